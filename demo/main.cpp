@@ -1,0 +1,25 @@
+// zither-demo rig FOLDER | casing TRIANGLES FILE | lattice TRIANGLES FILE
+#include <filesystem>
+#include <fstream>
+#include <iostream>
+
+#include "demo/rig.h"
+
+int main(int argc, char** argv) {
+    const std::string call = argc > 1 ? argv[1] : "";
+    if (call == "rig" && argc == 3) {
+        const std::filesystem::path folder = argv[2];
+        std::filesystem::create_directories(folder);
+        const auto parts = rig::skerryRig();
+        for (const rig::Part& part : parts) rig::writeStl(part.soup, (folder / (part.name + ".stl")).string());
+        std::ofstream(folder / "damage.json") << rig::damageJson(parts).dump(1) << "\n";
+        return 0;
+    }
+    if ((call == "casing" || call == "lattice") && argc == 4) {
+        const std::size_t triangles = std::stoul(argv[2]);
+        rig::writeStl(call == "casing" ? rig::casing(triangles) : rig::lattice(triangles), argv[3]);
+        return 0;
+    }
+    std::cerr << "usage: zither-demo rig FOLDER | casing TRIANGLES FILE | lattice TRIANGLES FILE\n";
+    return 2;
+}

@@ -1,0 +1,46 @@
+// The Skerry rig, a made-up tidal-current test stand: seven parts, damaged on purpose in known numbers and places.
+#pragma once
+
+#include <nlohmann/json.hpp>
+
+#include "demo/shapes.h"
+
+namespace rig {
+
+// One kind of damage at known places.
+struct Damage {
+    std::string kind;    // "hole", "speck", "crack", "t-junction", "flipped patch" ...
+    std::size_t number = 0;
+    std::vector<Point> places;
+};
+
+struct Part {
+    std::string name;
+    std::string story;  // what it is and where it comes from
+    Soup soup;
+    std::vector<Damage> damage;
+};
+
+Part blade();       // a scan
+Part hub();         // a CAD export, face by face
+Part spinner();     // flipped patches and a shell inside out
+Part ductFrame();   // closed struts through each other
+Part fairing();     // an open sheet
+Part strainer();    // non-manifold, duplicate, degenerate, an interior wall
+Part nacelle();     // sound: a hollow body with a cavity
+
+std::vector<Part> skerryRig();
+
+// Counts as definitions.md means them, by slow and obvious code over maps; self-intersections are not among them.
+nlohmann::ordered_json slowCounts(const Soup& soup);
+
+// damage.json of all parts.
+nlohmann::ordered_json damageJson(const std::vector<Part>& parts);
+
+// A clean closed surface with about `triangles` triangles: a pump casing, wavy enough that no two triangles are alike.
+Soup casing(std::size_t triangles);
+
+// A lattice of closed struts pushed through each other at their ends: about 80 triangles a strut.
+Soup lattice(std::size_t triangles);
+
+}  // namespace rig

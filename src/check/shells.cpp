@@ -1,0 +1,228 @@
+// Shells, their direction and their nesting. A shell lies inside another closed one if the two do not meet and a corner
+// of it is inside, by the parity of an exact ray (ties broken by symbolic perturbation of the point).
+#include <Eigen/Geometry>
+#include <algorithm>
+#include <boost/multiprecision/cpp_int.hpp>
+#include <limits>
+#include <set>
+
+#include "check/surroundings.h"
+#include "exact/predicates.h"
+#include "mesh/parallel.h"
+#include "space/triangle_tree.h"
+
+namespace zither::check {
+namespace {
+
+using Rational = boost::multiprecision::cpp_rational;
+
+// Sign of the turn of p', a, b in the (y, z) plane, where p' is p moved by (e, e^2) for a vanishing e > 0. Zero only
+// where a and b coincide there.
+int perturbedTurn(const Point& p, const Point& a, const Point& b) {
+    if (const int turn = exact::orient2dDropping(0, p, a, b); turn != 0) return turn;
+    // d/dy of (a - p) x (b - p) is az - bz; d/dz is by - ay.
+    if (a.z() != b.z()) return a.z() > b.z() ? 1 : -1;
+    if (a.y() != b.y()) return b.y() > a.y() ? 1 : -1;
+    return 0;
+}
+
+// The ray from p along +x crosses the triangle. p does not lie on it.
+bool rayCrosses(const Mesh& m, TriangleId t, const Point& p) {
+    const Point& a = m.corner(t, 0);
+    const Point& b = m.corner(t, 1);
+    const Point& c = m.corner(t, 2);
+    const int turn = perturbedTurn(p, a, b);
+    if (turn == 0 || perturbedTurn(p, b, c) != turn || perturbedTurn(p, c, a) != turn) return false;
+    // `turn` is also the sign of the normal's x; below the plane then means that the triangle lies ahead.
+    return exact::orient3d(a, b, c, p) * turn > 0;
+}
+
+int exactVolumeSign(const Mesh& m, const std::vector<TriangleId>& triangles) {
+    Rational sum = 0;
+    const auto at = [&](TriangleId t, unsigned k, int i) { return Rational(m.corner(t, k)[i]); };
+    for (TriangleId t : triangles) {
+        const Rational cross[3] = {at(t, 1, 1) * at(t, 2, 2) - at(t, 1, 2) * at(t, 2, 1),
+                                   at(t, 1, 2) * at(t, 2, 0) - at(t, 1, 0) * at(t, 2, 2),
+                                   at(t, 1, 0) * at(t, 2, 1) - at(t, 1, 1) * at(t, 2, 0)};
+        for (int i = 0; i < 3; ++i) sum += at(t, 0, i) * cross[i];
+    }
+    return sum.sign();
+}
+
+// Sums over each shell, in triangle order.
+class ShellSums {
+public:
+    explicit ShellSums(const Surroundings& s) : s_(s), shells_(s.shells.count), magnitude_(s.shells.count, 0) {}
+
+    std::vector<Shell> run() {
+        boxes();
+        masses();
+        closedness();
+        signs();
+        return std::move(shells_);
+    }
+
+private:
+    void boxes() {
+        for (TriangleId t = static_cast<TriangleId>(s_.mesh.triangles.size()); t-- > 0;) {
+            if (s_.shells.of[t] == mesh::noEdge) continue;
+            Shell& shell = shells_[s_.shells.of[t]];
+            shell.box.add(mesh::boxOf(s_.mesh, t));
+            shell.firstTriangle = t;
+            ++shell.triangles;
+        }
+    }
+    void masses() {
+        for (TriangleId t = 0; t < s_.mesh.triangles.size(); ++t) {
+            if (s_.shells.of[t] == mesh::noEdge) continue;
+            Shell& shell = shells_[s_.shells.of[t]];
+            const Point normal = mesh::areaVector(s_.mesh, t);
+            const Point a = s_.mesh.corner(t, 0) - shell.box.centre();
+            shell.area += normal.norm() / 2;
+            shell.volume += a.dot(normal) / 6;
+            magnitude_[s_.shells.of[t]] += a.norm() * shell.box.diagonal() * shell.box.diagonal();
+        }
+    }
+    void closedness() {
+        for (Shell& shell : shells_) shell.closed = true;
+        for (mesh::EdgeId e = 0; e < s_.edges.count(); ++e) {
+            const auto around = s_.edges.around(e);
+            if (around.size() != 2 || mesh::runsAlong(s_.mesh, around[0], around[1]))
+                shells_[s_.shells.of[mesh::triangleOf(around[0])]].closed = false;
+        }
+    }
+    // The sum decides where it clearly exceeds its rounding error; exact arithmetic elsewhere.
+    void signs() {
+        std::vector<std::vector<TriangleId>> unclear(shells_.size());
+        std::vector<std::uint8_t> isUnclear(shells_.size(), 0);
+        for (std::size_t i = 0; i < shells_.size(); ++i) {
+            const double bound = 64 * std::numeric_limits<double>::epsilon() * magnitude_[i];
+            isUnclear[i] = shells_[i].closed && !(std::abs(shells_[i].volume) > bound);
+            shells_[i].volumeSign = (shells_[i].volume > 0) - (shells_[i].volume < 0);
+        }
+        if (std::none_of(isUnclear.begin(), isUnclear.end(), [](auto u) { return u != 0; })) return;
+        for (TriangleId t = 0; t < s_.mesh.triangles.size(); ++t)
+            if (const std::uint32_t shell = s_.shells.of[t]; shell != mesh::noEdge && isUnclear[shell]) unclear[shell].push_back(t);
+        for (std::size_t i = 0; i < shells_.size(); ++i)
+            if (isUnclear[i]) shells_[i].volumeSign = exactVolumeSign(s_.mesh, unclear[i]);
+    }
+
+    const Surroundings& s_;
+    std::vector<Shell> shells_;
+    std::vector<double> magnitude_;
+};
+
+// Only boxes can be compared before a ray is shot; most shells have no other around them.
+class Nesting {
+public:
+    Nesting(const Surroundings& s, std::vector<Shell>& shells, const std::vector<TrianglePair>& crossing) : s_(s), shells_(shells) {
+        for (const auto& [a, b] : crossing) {
+            const std::uint32_t shellA = s.shells.of[a];
+            const std::uint32_t shellB = s.shells.of[b];
+            if (shellA != shellB) crossing_.insert(std::minmax(shellA, shellB));
+        }
+    }
+
+    void run() {
+        const std::vector<std::uint32_t> candidates = withAnyBoxAround();
+        if (candidates.empty()) return;
+        std::vector<TriangleId> closed;
+        for (TriangleId t = 0; t < s_.mesh.triangles.size(); ++t)
+            if (s_.shells.of[t] != mesh::noEdge && shells_[s_.shells.of[t]].closed) closed.push_back(t);
+        const space::TriangleTree tree(s_.mesh, std::move(closed));
+        mesh::parallelFor(candidates.size(), 1, [&](std::size_t i) { place(candidates[i], tree); });
+        for (Shell& shell : shells_) shell.inward = shell.closed && shell.volumeSign == (shell.depth % 2 == 0 ? -1 : 1);
+    }
+
+private:
+    // A sweep over x finds the shells whose box lies within that of another closed shell.
+    [[nodiscard]] std::vector<std::uint32_t> withAnyBoxAround() const {
+        std::vector<std::uint32_t> byStart(shells_.size());
+        for (std::uint32_t i = 0; i < byStart.size(); ++i) byStart[i] = i;
+        std::sort(byStart.begin(), byStart.end(), [&](auto a, auto b) { return shells_[a].box.min.x() < shells_[b].box.min.x(); });
+        std::vector<std::uint32_t> open;
+        std::vector<std::uint32_t> result;
+        for (std::uint32_t i : byStart) {
+            const Shell& inner = shells_[i];
+            std::erase_if(open, [&](std::uint32_t o) { return shells_[o].box.max.x() < inner.box.min.x(); });
+            if (std::any_of(open.begin(), open.end(), [&](std::uint32_t o) { return shells_[o].box.contains(inner.box); })) result.push_back(i);
+            if (inner.closed) open.push_back(i);
+        }
+        return result;
+    }
+
+    void place(std::uint32_t inner, const space::TriangleTree& tree) {
+        const Point p = s_.mesh.corner(shells_[inner].firstTriangle, 0);
+        std::vector<std::uint32_t> crossed;
+        tree.alongAxis(p, 0, [&](TriangleId t) {
+            const std::uint32_t outer = s_.shells.of[t];
+            if (outer == inner || !shells_[outer].box.contains(shells_[inner].box)) return;
+            if (!s_.degenerate[t] && rayCrosses(s_.mesh, t, p)) crossed.push_back(outer);
+        });
+        std::sort(crossed.begin(), crossed.end());
+        for (std::size_t i = 0; i < crossed.size();) {
+            const std::size_t begin = i;
+            while (i < crossed.size() && crossed[i] == crossed[begin]) ++i;
+            if ((i - begin) % 2 == 0 || crossing_.contains(std::minmax(inner, crossed[begin]))) continue;
+            Shell& shell = shells_[inner];
+            ++shell.depth;
+            const double size = shells_[crossed[begin]].box.diagonal();
+            if (shell.directParent == mesh::noEdge || size < shells_[shell.directParent].box.diagonal()) shell.directParent = crossed[begin];
+        }
+    }
+
+    const Surroundings& s_;
+    std::vector<Shell>& shells_;
+    std::set<std::pair<std::uint32_t, std::uint32_t>> crossing_;
+};
+
+CheckResult findingsOfShells(const Surroundings& s, DefectClass defect, const std::vector<Shell>& shells,
+                             const std::vector<std::uint8_t>& chosen) {
+    CheckResult result;
+    for (std::uint32_t i = 0; i < shells.size(); ++i) {
+        if (!chosen[i]) continue;
+        ++result.count;
+        Finding f;
+        f.defect = defect;
+        f.position = shells[i].box.centre();
+        f.size = shells[i].box.diagonal();
+        result.findings.list.push_back(f);
+    }
+    if (result.count == 0) return result;
+    // The triangles of all shells, shell by shell.
+    std::vector<std::uint32_t> next(shells.size(), 0);
+    std::uint32_t total = 0;
+    std::size_t place = 0;
+    for (std::uint32_t i = 0; i < shells.size(); ++i) {
+        if (!chosen[i]) continue;
+        Finding& f = result.findings.list[place++];
+        f.firstTriangle = next[i] = total;
+        f.triangleCount = static_cast<std::uint32_t>(shells[i].triangles);
+        total += f.triangleCount;
+    }
+    result.findings.triangles.resize(total);
+    for (TriangleId t = 0; t < s.mesh.triangles.size(); ++t)
+        if (const std::uint32_t shell = s.shells.of[t]; shell != mesh::noEdge && chosen[shell]) result.findings.triangles[next[shell]++] = t;
+    return result;
+}
+
+}  // namespace
+
+std::vector<Shell> shellList(const Surroundings& s, const std::vector<TrianglePair>& crossing) {
+    std::vector<Shell> shells = ShellSums(s).run();
+    for (Shell& shell : shells) shell.inward = shell.closed && shell.volumeSign < 0;
+    Nesting(s, shells, crossing).run();
+    return shells;
+}
+
+CheckResult checkInwardShells(const Surroundings& s, const std::vector<Shell>& shells) {
+    std::vector<std::uint8_t> chosen(shells.size());
+    std::transform(shells.begin(), shells.end(), chosen.begin(), [](const Shell& shell) { return shell.inward; });
+    return findingsOfShells(s, DefectClass::InwardShells, shells, chosen);
+}
+
+CheckResult checkShells(const Surroundings& s, const std::vector<Shell>& shells) {
+    return findingsOfShells(s, DefectClass::Shells, shells, std::vector<std::uint8_t>(shells.size(), 1));
+}
+
+}  // namespace zither::check

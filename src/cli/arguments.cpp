@@ -1,0 +1,60 @@
+// Kept apart from the calls: the argument parser is a large header.
+#include "cli/arguments.h"
+
+#include <CLI/CLI.hpp>
+
+namespace zither::cli {
+
+Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& out, std::ostream& err) {
+    Parsed parsed;
+    Options& o = parsed.options;
+    CLI::App app("Zither finds and mends what is wrong with triangle surfaces, and proves the file that it writes.", "zither-cli");
+    app.require_subcommand(1);
+    const auto withBrief = [&](CLI::App* call) { call->add_option("--brief", o.brief, "print, volume-mesh, reference-surface, or a .json file")->capture_default_str(); };
+    const auto withJson = [&](CLI::App* call) { call->add_flag("--json", o.json, "one JSON object a line"); };
+
+    CLI::App* check = app.add_subcommand("check", "reads files and judges them");
+    check->add_option("FILE", o.files, "surface files")->required();
+    withBrief(check);
+    withJson(check);
+
+    CLI::App* runCall = app.add_subcommand("run", "reads, applies steps, writes, reads back, judges");
+    CLI::App* repair = app.add_subcommand("repair", "the automatic repair, then as run");
+    for (CLI::App* call : {runCall, repair}) {
+        call->add_option("IN", o.input, "surface file")->required();
+        call->add_option("-o,--output", o.output, "file to write: .stl, .obj or .ply")->required();
+        withBrief(call);
+        withJson(call);
+    }
+    runCall->add_option("--step", o.steps, "\"NAME key=value ...\"; may be given again")->allow_extra_args(false);
+    runCall->add_option("--recipe", o.recipe, "steps from a JSON file, before those of --step");
+    repair->add_option("--max-deviation", o.maxDeviation, "no vertex is joined over more than this");
+
+    CLI::App* compare = app.add_subcommand("compare", "how far two surfaces are from each other");
+    compare->add_option("A", o.input, "surface file")->required();
+    compare->add_option("B", o.other, "surface file")->required();
+    withJson(compare);
+
+    CLI::App* stepsCall = app.add_subcommand("steps", "every step with its parameters");
+    withJson(stepsCall);
+
+    CLI::App* example = app.add_subcommand("example", "the whole job on every surface file of a folder, as one table");
+    example->add_option("FOLDER", o.input, "folder with surface files")->required();
+    example->add_option("-o,--output", o.output, "folder to write to")->required();
+
+    try {
+        std::vector<std::string> reversed(arguments.rbegin(), arguments.rend());
+        app.parse(reversed);
+    } catch (const CLI::Success& help) {
+        parsed.exitCode = app.exit(help, out, err) == 0 ? metAll : wrongCall;
+        return parsed;
+    } catch (const CLI::ParseError& error) {
+        app.exit(error, err, err);
+        parsed.exitCode = wrongCall;
+        return parsed;
+    }
+    parsed.call = *check ? Call::Check : *runCall ? Call::Run : *repair ? Call::Repair : *compare ? Call::Compare : *example ? Call::Example : Call::Steps;
+    return parsed;
+}
+
+}  // namespace zither::cli

@@ -1,0 +1,39 @@
+// What the command line was given.
+#pragma once
+
+#include <iosfwd>
+#include <limits>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace zither::cli {
+
+// Exit codes of definitions.md.
+inline constexpr int metAll = 0;
+inline constexpr int notMet = 1;
+inline constexpr int wrongCall = 2;
+
+enum class Call { Check, Run, Repair, Compare, Steps, Example };
+
+// Everything that the five calls can be given.
+struct Options {
+    std::vector<std::string> files;
+    std::string input;
+    std::string output;
+    std::string other;
+    std::string brief = "print";
+    std::vector<std::string> steps;
+    std::string recipe;
+    double maxDeviation = std::numeric_limits<double>::infinity();
+    bool json = false;
+};
+
+struct Parsed {
+    Call call = Call::Check;
+    Options options;
+    std::optional<int> exitCode;  // help was printed, or the call is wrong
+};
+Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& out, std::ostream& err);
+
+}  // namespace zither::cli

@@ -1,0 +1,151 @@
+#include "cli/command_line.h"
+
+#include <fmt/format.h>
+
+#include <chrono>
+#include <iostream>
+
+#include "cli/arguments.h"
+#include "cli/example.h"
+#include "cli/report.h"
+#include "measure/deviation.h"
+#include "project/delivery.h"
+#include "steps/json.h"
+
+namespace zither::cli {
+namespace {
+
+using mesh::Error;
+using mesh::Outcome;
+using steps::Json;
+
+class Calls {
+public:
+    Calls(const Options& options, std::ostream& out, std::ostream& err) : options_(options), out_(out), err_(err) {}
+
+    int check() {
+        const auto brief = steps::loadBrief(options_.brief);
+        if (!brief) return fail(brief.error());
+        int code = metAll;
+        for (const std::string& file : options_.files) {
+            const auto judged = project::readAndJudge(file, *brief, progress_);
+            if (!judged) {
+                code = fail(judged.error());
+                continue;
+            }
+            if (options_.json) print(jsonOf(*judged));
+            else out_ << checkReport(*judged, *brief);
+            if (!judged->verdict.allMet()) code = std::max(code, notMet);
+        }
+        return code;
+    }
+
+    int runSteps() {
+        std::vector<steps::StepCall> calls;
+        if (!options_.recipe.empty()) {
+            auto recipe = steps::loadRecipe(options_.recipe);
+            if (!recipe) return fail(recipe.error());
+            calls = *recipe;
+        }
+        for (const std::string& text : options_.steps) {
+            auto call = steps::parseStepCall(text);
+            if (!call) return fail(call.error());
+            calls.push_back(*call);
+        }
+        return process([&](const project::Judged& input, const steps::Brief&) -> Outcome<steps::RepairResult> {
+            auto done = project::runSteps(input.mesh, calls, progress_);
+            if (!done) return tl::unexpected(done.error());
+            return steps::RepairResult{std::move(*done), {}};
+        });
+    }
+
+    int repair() {
+        if (!(options_.maxDeviation >= 0)) return fail({mesh::ErrorKind::BadInput, "--max-deviation must not be negative"});
+        return process([&](const project::Judged& input, const steps::Brief& brief) {
+            return steps::repairAutomatically(input.mesh, {brief, options_.maxDeviation}, progress_);
+        });
+    }
+
+    int compare() {
+        const auto a = io::readSurface(std::filesystem::path(options_.input), progress_);
+        if (!a) return fail(a.error());
+        const auto b = io::readSurface(std::filesystem::path(options_.other), progress_);
+        if (!b) return fail(b.error());
+        const auto comparison = measure::compare(a->mesh, b->mesh, progress_);
+        if (!comparison) return fail(comparison.error());
+        if (options_.json) print(steps::compareJson(*comparison));
+        else out_ << compareReport(*comparison);
+        return metAll;
+    }
+
+    int listSteps() {
+        if (options_.json) print(steps::catalogueJson());
+        else out_ << stepsReport();
+        return metAll;
+    }
+
+private:
+    int fail(const Error& error) {
+        err_ << "zither-cli: " << error.message << "\n";
+        return wrongCall;
+    }
+    void print(const Json& json) { out_ << json.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n"; }
+
+    static Json jsonOf(const project::Judged& j) { return steps::fileJson(j.file, j.surface, j.survey, j.verdict, j.seconds); }
+
+    // Reads, changes, writes, reads back, judges, compares: what `run` and `repair` share.
+    template <class Change>
+    int process(const Change& change) {
+        const auto start = std::chrono::steady_clock::now();
+        const auto brief = steps::loadBrief(options_.brief);
+        if (!brief) return fail(brief.error());
+        if (!io::formatForWriting(options_.output))
+            return fail({mesh::ErrorKind::BadInput, fmt::format("{}: give the output an extension that can be written: .stl, .obj or .ply", options_.output)});
+        const auto input = project::readAndJudge(options_.input, *brief, progress_);
+        if (!input) return fail(input.error());
+        const auto changed = change(*input, *brief);
+        if (!changed) return fail(changed.error());
+        const mesh::Mesh& result = changed->steps.empty() ? *input->mesh : *changed->steps.back().mesh;
+        const auto output = project::writeAndProve(result, options_.output, *brief, progress_);
+        if (!output) return fail(output.error());
+        const auto comparison = measure::compare(*input->mesh, *output->mesh, progress_);
+        if (!comparison) return fail(comparison.error());
+        const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+        if (options_.json) {
+            Json list = Json::array();
+            for (const steps::DoneStep& s : changed->steps) {
+                list.push_back(steps::stepJson(*s.call.step, s.used, s.record, s.seconds));
+                if (!s.why.empty()) list.back()["why"] = s.why;
+            }
+            print({{"input", jsonOf(*input)}, {"output", jsonOf(*output)}, {"steps", list}, {"deviation", steps::deviationJson(*comparison)},
+                   {"kept", comparison->kept}, {"left", changed->left}, {"seconds", seconds}});
+        } else {
+            out_ << processReport(*input, *output, *changed, *comparison);
+        }
+        return output->verdict.allMet() ? metAll : notMet;
+    }
+
+    const Options& options_;
+    std::ostream& out_;
+    std::ostream& err_;
+    mesh::SilentProgress progress_;
+};
+
+}  // namespace
+
+int run(const std::vector<std::string>& arguments, std::ostream& out, std::ostream& err) {
+    const Parsed parsed = parseArguments(arguments, out, err);
+    if (parsed.exitCode) return *parsed.exitCode;
+    Calls calls(parsed.options, out, err);
+    switch (parsed.call) {
+        case Call::Check: return calls.check();
+        case Call::Run: return calls.runSteps();
+        case Call::Repair: return calls.repair();
+        case Call::Compare: return calls.compare();
+        case Call::Steps: return calls.listSteps();
+        case Call::Example: return runExample(parsed.options.input, parsed.options.output, out, err);
+    }
+    return wrongCall;
+}
+
+}  // namespace zither::cli

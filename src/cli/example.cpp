@@ -1,0 +1,84 @@
+#include "cli/example.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <filesystem>
+#include <iostream>
+
+#include "measure/deviation.h"
+#include "project/delivery.h"
+
+namespace zither::cli {
+namespace {
+
+namespace fs = std::filesystem;
+using mesh::Outcome;
+
+std::vector<fs::path> surfaceFiles(const std::string& folder) {
+    std::vector<fs::path> files;
+    std::error_code error;
+    for (const auto& entry : fs::directory_iterator(folder, error))
+        if (io::formatForWriting(entry.path())) files.push_back(entry.path());
+    std::sort(files.begin(), files.end());
+    return files;
+}
+
+std::string_view soundness(const check::Survey& s) { return s.solid ? "solid" : s.watertight ? "watertight" : "open or broken"; }
+
+// One part: its line of the table.
+Outcome<std::string> oneJob(const fs::path& file, const fs::path& target) {
+    mesh::SilentProgress progress;
+    const steps::Brief& brief = steps::builtInBriefs().front();
+    const auto input = project::readAndJudge(file, brief, progress);
+    if (!input) return tl::unexpected(input.error());
+    auto repaired = steps::repairAutomatically(input->mesh, {.brief = brief}, progress);
+    if (!repaired) return tl::unexpected(repaired.error());
+    const auto mended = repaired->steps.empty() ? input->mesh : repaired->steps.back().mesh;
+
+    steps::StepCall decimate{steps::findStep("decimate"), {{"percent", 33.0}, {"deviation", 0.001 * input->survey.mass.size.diagonal()}}};
+    const auto reduced = project::runSteps(mended, {decimate}, progress);
+    if (!reduced) return tl::unexpected(reduced.error());
+    const auto output = project::writeAndProve(*reduced->back().mesh, target, brief, progress);
+    if (!output) return tl::unexpected(output.error());
+    // Against the repaired surface: dropped specks would otherwise hide what decimation did.
+    const auto comparison = measure::compare(*mended, *output->mesh, progress);
+    if (!comparison) return tl::unexpected(comparison.error());
+
+    const auto& before = input->survey;
+    const auto& after = output->survey;
+    return fmt::format("{:12} {:>8} {:>7} {:>6} {:>7} {:>14} | {:>8} {:>7} {:>6} {:>7} {:>14} | {:>9.3g} | {} of {}\n", file.stem().string(),
+                       before.counts.triangles, before.counts.boundaryEdges, before.counts.misorientedEdges, before.counts.selfIntersectingPairs,
+                       soundness(before), after.counts.triangles, after.counts.boundaryEdges, after.counts.misorientedEdges,
+                       after.counts.selfIntersectingPairs, soundness(after), std::max(comparison->aToB.max, comparison->bToA.max),
+                       output->verdict.met(), output->verdict.asked());
+}
+
+}  // namespace
+
+int runExample(const std::string& folder, const std::string& outputFolder, std::ostream& out, std::ostream& err) {
+    const std::vector<fs::path> files = surfaceFiles(folder);
+    if (files.empty()) {
+        err << "zither-cli: " << folder << ": no surface file in this folder\n";
+        return 2;
+    }
+    std::error_code error;
+    fs::create_directories(outputFolder, error);
+    out << fmt::format("{:12} {:^46} | {:^46} | {:>9} |\n", "", "before", "the written file, read back", "deviation");
+    out << fmt::format("{:12} {:>8} {:>7} {:>6} {:>7} {:>14} | {:>8} {:>7} {:>6} {:>7} {:>14} | {:>9} | {}\n", "part", "tri", "open", "facing", "crossing",
+                       "surface", "tri", "open", "facing", "crossing", "surface", "at most", "in tune (Print)");
+    int code = 0;
+    for (const fs::path& file : files) {
+        const auto line = oneJob(file, fs::path(outputFolder) / (file.stem().string() + ".stl"));
+        if (line) {
+            out << *line << std::flush;
+        } else {
+            err << "zither-cli: " << line.error().message << "\n";
+            code = 2;
+        }
+    }
+    out << "Files: " << outputFolder << ". Deviation: between the repaired part and the file, both ways, in the file's unit.\n";
+    return code;
+}
+
+}  // namespace zither::cli

@@ -1,0 +1,226 @@
+// Wavefront OBJ: positions, polygons, negative indices; groups and objects become regions. Everything else (normals,
+// textures, materials, lines) says nothing about the surface and is passed over.
+#include <fmt/format.h>
+
+#include <atomic>
+#include <charconv>
+#include <limits>
+
+#include "io/formats.h"
+#include "io/text.h"
+#include "mesh/parallel.h"
+
+namespace zither::io {
+namespace {
+
+using mesh::badInput;
+using mesh::Point;
+
+constexpr std::int64_t unusableIndex = std::numeric_limits<std::int64_t>::min();
+
+// One stretch of lines. Absolute indices are kept from 0; relative ones as counted from the stretch's own first vertex
+// plus `relativeBase`, because the number of vertices before it is not known yet.
+struct Stretch {
+    static constexpr std::int64_t relativeBase = std::int64_t{1} << 40;
+    std::vector<Point> vertices;
+    std::vector<std::int64_t> indices;
+    std::vector<std::uint32_t> faceEnds;  // in indices
+    std::vector<std::pair<std::size_t, std::string>> groups;  // first face, name
+    std::size_t badLines = 0;
+    std::size_t firstBadLine = 0;  // offset in the stretch
+};
+
+void parseFace(TextCursor& cursor, Stretch& out) {
+    for (std::string_view word = cursor.wordOfLine(); !word.empty(); word = cursor.wordOfLine()) {
+        if (word.front() == '#') break;
+        if (word == "\\") {  // the face goes on in the next line
+            cursor.restOfLine();
+            continue;
+        }
+        std::int64_t index = 0;
+        const std::string_view digits = word.substr(0, word.find('/'));
+        const auto [end, error] = std::from_chars(digits.data(), digits.data() + digits.size(), index);
+        if (error != std::errc() || end != digits.data() + digits.size() || index == 0) index = unusableIndex;
+        else if (index > 0) --index;
+        else index += static_cast<std::int64_t>(out.vertices.size()) + Stretch::relativeBase;
+        out.indices.push_back(index);
+    }
+    out.faceEnds.push_back(static_cast<std::uint32_t>(out.indices.size()));
+}
+
+Stretch parse(std::string_view text) {
+    Stretch out;
+    TextCursor cursor(text);
+    while (!cursor.atEnd()) {
+        const std::size_t lineAtOffset = cursor.offset();
+        const std::string_view key = cursor.wordOfLine();
+        bool good = true;
+        if (key == "v") {
+            Point p;
+            for (int k = 0; k < 3; ++k)
+                if (!TextCursor::parseNumber(cursor.wordOfLine(), p[k])) {
+                    good = false;
+                    p[k] = std::numeric_limits<double>::quiet_NaN();
+                }
+            out.vertices.push_back(p);
+        } else if (key == "f") {
+            const std::size_t before = out.indices.size();
+            parseFace(cursor, out);
+            good = out.indices.size() >= before + 3;
+        } else if (key == "g" || key == "o") {
+            out.groups.emplace_back(out.faceEnds.size(), std::string(cursor.restOfLine()));
+            continue;
+        }
+        if (!good && out.badLines++ == 0) out.firstBadLine = lineAtOffset;
+        cursor.restOfLine();
+    }
+    return out;
+}
+
+std::vector<std::string_view> stretchesOf(std::string_view text) {
+    constexpr std::size_t target = 1U << 20;
+    std::vector<std::string_view> stretches;
+    while (!text.empty()) {
+        std::size_t end = text.size() <= target ? text.size() : text.find('\n', target);
+        // A line that is continued must not be cut from its continuation.
+        while (end < text.size() && end > 0 && trimmed(text.substr(end - 2, 2)) == "\\") end = text.find('\n', end + 1);
+        end = end >= text.size() ? text.size() : end + 1;
+        stretches.push_back(text.substr(0, end));
+        text.remove_prefix(end);
+    }
+    return stretches;
+}
+
+// Puts the stretches together.
+class Assembly {
+public:
+    explicit Assembly(Surface& out) : out_(out) {}
+
+    void addFaces(const Stretch& s, std::size_t verticesBefore, std::size_t vertexCount) {
+        std::size_t begin = 0;
+        std::size_t group = 0;
+        for (std::size_t f = 0; f <= s.faceEnds.size(); ++f) {
+            for (; group < s.groups.size() && s.groups[group].first == f; ++group) startRegion(s.groups[group].second);
+            if (f == s.faceEnds.size()) break;
+            addPolygon(std::span(s.indices).subspan(begin, s.faceEnds[f] - begin), verticesBefore, vertexCount);
+            begin = s.faceEnds[f];
+        }
+    }
+
+private:
+    void startRegion(const std::string& name) {
+        if (out_.mesh.regionNames.empty() && !out_.mesh.triangles.empty()) out_.mesh.regionNames.emplace_back();
+        // A region without triangles would be an empty name in the list; its successor takes its place.
+        if (!out_.mesh.regionNames.empty() && (out_.mesh.regions.empty() || out_.mesh.regions.back() + 1 < out_.mesh.regionNames.size()) &&
+            !(out_.mesh.regions.empty() && !out_.mesh.triangles.empty()))
+            out_.mesh.regionNames.back() = name;
+        else
+            out_.mesh.regionNames.push_back(name);
+    }
+
+    void addPolygon(std::span<const std::int64_t> raw, std::size_t verticesBefore, std::size_t vertexCount) {
+        if (raw.size() < 3) return;
+        polygon_.clear();
+        for (std::int64_t i : raw) {
+            if (i >= Stretch::relativeBase / 2) i += static_cast<std::int64_t>(verticesBefore) - Stretch::relativeBase;
+            if (i < 0 || i >= static_cast<std::int64_t>(vertexCount) || !out_.mesh.positions[static_cast<std::size_t>(i)].allFinite()) {
+                out_.unusableTriangles += raw.size() - 2;
+                return;
+            }
+            polygon_.push_back(static_cast<mesh::VertexId>(i));
+        }
+        splitPolygon(polygon_, out_.mesh.positions, [&](auto a, auto b, auto c) {
+            out_.mesh.triangles.push_back({a, b, c});
+            out_.mesh.regions.push_back(out_.mesh.regionNames.empty() ? 0 : static_cast<std::uint32_t>(out_.mesh.regionNames.size() - 1));
+        });
+    }
+
+    Surface& out_;
+    std::vector<mesh::VertexId> polygon_;
+};
+
+}  // namespace
+
+bool looksLikeObj(std::string_view bytes) {
+    // The first line that is neither a comment nor blank must start with a known key, and no byte may be binary.
+    const std::string_view head = bytes.substr(0, 65536);
+    if (head.find('\0') != std::string_view::npos) return false;
+    TextCursor cursor(head);
+    while (!cursor.atEnd()) {
+        const std::string_view key = cursor.wordOfLine();
+        if (!key.empty() && key.front() != '#')
+            for (std::string_view known : {"v", "vn", "vt", "vp", "f", "g", "o", "s", "mtllib", "usemtl", "l", "p"})
+                if (key == known) return true;
+        if (!key.empty() && key.front() != '#') return false;
+        cursor.restOfLine();
+    }
+    return false;
+}
+
+Outcome<Surface> readObj(std::string_view bytes, const std::string& name, Progress& progress) {
+    const std::vector<std::string_view> texts = stretchesOf(bytes);
+    std::vector<Stretch> stretches(texts.size());
+    std::atomic<bool> stop = false;
+    mesh::parallelFor(texts.size(), 1, [&](std::size_t i) {
+        if (stop) return;
+        stretches[i] = parse(texts[i]);
+        if (!progress.report(0.7 * static_cast<double>(i) / static_cast<double>(texts.size()))) stop = true;
+    });
+    if (stop) return mesh::cancelled();
+
+    Surface out;
+    out.format = Format::Obj;
+    std::size_t badLines = 0;
+    std::size_t firstBadLine = 0;
+    for (std::size_t i = 0; i < stretches.size(); ++i) {
+        out.mesh.positions.insert(out.mesh.positions.end(), stretches[i].vertices.begin(), stretches[i].vertices.end());
+        if (badLines == 0 && stretches[i].badLines > 0)
+            firstBadLine = lineAt(bytes, static_cast<std::size_t>(texts[i].data() - bytes.data()) + stretches[i].firstBadLine);
+        badLines += stretches[i].badLines;
+    }
+    Assembly assembly(out);
+    std::size_t verticesBefore = 0;
+    for (const Stretch& s : stretches) {
+        assembly.addFaces(s, verticesBefore, out.mesh.positions.size());
+        verticesBefore += s.vertices.size();
+    }
+    if (out.mesh.triangles.empty())
+        return badInput(fmt::format("{}: OBJ text with {} vertices but no usable face{}", name, out.mesh.positions.size(),
+                                    badLines > 0 ? fmt::format("; line {} is the first that could not be read", firstBadLine) : ""));
+    if (badLines > 0)
+        out.remarks.push_back(fmt::format("{} lines could not be read in full; the first is line {}", badLines, firstBadLine));
+    if (out.mesh.regionNames.size() <= 1) out.mesh.regions.clear();
+    if (!progress.report(1.0)) return mesh::cancelled();
+    return out;
+}
+
+Outcome<void> writeObj(const Mesh& m, AtomicFile& file, Progress& progress) {
+    constexpr std::size_t flushAt = 1U << 20;
+    std::string buffer = "# written by Zither\n";
+    const std::size_t total = m.positions.size() + m.triangles.size();
+    const auto flushed = [&](std::size_t done, bool always) -> Outcome<void> {
+        if (!always && buffer.size() < flushAt) return {};
+        if (auto written = file.write(buffer); !written) return written;
+        buffer.clear();
+        if (!progress.report(static_cast<double>(done) / static_cast<double>(total))) return mesh::cancelled();
+        return {};
+    };
+    for (std::size_t v = 0; v < m.positions.size(); ++v) {
+        const Point& p = m.positions[v];
+        fmt::format_to(std::back_inserter(buffer), "v {} {} {}\n", p.x(), p.y(), p.z());
+        if (auto ok = flushed(v, false); !ok) return ok;
+    }
+    std::uint32_t region = std::numeric_limits<std::uint32_t>::max();
+    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t) {
+        if (!m.regions.empty() && m.regions[t] != region) {
+            region = m.regions[t];
+            fmt::format_to(std::back_inserter(buffer), "g {}\n", m.regionNames[region]);
+        }
+        const mesh::Triangle& tri = m.triangles[t];
+        fmt::format_to(std::back_inserter(buffer), "f {} {} {}\n", tri[0] + 1, tri[1] + 1, tri[2] + 1);
+        if (auto ok = flushed(m.positions.size() + t, false); !ok) return ok;
+    }
+    return flushed(total, true);
+}
+
+}  // namespace zither::io

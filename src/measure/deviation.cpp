@@ -1,0 +1,270 @@
+#include "measure/deviation.h"
+
+#include <Eigen/Geometry>
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+
+#include "measure/fan_gap.h"
+#include "measure/mass.h"
+#include "mesh/parallel.h"
+#include "mesh/tolerances.h"
+
+namespace zither::measure {
+namespace {
+
+using mesh::Mesh;
+using mesh::Point;
+using mesh::TriangleId;
+using space::TriangleTree;
+
+// A point of the surface with the nearest point of the other one.
+struct Probe {
+    Point at;
+    Point foot;
+    TriangleId near = 0;
+    double distance = 0;
+};
+
+// A part of a triangle with what is known of its distance.
+struct Piece {
+    std::array<Probe, 3> corner;
+    double bound = 0;  // no point of the piece is farther than this
+};
+
+double distanceTo(const Mesh& m, TriangleId t, const Point& p) {
+    return (space::nearestOnTriangle(p, m.corner(t, 0), m.corner(t, 1), m.corner(t, 2)) - p).norm();
+}
+
+// Where the surface that is measured to lies near itself.
+struct Target {
+    const TriangleTree& tree;
+    mesh::Corners corners;
+    [[nodiscard]] const Mesh& surface() const { return tree.surface(); }
+};
+
+// The distance to any one triangle is convex over the piece: its maximum lies at a corner. Where the feet lie around one
+// vertex, the distance is also at most that to the feet's own triangle plus that triangle's gap to the fan.
+double boundOf(const Target& to, const Piece& piece) {
+    const Mesh& m = to.surface();
+    const auto& c = piece.corner;
+    const double toFeet = std::max({c[0].distance, c[1].distance, c[2].distance});
+    if (c[0].near == c[1].near && c[1].near == c[2].near) return toFeet;
+    double bound = std::numeric_limits<double>::infinity();
+    for (const Probe& p : c) {
+        double farthest = 0;
+        for (const Probe& q : c) farthest = std::max(farthest, q.near == p.near ? q.distance : distanceTo(m, p.near, q.at));
+        bound = std::min(bound, farthest);
+    }
+    const auto has = [&](const Probe& p, mesh::VertexId v) {
+        const mesh::Triangle& t = m.triangles[p.near];
+        return t[0] == v || t[1] == v || t[2] == v;
+    };
+    for (mesh::VertexId w : m.triangles[c[0].near])
+        if (bound > toFeet && has(c[1], w) && has(c[2], w))
+            bound = std::min(bound, toFeet + gapOverFan(m, to.corners, w, {c[0].foot, c[1].foot, c[2].foot}));
+    return bound;
+}
+
+Probe probe(const TriangleTree& to, const Point& p, std::optional<TriangleId> hint) {
+    const auto nearest = to.nearest(p, std::numeric_limits<double>::infinity(), hint);
+    return {p, nearest->point, nearest->triangle, std::sqrt(nearest->distanceSquared)};
+}
+
+// Four pieces by the midpoints of the edges; returns the farthest midpoint.
+Probe split(const Target& target, const Piece& piece, std::array<Piece, 4>& parts) {
+    std::array<Probe, 3> mid;
+    for (unsigned k = 0; k < 3; ++k)
+        mid[k] = probe(target.tree, 0.5 * (piece.corner[k].at + piece.corner[(k + 1) % 3].at), piece.corner[k].near);
+    for (unsigned k = 0; k < 3; ++k) parts[k].corner = {piece.corner[k], mid[k], mid[(k + 2) % 3]};
+    parts[3].corner = mid;
+    for (Piece& part : parts) part.bound = std::min(boundOf(target, part), piece.bound);
+    return *std::max_element(mid.begin(), mid.end(), [](const Probe& a, const Probe& b) { return a.distance < b.distance; });
+}
+
+class Search {
+public:
+    Search(const Mesh& from, const TriangleTree& to, const DeviationOptions& options, mesh::Progress& progress)
+        : from_(from), to_(to), target_{to, mesh::Corners(to.surface())}, options_(options), progress_(progress) {
+        mesh::Box box = mesh::boxOf(from);
+        box.add(mesh::boxOf(to.surface()));
+        tolerance_ = std::max(tolerance::deviationRelative * box.diagonal(), 0.0);
+    }
+
+    mesh::Outcome<OneSidedDeviation> run() {
+        if (!measureCorners() || !measureTriangles() || !refine()) return mesh::cancelled();
+        return result_;
+    }
+
+private:
+    [[nodiscard]] bool skipped(std::size_t t) const { return !options_.skip.empty() && options_.skip[t] != 0; }
+    // Bounds up to this need not be made sharper.
+    [[nodiscard]] double enough() const {
+        return std::max(options_.enough, result_.found + std::max(tolerance_, tolerance::deviationOfValue * result_.found));
+    }
+
+    void found(double distance, const Point& at) {
+        if (!(distance > result_.found)) return;
+        result_.found = distance;
+        result_.worst = at;
+    }
+
+    // Nearest triangle and distance of every vertex that a measured triangle uses.
+    bool measureCorners() {
+        const std::size_t n = from_.positions.size();
+        probe_.resize(n);
+        std::vector<std::uint8_t> needed(n, 0);
+        for (std::size_t t = 0; t < from_.triangles.size(); ++t)
+            if (!skipped(t))
+                for (mesh::VertexId v : from_.triangles[t]) needed[v] = 1;
+        std::atomic<bool> stop = false;
+        const std::size_t blocks = (n + mesh::blockSize - 1) / mesh::blockSize;
+        mesh::parallelFor(blocks, 1, [&](std::size_t b) {
+            if (stop) return;
+            std::optional<TriangleId> hint;
+            for (std::size_t v = b * mesh::blockSize; v < std::min(n, (b + 1) * mesh::blockSize); ++v) {
+                if (!needed[v]) continue;
+                probe_[v] = probe(to_, from_.positions[v], hint);
+                hint = probe_[v].near;
+            }
+            if (!progress_.report(0.4 * static_cast<double>(b) / static_cast<double>(blocks))) stop = true;
+        });
+        for (std::size_t v = 0; v < n; ++v)
+            if (needed[v]) found(probe_[v].distance, from_.positions[v]);
+        return !stop;
+    }
+
+    // Mean by quadrature (exact for quadratics over each triangle), and the pieces that are not settled yet.
+    bool measureTriangles() {
+        struct Sums {
+            double area = 0;
+            double integral = 0;
+            double found = 0;
+            double settled = 0;
+            Point worst = Point::Zero();
+            std::vector<Piece> open;
+        };
+        std::atomic<bool> stop = false;
+        const double enoughSoFar = enough();
+        Sums sums = mesh::parallelBlocks(
+            from_.triangles.size(), Sums{},
+            [&](std::size_t begin, std::size_t end) {
+                Sums s;
+                for (auto t = static_cast<TriangleId>(begin); t < end && !stop; ++t) {
+                    const double area = mesh::areaVector(from_, t).norm() / 2;
+                    s.area += area;
+                    if (skipped(t)) continue;
+                    const mesh::Triangle& tri = from_.triangles[t];
+                    Piece piece{{probe_[tri[0]], probe_[tri[1]], probe_[tri[2]]}, 0};
+                    const Probe centre = probe(to_, mesh::centroid(from_, t), piece.corner[0].near);
+                    s.integral += area * (piece.corner[0].distance + piece.corner[1].distance + piece.corner[2].distance + 9 * centre.distance) / 12;
+                    if (centre.distance > s.found) {
+                        s.found = centre.distance;
+                        s.worst = centre.at;
+                    }
+                    piece.bound = boundOf(target_, piece);
+                    if (piece.bound > enoughSoFar) s.open.push_back(piece);
+                    else s.settled = std::max(s.settled, piece.bound);
+                }
+                if (!progress_.report(0.4 + 0.4 * static_cast<double>(begin) / static_cast<double>(from_.triangles.size()))) stop = true;
+                return s;
+            },
+            [](Sums a, Sums b) {
+                a.area += b.area;
+                a.integral += b.integral;
+                a.settled = std::max(a.settled, b.settled);
+                if (b.found > a.found) {
+                    a.found = b.found;
+                    a.worst = b.worst;
+                }
+                a.open.insert(a.open.end(), b.open.begin(), b.open.end());
+                return a;
+            });
+        found(sums.found, sums.worst);
+        result_.area = sums.area;
+        result_.mean = sums.area > 0 ? sums.integral / sums.area : 0;
+        result_.max = sums.settled;
+        open_ = std::move(sums.open);
+        return !stop;
+    }
+
+    // Leaves only the pieces that could still hold a point farther than what is close enough.
+    void settle() {
+        const double limit = enough();
+        std::erase_if(open_, [&](const Piece& p) {
+            if (p.bound <= limit) result_.max = std::max(result_.max, p.bound);
+            return p.bound <= limit;
+        });
+    }
+
+    // Rounds of splitting, breadth first, so that what is found does not depend on the number of threads.
+    bool refine() {
+        constexpr std::size_t mostSplits = 1'000'000;
+        std::size_t splits = 0;
+        for (settle(); !open_.empty() && splits + open_.size() <= mostSplits; settle()) {
+            splits += open_.size();
+            std::vector<std::array<Piece, 4>> parts(open_.size());
+            std::vector<Probe> farthest(open_.size());
+            mesh::parallelFor(open_.size(), 64, [&](std::size_t i) { farthest[i] = split(target_, open_[i], parts[i]); });
+            for (const Probe& p : farthest) found(p.distance, p.at);
+            open_.clear();
+            for (const auto& four : parts) open_.insert(open_.end(), four.begin(), four.end());
+            if (!progress_.report(0.9)) return false;
+        }
+        // What is still open at the limit keeps its own, larger bound: the maximum stays a true upper bound.
+        for (const Piece& p : open_) result_.max = std::max(result_.max, p.bound);
+        return true;
+    }
+
+    const Mesh& from_;
+    const TriangleTree& to_;
+    Target target_;
+    const DeviationOptions& options_;
+    mesh::Progress& progress_;
+    double tolerance_ = 0;
+    std::vector<Probe> probe_;  // of each vertex that a measured triangle uses
+    std::vector<Piece> open_;
+    OneSidedDeviation result_;
+};
+
+}  // namespace
+
+mesh::Outcome<OneSidedDeviation> deviationFrom(const Mesh& from, const TriangleTree& to, const DeviationOptions& options,
+                                               mesh::Progress& progress) {
+    if (from.triangles.empty()) return OneSidedDeviation{};
+    if (to.empty()) {
+        OneSidedDeviation infinite;
+        infinite.max = infinite.found = infinite.mean = std::numeric_limits<double>::infinity();
+        infinite.area = massOf(from).area;
+        return infinite;
+    }
+    return Search(from, to, options, progress).run();
+}
+
+mesh::Outcome<Comparison> compare(const Mesh& a, const Mesh& b, mesh::Progress& progress, double enough) {
+    Comparison c;
+    const Kept kept = keptOf(a, b);
+    c.kept = kept.share;
+    const Mass massA = massOf(a);
+    const Mass massB = massOf(b);
+    c.volumeA = massA.volume;
+    c.volumeB = massB.volume;
+    c.areaA = massA.area;
+    c.areaB = massB.area;
+    if (!progress.report(0.1)) return mesh::cancelled();
+    {
+        mesh::PartOfProgress half(progress, 0.1, 0.55);
+        auto oneWay = deviationFrom(a, TriangleTree(b), {kept.of, enough}, half);
+        if (!oneWay) return tl::unexpected(oneWay.error());
+        c.aToB = *oneWay;
+    }
+    mesh::PartOfProgress half(progress, 0.55, 1.0);
+    auto otherWay = deviationFrom(b, TriangleTree(a), {kept.in, enough}, half);
+    if (!otherWay) return tl::unexpected(otherWay.error());
+    c.bToA = *otherWay;
+    const double area = c.aToB.area + c.bToA.area;
+    c.mean = area > 0 ? (c.aToB.mean * c.aToB.area + c.bToA.mean * c.bToA.area) / area : 0;
+    return c;
+}
+
+}  // namespace zither::measure

@@ -1,0 +1,48 @@
+// How far one surface lies from another: a proven upper bound of the one-sided Hausdorff distance, and the mean.
+#pragma once
+
+#include <span>
+
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/progress.h"
+#include "space/triangle_tree.h"
+
+namespace zither::measure {
+
+// Lengths in the file's unit. For an empty first surface all is 0; for an empty second one, infinite.
+struct OneSidedDeviation {
+    double max = 0;          // upper bound: no point of the surface is farther than this
+    double found = 0;        // the largest distance met at a point; max - found is the uncertainty
+    mesh::Point worst = mesh::Point::Zero();  // where it was met
+    double mean = 0;         // over area, by quadrature at corners and centroids
+    double area = 0;
+};
+
+struct DeviationOptions {
+    // Triangles of the first surface that are known to lie in the second (distance 0); empty: none.
+    std::span<const std::uint8_t> skip;
+    // A bound up to this is not made sharper: for callers that only ask whether a limit holds.
+    double enough = 0;
+};
+
+// From `from` to the surface of `to`. Branch and bound after Guthe, Borodin & Klein 2005 and Tang, Lee & Kim 2009: the
+// distance to one convex triangle is convex, so over a piece it is largest at the piece's corners; pieces whose bound
+// exceeds what was found are split. Departs from them in a sharper bound for pieces over two neighbours.
+mesh::Outcome<OneSidedDeviation> deviationFrom(const mesh::Mesh& from, const space::TriangleTree& to,
+                                               const DeviationOptions& options, mesh::Progress& progress);
+
+// Both directions, kept share and the area-weighted mean of both.
+struct Comparison {
+    OneSidedDeviation aToB;
+    OneSidedDeviation bToA;
+    double mean = 0;
+    double volumeA = 0;
+    double volumeB = 0;
+    double areaA = 0;
+    double areaB = 0;
+    double kept = 1;
+};
+mesh::Outcome<Comparison> compare(const mesh::Mesh& a, const mesh::Mesh& b, mesh::Progress& progress, double enough = 0);
+
+}  // namespace zither::measure

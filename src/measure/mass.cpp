@@ -1,0 +1,146 @@
+#include "measure/mass.h"
+
+#include <Eigen/Geometry>
+#include <algorithm>
+#include <bit>
+#include <cmath>
+#include <numbers>
+
+#include "mesh/parallel.h"
+
+namespace zither::measure {
+
+using mesh::Point;
+using mesh::TriangleId;
+
+Mass massOf(const Mesh& m) {
+    Mass mass;
+    mass.size = mesh::boxOf(m);
+    const Point centre = mass.size.centre();
+    struct Sums {
+        double area = 0;
+        double volume = 0;
+    };
+    const Sums sums = mesh::parallelBlocks(
+        m.triangles.size(), Sums{},
+        [&](std::size_t begin, std::size_t end) {
+            Sums s;
+            for (auto t = static_cast<TriangleId>(begin); t < end; ++t) {
+                const Point a = m.corner(t, 0) - centre;
+                const Point n = mesh::areaVector(m, t);
+                s.area += n.norm();
+                s.volume += a.dot(n);
+            }
+            return s;
+        },
+        [](Sums a, Sums b) { return Sums{a.area + b.area, a.volume + b.volume}; });
+    mass.area = sums.area / 2;
+    mass.volume = sums.volume / 6;
+    return mass;
+}
+
+EdgeLength edgeLengthOf(const Mesh& m, const mesh::Edges& edges) {
+    struct Sums {
+        double min = std::numeric_limits<double>::infinity();
+        double sum = 0;
+        double max = 0;
+    };
+    if (edges.count() == 0) return {};
+    const Sums sums = mesh::parallelBlocks(
+        edges.count(), Sums{},
+        [&](std::size_t begin, std::size_t end) {
+            Sums s;
+            for (auto e = static_cast<mesh::EdgeId>(begin); e < end; ++e) {
+                const mesh::HalfEdge h = edges.around(e)[0];
+                const double length = (m.positions[fromVertex(m, h)] - m.positions[toVertex(m, h)]).norm();
+                s.min = std::min(s.min, length);
+                s.max = std::max(s.max, length);
+                s.sum += length;
+            }
+            return s;
+        },
+        [](Sums a, Sums b) { return Sums{std::min(a.min, b.min), a.sum + b.sum, std::max(a.max, b.max)}; });
+    return {sums.min, sums.sum / static_cast<double>(edges.count()), sums.max};
+}
+
+double smallestAngleDeg(const Mesh& m, TriangleId t) {
+    // The smallest angle lies opposite the shortest edge.
+    const Point& a = m.corner(t, 0);
+    const Point& b = m.corner(t, 1);
+    const Point& c = m.corner(t, 2);
+    const Point ab = b - a;
+    const Point bc = c - b;
+    const Point ca = a - c;
+    const double twiceArea = ab.cross(-ca).norm();
+    const double lab = ab.squaredNorm();
+    const double lbc = bc.squaredNorm();
+    const double lca = ca.squaredNorm();
+    double dot = 0;
+    if (lab <= lbc && lab <= lca) dot = -bc.dot(ca);
+    else if (lbc <= lca) dot = -ca.dot(ab);
+    else dot = -ab.dot(bc);
+    if (twiceArea == 0) return 0;
+    return std::atan2(twiceArea, dot) * (180.0 / std::numbers::pi);
+}
+
+namespace {
+
+using Key = std::array<std::uint64_t, 9>;
+
+// The three corners in a fixed order, as bits; -0 is +0.
+Key keyOf(const Mesh& m, TriangleId t) {
+    std::array<std::array<std::uint64_t, 3>, 3> corners;
+    for (unsigned k = 0; k < 3; ++k)
+        for (unsigned i = 0; i < 3; ++i) corners[k][i] = std::bit_cast<std::uint64_t>(m.corner(t, k)[i] + 0.0);
+    std::sort(corners.begin(), corners.end());
+    Key key;
+    for (unsigned k = 0; k < 3; ++k) std::copy(corners[k].begin(), corners[k].end(), key.begin() + 3 * k);
+    return key;
+}
+
+std::uint64_t hashOf(const Key& key) {
+    std::uint64_t h = 0;
+    for (std::uint64_t k : key) h = (h ^ k ^ (h >> 32)) * 0x9E3779B97F4A7C15ULL;
+    return h ^ (h >> 31);
+}
+
+std::vector<std::uint64_t> hashes(const Mesh& m) {
+    std::vector<std::uint64_t> result(m.triangles.size());
+    mesh::parallelFor(m.triangles.size(), 4096, [&](std::size_t t) { result[t] = hashOf(keyOf(m, static_cast<TriangleId>(t))); });
+    return result;
+}
+
+}  // namespace
+
+Kept keptOf(const Mesh& a, const Mesh& b) {
+    Kept kept;
+    kept.of.assign(a.triangles.size(), 0);
+    kept.in.assign(b.triangles.size(), 0);
+    if (a.triangles.empty()) return kept;
+    constexpr TriangleId none = 0xFFFFFFFFU;
+    const std::size_t capacity = std::bit_ceil(2 * b.triangles.size() + 2);
+    std::vector<TriangleId> table(capacity, none);
+    const std::vector<std::uint64_t> hashesOfB = hashes(b);
+    for (TriangleId t = 0; t < b.triangles.size(); ++t) {
+        std::size_t slot = hashesOfB[t] & (capacity - 1);
+        while (table[slot] != none) slot = (slot + 1) & (capacity - 1);
+        table[slot] = t;
+    }
+    const std::vector<std::uint64_t> hashesOfA = hashes(a);
+    std::size_t count = 0;
+    for (TriangleId t = 0; t < a.triangles.size(); ++t) {
+        const Key key = keyOf(a, t);
+        for (std::size_t slot = hashesOfA[t] & (capacity - 1); table[slot] != none; slot = (slot + 1) & (capacity - 1)) {
+            const TriangleId other = table[slot];
+            if (kept.in[other] || hashesOfB[other] != hashesOfA[t] || keyOf(b, other) != key) continue;
+            kept.of[t] = 1;
+            kept.in[other] = 1;
+            ++count;
+            break;
+        }
+    }
+    kept.share = static_cast<double>(count) / static_cast<double>(a.triangles.size());
+    return kept;
+}
+
+}  // namespace zither::measure

@@ -1,0 +1,76 @@
+// Edges of a mesh and the triangles around them, computed beside the mesh. Half-edge h = 3 t + k runs from corner k of
+// triangle t to corner (k + 1) % 3. Collapsed triangles have no edges here (definitions.md leaves them out).
+#pragma once
+
+#include <span>
+#include <vector>
+
+#include "mesh/mesh.h"
+#include "mesh/progress.h"
+
+namespace zither::mesh {
+
+using EdgeId = std::uint32_t;
+using HalfEdge = std::uint32_t;
+
+inline constexpr EdgeId noEdge = 0xFFFFFFFFU;
+
+inline TriangleId triangleOf(HalfEdge h) { return h / 3; }
+inline unsigned cornerOf(HalfEdge h) { return h % 3; }
+inline HalfEdge nextInTriangle(HalfEdge h) { return h % 3 == 2 ? h - 2 : h + 1; }
+inline HalfEdge previousInTriangle(HalfEdge h) { return h % 3 == 0 ? h + 2 : h - 1; }
+inline VertexId fromVertex(const Mesh& m, HalfEdge h) { return m.triangles[h / 3][h % 3]; }
+inline VertexId toVertex(const Mesh& m, HalfEdge h) { return m.triangles[h / 3][(h + 1) % 3]; }
+inline VertexId oppositeVertex(const Mesh& m, HalfEdge h) { return m.triangles[h / 3][(h + 2) % 3]; }
+
+// Edges numbered by (lower vertex, higher vertex). 20 bytes a half-edge at most.
+class Edges {
+public:
+    // O(n) time for bounded valence; the same result for any thread count.
+    explicit Edges(const Mesh& m);
+
+    [[nodiscard]] std::size_t count() const { return first_.size() - 1; }
+    // The half-edges along edge e, ascending; one for a boundary edge, three or more for a non-manifold one.
+    [[nodiscard]] std::span<const HalfEdge> around(EdgeId e) const {
+        return {halfEdges_.data() + first_[e], halfEdges_.data() + first_[e + 1]};
+    }
+    [[nodiscard]] std::uint32_t degree(EdgeId e) const { return first_[e + 1] - first_[e]; }
+    // noEdge for half-edges of collapsed triangles.
+    [[nodiscard]] EdgeId edgeOf(HalfEdge h) const { return edgeOf_[h]; }
+    // The half-edge on the other side of a manifold edge; noEdge where the edge has not exactly two triangles.
+    [[nodiscard]] HalfEdge twin(HalfEdge h) const;
+
+private:
+    std::vector<HalfEdge> halfEdges_;
+    std::vector<std::uint32_t> first_;
+    std::vector<EdgeId> edgeOf_;
+};
+
+// True where both half-edges of a manifold edge run from the same vertex: the two triangles face opposite ways.
+inline bool runsAlong(const Mesh& m, HalfEdge a, HalfEdge b) { return fromVertex(m, a) == fromVertex(m, b); }
+
+// For each triangle the group it belongs to when linked across shared edges of any degree (the shells of
+// definitions.md); groups are numbered by their first triangle. Collapsed triangles get noEdge.
+struct Groups {
+    std::vector<std::uint32_t> of;
+    std::uint32_t count = 0;
+};
+Groups shellsOf(const Mesh& m, const Edges& edges);
+
+// As shellsOf, but linked only across edges with exactly two triangles: the patches between non-manifold edges.
+Groups patchesOf(const Mesh& m, const Edges& edges);
+
+// Triangles around each vertex (all of them, collapsed ones once a corner): half-edges that start there, ascending.
+class Corners {
+public:
+    explicit Corners(const Mesh& m);
+    [[nodiscard]] std::span<const HalfEdge> at(VertexId v) const {
+        return {corners_.data() + first_[v], corners_.data() + first_[v + 1]};
+    }
+
+private:
+    std::vector<HalfEdge> corners_;
+    std::vector<std::uint32_t> first_;
+};
+
+}  // namespace zither::mesh

@@ -1,0 +1,103 @@
+// Whole-mesh helpers that every floor needs.
+#include "mesh/mesh.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <limits>
+#include <numeric>
+
+#include "mesh/vertex_join.h"
+
+namespace zither::mesh {
+
+Box boxOf(const Mesh& m, TriangleId t) {
+    Box box;
+    for (unsigned k = 0; k < 3; ++k) box.add(m.corner(t, k));
+    return box;
+}
+
+Box boxOf(const Mesh& m) {
+    Box box;
+    for (const Triangle& t : m.triangles)
+        for (VertexId v : t) box.add(m.positions[v]);
+    return box;
+}
+
+std::size_t dropUnusedVertices(Mesh& m) {
+    constexpr VertexId unused = std::numeric_limits<VertexId>::max();
+    std::vector<VertexId> newId(m.positions.size(), unused);
+    for (const Triangle& t : m.triangles)
+        for (VertexId v : t) newId[v] = 0;
+    VertexId next = 0;
+    for (std::size_t v = 0; v < newId.size(); ++v) {
+        if (newId[v] == unused) continue;
+        m.positions[next] = m.positions[v];
+        newId[v] = next++;
+    }
+    const std::size_t dropped = m.positions.size() - next;
+    m.positions.resize(next);
+    if (dropped > 0)
+        for (Triangle& t : m.triangles)
+            for (VertexId& v : t) v = newId[v];
+    return dropped;
+}
+
+Mesh keepTriangles(const Mesh& m, const std::vector<std::uint8_t>& keep) {
+    Mesh result;
+    result.positions = m.positions;
+    result.regionNames = m.regionNames;
+    for (std::size_t t = 0; t < m.triangles.size(); ++t) {
+        if (!keep[t]) continue;
+        result.triangles.push_back(m.triangles[t]);
+        if (!m.regions.empty()) result.regions.push_back(m.regions[t]);
+    }
+    dropUnusedVertices(result);
+    return result;
+}
+
+void joinEqualVertices(Mesh& m) {
+    std::vector<VertexId> first = firstOfEqual(std::span<const Point>(m.positions));
+    for (Triangle& t : m.triangles)
+        for (VertexId& v : t) v = first[v];
+    dropUnusedVertices(m);
+}
+
+namespace {
+void ensureRegions(Mesh& m) {
+    if (m.regionNames.empty()) m.regionNames.emplace_back();
+    if (m.regions.empty()) m.regions.assign(m.triangles.size(), 0);
+}
+}  // namespace
+
+void append(Mesh& a, const Mesh& b) {
+    if (a.triangles.empty() && a.positions.empty()) {
+        a = b;
+        return;
+    }
+    Mesh right = b;
+    ensureRegions(a);
+    ensureRegions(right);
+    const auto vertexShift = static_cast<VertexId>(a.positions.size());
+    const auto regionShift = static_cast<std::uint32_t>(a.regionNames.size());
+    a.positions.insert(a.positions.end(), right.positions.begin(), right.positions.end());
+    for (Triangle t : right.triangles) a.triangles.push_back({t[0] + vertexShift, t[1] + vertexShift, t[2] + vertexShift});
+    for (std::uint32_t r : right.regions) a.regions.push_back(r + regionShift);
+    a.regionNames.insert(a.regionNames.end(), right.regionNames.begin(), right.regionNames.end());
+}
+
+std::string validate(const Mesh& m) {
+    for (std::size_t t = 0; t < m.triangles.size(); ++t)
+        for (VertexId v : m.triangles[t])
+            if (v >= m.positions.size())
+                return fmt::format("triangle {} uses vertex {} of {}", t, v, m.positions.size());
+    for (std::size_t v = 0; v < m.positions.size(); ++v)
+        if (!m.positions[v].allFinite()) return fmt::format("vertex {} is not finite", v);
+    if (!m.regions.empty() && m.regions.size() != m.triangles.size())
+        return fmt::format("{} regions for {} triangles", m.regions.size(), m.triangles.size());
+    for (std::uint32_t r : m.regions)
+        if (r >= m.regionNames.size()) return fmt::format("region {} of {}", r, m.regionNames.size());
+    return {};
+}
+
+}  // namespace zither::mesh

@@ -1,0 +1,89 @@
+// The triangle surface as every room passes it on: plain arrays, tolerant of every defect.
+#pragma once
+
+#include <Eigen/Core>
+#include <array>
+#include <cstdint>
+#include <string>
+#include <vector>
+
+namespace zither::mesh {
+
+using Point = Eigen::Vector3d;
+using VertexId = std::uint32_t;
+using TriangleId = std::uint32_t;
+using Triangle = std::array<VertexId, 3>;
+
+// An indexed triangle surface. Positions are in the file's unit. A triangle's corners run counter-clockwise seen from
+// outside. Nothing is promised about the surface: triangles may be collapsed, duplicated, flipped or crossing.
+// Every index is below positions.size(); every position is finite.
+struct Mesh {
+    std::vector<Point> positions;
+    std::vector<Triangle> triangles;
+    // Region of each triangle, an index into regionNames; empty where the surface has a single unnamed region.
+    std::vector<std::uint32_t> regions;
+    std::vector<std::string> regionNames;
+
+    [[nodiscard]] std::size_t triangleCount() const { return triangles.size(); }
+    [[nodiscard]] std::uint32_t regionOf(TriangleId t) const { return regions.empty() ? 0 : regions[t]; }
+    [[nodiscard]] const Point& corner(TriangleId t, unsigned k) const { return positions[triangles[t][k]]; }
+};
+
+// Axis-aligned box; empty (min > max) until a point is added.
+struct Box {
+    Point min = Point::Constant(std::numeric_limits<double>::infinity());
+    Point max = Point::Constant(-std::numeric_limits<double>::infinity());
+
+    void add(const Point& p) {
+        min = min.cwiseMin(p);
+        max = max.cwiseMax(p);
+    }
+    void add(const Box& other) {
+        min = min.cwiseMin(other.min);
+        max = max.cwiseMax(other.max);
+    }
+    [[nodiscard]] bool empty() const { return !(min.x() <= max.x()); }
+    [[nodiscard]] Point centre() const { return empty() ? Point(Point::Zero()) : Point(0.5 * min + 0.5 * max); }
+    [[nodiscard]] Point extent() const { return empty() ? Point(Point::Zero()) : Point(max - min); }
+    [[nodiscard]] double diagonal() const { return extent().norm(); }
+    [[nodiscard]] bool overlaps(const Box& other) const {
+        return (min.array() <= other.max.array()).all() && (other.min.array() <= max.array()).all();
+    }
+    [[nodiscard]] bool contains(const Box& other) const {
+        return (min.array() <= other.min.array()).all() && (other.max.array() <= max.array()).all();
+    }
+};
+
+inline bool isCollapsed(const Triangle& t) { return t[0] == t[1] || t[1] == t[2] || t[2] == t[0]; }
+
+// Twice the area, along the outward normal. Zero for a degenerate triangle.
+inline Point areaVector(const Mesh& m, TriangleId t) {
+    const Point& a = m.corner(t, 0);
+    return (m.corner(t, 1) - a).cross(m.corner(t, 2) - a);
+}
+
+inline Point centroid(const Mesh& m, TriangleId t) { return (m.corner(t, 0) + m.corner(t, 1) + m.corner(t, 2)) / 3.0; }
+
+// Box of one triangle.
+Box boxOf(const Mesh& m, TriangleId t);
+
+// Box of every vertex that a triangle uses.
+Box boxOf(const Mesh& m);
+
+// The triangles with keep[t] != 0, in their order, with their regions; vertices that no triangle uses are dropped,
+// the others keep their order and their bits.
+Mesh keepTriangles(const Mesh& m, const std::vector<std::uint8_t>& keep);
+
+// Drops vertices that no triangle uses; order and bits of the rest are kept. Returns how many went.
+std::size_t dropUnusedVertices(Mesh& m);
+
+// Joins vertices of exactly equal coordinates (-0 equals +0) onto the first of them, and drops unused ones.
+void joinEqualVertices(Mesh& m);
+
+// Appends b to a: positions, triangles and regions (names are kept apart).
+void append(Mesh& a, const Mesh& b);
+
+// Says what is inconsistent (an index or region out of range, a position that is not finite), or is empty.
+std::string validate(const Mesh& m);
+
+}  // namespace zither::mesh

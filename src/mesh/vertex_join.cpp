@@ -1,0 +1,91 @@
+// Radix partition by hash, then one small open-addressing table a partition: each table stays in the cache, and
+// partitions are independent, so that threads never meet.
+#include "mesh/vertex_join.h"
+
+#include <bit>
+#include <cstring>
+#include <limits>
+#include <numeric>
+
+#include "mesh/parallel.h"
+
+namespace zither::mesh {
+namespace {
+
+constexpr std::uint32_t none = std::numeric_limits<std::uint32_t>::max();
+
+// Adding +0 turns -0 into +0, so that equal coordinates have equal bits.
+template <class Scalar>
+auto bitsOf(Scalar value) {
+    if constexpr (sizeof(Scalar) == 4) return std::bit_cast<std::uint32_t>(value + 0.0F);
+    else return std::bit_cast<std::uint64_t>(value + 0.0);
+}
+
+template <class P>
+std::uint64_t hashOf(const P& p) {
+    constexpr std::uint64_t odd = 0x9E3779B97F4A7C15ULL;
+    std::uint64_t h = bitsOf(p[0]);
+    h = (h ^ (h >> 29)) * odd;
+    h = (h ^ bitsOf(p[1]) ^ (h >> 32)) * odd;
+    h = (h ^ bitsOf(p[2]) ^ (h >> 32)) * odd;
+    return h ^ (h >> 31);
+}
+
+template <class P>
+bool equal(const P& a, const P& b) {
+    return a[0] == b[0] && a[1] == b[1] && a[2] == b[2];
+}
+
+// Finds the first equal point for the members of one partition, which are in ascending order.
+template <class P>
+void joinPartition(std::span<const P> points, std::span<const std::uint32_t> members, std::vector<std::uint32_t>& first) {
+    const std::size_t capacity = std::bit_ceil(members.size() + members.size() / 2 + 2);
+    std::vector<std::uint32_t> table(capacity, none);
+    for (std::uint32_t i : members) {
+        std::size_t slot = (hashOf(points[i]) >> 12) & (capacity - 1);
+        while (table[slot] != none && !equal(points[table[slot]], points[i])) slot = (slot + 1) & (capacity - 1);
+        if (table[slot] == none) table[slot] = i;
+        first[i] = table[slot];
+    }
+}
+
+template <class P>
+std::vector<std::uint32_t> join(std::span<const P> points) {
+    constexpr std::size_t partitionCount = 256;
+    const std::size_t n = points.size();
+    std::vector<std::uint32_t> first(n);
+    if (n == 0) return first;
+
+    const std::size_t blockCount = std::min<std::size_t>(64, n / 4096 + 1);
+    const auto blockBegin = [&](std::size_t b) { return n * b / blockCount; };
+    const auto partitionOf = [&](std::size_t i) { return hashOf(points[i]) & (partitionCount - 1); };
+
+    // Counts, then positions, a row a block: members of a partition come out in ascending order whatever the threads.
+    std::vector<std::uint32_t> place(blockCount * partitionCount, 0);
+    parallelFor(blockCount, 1, [&](std::size_t b) {
+        for (std::size_t i = blockBegin(b); i < blockBegin(b + 1); ++i) ++place[b * partitionCount + partitionOf(i)];
+    });
+    std::vector<std::uint32_t> begin(partitionCount + 1, 0);
+    std::uint32_t total = 0;
+    for (std::size_t p = 0; p < partitionCount; ++p) {
+        begin[p] = total;
+        for (std::size_t b = 0; b < blockCount; ++b) total += std::exchange(place[b * partitionCount + p], total);
+    }
+    begin[partitionCount] = total;
+    std::vector<std::uint32_t> members(n);
+    parallelFor(blockCount, 1, [&](std::size_t b) {
+        for (std::size_t i = blockBegin(b); i < blockBegin(b + 1); ++i)
+            members[place[b * partitionCount + partitionOf(i)]++] = static_cast<std::uint32_t>(i);
+    });
+    parallelFor(partitionCount, 1, [&](std::size_t p) {
+        joinPartition<P>(points, std::span(members).subspan(begin[p], begin[p + 1] - begin[p]), first);
+    });
+    return first;
+}
+
+}  // namespace
+
+std::vector<std::uint32_t> firstOfEqual(std::span<const Point> points) { return join(points); }
+std::vector<std::uint32_t> firstOfEqual(std::span<const PointF> points) { return join(points); }
+
+}  // namespace zither::mesh

@@ -1,0 +1,34 @@
+// Bringing in and handing over: a file read and judged; a mesh written, read back, and judged as it stands on disk.
+#pragma once
+
+#include <filesystem>
+#include <memory>
+
+#include "io/surface_file.h"
+#include "steps/automatic_repair.h"
+#include "steps/brief.h"
+
+namespace zither::project {
+
+using mesh::Mesh;
+using mesh::Outcome;
+using mesh::Progress;
+
+// A file as it was found.
+struct Judged {
+    std::string file;
+    io::Surface surface;
+    std::shared_ptr<const Mesh> mesh;  // surface.mesh was moved here
+    check::Survey survey;
+    steps::Verdict verdict;
+    double seconds = 0;
+};
+Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress);
+
+// Writes atomically, reads the file back, and judges what it holds: the counts are those of the file on disk.
+Outcome<Judged> writeAndProve(const Mesh& m, const std::filesystem::path& file, const steps::Brief& brief, Progress& progress);
+
+// Runs steps in order from a mesh, recording each. Error: the first that fails; nothing is half done.
+Outcome<std::vector<steps::DoneStep>> runSteps(std::shared_ptr<const Mesh> m, const std::vector<steps::StepCall>& calls, Progress& progress);
+
+}  // namespace zither::project

@@ -1,0 +1,57 @@
+// The track: every step as a stop, in a tree. Going back and on from there makes a second branch; nothing is lost.
+#pragma once
+
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "steps/step.h"
+
+namespace zither::project {
+
+using StopId = std::uint32_t;
+
+struct Stop {
+    StopId parent = 0;                    // itself for the import
+    std::vector<StopId> children;         // in the order in which they were made
+    std::string label;                    // the step's name; "import" for the first
+    std::optional<steps::StepCall> call;  // none for the import
+    steps::Record record;
+    std::string why;                      // of an automatic step
+    std::shared_ptr<const mesh::Mesh> mesh;
+};
+
+// Never empty once begun: stop 0 is the import.
+class Track {
+public:
+    explicit Track(std::shared_ptr<const mesh::Mesh> imported);
+
+    [[nodiscard]] const std::vector<Stop>& stops() const { return stops_; }
+    [[nodiscard]] const Stop& stop(StopId id) const { return stops_[id]; }
+    [[nodiscard]] StopId current() const { return current_; }
+    [[nodiscard]] const std::shared_ptr<const mesh::Mesh>& mesh() const { return stops_[current_].mesh; }
+    [[nodiscard]] const std::shared_ptr<const mesh::Mesh>& imported() const { return stops_[0].mesh; }
+
+    // Adds a stop behind the current one and goes there.
+    StopId add(Stop stop);
+    // Goes to any stop; false where there is none such.
+    bool goTo(StopId id);
+    [[nodiscard]] bool canUndo() const { return current_ != 0; }
+    [[nodiscard]] bool canRedo() const { return redo_[current_].has_value(); }
+    // To the parent, and back to the child that was last left.
+    void undo();
+    void redo();
+
+    // Stops from the import to `id`, in order.
+    [[nodiscard]] std::vector<StopId> pathTo(StopId id) const;
+    // The steps of that path, as a recipe.
+    [[nodiscard]] std::vector<steps::StepCall> recipeTo(StopId id) const;
+
+private:
+    std::vector<Stop> stops_;
+    std::vector<std::optional<StopId>> redo_;  // which child redo goes to
+    StopId current_ = 0;
+};
+
+}  // namespace zither::project

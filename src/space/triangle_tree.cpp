@@ -1,0 +1,250 @@
+#include "space/triangle_tree.h"
+
+#include <fmt/format.h>
+#include <tbb/parallel_sort.h>
+
+#include <Eigen/Geometry>
+#include <algorithm>
+#include <cmath>
+
+#include "mesh/parallel.h"
+#include "space/hilbert.h"
+
+namespace zither::space {
+namespace {
+
+float roundDown(double x) {
+    const auto f = static_cast<float>(x);
+    return static_cast<double>(f) > x ? std::nextafter(f, -std::numeric_limits<float>::infinity()) : f;
+}
+float roundUp(double x) {
+    const auto f = static_cast<float>(x);
+    return static_cast<double>(f) < x ? std::nextafter(f, std::numeric_limits<float>::infinity()) : f;
+}
+
+Point nearestOnSegment(const Point& p, const Point& a, const Point& b) {
+    const Point ab = b - a;
+    const double lengthSquared = ab.squaredNorm();
+    if (!(lengthSquared > 0)) return a;
+    return a + std::clamp(ab.dot(p - a) / lengthSquared, 0.0, 1.0) * ab;
+}
+
+Point nearestOnEdges(const Point& p, const Point& a, const Point& b, const Point& c) {
+    Point best = nearestOnSegment(p, a, b);
+    for (const Point& candidate : {nearestOnSegment(p, b, c), nearestOnSegment(p, c, a)})
+        if ((candidate - p).squaredNorm() < (best - p).squaredNorm()) best = candidate;
+    return best;
+}
+
+struct Keyed {
+    std::uint64_t key;
+    TriangleId triangle;
+    bool operator<(const Keyed& o) const { return key != o.key ? key < o.key : triangle < o.triangle; }
+};
+
+std::vector<TriangleId> allTriangles(const Mesh& m) {
+    std::vector<TriangleId> all(m.triangles.size());
+    for (TriangleId t = 0; t < all.size(); ++t) all[t] = t;
+    return all;
+}
+
+}  // namespace
+
+FloatBox::FloatBox(const Box& box) {
+    for (unsigned k = 0; k < 3; ++k) {
+        min[k] = roundDown(box.min[k]);
+        max[k] = roundUp(box.max[k]);
+    }
+}
+
+// Ericson 2005, "Real-Time Collision Detection", section 5.1.5: by Voronoi region.
+Point nearestOnTriangle(const Point& p, const Point& a, const Point& b, const Point& c) {
+    const Point ab = b - a;
+    const Point ac = c - a;
+    const Point ap = p - a;
+    const double d1 = ab.dot(ap);
+    const double d2 = ac.dot(ap);
+    if (d1 <= 0 && d2 <= 0) return a;
+    const Point bp = p - b;
+    const double d3 = ab.dot(bp);
+    const double d4 = ac.dot(bp);
+    if (d3 >= 0 && d4 <= d3) return b;
+    const double vc = d1 * d4 - d3 * d2;
+    if (vc <= 0 && d1 >= 0 && d3 <= 0) return d1 - d3 > 0 ? Point(a + d1 / (d1 - d3) * ab) : nearestOnEdges(p, a, b, c);
+    const Point cp = p - c;
+    const double d5 = ab.dot(cp);
+    const double d6 = ac.dot(cp);
+    if (d6 >= 0 && d5 <= d6) return c;
+    const double vb = d5 * d2 - d1 * d6;
+    if (vb <= 0 && d2 >= 0 && d6 <= 0) return d2 - d6 > 0 ? Point(a + d2 / (d2 - d6) * ac) : nearestOnEdges(p, a, b, c);
+    const double va = d3 * d6 - d5 * d4;
+    if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) {
+        const double sum = (d4 - d3) + (d5 - d6);
+        return sum > 0 ? Point(b + (d4 - d3) / sum * (c - b)) : nearestOnEdges(p, a, b, c);
+    }
+    const double sum = va + vb + vc;
+    if (!(sum > 0)) return nearestOnEdges(p, a, b, c);
+    return a + vb / sum * ab + vc / sum * ac;
+}
+
+TriangleTree::TriangleTree(const Mesh& m) : TriangleTree(m, allTriangles(m)) {}
+
+TriangleTree::TriangleTree(const Mesh& m, std::vector<TriangleId> triangles) : mesh_(&m), order_(std::move(triangles)) {
+    build();
+}
+
+void TriangleTree::build() {
+    const std::size_t n = order_.size();
+    if (n == 0) return;
+    const Box bounds = mesh::parallelBlocks(
+        n, Box{},
+        [&](std::size_t begin, std::size_t end) {
+            Box box;
+            for (std::size_t i = begin; i < end; ++i) box.add(mesh::boxOf(*mesh_, order_[i]));
+            return box;
+        },
+        [](Box a, const Box& b) {
+            a.add(b);
+            return a;
+        });
+    constexpr unsigned bits = 16;
+    const Point scale = (bounds.max - bounds.min).unaryExpr([](double e) { return e > 0 ? ((1U << bits) - 1) / e : 0.0; });
+    std::vector<Keyed> keyed(n);
+    mesh::parallelFor(n, 4096, [&](std::size_t i) {
+        const Box box = mesh::boxOf(*mesh_, order_[i]);
+        std::array<std::uint32_t, 3> cell;
+        for (unsigned k = 0; k < 3; ++k)
+            cell[k] = static_cast<std::uint32_t>(
+                std::clamp((0.5 * box.min[k] + 0.5 * box.max[k] - bounds.min[k]) * scale[k], 0.0, (1U << bits) - 1.0));
+        keyed[i] = {hilbertKey(cell, bits), order_[i]};
+    });
+    tbb::parallel_sort(keyed.begin(), keyed.end());
+    mesh::parallelFor(n, 16384, [&](std::size_t i) { order_[i] = keyed[i].triangle; });
+
+    std::vector<FloatBox> leaves((n + arity - 1) / arity);
+    mesh::parallelFor(leaves.size(), 1024, [&](std::size_t leaf) {
+        Box box;
+        for (std::size_t i = leaf * arity; i < std::min<std::size_t>(n, (leaf + 1) * arity); ++i)
+            box.add(mesh::boxOf(*mesh_, order_[i]));
+        leaves[leaf] = FloatBox(box);
+    });
+    levels_.push_back(std::move(leaves));
+    while (levels_.back().size() > 1) {
+        const std::vector<FloatBox>& below = levels_.back();
+        std::vector<FloatBox> level((below.size() + arity - 1) / arity);
+        for (std::size_t i = 0; i < below.size(); ++i) level[i / arity].add(below[i]);
+        levels_.push_back(std::move(level));
+    }
+}
+
+std::optional<Nearest> TriangleTree::nearest(const Point& p, double within, std::optional<TriangleId> hint) const {
+    if (levels_.empty()) return std::nullopt;
+    Nearest best;
+    best.distanceSquared = within * within;
+    bool found = false;
+    const auto tryTriangle = [&](TriangleId t) {
+        const Point q = nearestOnTriangle(p, mesh_->corner(t, 0), mesh_->corner(t, 1), mesh_->corner(t, 2));
+        const double d = (q - p).squaredNorm();
+        if (d < best.distanceSquared || (!found && d == best.distanceSquared)) {
+            best = {t, q, d};
+            found = true;
+        }
+    };
+    if (hint) tryTriangle(*hint);
+
+    struct Open {
+        double bound;
+        Node node;
+    };
+    std::array<Open, 128> stack;
+    std::size_t size = 0;
+    stack[size++] = {0, {static_cast<std::uint32_t>(levels_.size() - 1), 0}};
+    while (size > 0) {
+        const Open open = stack[--size];
+        if (open.bound > best.distanceSquared || (found && open.bound == best.distanceSquared)) continue;
+        if (open.node.level == 0) {
+            const std::size_t begin = open.node.index * std::size_t{arity};
+            for (std::size_t i = begin; i < std::min<std::size_t>(begin + arity, order_.size()); ++i) tryTriangle(order_[i]);
+            continue;
+        }
+        // Children go on the stack farthest first, so that the nearest is searched next.
+        const std::vector<FloatBox>& below = levels_[open.node.level - 1];
+        const std::uint32_t begin = open.node.index * arity;
+        const auto end = static_cast<std::uint32_t>(std::min<std::size_t>(begin + arity, below.size()));
+        const std::size_t base = size;
+        for (std::uint32_t i = begin; i < end; ++i) {
+            const double bound = below[i].distanceSquared(p);
+            if (bound > best.distanceSquared) continue;
+            std::size_t at = size++;
+            for (; at > base && stack[at - 1].bound < bound; --at) stack[at] = stack[at - 1];
+            stack[at] = {bound, {open.node.level - 1, i}};
+        }
+    }
+    if (!found) return std::nullopt;
+    return best;
+}
+
+namespace {
+
+// Interval of the ray inside the box; empty where it misses.
+bool rayMeets(const FloatBox& box, const Point& origin, const Point& inverse, double farthest) {
+    double near = 0;
+    double far = farthest;
+    for (unsigned k = 0; k < 3; ++k) {
+        double a = (box.min[k] - origin[k]) * inverse[k];
+        double b = (box.max[k] - origin[k]) * inverse[k];
+        if (a > b) std::swap(a, b);
+        if (!(a <= far)) return std::isnan(a);
+        near = std::max(near, a);
+        if (b < far) far = b;
+    }
+    return near <= far;
+}
+
+// Moller & Trumbore 1997.
+std::optional<double> rayMeetsTriangle(const Point& origin, const Point& direction, const Point& a, const Point& b,
+                                       const Point& c) {
+    const Point ab = b - a;
+    const Point ac = c - a;
+    const Point h = direction.cross(ac);
+    const double det = ab.dot(h);
+    if (det == 0) return std::nullopt;
+    const Point s = origin - a;
+    const double u = s.dot(h) / det;
+    if (!(u >= 0 && u <= 1)) return std::nullopt;
+    const Point q = s.cross(ab);
+    const double v = direction.dot(q) / det;
+    if (!(v >= 0 && u + v <= 1)) return std::nullopt;
+    const double t = ac.dot(q) / det;
+    if (!(t > 0)) return std::nullopt;
+    return t;
+}
+
+}  // namespace
+
+std::optional<RayHit> TriangleTree::firstHit(const Point& origin, const Point& direction) const {
+    std::optional<RayHit> best;
+    const Point inverse = direction.cwiseInverse();
+    descend([&](const FloatBox& b) { return rayMeets(b, origin, inverse, best ? best->t : std::numeric_limits<double>::infinity()); },
+            [&](TriangleId t) {
+                const auto hit =
+                    rayMeetsTriangle(origin, direction, mesh_->corner(t, 0), mesh_->corner(t, 1), mesh_->corner(t, 2));
+                if (hit && (!best || *hit < best->t)) best = RayHit{t, *hit};
+            });
+    return best;
+}
+
+std::string TriangleTree::validate() const {
+    for (std::size_t i = 0; i < order_.size(); ++i) {
+        FloatBox joined = leafBox(i / arity);
+        const FloatBox before = joined;
+        joined.add(FloatBox(mesh::boxOf(*mesh_, order_[i])));
+        if (joined.min != before.min || joined.max != before.max) return fmt::format("leaf {} misses its triangle", i / arity);
+    }
+    for (std::size_t level = 1; level < levels_.size(); ++level)
+        for (std::size_t i = 0; i < levels_[level - 1].size(); ++i)
+            if (!levels_[level][i / arity].overlaps(levels_[level - 1][i])) return fmt::format("level {} misses box {}", level, i);
+    return {};
+}
+
+}  // namespace zither::space

@@ -1,0 +1,59 @@
+// Briefs: what a surface must satisfy for its use. Three are built in; others are JSON files.
+#pragma once
+
+#include <nlohmann/json_fwd.hpp>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "check/survey.h"
+
+namespace zither::steps {
+
+// What can be asked of a surface. `atLeast`: values below the limit fail; otherwise values above it.
+struct Measure {
+    std::string_view id;     // in JSON and on the command line
+    std::string_view title;  // on its string
+    std::string_view unit;
+    bool atLeast = false;
+    std::optional<check::DefectClass> marks;  // findings that show where
+    double (*value)(const check::Survey&) = nullptr;
+};
+const std::vector<Measure>& measures();
+const Measure* findMeasure(std::string_view id);
+
+struct Requirement {
+    const Measure* measure = nullptr;
+    std::optional<double> limit;  // none: noted, shown but never failed
+};
+
+struct Brief {
+    std::string id;
+    std::string title;
+    std::vector<Requirement> requirements;
+    // The survey lists triangles below the smallest angle asked for.
+    [[nodiscard]] check::SurveyOptions surveyOptions() const;
+};
+
+// print, volume-mesh, reference-surface.
+const std::vector<Brief>& builtInBriefs();
+
+// A built-in brief by name, or one from a JSON file (docs/file-formats.md).
+mesh::Outcome<Brief> loadBrief(const std::string& nameOrFile);
+mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::string& file);
+
+struct Judged {
+    Requirement requirement;
+    double value = 0;
+    bool met = true;  // always where it is only noted
+};
+struct Verdict {
+    std::vector<Judged> judged;
+    [[nodiscard]] bool allMet() const;
+    [[nodiscard]] std::size_t asked() const;  // requirements with a limit
+    [[nodiscard]] std::size_t met() const;    // of these
+};
+Verdict judge(const check::Survey& survey, const Brief& brief);
+
+}  // namespace zither::steps

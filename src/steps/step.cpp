@@ -1,0 +1,105 @@
+#include "steps/step.h"
+
+#include <fast_float/fast_float.h>
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include <algorithm>
+#include <cmath>
+#include <sstream>
+
+namespace zither::steps {
+
+using mesh::badInput;
+
+std::string_view unitOf(const Parameter& p) {
+    switch (p.kind) {
+        case ParameterKind::Length: return "unit";
+        case ParameterKind::Percent: return "%";
+        case ParameterKind::Count: return "";
+        case ParameterKind::Flag: return "yes/no";
+    }
+    return "";
+}
+
+double Record::number(std::string_view key) const {
+    const auto it = std::find_if(numbers.begin(), numbers.end(), [&](const Number& n) { return n.key == key; });
+    return it == numbers.end() ? 0 : it->value;
+}
+
+const Step* findStep(std::string_view name) {
+    const auto& all = catalogue();
+    const auto it = std::find_if(all.begin(), all.end(), [&](const Step& s) { return s.name == name; });
+    return it == all.end() ? nullptr : &*it;
+}
+
+Arguments proposedArguments(const Step& step, const Mesh& m) {
+    Arguments arguments;
+    for (const Parameter& p : step.parameters)
+        arguments.emplace(p.name, p.propose ? std::clamp(p.propose(m), p.min, p.max) : p.fallback);
+    return arguments;
+}
+
+Outcome<void> checkValue(const Step& step, const Parameter& p, double value) {
+    const bool whole = p.kind != ParameterKind::Count && p.kind != ParameterKind::Flag;
+    if (!(value >= p.min && value <= p.max))
+        return badInput(fmt::format("step '{}': {} must be from {} to {}, not {}", step.name, p.name, p.min, p.max, value));
+    if (!whole && value != std::floor(value))
+        return badInput(fmt::format("step '{}': {} must be a whole number, not {}", step.name, p.name, value));
+    return {};
+}
+
+Outcome<double> parseValue(const Step& step, const Parameter& p, std::string_view text) {
+    double value = 0;
+    if (p.kind == ParameterKind::Flag && (text == "yes" || text == "no")) return text == "yes" ? 1.0 : 0.0;
+    std::string_view digits = text;
+    if (p.kind == ParameterKind::Percent && !digits.empty() && digits.back() == '%') digits.remove_suffix(1);
+    const auto [end, error] = fast_float::from_chars(digits.data(), digits.data() + digits.size(), value);
+    if (digits.empty() || error != std::errc() || end != digits.data() + digits.size())
+        return badInput(fmt::format("step '{}': '{}' is no value for {}; give {}", step.name, text, p.name,
+                                    p.kind == ParameterKind::Flag ? "yes or no" : "a number"));
+    if (auto ok = checkValue(step, p, value); !ok) return tl::unexpected(ok.error());
+    return value;
+}
+
+namespace {
+
+template <class Items>
+std::string namesOf(const Items& items) {
+    std::vector<std::string_view> names;
+    for (const auto& item : items) names.push_back(item.name);
+    return names.empty() ? "none" : fmt::format("{}", fmt::join(names, ", "));
+}
+
+}  // namespace
+
+Outcome<StepCall> parseStepCall(std::string_view text) {
+    std::istringstream words{std::string(text)};
+    std::string word;
+    StepCall call;
+    if (!(words >> word)) return badInput("a step needs a name; there are: " + namesOf(catalogue()));
+    call.step = findStep(word);
+    if (!call.step) return badInput(fmt::format("there is no step '{}'; there are: {}", word, namesOf(catalogue())));
+    while (words >> word) {
+        const std::size_t equals = word.find('=');
+        if (equals == std::string::npos) return badInput(fmt::format("step '{}': '{}' is not key=value", call.step->name, word));
+        const std::string name = word.substr(0, equals);
+        const auto& all = call.step->parameters;
+        const auto p = std::find_if(all.begin(), all.end(), [&](const Parameter& x) { return x.name == name; });
+        if (p == all.end())
+            return badInput(fmt::format("step '{}' has no parameter '{}'; it has: {}", call.step->name, name, namesOf(all)));
+        Outcome<double> value = parseValue(*call.step, *p, std::string_view(word).substr(equals + 1));
+        if (!value) return tl::unexpected(value.error());
+        call.given[name] = *value;
+    }
+    return call;
+}
+
+Outcome<StepOutput> runStep(const StepCall& call, const Mesh& m, const Pick& pick, Arguments& used, Progress& progress) {
+    used = call.given;
+    for (const Parameter& p : call.step->parameters)
+        if (!used.contains(p.name)) used.emplace(p.name, p.propose ? std::clamp(p.propose(m), p.min, p.max) : p.fallback);
+    return call.step->run(m, pick, used, progress);
+}
+
+}  // namespace zither::steps

@@ -1,0 +1,100 @@
+// A step: the unit of change. Its descriptor is all that the command line, the desk, recipes, help and tests know of it.
+#pragma once
+
+#include <map>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "check/survey.h"
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/pick.h"
+#include "mesh/progress.h"
+
+namespace zither::steps {
+
+using mesh::Mesh;
+using mesh::Outcome;
+using mesh::Pick;
+using mesh::Progress;
+
+enum class ParameterKind {
+    Length,   // in the file's unit
+    Percent,  // 0 to 100
+    Count,    // a whole number
+    Flag,     // yes or no
+};
+
+// One parameter: its unit, range and default. Values are doubles whatever the kind; a flag is 0 or 1.
+struct Parameter {
+    std::string_view name;  // as typed: lower case, with dashes
+    ParameterKind kind = ParameterKind::Length;
+    double min = 0;
+    double max = 0;
+    double fallback = 0;
+    std::string_view help;
+    // A sensible value for this mesh; none: the fallback.
+    double (*propose)(const Mesh&) = nullptr;
+};
+
+// "mm" stands for whatever the file's unit is: "unit". "%", "" for counts, "yes/no".
+std::string_view unitOf(const Parameter& p);
+
+// Parameter values by name. Only names of the step's own parameters, within their ranges.
+using Arguments = std::map<std::string, double, std::less<>>;
+
+// What a step did: numbers with a stable key, and sentences for people.
+struct Record {
+    struct Number {
+        std::string key;
+        double value = 0;
+    };
+    std::vector<Number> numbers;
+    std::vector<std::string> sentences;
+
+    void add(std::string key, double value) { numbers.push_back({std::move(key), value}); }
+    void add(std::string key, std::size_t value) { numbers.push_back({std::move(key), static_cast<double>(value)}); }
+    [[nodiscard]] double number(std::string_view key) const;  // 0 where there is none
+};
+
+struct StepOutput {
+    Mesh mesh;
+    Record record;
+};
+
+struct Step {
+    std::string_view name;     // as typed
+    std::string_view title;    // as on a button
+    std::string_view summary;  // one sentence
+    std::vector<Parameter> parameters;
+    std::vector<check::DefectClass> helpsWith;
+    Outcome<StepOutput> (*run)(const Mesh&, const Pick&, const Arguments&, Progress&) = nullptr;
+};
+
+// Every step, in the order in which work usually goes.
+const std::vector<Step>& catalogue();
+
+// nullptr where there is none.
+const Step* findStep(std::string_view name);
+
+// Defaults of a step for this mesh: proposals where there are any.
+Arguments proposedArguments(const Step& step, const Mesh& m);
+
+// One step with its arguments, as in a recipe.
+struct StepCall {
+    const Step* step = nullptr;
+    Arguments given;  // only what was said; the rest is proposed when the mesh is known
+};
+
+// Parses "NAME key=value ...". Errors say which name or value is wrong and which there are.
+Outcome<StepCall> parseStepCall(std::string_view text);
+
+// Checks one value against its parameter's range.
+Outcome<double> parseValue(const Step& step, const Parameter& parameter, std::string_view text);
+Outcome<void> checkValue(const Step& step, const Parameter& parameter, double value);
+
+// Runs the call with proposals for what was not given; `used` receives all values.
+Outcome<StepOutput> runStep(const StepCall& call, const Mesh& m, const Pick& pick, Arguments& used, Progress& progress);
+
+}  // namespace zither::steps

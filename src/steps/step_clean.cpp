@@ -1,0 +1,29 @@
+#include <fmt/format.h>
+
+#include "repair/repair.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+namespace {
+
+Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments&, Progress& progress) {
+    auto result = repair::clean(m, pick, progress);
+    if (!result) return tl::unexpected(result.error());
+    Record record;
+    record.add("collapsed_removed", result->collapsed);
+    record.add("duplicates_removed", result->duplicates);
+    record.add("unused_vertices_removed", result->unusedVertices);
+    if (result->collapsed + result->duplicates > 0)
+        record.sentences.push_back(fmt::format("Removed {} and {}; no point of the surface moved.",
+                                               counted(result->collapsed, "collapsed triangle"), counted(result->duplicates, "duplicate")));
+    return StepOutput{std::move(result->mesh), std::move(record)};
+}
+
+}  // namespace
+
+Step cleanStep() {
+    return {"clean", "Clean out surplus", "Removes triangles without area between equal corners, surplus duplicates and unused vertices.",
+            {}, {check::DefectClass::Duplicates, check::DefectClass::Degenerate}, run};
+}
+
+}  // namespace zither::steps

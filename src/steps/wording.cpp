@@ -1,0 +1,14 @@
+#include <fmt/format.h>
+
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+
+std::string counted(std::size_t count, std::string_view noun, std::string_view plural) {
+    if (count == 1) return fmt::format("1 {}", noun);
+    return plural.empty() ? fmt::format("{} {}s", count, noun) : fmt::format("{} {}", count, plural);
+}
+
+std::string lengthText(double length) { return fmt::format("{:.3g}", length); }
+
+}  // namespace zither::steps
