@@ -1,9 +1,10 @@
 // The triangle surface as every room passes it on: plain arrays, tolerant of every defect.
 #pragma once
 
-#include <Eigen/Core>
+#include <Eigen/Geometry>
 #include <array>
 #include <cstdint>
+#include <limits>
 #include <string>
 #include <vector>
 

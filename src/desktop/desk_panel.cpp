@@ -1,0 +1,380 @@
+#include "desktop/desk_panel.h"
+
+#include <QCheckBox>
+#include <QDoubleSpinBox>
+#include <QFileInfo>
+#include <QGridLayout>
+#include <QLabel>
+#include <QListWidget>
+#include <QPushButton>
+#include <algorithm>
+#include <cmath>
+
+#include "desktop/theme.h"
+#include "session/strings.h"
+
+namespace zither::desktop {
+
+namespace paper = session::paper;
+using session::shortNumber;
+using session::spaced;
+
+namespace {
+
+constexpr int previewDelayMs = 250;
+constexpr std::size_t mostPlaces = 400;
+
+QString text(std::string_view s) { return QString::fromUtf8(s.data(), static_cast<int>(s.size())); }
+
+// A frame in which everything of one step stands.
+QFrame* card(QVBoxLayout*& inner) {
+    auto* frame = new QFrame;
+    frame->setObjectName("card");
+    inner = new QVBoxLayout(frame);
+    inner->setContentsMargins(11, 9, 11, 10);
+    inner->setSpacing(5);
+    return frame;
+}
+
+QLabel* label(const QString& content, int pixels, QFont::Weight weight, const QColor& colour) {
+    auto* l = new QLabel(content);
+    l->setFont(typeface(pixels, weight));
+    l->setWordWrap(true);
+    l->setStyleSheet(QString("color: %1;").arg(colour.name()));
+    l->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    return l;
+}
+
+QString placesText(std::size_t count) { return QString("%1 %2").arg(spaced(count), count == 1 ? "place" : "places"); }
+
+QString signedNumber(double value) { return value > 0 ? "+" + shortNumber(value) : shortNumber(value); }
+
+// Every step that helps with one of the classes, each once, in catalogue order.
+std::vector<const steps::Step*> stepsFor(check::DefectClass defect) {
+    std::vector<const steps::Step*> result;
+    for (const steps::Step& s : steps::catalogue())
+        if (std::find(s.helpsWith.begin(), s.helpsWith.end(), defect) != s.helpsWith.end()) result.push_back(&s);
+    return result;
+}
+
+// A proposed length of zero: the step looked and found nothing to do.
+bool proposesNothing(const steps::Step& step, const mesh::Mesh& m) {
+    return std::any_of(step.parameters.begin(), step.parameters.end(), [&](const steps::Parameter& p) {
+        return p.kind == steps::ParameterKind::Length && p.propose && p.propose(m) == 0;
+    });
+}
+
+}  // namespace
+
+DeskPanel::DeskPanel(session::Workshop& workshop, QWidget* parent) : QScrollArea(parent), workshop_(workshop) {
+    setObjectName("desk");
+    setFixedWidth(286);
+    setWidgetResizable(true);
+    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    previewTimer_.setSingleShot(true);
+    previewTimer_.setInterval(previewDelayMs);
+    connect(&previewTimer_, &QTimer::timeout, this, [this] {
+        if (editedStep_) workshop_.preview({editedStep_, values_});
+    });
+    connect(&workshop_, &session::Workshop::choiceChanged, this, [this] {
+        if (workshop_.chosenClass()) chosenStep_ = nullptr;
+        rebuild();
+    });
+    connect(&workshop_, &session::Workshop::deliveredChanged, this, &DeskPanel::rebuild);
+    connect(&workshop_, &session::Workshop::briefChanged, this, &DeskPanel::rebuild);
+    connect(&workshop_, &session::Workshop::partsChanged, this, &DeskPanel::rebuild);
+    connect(&workshop_, &session::Workshop::lookChanged, this, [this] {
+        if (workshop_.currentPreview()) refreshFigures();
+        else rebuild();
+    });
+    connect(&workshop_, &session::Workshop::previewChanged, this, &DeskPanel::refreshFigures);
+    rebuild();
+}
+
+void DeskPanel::showStep(const steps::Step* step) {
+    workshop_.chooseClass(std::nullopt);
+    chosenStep_ = step;
+    rebuild();
+    if (workshop_.current()) previewSoon(*step);
+}
+
+QLabel* DeskPanel::addText(const QString& content, int pixels, bool strong, bool quiet) {
+    QLabel* l = label(content, pixels, strong ? QFont::DemiBold : QFont::Normal, quiet ? paper::quiet : paper::ink);
+    layout_->addWidget(l);
+    return l;
+}
+
+void DeskPanel::rebuild() {
+    if (ofPart_ != workshop_.current()) {
+        ofPart_ = workshop_.current();
+        editedStep_ = nullptr;
+    }
+    auto* content = new QWidget;
+    content->setObjectName("ground");
+    figures_ = nullptr;
+    places_ = nullptr;
+    layout_ = new QVBoxLayout(content);
+    layout_->setContentsMargins(14, 12, 14, 14);
+    layout_->setSpacing(8);
+    if (workshop_.delivered()) addDelivered();
+    else if (!workshop_.kept()) addText(workshop_.current() ? "Judging …" : "What is chosen, and what to do about it, will stand here.", 12, false, true);
+    else if (chosenStep_) addStepCard(*chosenStep_);
+    else if (workshop_.chosenClass()) addClass(*workshop_.chosenClass());
+    else addOverview();
+    layout_->addStretch(1);
+    setWidget(content);
+    refreshFigures();
+}
+
+// ---- nothing chosen
+
+void DeskPanel::addOverview() {
+    const session::Part& part = *workshop_.current();
+    const check::Survey& s = *workshop_.kept()->survey;
+    const QString verdict = s.solid ? "Solid" : s.watertight ? "Watertight, not solid" : "Not watertight";
+    QLabel* head = addText(verdict, 16, true);
+    head->setObjectName("soundness");
+    head->setStyleSheet(QString("color: %1;").arg((s.solid ? paper::spruce : paper::fails).name()));
+    const QString unit = part.unit.name;
+    addText(QString("Volume %1 %4³, area %2 %4², %3 vertices.").arg(shortNumber(s.mass.volume), shortNumber(s.mass.area), spaced(s.counts.vertices), unit), 12, false);
+    if (part.unit.assumed)
+        addText(QString("%1 files carry no unit; %2 is assumed. Choose another beside the part's name if that is wrong.").arg(QString::fromStdString(part.format).section('-', 0, 0).toUpper(), unit), 11, false, true);
+    for (const std::string& remark : part.remarks) addText(QString::fromStdString(remark) + ".", 11, false, true);
+    addDecisions();
+    const auto failing = workshop_.failingClasses();
+    addText(failing.empty() ? "Every string that can be marked is in tune." : "Out of tune", 13, true);
+    for (check::DefectClass defect : failing) {
+        auto* button = new QPushButton(QString("%1   %2").arg(session::inkOf(defect).name, placesText(workshop_.places(defect).size())));
+        button->setStyleSheet(QString("text-align: left; color: %1;").arg(session::inkOf(defect).colour.name()));
+        connect(button, &QPushButton::clicked, this, [this, defect] { workshop_.chooseClass(defect); });
+        layout_->addWidget(button);
+    }
+    addText("Steps", 13, true);
+    for (const steps::Step& step : steps::catalogue()) {
+        auto* button = new QPushButton(text(step.title));
+        button->setObjectName(QString("open-") + text(step.name));
+        button->setToolTip(text(step.summary));
+        button->setStyleSheet("text-align: left;");
+        connect(button, &QPushButton::clicked, this, [this, &step] { showStep(&step); });
+        layout_->addWidget(button);
+    }
+}
+
+// What steps left for a person: openings too large to be damage.
+void DeskPanel::addDecisions() {
+    const project::Track& track = workshop_.current()->track;
+    bool headed = false;
+    for (project::StopId id : track.pathTo(track.current()))
+        for (const std::string& sentence : track.stop(id).record.sentences) {
+            if (!sentence.starts_with("Left open")) continue;
+            if (!headed) addText("For you to decide", 13, true);
+            headed = true;
+            QVBoxLayout* inner = nullptr;
+            layout_->addWidget(card(inner));
+            inner->addWidget(label(QString::fromStdString(sentence), 11, QFont::Normal, paper::ink));
+        }
+}
+
+// ---- a class of defect
+
+void DeskPanel::addClass(check::DefectClass defect) {
+    const session::Ink& ink = session::inkOf(defect);
+    const std::size_t count = workshop_.places(defect).size();
+    QLabel* head = addText(QString("%1").arg(ink.name), 16, true);
+    head->setStyleSheet(QString("color: %1;").arg(ink.colour.name()));
+    addText(placesText(count) + (workshop_.slab() ? " in the slab" : ""), 11, false, true);
+    addText(ink.sentence, 12, false);
+    const auto helpful = stepsFor(defect);
+    if (count > 0)
+        for (const steps::Step* step : helpful) {
+            if (proposesNothing(*step, *workshop_.current()->track.mesh())) addText(QString("%1: nothing found that it would change.").arg(text(step->title)), 11, false, true);
+            else addStepCard(*step);
+        }
+    if (count > 0 && helpful.empty()) addText("No step of this version mends these yet; they are shown so that you know.", 12, false, true);
+    if (count > 0) addPlaces(defect);
+    auto* back = new QPushButton("Back to the whole part");
+    connect(back, &QPushButton::clicked, this, [this] { workshop_.chooseClass(std::nullopt); });
+    layout_->addWidget(back);
+}
+
+void DeskPanel::addPlaces(check::DefectClass defect) {
+    addText("Places", 13, true);
+    places_ = new QListWidget;
+    places_->setObjectName("places");
+    places_->setFont(typeface(11));
+    const std::vector<std::size_t> all = workshop_.places(defect);
+    for (std::size_t i = 0; i < std::min(mostPlaces, all.size()); ++i) {
+        const check::Finding& f = workshop_.kept()->survey->findings.list[all[i]];
+        auto* item = new QListWidgetItem(QString("%1 %2   at %3, %4, %5").arg(shortNumber(f.size), workshop_.current()->unit.name, shortNumber(f.position.x()),
+                                                                          shortNumber(f.position.y()), shortNumber(f.position.z())));
+        item->setData(Qt::UserRole, static_cast<qulonglong>(all[i]));
+        places_->addItem(item);
+        if (workshop_.chosenFinding() == all[i]) places_->setCurrentItem(item);
+    }
+    if (all.size() > mostPlaces) {
+        auto* more = new QListWidgetItem(QString("… and %1 more; take a slab to see fewer").arg(spaced(all.size() - mostPlaces)));
+        more->setFlags(Qt::NoItemFlags);
+        places_->addItem(more);
+    }
+    places_->setFixedHeight(std::min(190, 26 * places_->count() + 6));
+    connect(places_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+        if (item->data(Qt::UserRole).isValid()) workshop_.chooseFinding(item->data(Qt::UserRole).toULongLong());
+    });
+    layout_->addWidget(places_);
+}
+
+// ---- a step
+
+void DeskPanel::addStepCard(const steps::Step& step) {
+    QVBoxLayout* inner = nullptr;
+    layout_->addWidget(card(inner));
+    inner->addWidget(label(text(step.title), 13, QFont::DemiBold, paper::ink));
+    inner->addWidget(label(text(step.summary), 11, QFont::Normal, paper::quiet));
+    const steps::Arguments values = editedStep_ == &step ? values_ : steps::proposedArguments(step, *workshop_.current()->track.mesh());
+    auto* grid = new QGridLayout;
+    grid->setHorizontalSpacing(8);
+    int row = 0;
+    for (const steps::Parameter& p : step.parameters) {
+        QString name = text(p.name);
+        name.replace('-', ' ');
+        grid->addWidget(label(name, 12, QFont::Normal, paper::quiet), row, 0);
+        grid->addWidget(editorFor(step, p, values.find(p.name)->second), row++, 1);
+    }
+    inner->addLayout(grid);
+    auto* preview = new QPushButton("Preview");
+    preview->setObjectName(QString("preview-") + text(step.name));
+    connect(preview, &QPushButton::clicked, this, [this, &step, values] {
+        if (editedStep_ != &step) values_ = values;
+        editedStep_ = &step;
+        previewTimer_.stop();
+        workshop_.preview({editedStep_, values_});
+    });
+    inner->addWidget(preview);
+    if (editedStep_ == &step || chosenStep_ == &step || !figures_) {
+        figures_ = new QWidget;
+        new QVBoxLayout(figures_);
+        figures_->layout()->setContentsMargins(0, 2, 0, 0);
+        figures_->setProperty("step", text(step.name));
+        inner->addWidget(figures_);
+    }
+    if (chosenStep_ != &step) return;
+    auto* back = new QPushButton("Back to the whole part");
+    connect(back, &QPushButton::clicked, this, [this] {
+        chosenStep_ = nullptr;
+        workshop_.dropPreview();
+        rebuild();
+    });
+    layout_->addWidget(back);
+}
+
+QWidget* DeskPanel::editorFor(const steps::Step& step, const steps::Parameter& parameter, double value) {
+    const auto set = [this, &step, name = std::string(parameter.name)](double v) {
+        if (editedStep_ != &step) values_ = steps::proposedArguments(step, *workshop_.current()->track.mesh());
+        editedStep_ = &step;
+        values_[name] = v;
+        previewSoon(step);
+    };
+    const QString name = text(step.name) + "." + text(parameter.name);
+    if (parameter.kind == steps::ParameterKind::Flag) {
+        auto* box = new QCheckBox;
+        box->setObjectName(name);
+        box->setChecked(value != 0);
+        box->setToolTip(text(parameter.help));
+        connect(box, &QCheckBox::toggled, this, [set](bool on) { set(on ? 1 : 0); });
+        return box;
+    }
+    auto* spin = new QDoubleSpinBox;
+    spin->setObjectName(name);
+    spin->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    spin->setAlignment(Qt::AlignRight);
+    spin->setKeyboardTracking(false);
+    spin->setToolTip(text(parameter.help));
+    const bool count = parameter.kind == steps::ParameterKind::Count;
+    // Digits enough to show a crack of micrometres in a part of metres, no more than the value needs.
+    const int decimals = count ? 0 : value > 0 ? std::clamp(3 - static_cast<int>(std::floor(std::log10(value))), 1, 9) : 4;
+    spin->setDecimals(decimals);
+    spin->setRange(parameter.min, std::min(parameter.max, 1e9));
+    spin->setValue(value);
+    spin->setSuffix(parameter.kind == steps::ParameterKind::Length    ? " " + workshop_.current()->unit.name
+                    : parameter.kind == steps::ParameterKind::Percent ? " %"
+                                                                      : "");
+    connect(spin, &QDoubleSpinBox::valueChanged, this, set);
+    return spin;
+}
+
+void DeskPanel::previewSoon(const steps::Step& step) {
+    if (editedStep_ != &step) values_ = steps::proposedArguments(step, *workshop_.current()->track.mesh());
+    editedStep_ = &step;
+    previewTimer_.start();
+}
+
+void DeskPanel::refreshFigures() {
+    if (!figures_) return;
+    auto* layout = static_cast<QVBoxLayout*>(figures_->layout());
+    while (QLayoutItem* item = layout->takeAt(0)) {
+        if (item->widget()) item->widget()->deleteLater();
+        delete item;
+    }
+    if (workshop_.currentPreview()) addPreviewFigures(layout);
+    else if (workshop_.previewRunning()) layout->addWidget(label("Trying it …", 11, QFont::Normal, paper::quiet));
+}
+
+void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
+    const session::Preview& p = *workshop_.currentPreview();
+    const check::Survey& before = *workshop_.kept()->survey;
+    const check::Survey& after = *p.look.survey;
+    const auto difference = static_cast<double>(after.counts.triangles) - static_cast<double>(before.counts.triangles);
+    const double volume = before.mass.volume != 0 ? 100 * (after.mass.volume - before.mass.volume) / std::abs(before.mass.volume) : 0;
+    layout->addWidget(label(QString("after: %1 triangles · volume %2 %").arg(signedNumber(difference), signedNumber(volume)), 12, QFont::DemiBold, paper::ink));
+    for (std::size_t i = 0; i < std::min<std::size_t>(5, p.record.sentences.size()); ++i)
+        layout->addWidget(label(QString::fromStdString(p.record.sentences[i]), 11, QFont::Normal, paper::ink));
+    if (p.record.sentences.size() > 5) layout->addWidget(label(QString("… and %1 more").arg(p.record.sentences.size() - 5), 11, QFont::Normal, paper::quiet));
+    if (p.record.sentences.empty()) layout->addWidget(label("Nothing to change here.", 11, QFont::Normal, paper::quiet));
+    const steps::Verdict now = steps::judge(before, workshop_.brief());
+    const steps::Verdict then = steps::judge(after, workshop_.brief());
+    layout->addWidget(label(QString("in tune: %1 of %3, was %2").arg(then.met()).arg(now.met()).arg(then.asked()), 11, QFont::Normal, then.met() < now.met() ? paper::fails : paper::spruce));
+    auto* row = new QWidget;
+    auto* buttons = new QHBoxLayout(row);
+    buttons->setContentsMargins(0, 2, 0, 0);
+    auto* keep = new QPushButton("Keep");
+    keep->setObjectName("main");
+    auto* drop = new QPushButton("Drop preview");
+    buttons->addWidget(keep, 1);
+    buttons->addWidget(drop, 1);
+    connect(keep, &QPushButton::clicked, this, [this] {
+        editedStep_ = nullptr;
+        chosenStep_ = nullptr;
+        workshop_.keepPreview();
+    });
+    connect(drop, &QPushButton::clicked, this, [this] {
+        editedStep_ = nullptr;
+        workshop_.dropPreview();
+        rebuild();
+    });
+    layout->addWidget(row);
+}
+
+// ---- after an export
+
+void DeskPanel::addDelivered() {
+    const session::Delivered& d = *workshop_.delivered();
+    QLabel* head = addText(d.verdict.allMet() ? "Written and in tune" : "Written, not yet in tune", 16, true);
+    head->setObjectName("delivered");
+    head->setStyleSheet(QString("color: %1;").arg((d.verdict.allMet() ? paper::spruce : paper::fails).name()));
+    addText(QFileInfo(d.file).fileName(), 12, true);
+    addText("These are the numbers of the file on disk, read back after writing.", 11, false, true);
+    QVBoxLayout* inner = nullptr;
+    layout_->addWidget(card(inner));
+    inner->addWidget(label(QString("%1 triangles, %2").arg(spaced(d.survey.counts.triangles), d.survey.solid ? "solid" : d.survey.watertight ? "watertight" : "not watertight"), 12, QFont::DemiBold, paper::ink));
+    inner->addWidget(label(QString("volume %1, was %2 before writing").arg(shortNumber(d.survey.mass.volume), shortNumber(d.inputVolume)), 11, QFont::Normal, paper::quiet));
+    inner->addWidget(label(QString("brief %1: %2 of %3 in tune").arg(d.briefTitle).arg(d.verdict.met()).arg(d.verdict.asked()), 11, QFont::Normal, paper::quiet));
+    for (const steps::Judged& j : d.verdict.judged)
+        if (!j.met)
+            inner->addWidget(label(QString("%1: %2, limit %3").arg(text(j.requirement.measure->title), shortNumber(j.value), shortNumber(*j.requirement.limit)), 12, QFont::Normal, paper::fails));
+    auto* done = new QPushButton("Done");
+    done->setObjectName("main");
+    connect(done, &QPushButton::clicked, this, [this] { workshop_.dismissDelivered(); });
+    layout_->addWidget(done);
+}
+
+}  // namespace zither::desktop

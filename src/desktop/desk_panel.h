@@ -1,0 +1,48 @@
+// The desk: what is chosen, in a sentence; the steps that can help, with their parameters; the preview's figures; the
+// places; and the proof of an exported file.
+#pragma once
+
+#include <QScrollArea>
+#include <QTimer>
+#include <QVBoxLayout>
+
+#include "session/workshop.h"
+
+class QLabel;
+class QListWidget;
+
+namespace zither::desktop {
+
+class DeskPanel : public QScrollArea {
+    Q_OBJECT
+public:
+    explicit DeskPanel(session::Workshop& workshop, QWidget* parent = nullptr);
+    // Puts a step on the desk whatever is chosen (from the menu or the command finder).
+    void showStep(const steps::Step* step);
+
+private:
+    void rebuild();
+    void refreshFigures();
+    void addDelivered();
+    void addOverview();
+    void addClass(check::DefectClass defect);
+    void addStepCard(const steps::Step& step);
+    void addPreviewFigures(QVBoxLayout* layout);
+    void addPlaces(check::DefectClass defect);
+    void addDecisions();
+    QWidget* editorFor(const steps::Step& step, const steps::Parameter& parameter, double value);
+    void previewSoon(const steps::Step& step);
+    QLabel* addText(const QString& text, int pixels, bool strong, bool quiet = false);
+
+    session::Workshop& workshop_;
+    QVBoxLayout* layout_ = nullptr;
+    const steps::Step* chosenStep_ = nullptr;       // from a menu
+    const steps::Step* editedStep_ = nullptr;       // whose values are being set
+    steps::Arguments values_;                       // of editedStep_
+    QTimer previewTimer_;
+    QWidget* figures_ = nullptr;
+    QListWidget* places_ = nullptr;
+    const session::Part* ofPart_ = nullptr;
+};
+
+}  // namespace zither::desktop

@@ -1,0 +1,131 @@
+#include "desktop/header_bar.h"
+
+#include <QHBoxLayout>
+#include <QPainter>
+
+#include "desktop/theme.h"
+#include "session/strings.h"
+
+namespace zither::desktop {
+
+namespace paper = session::paper;
+
+HeaderBar::HeaderBar(session::Workshop& workshop, QWidget* parent) : QWidget(parent), workshop_(workshop) {
+    setObjectName("header");
+    setFixedHeight(46);
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(52, 5, 14, 5);
+    row->setSpacing(10);
+    name_ = new QLabel;
+    name_->setFont(typeface(14, QFont::DemiBold));
+    facts_ = new QLabel;
+    facts_->setObjectName("quiet");
+    unit_ = new QComboBox;
+    unit_->setObjectName("unit");
+    unit_->addItems({"mm", "cm", "m", "µm", "in", "ft"});
+    unit_->setToolTip("STL, OBJ and PLY carry no unit: say which one the numbers are in. Nothing is scaled.");
+    brief_ = new QComboBox;
+    brief_->setObjectName("brief");
+    brief_->setMinimumWidth(142);
+    for (const steps::Brief& b : steps::builtInBriefs()) brief_->addItem(QString::fromStdString(b.title), QString::fromStdString(b.id));
+    brief_->addItem("From a file …", QString());
+    tune_ = new QLabel;
+    tune_->setObjectName("tune");
+    tune_->setFont(typeface(13, QFont::DemiBold));
+    repair_ = new QPushButton("Repair");
+    repair_->setObjectName("second");
+    export_ = new QPushButton("Export …");
+    export_->setObjectName("main");
+
+    job_ = new QWidget;
+    auto* jobRow = new QHBoxLayout(job_);
+    jobRow->setContentsMargins(0, 0, 0, 0);
+    jobTitle_ = new QLabel;
+    jobTitle_->setObjectName("quiet");
+    jobBar_ = new QProgressBar;
+    jobBar_->setFixedSize(90, 6);
+    jobBar_->setTextVisible(false);
+    jobBar_->setRange(0, 1000);
+    jobBar_->setStyleSheet(QString("QProgressBar { background: %1; border: none; border-radius: 3px; } QProgressBar::chunk { background: %2; border-radius: 3px; }")
+                               .arg(paper::line.name(), paper::wood.name()));
+    auto* cancel = new QPushButton("Cancel");
+    cancel->setObjectName("cancel");
+    cancel->setStyleSheet("padding: 3px 9px;");
+    connect(cancel, &QPushButton::clicked, this, [this] { workshop_.jobs().cancelAll(); });
+    for (QWidget* w : std::initializer_list<QWidget*>{jobTitle_, jobBar_, cancel}) jobRow->addWidget(w);
+
+    row->addWidget(name_);
+    row->addWidget(unit_);
+    row->addWidget(facts_);
+    row->addStretch(1);
+    row->addWidget(job_);
+    auto* briefLabel = new QLabel("Brief");
+    briefLabel->setObjectName("quiet");
+    row->addWidget(briefLabel);
+    row->addWidget(brief_);
+    row->addWidget(tune_);
+    row->addSpacing(6);
+    row->addWidget(repair_);
+    row->addWidget(export_);
+
+    connect(unit_, &QComboBox::activated, this, [this] { workshop_.setUnit(unit_->currentText()); });
+    connect(brief_, &QComboBox::activated, this, [this](int i) {
+        if (i < static_cast<int>(steps::builtInBriefs().size())) workshop_.setBrief(steps::builtInBriefs()[static_cast<std::size_t>(i)]);
+        else Q_EMIT otherBriefWanted();
+        refresh();
+    });
+    connect(repair_, &QPushButton::clicked, this, &HeaderBar::repairWanted);
+    connect(export_, &QPushButton::clicked, this, &HeaderBar::exportWanted);
+    connect(&workshop_, &session::Workshop::partsChanged, this, &HeaderBar::refresh);
+    connect(&workshop_, &session::Workshop::lookChanged, this, &HeaderBar::refresh);
+    connect(&workshop_, &session::Workshop::briefChanged, this, &HeaderBar::refresh);
+    connect(&workshop_.jobs(), &session::Jobs::changed, this, &HeaderBar::refreshJobs);
+    connect(&workshop_.jobs(), &session::Jobs::progress, this, &HeaderBar::refreshJobs);
+    refresh();
+    refreshJobs();
+}
+
+void HeaderBar::refresh() {
+    const session::Part* part = workshop_.current();
+    const session::Look* look = workshop_.shown();
+    name_->setText(part ? part->name : "Zither");
+    unit_->setVisible(part != nullptr);
+    if (part) {
+        unit_->setCurrentText(part->unit.name);
+        unit_->setStyleSheet(part->unit.assumed ? QString("color: %1;").arg(paper::quiet.name()) : QString());
+    }
+    if (look) {
+        const mesh::Point e = look->survey->mass.size.extent();
+        facts_->setText(QString("%1%2 × %3 × %4 · %5 triangles").arg(part->unit.assumed ? "assumed · " : "", session::shortNumber(e.x()), session::shortNumber(e.y()),
+                                                                    session::shortNumber(e.z()), session::spaced(look->survey->counts.triangles)));
+    } else {
+        facts_->setText(part ? "" : "finds, mends and proves triangle surfaces");
+    }
+    int index = brief_->findData(QString::fromStdString(workshop_.brief().id));
+    brief_->setCurrentIndex(index >= 0 ? index : brief_->count() - 1);
+    const auto verdict = workshop_.verdict();
+    tune_->setText(verdict ? QString("%1 of %2 in tune").arg(verdict->met()).arg(verdict->asked()) : QString());
+    repair_->setEnabled(look != nullptr);
+    export_->setEnabled(look != nullptr);
+    update();
+}
+
+void HeaderBar::refreshJobs() {
+    job_->setVisible(workshop_.jobs().busy());
+    jobTitle_->setText(fontMetrics().elidedText(workshop_.jobs().title(), Qt::ElideMiddle, 170));
+    jobBar_->setValue(static_cast<int>(1000 * workshop_.jobs().fraction()));
+}
+
+void HeaderBar::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.fillRect(rect(), paper::ground);
+    p.setPen(paper::line);
+    p.drawLine(0, height() - 1, width(), height() - 1);
+    for (int i = 0; i < 5; ++i) {
+        p.setPen(QPen(i % 2 == 0 ? paper::wood : paper::spruce, 1.6));
+        p.drawLine(QPointF(18, 13 + 5 * i), QPointF(40, 13 + 5 * i));
+    }
+}
+
+}  // namespace zither::desktop

@@ -1,0 +1,44 @@
+// The top line: the part, its unit and size; the brief and how much of it is in tune; repair and export; and what runs.
+#pragma once
+
+#include <QComboBox>
+#include <QLabel>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QWidget>
+
+#include "session/workshop.h"
+
+namespace zither::desktop {
+
+class HeaderBar : public QWidget {
+    Q_OBJECT
+public:
+    explicit HeaderBar(session::Workshop& workshop, QWidget* parent = nullptr);
+
+Q_SIGNALS:
+    void repairWanted();
+    void exportWanted();
+    void otherBriefWanted();
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    void refresh();
+    void refreshJobs();
+
+    session::Workshop& workshop_;
+    QLabel* name_;
+    QLabel* facts_;
+    QComboBox* unit_;
+    QComboBox* brief_;
+    QLabel* tune_;
+    QPushButton* repair_;
+    QPushButton* export_;
+    QWidget* job_;
+    QLabel* jobTitle_;
+    QProgressBar* jobBar_;
+};
+
+}  // namespace zither::desktop

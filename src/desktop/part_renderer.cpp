@@ -1,0 +1,227 @@
+#include "desktop/part_renderer.h"
+
+#include "session/inks.h"
+
+namespace zither::desktop {
+namespace {
+
+// Corners are not shared, so gl_VertexID gives the corner and with it the distance to the edges; the flat normal comes
+// from derivatives. Nothing but positions is stored.
+constexpr const char* surfaceVertex = R"(#version 330 core
+layout(location = 0) in vec3 position;
+uniform mat4 matrix;
+uniform mat4 rotation;
+out vec3 local;
+out vec3 turned;
+out vec3 corner;
+void main() {
+    local = position;
+    turned = mat3(rotation) * position;
+    int k = gl_VertexID % 3;
+    corner = vec3(k == 0, k == 1, k == 2);
+    gl_Position = matrix * vec4(position, 1.0);
+})";
+
+constexpr const char* surfaceFragment = R"(#version 330 core
+in vec3 local;
+in vec3 turned;
+in vec3 corner;
+uniform vec3 clay;
+uniform vec3 hatchInk;
+uniform vec3 paperColour;
+uniform int slabAxis;
+uniform vec2 slab;
+uniform bool edges;
+uniform bool hatchInside;
+uniform bool coated;
+uniform samplerBuffer coat;
+out vec4 colour;
+void main() {
+    float along = slabAxis == 0 ? local.x : slabAxis == 1 ? local.y : local.z;
+    bool ghost = along < slab.x || along > slab.y;
+    ivec2 pixel = ivec2(gl_FragCoord.xy);
+    if (ghost && (pixel.x + 2 * pixel.y) % 5 != 0) discard;
+    vec3 normal = normalize(cross(dFdx(turned), dFdy(turned)));
+    float key = max(dot(normal, normalize(vec3(-0.35, 0.55, 0.75))), 0.0);
+    float fill = max(dot(normal, normalize(vec3(0.7, -0.1, 0.6))), 0.0);
+    float light = 0.40 + 0.56 * key + 0.16 * fill;
+    vec3 base = coated ? texelFetch(coat, gl_PrimitiveID).rgb : clay;
+    if (!gl_FrontFacing && hatchInside) {
+        float stripe = mod(gl_FragCoord.x + gl_FragCoord.y, 8.0);
+        base = stripe < 2.6 ? hatchInk : vec3(0.95, 0.87, 0.66);
+        light = 0.72 + 0.28 * light;
+    }
+    vec3 shaded = base * light;
+    if (edges) {
+        // Edges fade where triangles get smaller than a few pixels.
+        vec3 width = fwidth(corner);
+        float nearest = min(min(corner.x / width.x, corner.y / width.y), corner.z / width.z);
+        float size = 1.0 / max(max(width.x, width.y), width.z);
+        float strength = 0.34 * smoothstep(2.2, 9.0, size) * (1.0 - smoothstep(0.35, 1.25, nearest));
+        shaded = mix(shaded, vec3(0.23, 0.16, 0.11), strength);
+    }
+    if (ghost) shaded = mix(shaded, paperColour, 0.55);
+    colour = vec4(shaded, 1.0);
+})";
+
+constexpr const char* lineVertex = R"(#version 330 core
+layout(location = 0) in vec3 position;
+uniform mat4 matrix;
+uniform float lift;
+out vec3 local;
+void main() {
+    local = position;
+    gl_Position = matrix * vec4(position, 1.0);
+    gl_Position.z -= lift;
+})";
+
+constexpr const char* lineFragment = R"(#version 330 core
+in vec3 local;
+uniform vec4 ink;
+uniform int slabAxis;
+uniform vec2 slab;
+out vec4 colour;
+void main() {
+    float along = slabAxis == 0 ? local.x : slabAxis == 1 ? local.y : local.z;
+    colour = vec4(ink.rgb, along < slab.x || along > slab.y ? 0.25 * ink.a : ink.a);
+})";
+
+QVector3D rgb(const QColor& c) { return {static_cast<float>(c.redF()), static_cast<float>(c.greenF()), static_cast<float>(c.blueF())}; }
+
+QVector2D slabOf(const DrawSettings& s, const mesh::Point& origin) {
+    if (!s.slab) return {-1e30F, 1e30F};
+    return {static_cast<float>(s.slab->low - origin[s.slabAxis]), static_cast<float>(s.slab->high - origin[s.slabAxis])};
+}
+
+}  // namespace
+
+void PartRenderer::initialize() {
+    initializeOpenGLFunctions();
+    surface_.addShaderFromSourceCode(QOpenGLShader::Vertex, surfaceVertex);
+    surface_.addShaderFromSourceCode(QOpenGLShader::Fragment, surfaceFragment);
+    surface_.link();
+    line_.addShaderFromSourceCode(QOpenGLShader::Vertex, lineVertex);
+    line_.addShaderFromSourceCode(QOpenGLShader::Fragment, lineFragment);
+    line_.link();
+    for (QOpenGLVertexArrayObject* a : {&fullArray_, &lightArray_, &linesArray_}) a->create();
+    for (QOpenGLBuffer* b : {&full_, &light_, &lines_}) b->create();
+    glGenBuffers(1, &coatBuffer_);
+    glGenTextures(1, &coatTexture_);
+}
+
+void PartRenderer::release() {
+    for (QOpenGLVertexArrayObject* a : {&fullArray_, &lightArray_, &linesArray_}) a->destroy();
+    for (QOpenGLBuffer* b : {&full_, &light_, &lines_}) b->destroy();
+    glDeleteBuffers(1, &coatBuffer_);
+    glDeleteTextures(1, &coatTexture_);
+    surface_.removeAllShaders();
+    line_.removeAllShaders();
+}
+
+void PartRenderer::upload(QOpenGLBuffer& buffer, QOpenGLVertexArrayObject& array, const std::vector<float>& values) {
+    array.bind();
+    buffer.bind();
+    buffer.allocate(values.data(), static_cast<int>(values.size() * sizeof(float)));
+    glEnableVertexAttribArray(0);
+    glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, 0, nullptr);
+    array.release();
+    buffer.release();
+}
+
+void PartRenderer::setDisplay(std::shared_ptr<const session::Display> display) {
+    if (display == display_) return;
+    display_ = std::move(display);
+    if (!display_) return;
+    upload(full_, fullArray_, display_->corners);
+    upload(light_, lightArray_, display_->standIn);
+    std::vector<float> all;
+    for (std::size_t i = 0; i < display_->lines.size(); ++i) {
+        lineRange_[i] = {static_cast<int>(all.size() / 3), static_cast<int>(display_->lines[i].size() / 3)};
+        all.insert(all.end(), display_->lines[i].begin(), display_->lines[i].end());
+    }
+    upload(lines_, linesArray_, all);
+    hasCoat_ = false;
+}
+
+void PartRenderer::setCoat(const std::vector<std::uint32_t>& colours) {
+    hasCoat_ = !colours.empty() && display_ && colours.size() == display_->mesh->triangles.size();
+    if (!hasCoat_) return;
+    glBindBuffer(GL_TEXTURE_BUFFER, coatBuffer_);
+    glBufferData(GL_TEXTURE_BUFFER, static_cast<GLsizeiptr>(colours.size() * 4), colours.data(), GL_STATIC_DRAW);
+    glBindTexture(GL_TEXTURE_BUFFER, coatTexture_);
+    glTexBuffer(GL_TEXTURE_BUFFER, GL_RGBA8, coatBuffer_);
+    glBindBuffer(GL_TEXTURE_BUFFER, 0);
+}
+
+std::size_t PartRenderer::triangleCount(bool standIn) const {
+    if (!display_) return 0;
+    return (standIn && !display_->standIn.empty() ? display_->standIn.size() : display_->corners.size()) / 9;
+}
+
+void PartRenderer::draw(const DrawSettings& settings) {
+    const QColor& ground = session::paper::sheet;
+    glClearColor(static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()), static_cast<float>(ground.blueF()), 1);
+    glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
+    if (!display_) return;
+    glEnable(GL_DEPTH_TEST);
+    glDisable(GL_CULL_FACE);
+    QMatrix4x4 matrix = settings.viewProjection;
+    matrix.translate(static_cast<float>(display_->origin.x()), static_cast<float>(display_->origin.y()), static_cast<float>(display_->origin.z()));
+    drawSurface(settings, matrix);
+    drawLines(settings, matrix);
+    glDisable(GL_DEPTH_TEST);
+}
+
+void PartRenderer::drawSurface(const DrawSettings& settings, const QMatrix4x4& matrix) {
+    const bool light = settings.standIn && !display_->standIn.empty();
+    surface_.bind();
+    surface_.setUniformValue("matrix", matrix);
+    surface_.setUniformValue("rotation", settings.rotation);
+    surface_.setUniformValue("clay", rgb(session::paper::clay));
+    surface_.setUniformValue("hatchInk", rgb(session::inkOf(check::DefectClass::Misoriented).colour));
+    surface_.setUniformValue("paperColour", rgb(session::paper::sheet));
+    surface_.setUniformValue("slabAxis", settings.slabAxis);
+    surface_.setUniformValue("slab", slabOf(settings, display_->origin));
+    surface_.setUniformValue("edges", settings.edges && !light);
+    surface_.setUniformValue("hatchInside", settings.hatchInside);
+    surface_.setUniformValue("coated", hasCoat_ && !light);
+    surface_.setUniformValue("coat", 0);
+    glActiveTexture(GL_TEXTURE0);
+    glBindTexture(GL_TEXTURE_BUFFER, coatTexture_);
+    QOpenGLVertexArrayObject& array = light ? lightArray_ : fullArray_;
+    array.bind();
+    glDrawArrays(GL_TRIANGLES, 0, static_cast<GLsizei>(3 * triangleCount(light)));
+    array.release();
+    surface_.release();
+}
+
+void PartRenderer::drawLines(const DrawSettings& settings, const QMatrix4x4& matrix) {
+    line_.bind();
+    line_.setUniformValue("matrix", matrix);
+    line_.setUniformValue("slabAxis", settings.slabAxis);
+    line_.setUniformValue("slab", slabOf(settings, display_->origin));
+    glEnable(GL_BLEND);
+    // The picture itself stays opaque: its alpha is what the window is composed with.
+    glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
+    linesArray_.bind();
+    // Twice: what is in front in full ink, and what is hidden shining through faintly.
+    for (const bool through : {true, false}) {
+        through ? glDisable(GL_DEPTH_TEST) : glEnable(GL_DEPTH_TEST);
+        line_.setUniformValue("lift", through ? 0.0F : 0.0006F);
+        for (std::size_t i = 0; i < lineRange_.size(); ++i) {
+            const auto defect = static_cast<check::DefectClass>(i);
+            const bool chosen = settings.chosen == defect;
+            if (lineRange_[i].second == 0 || (defect == check::DefectClass::Slivers && !chosen)) continue;
+            const QVector3D ink = rgb(session::inkOf(defect).colour);
+            const float alpha = through ? (chosen ? 0.5F : 0.12F) : (settings.chosen && !chosen ? 0.45F : 1.0F);
+            line_.setUniformValue("ink", QVector4D(ink, alpha));
+            glLineWidth(chosen ? 2.5F : 1.6F);
+            glDrawArrays(GL_LINES, lineRange_[i].first, lineRange_[i].second);
+        }
+    }
+    linesArray_.release();
+    glDisable(GL_BLEND);
+    line_.release();
+}
+
+}  // namespace zither::desktop

@@ -1,0 +1,145 @@
+#include "desktop/parts_panel.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <QWheelEvent>
+#include <algorithm>
+#include <numeric>
+
+#include "desktop/theme.h"
+#include "session/strings.h"
+
+namespace zither::desktop {
+
+namespace paper = session::paper;
+
+namespace {
+constexpr double firstY = 32;
+constexpr double partHeight = 36;
+constexpr double shellHeight = 33;
+constexpr std::size_t mostShells = 6;
+}  // namespace
+
+PartsPanel::PartsPanel(session::Workshop& workshop, QWidget* parent) : QWidget(parent), workshop_(workshop) {
+    setObjectName("parts");
+    setFixedWidth(206);
+    connect(&workshop_, &session::Workshop::partsChanged, this, &PartsPanel::refresh);
+    connect(&workshop_, &session::Workshop::lookChanged, this, &PartsPanel::refresh);
+    refresh();
+}
+
+void PartsPanel::refresh() {
+    lines_.clear();
+    double y = firstY;
+    for (std::size_t i = 0; i < workshop_.parts().size(); ++i) {
+        const session::Part& part = *workshop_.parts()[i];
+        QString detail = QString("%1 tri").arg(session::spaced(part.track.mesh()->triangles.size()));
+        const auto look = part.looks.find(part.track.current());
+        if (look != part.looks.end() && look->second.survey) {
+            const auto shells = look->second.survey->counts.shells;
+            detail += QString(" · %1 %2").arg(session::spaced(shells)).arg(shells == 1 ? "shell" : "shells");
+        }
+        lines_.push_back({i, std::nullopt, part.name, detail, y, partHeight});
+        y += partHeight + 3;
+        if (workshop_.currentIndex() == i) addShells(i, y);
+    }
+    contentHeight_ = y;
+    scroll_ = std::clamp(scroll_, 0.0, std::max(0.0, contentHeight_ - height()));
+    update();
+}
+
+// The largest shells by name, the rest as one line: a frame of thousands of struts must stay readable.
+void PartsPanel::addShells(std::size_t part, double& y) {
+    const session::Look* look = workshop_.kept();
+    if (!look || look->survey->shells.size() < 2) return;
+    const auto& shells = look->survey->shells;
+    std::vector<std::size_t> order(shells.size());
+    std::iota(order.begin(), order.end(), 0U);
+    const std::size_t named = std::min(mostShells, order.size());
+    std::partial_sort(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(named), order.end(),
+                      [&](std::size_t a, std::size_t b) { return shells[a].box.diagonal() > shells[b].box.diagonal(); });
+    for (std::size_t i = 0; i < named; ++i) {
+        const check::Shell& shell = shells[order[i]];
+        QString detail = session::spaced(shell.triangles) + " tri · ";
+        if (shell.inward) detail += "faces inward";
+        else if (!shell.closed) detail += "open";
+        else if (shell.depth % 2 == 1) detail += "cavity";
+        else if (shell.depth > 0) detail += "inside another";
+        else detail += QString("volume %1").arg(session::shortNumber(shell.volume));
+        lines_.push_back({part, order[i], QString("shell %1").arg(order[i] + 1), detail, y, shellHeight});
+        y += shellHeight;
+    }
+    if (order.size() > named) {
+        lines_.push_back({part, std::nullopt, QString("%1 smaller shells").arg(session::spaced(order.size() - named)), QString(), y, 22});
+        lines_.back().shell = shells.size();
+        y += 24;
+    }
+    y += 6;
+}
+
+QRectF PartsPanel::partRect(std::size_t part) const {
+    for (const Line& line : lines_)
+        if (line.part == part && !line.shell) return {6, line.top - scroll_, width() - 12.0, line.height};
+    return {};
+}
+
+void PartsPanel::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.fillRect(rect(), paper::ground);
+    painter.save();
+    painter.translate(0, -scroll_);
+    for (const Line& line : lines_) drawLine(painter, line);
+    painter.restore();
+    painter.fillRect(QRectF(0, 0, width(), firstY - 6), paper::ground);
+    painter.setFont(typeface(11, QFont::DemiBold));
+    painter.setPen(paper::quiet);
+    painter.drawText(QPointF(14, 20), "PARTS");
+    painter.setPen(paper::line);
+    painter.drawLine(width() - 1, 0, width() - 1, height());
+}
+
+void PartsPanel::drawLine(QPainter& painter, const Line& line) const {
+    const bool isPart = !line.shell;
+    const bool current = workshop_.currentIndex() == line.part;
+    const double left = isPart ? 18 : 32;
+    if (isPart && current) {
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(paper::chosen);
+        painter.drawRoundedRect(QRectF(6, line.top, width() - 14, line.height), 4, 4);
+    }
+    painter.setFont(typeface(12, isPart ? QFont::DemiBold : QFont::Medium));
+    painter.setPen(paper::ink);
+    const double room = width() - left - 30;
+    painter.drawText(QPointF(left, line.top + 15), painter.fontMetrics().elidedText(line.title, Qt::ElideRight, static_cast<int>(room)));
+    painter.setFont(typeface(11));
+    painter.setPen(paper::quiet);
+    painter.drawText(QPointF(left, line.top + 29), painter.fontMetrics().elidedText(line.detail, Qt::ElideRight, static_cast<int>(width() - left - 12)));
+    if (!isPart) return;
+    painter.setPen(QPen(paper::spruce, 1.3));
+    painter.setBrush(current ? QBrush(paper::spruce) : QBrush(Qt::NoBrush));
+    painter.drawEllipse(QPointF(width() - 22, line.top + line.height / 2), 4, 4);
+}
+
+void PartsPanel::mousePressEvent(QMouseEvent* event) {
+    const double y = event->position().y() + scroll_;
+    for (const Line& line : lines_)
+        if (!line.shell && y >= line.top && y < line.top + line.height) return workshop_.choosePart(line.part);
+    for (const Line& line : lines_) {
+        if (!line.shell || y < line.top || y >= line.top + line.height || !workshop_.kept()) continue;
+        // A shell's place is among the findings of its class.
+        const std::vector<std::size_t>& all = workshop_.places(check::DefectClass::Shells);
+        const auto& findings = workshop_.kept()->survey->findings.list;
+        const auto& shells = workshop_.kept()->survey->shells;
+        if (*line.shell >= shells.size()) return;
+        for (std::size_t f : all)
+            if (findings[f].position == shells[*line.shell].box.centre() && findings[f].triangleCount == shells[*line.shell].triangles) return workshop_.chooseFinding(f);
+    }
+}
+
+void PartsPanel::wheelEvent(QWheelEvent* event) {
+    scroll_ = std::clamp(scroll_ - event->angleDelta().y() / 2.0, 0.0, std::max(0.0, contentHeight_ - height()));
+    update();
+}
+
+}  // namespace zither::desktop

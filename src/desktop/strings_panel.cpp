@@ -1,0 +1,241 @@
+#include "desktop/strings_panel.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <QToolTip>
+#include <algorithm>
+#include <cmath>
+
+#include "desktop/theme.h"
+
+namespace zither::desktop {
+
+namespace paper = session::paper;
+using session::Mark;
+using session::MarkState;
+using session::StringRow;
+
+namespace {
+constexpr double titleHeight = 26;
+constexpr double rowHeight = 18;
+constexpr double nameWidth = 178;
+constexpr double valueWidth = 172;
+constexpr double dragStarts = 5;
+}  // namespace
+
+StringsPanel::StringsPanel(session::Workshop& workshop, QWidget* parent) : QWidget(parent), workshop_(workshop) {
+    setObjectName("strings");
+    setMouseTracking(true);
+    connect(&workshop_, &session::Workshop::lookChanged, this, &StringsPanel::refresh);
+    connect(&workshop_, &session::Workshop::briefChanged, this, &StringsPanel::refresh);
+    connect(&workshop_, &session::Workshop::previewChanged, this, &StringsPanel::refresh);
+    connect(&workshop_, &session::Workshop::choiceChanged, this, &StringsPanel::refresh);
+    refresh();
+}
+
+void StringsPanel::refresh() {
+    rows_ = session::stringRows(workshop_);
+    hovered_.reset();
+    setFixedHeight(static_cast<int>(titleHeight + rowHeight * static_cast<double>(rows_.size()) + 8));
+    update();
+}
+
+QRectF StringsPanel::rowRect(std::size_t row) const {
+    return {nameWidth, titleHeight + rowHeight * static_cast<double>(row), std::max(60.0, width() - nameWidth - valueWidth), rowHeight};
+}
+
+double StringsPanel::xOf(double along) const {
+    const QRectF r = rowRect(0);
+    return r.left() + along * r.width();
+}
+
+double StringsPanel::alongAt(double x) const {
+    const QRectF r = rowRect(0);
+    return std::clamp((x - r.left()) / r.width(), 0.0, 1.0);
+}
+
+double StringsPanel::worldAt(double along) const {
+    const mesh::Box& box = workshop_.kept()->survey->mass.size;
+    const int axis = workshop_.axis();
+    return box.min[axis] + along * box.extent()[axis];
+}
+
+// ---- drawing
+
+void StringsPanel::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.fillRect(rect(), paper::ground);
+    painter.setPen(paper::line);
+    painter.drawLine(0, 0, width(), 0);
+    painter.setFont(typeface(11, QFont::DemiBold));
+    painter.setPen(paper::quiet);
+    painter.drawText(QPointF(14, 17), "STRINGS");
+    painter.setFont(typeface(11));
+    if (workshop_.kept()) {
+        const int axis = workshop_.axis();
+        const double length = workshop_.kept()->survey->mass.size.extent()[axis];
+        painter.drawText(QPointF(74, 17), QString("along %1 · %2 %3").arg(QChar("XYZ"[axis])).arg(session::shortNumber(length), workshop_.current()->unit.name));
+    }
+    drawSlab(painter);
+    for (std::size_t i = 0; i < rows_.size(); ++i) drawRow(painter, i);
+}
+
+void StringsPanel::drawSlab(QPainter& painter) const {
+    if (!workshop_.kept()) return;
+    double from = 0;
+    double to = 0;
+    const mesh::Box& box = workshop_.kept()->survey->mass.size;
+    const int axis = workshop_.axis();
+    if (dragFrom_ && std::abs(*dragFrom_ - dragTo_) > dragStarts) {
+        from = alongAt(std::min(*dragFrom_, dragTo_));
+        to = alongAt(std::max(*dragFrom_, dragTo_));
+    } else if (workshop_.slab()) {
+        from = (workshop_.slab()->low - box.min[axis]) / box.extent()[axis];
+        to = (workshop_.slab()->high - box.min[axis]) / box.extent()[axis];
+    } else {
+        return;
+    }
+    const QRectF slab(QPointF(xOf(from), titleHeight - 4), QPointF(xOf(to), height() - 6));
+    QColor fill = paper::spruce;
+    fill.setAlphaF(0.16F);
+    painter.fillRect(slab, fill);
+    painter.setPen(QPen(paper::spruce, 1.5));
+    painter.drawLine(slab.topLeft(), slab.bottomLeft());
+    painter.drawLine(slab.topRight(), slab.bottomRight());
+    painter.setFont(typeface(11, QFont::DemiBold));
+    const QString text = QString("slab %1–%2 %3   Esc: whole part").arg(session::shortNumber(worldAt(from)), session::shortNumber(worldAt(to)), workshop_.current()->unit.name);
+    const double textWidth = painter.fontMetrics().horizontalAdvance(text);
+    painter.drawText(QPointF(std::clamp(slab.center().x() - textWidth / 2, nameWidth, width() - textWidth - 10), 16), text);
+}
+
+void StringsPanel::drawRow(QPainter& painter, std::size_t index) const {
+    const StringRow& row = rows_[index];
+    const QRectF rect = rowRect(index);
+    const bool fails = !row.met;
+    const bool chosen = row.defect && workshop_.chosenClass() == row.defect;
+    const QColor ink = row.defect ? session::inkOf(*row.defect).colour : paper::quiet;
+    if (chosen) painter.fillRect(QRectF(4, rect.top(), width() - 8, rowHeight), paper::chosen);
+    if (row.defect) drawGlyph(painter, session::inkOf(*row.defect).glyph, QPointF(20, rect.center().y()), 9, ink, fails);
+    painter.setFont(typeface(12, fails || chosen ? QFont::DemiBold : QFont::Normal));
+    painter.setPen(fails ? paper::ink : paper::quiet);
+    painter.drawText(QRectF(34, rect.top(), nameWidth - 40, rowHeight), Qt::AlignVCenter, row.title);
+    // The string itself: thick where it is out of tune.
+    QColor line = fails ? ink : paper::line.darker(112);
+    painter.setPen(QPen(line, fails ? 1.6 : 1));
+    painter.drawLine(QPointF(rect.left(), rect.bottom() - 4.5), QPointF(rect.right(), rect.bottom() - 4.5));
+    drawMarks(painter, row, rect);
+    painter.setFont(typeface(12, QFont::DemiBold));
+    painter.setPen(fails ? ink : paper::spruce);
+    painter.drawText(QRectF(rect.right() + 8, rect.top(), 62, rowHeight), Qt::AlignVCenter | Qt::AlignRight, row.value);
+    painter.setFont(typeface(11));
+    painter.setPen(paper::quiet);
+    painter.drawText(QRectF(rect.right() + 78, rect.top(), 66, rowHeight), Qt::AlignVCenter, row.limit);
+    painter.setPen(QPen(fails ? ink : paper::spruce, 1.6, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    const QPointF tick(width() - 20, rect.center().y());
+    if (row.value.isEmpty() || row.noted) return;
+    if (fails) painter.drawLine(tick + QPointF(-4, 0), tick + QPointF(4, 0));
+    else painter.drawPolyline(QPolygonF({tick + QPointF(-4, 0), tick + QPointF(-1, 3), tick + QPointF(4, -4)}));
+}
+
+// Marks as tall as their size; dense places pile up into a denser, taller block.
+void StringsPanel::drawMarks(QPainter& painter, const StringRow& row, const QRectF& rect) const {
+    if (row.marks.empty() || !row.defect) return;
+    const QColor ink = session::inkOf(*row.defect).colour;
+    const double base = rect.bottom() - 5;
+    constexpr double lowest = 5;
+    const double tallest = rowHeight - 5;
+    std::vector<std::uint16_t> pile(static_cast<std::size_t>(std::max(1.0, rect.width() / 3)) + 1, 0);
+    // Drawing more than one bar a pixel a few times over shows nothing more.
+    constexpr std::uint16_t mostInPile = 6;
+    for (const Mark& m : row.marks) {
+        std::uint16_t& count = pile[static_cast<std::size_t>(m.at * (static_cast<double>(pile.size()) - 1))];
+        if (count >= mostInPile) continue;
+        ++count;
+        const double h = std::min(tallest, lowest + 26 * std::sqrt(m.size) + 1.2 * (count - 1));
+        const QRectF bar(xOf(m.at) - 1.5, base - h, 3, h);
+        const bool chosen = workshop_.chosenFinding() == m.finding && m.state != MarkState::Comes;
+        if (m.state == MarkState::Goes) {
+            painter.setPen(QPen(ink, 1));
+            painter.setBrush(paper::ground);
+            painter.drawRect(bar);
+        } else {
+            painter.fillRect(bar, ink);
+        }
+        if (m.state == MarkState::Comes) painter.fillRect(QRectF(bar.left() - 2, bar.top() - 2, 7, 2), ink);
+        if (chosen) {
+            painter.setPen(QPen(paper::wood, 1.5));
+            painter.setBrush(Qt::NoBrush);
+            painter.drawRect(bar.adjusted(-3, -2, 3, 2));
+        }
+    }
+}
+
+// ---- mouse
+
+std::optional<std::size_t> StringsPanel::rowAt(double y) const {
+    if (y < titleHeight) return std::nullopt;
+    const auto row = static_cast<std::size_t>((y - titleHeight) / rowHeight);
+    return row < rows_.size() ? std::optional(row) : std::nullopt;
+}
+
+std::optional<StringsPanel::Hit> StringsPanel::markAt(const QPointF& at) const {
+    const auto row = rowAt(at.y());
+    if (!row) return std::nullopt;
+    std::optional<Hit> best;
+    double nearest = 6;
+    for (std::size_t i = 0; i < rows_[*row].marks.size(); ++i) {
+        const Mark& m = rows_[*row].marks[i];
+        const double d = std::abs(xOf(m.at) - at.x());
+        if (d < nearest && m.state != MarkState::Comes) {
+            nearest = d;
+            best = Hit{*row, i};
+        }
+    }
+    return best;
+}
+
+void StringsPanel::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton || !workshop_.kept()) return;
+    dragFrom_.reset();
+    if (event->position().x() >= nameWidth && event->position().x() <= width() - valueWidth) dragFrom_ = event->position().x();
+    dragTo_ = event->position().x();
+}
+
+void StringsPanel::mouseMoveEvent(QMouseEvent* event) {
+    if (dragFrom_ && event->buttons() & Qt::LeftButton) {
+        dragTo_ = event->position().x();
+        update();
+        return;
+    }
+    const auto hit = markAt(event->position());
+    setCursor(hit ? Qt::PointingHandCursor : Qt::ArrowCursor);
+    if (hit && workshop_.kept()) {
+        const check::Finding& f = workshop_.kept()->survey->findings.list[rows_[hit->row].marks[hit->mark].finding];
+        QToolTip::showText(event->globalPosition().toPoint(),
+                           QString("%1, %2 %3 across, at %4, %5, %6").arg(session::inkOf(f.defect).name, session::shortNumber(f.size), workshop_.current()->unit.name,
+                                                                         session::shortNumber(f.position.x()), session::shortNumber(f.position.y()), session::shortNumber(f.position.z())),
+                           this);
+    }
+    hovered_ = hit;
+}
+
+void StringsPanel::mouseReleaseEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton) return;
+    const std::optional<double> from = std::exchange(dragFrom_, std::nullopt);
+    if (from && std::abs(*from - event->position().x()) > dragStarts) {
+        const auto [a, b] = std::minmax(alongAt(*from), alongAt(event->position().x()));
+        workshop_.setSlab(session::Slab{worldAt(a), worldAt(b)});
+        return;
+    }
+    if (const auto hit = markAt(event->position())) {
+        workshop_.chooseFinding(rows_[hit->row].marks[hit->mark].finding);
+    } else if (const auto row = rowAt(event->position().y())) {
+        if (rows_[*row].defect) workshop_.chooseClass(rows_[*row].defect);
+    }
+    update();
+}
+
+void StringsPanel::leaveEvent(QEvent*) { hovered_.reset(); }
+
+}  // namespace zither::desktop

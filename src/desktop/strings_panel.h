@@ -1,0 +1,49 @@
+// The strings: a line for each requirement of the brief, laid along the part, with every finding as a mark. Hover
+// names a place, a click flies there, a drag takes a slab.
+#pragma once
+
+#include <QWidget>
+
+#include "session/strings.h"
+
+namespace zither::desktop {
+
+class StringsPanel : public QWidget {
+    Q_OBJECT
+public:
+    explicit StringsPanel(session::Workshop& workshop, QWidget* parent = nullptr);
+
+    // Geometry of what is drawn, for clicks of people and of tests.
+    [[nodiscard]] QRectF rowRect(std::size_t row) const;
+    [[nodiscard]] double xOf(double along) const;  // along: 0 to 1
+    [[nodiscard]] const std::vector<session::StringRow>& rows() const { return rows_; }
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+
+private:
+    struct Hit {
+        std::size_t row = 0;
+        std::size_t mark = 0;
+    };
+    void refresh();
+    void drawRow(QPainter& painter, std::size_t row) const;
+    void drawMarks(QPainter& painter, const session::StringRow& row, const QRectF& rect) const;
+    void drawSlab(QPainter& painter) const;
+    [[nodiscard]] std::optional<std::size_t> rowAt(double y) const;
+    [[nodiscard]] std::optional<Hit> markAt(const QPointF& at) const;
+    [[nodiscard]] double alongAt(double x) const;
+    [[nodiscard]] double worldAt(double along) const;
+
+    session::Workshop& workshop_;
+    std::vector<session::StringRow> rows_;
+    std::optional<Hit> hovered_;
+    std::optional<double> dragFrom_;
+    double dragTo_ = 0;
+};
+
+}  // namespace zither::desktop

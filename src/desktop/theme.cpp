@@ -1,0 +1,133 @@
+#include "desktop/theme.h"
+
+#include <QPalette>
+#include <QPolygonF>
+#include <cmath>
+#include <numbers>
+
+// Resources of a static library are only linked where they are asked for; the macro wants the global namespace.
+static void loadResources() { Q_INIT_RESOURCE(desktop); }
+
+namespace zither::desktop {
+
+namespace paper = session::paper;
+
+QFont typeface(int pixels, QFont::Weight weight) {
+    QFont font("Inter");
+    font.setPixelSize(pixels);
+    font.setWeight(weight);
+    return font;
+}
+
+void applyTheme(QApplication& application) {
+    loadResources();
+    application.setStyle("Fusion");
+    application.setFont(typeface(12));
+    QPalette palette;
+    palette.setColor(QPalette::Window, paper::ground);
+    palette.setColor(QPalette::WindowText, paper::ink);
+    palette.setColor(QPalette::Base, paper::raised);
+    palette.setColor(QPalette::AlternateBase, paper::sheet);
+    palette.setColor(QPalette::Text, paper::ink);
+    palette.setColor(QPalette::Button, paper::raised);
+    palette.setColor(QPalette::ButtonText, paper::ink);
+    palette.setColor(QPalette::Highlight, paper::spruce);
+    palette.setColor(QPalette::HighlightedText, paper::raised);
+    palette.setColor(QPalette::ToolTipBase, paper::raised);
+    palette.setColor(QPalette::ToolTipText, paper::ink);
+    palette.setColor(QPalette::PlaceholderText, paper::quiet);
+    application.setPalette(palette);
+    application.setStyleSheet(QString(R"(
+        QMainWindow, QWidget#ground { background: %1; }
+        QMenuBar { background: %1; padding: 1px 6px; }
+        QMenuBar::item { padding: 3px 9px; background: transparent; border-radius: 4px; }
+        QMenuBar::item:selected { background: %6; }
+        QMenu { background: %2; border: 1px solid %3; padding: 4px; }
+        QMenu::item { padding: 5px 26px 5px 14px; border-radius: 4px; }
+        QMenu::item:selected { background: %6; color: %4; }
+        QMenu::item:disabled { color: #A9A295; }
+        QMenu::separator { height: 1px; background: %3; margin: 4px 8px; }
+        QPushButton { background: %2; border: 1px solid %3; border-radius: 5px; padding: 6px 14px; color: %4; font-weight: 500; }
+        QPushButton:hover { border-color: %5; }
+        QPushButton:pressed { background: %6; }
+        QPushButton:disabled { color: #A9A295; }
+        QPushButton#main { background: %5; color: %2; border-color: %5; }
+        QPushButton#main:hover { background: #3F5B4E; }
+        QPushButton#main:disabled { background: #B9C2B9; border-color: #B9C2B9; }
+        QPushButton#second { border: 1px solid %5; color: %5; }
+        QPushButton#second:disabled { border-color: %3; color: #A9A295; }
+        QToolButton { border: none; background: transparent; padding: 3px 7px; border-radius: 4px; }
+        QToolButton:hover { background: %6; }
+        QComboBox, QLineEdit, QDoubleSpinBox { background: %2; border: 1px solid %3; border-radius: 4px; padding: 4px 8px; selection-background-color: %5; }
+        QComboBox:focus, QLineEdit:focus, QDoubleSpinBox:focus { border-color: %5; }
+        QComboBox::drop-down { border: none; width: 20px; }
+        QComboBox::down-arrow { image: url(:/desktop/arrow.png); width: 10px; height: 6px; }
+        QComboBox QAbstractItemView { background: %2; border: 1px solid %3; selection-background-color: %6; selection-color: %4; }
+        QScrollArea { border: none; background: transparent; }
+        QScrollBar:vertical { width: 8px; background: transparent; }
+        QScrollBar::handle:vertical { background: %3; border-radius: 4px; min-height: 24px; }
+        QScrollBar::add-line, QScrollBar::sub-line { height: 0; width: 0; }
+        QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
+        QListWidget { background: transparent; border: none; outline: none; }
+        QListWidget::item { padding: 4px 6px; border-radius: 4px; }
+        QListWidget::item:selected { background: %6; color: %4; }
+        QToolTip { background: %2; color: %4; border: 1px solid %3; padding: 4px; }
+        QSplitter::handle { background: %3; }
+        QFrame#card { background: %7; border: 1px solid %3; border-radius: 6px; }
+        QLabel#quiet { color: %8; }
+    )").arg(paper::ground.name(), paper::raised.name(), paper::line.name(), paper::ink.name(), paper::spruce.name(), paper::chosen.name(),
+            paper::sheet.name(), paper::quiet.name()));
+}
+
+namespace {
+
+QPolygonF star(const QPointF& c, double r) {
+    QPolygonF p;
+    for (int i = 0; i < 6; ++i) {
+        const double angle = std::numbers::pi * (i / 3.0 - 0.5);
+        const double reach = i % 2 == 0 ? r : 0.36 * r;
+        p << c + QPointF(reach * std::cos(angle), reach * std::sin(angle));
+    }
+    return p;
+}
+
+void strokeGlyph(QPainter& p, session::Glyph glyph, const QPointF& c, double r, bool filled, const QColor& colour) {
+    p.setBrush(filled ? QBrush(colour) : Qt::NoBrush);
+    switch (glyph) {
+        case session::Glyph::Ring: p.drawEllipse(c, r, r); break;
+        case session::Glyph::Star: p.drawPolygon(star(c, r * 1.2)); break;
+        case session::Glyph::Hatch:
+            for (int i = -1; i <= 1; ++i) p.drawLine(c + QPointF(r * (0.6 * i - 0.45), r * 0.8), c + QPointF(r * (0.6 * i + 0.45), -r * 0.8));
+            break;
+        case session::Glyph::Cross:
+            p.drawLine(c + QPointF(-0.75 * r, -0.75 * r), c + QPointF(0.75 * r, 0.75 * r));
+            p.drawLine(c + QPointF(-0.75 * r, 0.75 * r), c + QPointF(0.75 * r, -0.75 * r));
+            break;
+        case session::Glyph::Needle:
+            p.drawPolygon(QPolygonF({c + QPointF(0, -1.2 * r), c + QPointF(0.32 * r, 0.8 * r), c + QPointF(-0.32 * r, 0.8 * r)}));
+            break;
+        case session::Glyph::DoubleBar:
+            p.drawLine(c + QPointF(-0.35 * r, -0.9 * r), c + QPointF(-0.35 * r, 0.9 * r));
+            p.drawLine(c + QPointF(0.35 * r, -0.9 * r), c + QPointF(0.35 * r, 0.9 * r));
+            break;
+        case session::Glyph::Dots:
+            p.setBrush(colour);
+            for (const QPointF& d : {QPointF(-0.6, 0.45), QPointF(0.6, 0.45), QPointF(0, -0.55)}) p.drawEllipse(c + r * d, 0.22 * r, 0.22 * r);
+            break;
+    }
+}
+
+}  // namespace
+
+void drawGlyph(QPainter& painter, session::Glyph glyph, const QPointF& centre, double size, const QColor& colour, bool filled) {
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    const double r = size / 2;
+    painter.setPen(QPen(session::paper::raised, std::max(2.5, size * 0.3), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    strokeGlyph(painter, glyph, centre, r, false, session::paper::raised);
+    painter.setPen(QPen(colour, std::max(1.2, size * 0.13), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    strokeGlyph(painter, glyph, centre, r, filled, colour);
+    painter.restore();
+}
+
+}  // namespace zither::desktop

@@ -1,0 +1,144 @@
+#include "desktop/track_panel.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QToolTip>
+#include <algorithm>
+
+#include "desktop/theme.h"
+#include "session/strings.h"
+
+namespace zither::desktop {
+
+namespace paper = session::paper;
+using project::StopId;
+
+namespace {
+constexpr double firstX = 96;
+constexpr double firstY = 24;
+constexpr double widestColumn = 132;
+constexpr double branchHeight = 40;
+constexpr double radius = 6;
+}  // namespace
+
+TrackPanel::TrackPanel(session::Workshop& workshop, QWidget* parent) : QWidget(parent), workshop_(workshop) {
+    setObjectName("track");
+    setMouseTracking(true);
+    connect(&workshop_, &session::Workshop::partsChanged, this, &TrackPanel::layOut);
+    connect(&workshop_, &session::Workshop::lookChanged, this, &TrackPanel::layOut);
+    connect(&workshop_, &session::Workshop::previewChanged, this, &TrackPanel::layOut);
+    layOut();
+}
+
+// The first child goes straight on; each further one opens a row of its own.
+void TrackPanel::layOut() {
+    places_.clear();
+    columns_ = 1;
+    int rows = 1;
+    if (const session::Part* part = workshop_.current()) {
+        const auto& stops = part->track.stops();
+        places_.resize(stops.size());
+        for (StopId id = 0; id < stops.size(); ++id) {
+            for (std::size_t i = 0; i < stops[id].children.size(); ++i)
+                places_[stops[id].children[i]] = {places_[id].column + 1, i == 0 ? places_[id].row : rows++};
+            columns_ = std::max(columns_, places_[id].column + 1);
+        }
+    }
+    if (workshop_.currentPreview()) ++columns_;
+    setFixedHeight(static_cast<int>(62 + branchHeight * (rows - 1)));
+    update();
+}
+
+QPointF TrackPanel::stopAt(StopId id) const {
+    const double column = std::min(widestColumn, (width() - firstX - 90) / std::max(1, columns_ - 1));
+    return {firstX + column * places_[id].column, firstY + branchHeight * places_[id].row};
+}
+
+void TrackPanel::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.fillRect(rect(), paper::ground);
+    painter.setPen(paper::line);
+    painter.drawLine(0, 0, width(), 0);
+    painter.setFont(typeface(11, QFont::DemiBold));
+    painter.setPen(paper::quiet);
+    painter.drawText(QPointF(14, 17), "TRACK");
+    const session::Part* part = workshop_.current();
+    if (!part) {
+        painter.setFont(typeface(11));
+        painter.drawText(QPointF(74, 17), "every step becomes a stop here; go back to any of them");
+        return;
+    }
+    painter.setPen(QPen(paper::quiet, 1.3));
+    for (StopId id = 1; id < part->track.stops().size(); ++id) {
+        const QPointF from = stopAt(part->track.stop(id).parent);
+        const QPointF to = stopAt(id);
+        QPainterPath path(from);
+        if (from.y() == to.y()) {
+            path.lineTo(to);
+        } else {
+            // Leaves on the right of the stop's name and comes in from the left.
+            const double turn = from.x() + 0.62 * (to.x() - from.x());
+            path.cubicTo(QPointF(turn, from.y()), QPointF(turn - 12, to.y()), to);
+        }
+        painter.drawPath(path);
+    }
+    for (StopId id = 0; id < part->track.stops().size(); ++id) drawStop(painter, id);
+    if (!workshop_.currentPreview()) return;
+    const QPointF from = stopAt(part->track.current());
+    const QPointF to = from + QPointF(std::min(widestColumn, (width() - firstX - 90) / std::max(1, columns_ - 1)), 0);
+    painter.setPen(QPen(paper::wood, 1.3, Qt::DashLine));
+    painter.drawLine(from + QPointF(radius, 0), to - QPointF(radius, 0));
+    painter.setBrush(paper::raised);
+    painter.drawEllipse(to, radius, radius);
+    painter.setPen(paper::wood);
+    painter.setFont(typeface(11, QFont::DemiBold));
+    painter.drawText(QRectF(to.x() - 60, to.y() + 9, 120, 16), Qt::AlignCenter, "preview");
+}
+
+void TrackPanel::drawStop(QPainter& painter, StopId id) const {
+    const project::Stop& stop = workshop_.current()->track.stop(id);
+    const bool here = workshop_.current()->track.current() == id;
+    const QPointF at = stopAt(id);
+    painter.setPen(QPen(here ? paper::spruce : paper::ink, 1.4));
+    painter.setBrush(here ? paper::spruce : paper::raised);
+    painter.drawEllipse(at, radius, radius);
+    painter.setFont(typeface(11, QFont::DemiBold));
+    painter.setPen(here ? paper::spruce : paper::ink);
+    painter.drawText(QRectF(at.x() - 64, at.y() + 8, 128, 15), Qt::AlignCenter, QString::fromStdString(stop.label));
+    const auto count = static_cast<std::int64_t>(stop.mesh->triangles.size());
+    QString change = session::spaced(static_cast<std::uint64_t>(count));
+    if (id != 0) {
+        const std::int64_t difference = count - static_cast<std::int64_t>(workshop_.current()->track.stop(stop.parent).mesh->triangles.size());
+        change = difference == 0 ? QString("±0") : (difference > 0 ? "+" : "−") + session::spaced(static_cast<std::uint64_t>(std::abs(difference)));
+        if (stop.label == "orient") change = QString("%1 flipped").arg(session::spaced(static_cast<std::uint64_t>(stop.record.number("triangles_flipped"))));
+    }
+    painter.setFont(typeface(10));
+    painter.setPen(paper::quiet);
+    painter.drawText(QRectF(at.x() - 64, at.y() + 22, 128, 14), Qt::AlignCenter, change);
+}
+
+std::optional<StopId> TrackPanel::idAt(const QPointF& at) const {
+    for (StopId id = 0; id < places_.size(); ++id)
+        if (std::abs(stopAt(id).x() - at.x()) < 34 && at.y() > stopAt(id).y() - 12 && at.y() < stopAt(id).y() + 30) return id;
+    return std::nullopt;
+}
+
+void TrackPanel::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton) return;
+    if (const auto id = idAt(event->position())) workshop_.goTo(*id);
+}
+
+void TrackPanel::mouseMoveEvent(QMouseEvent* event) {
+    const auto id = idAt(event->position());
+    setCursor(id ? Qt::PointingHandCursor : Qt::ArrowCursor);
+    if (!id) return;
+    const project::Stop& stop = workshop_.current()->track.stop(*id);
+    QString text = QString::fromStdString(stop.why);
+    for (std::size_t i = 0; i < std::min<std::size_t>(8, stop.record.sentences.size()); ++i)
+        text += (text.isEmpty() ? "" : "\n") + QString::fromStdString(stop.record.sentences[i]);
+    QToolTip::showText(event->globalPosition().toPoint(), text, this);
+}
+
+}  // namespace zither::desktop

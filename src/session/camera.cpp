@@ -1,0 +1,132 @@
+#include "session/camera.h"
+
+#include <Eigen/Geometry>
+#include <algorithm>
+#include <cmath>
+
+namespace zither::session {
+
+using mesh::Point;
+
+namespace {
+
+Eigen::Matrix3d axesFor(const Point& towards, const Point& upHint) {
+    const Point z = towards.normalized();
+    Point x = upHint.cross(z);
+    if (x.norm() < 1e-9) x = Point::UnitX().cross(z).norm() > 1e-9 ? Point(Point::UnitX()) : Point(Point::UnitY());
+    x = (x - x.dot(z) * z).normalized();
+    Eigen::Matrix3d axes;
+    axes.row(0) = x;
+    axes.row(1) = z.cross(x);
+    axes.row(2) = z;
+    return axes;
+}
+
+}  // namespace
+
+void Camera::fit(const mesh::Mesh& m) {
+    constexpr std::size_t mostLookedAt = 20'000;
+    const std::size_t stride = m.positions.size() / mostLookedAt + 1;
+    mesh::Box seen;
+    for (std::size_t v = 0; v < m.positions.size(); v += stride) seen.add(Point(axes_ * m.positions[v]));
+    centre_ = axes_.transpose() * seen.centre();
+    const double aspect = viewport_.width() / std::max(1.0, viewport_.height());
+    constexpr double margin = 1.2;  // room for the lens and the hints
+    height_ = std::max({seen.extent().y(), seen.extent().x() / aspect, 1e-12}) * margin;
+}
+
+void Camera::lookFrom(View view) {
+    switch (view) {
+        case View::Front: axes_ = axesFor(-Point::UnitY(), Point::UnitZ()); break;
+        case View::Back: axes_ = axesFor(Point::UnitY(), Point::UnitZ()); break;
+        case View::Left: axes_ = axesFor(-Point::UnitX(), Point::UnitZ()); break;
+        case View::Right: axes_ = axesFor(Point::UnitX(), Point::UnitZ()); break;
+        case View::Top: axes_ = axesFor(Point::UnitZ(), Point::UnitY()); break;
+        case View::Bottom: axes_ = axesFor(-Point::UnitZ(), Point::UnitY()); break;
+        case View::Iso: axes_ = axesFor(Point(0.55, -0.75, 0.45), Point::UnitZ()); break;
+    }
+}
+
+void Camera::orbit(const QPointF& pixels, const Point& about) {
+    // Sideways turns about the world's up, so that up stays up; up and down about the screen's right.
+    const double perPixel = 0.008;
+    const Eigen::AngleAxisd yaw(-pixels.x() * perPixel, Point::UnitZ());
+    const Eigen::AngleAxisd pitch(-pixels.y() * perPixel, Point(axes_.row(0)));
+    const Eigen::Matrix3d turn = (yaw * pitch).toRotationMatrix();
+    axes_ = axes_ * turn.transpose();
+    axes_.row(0).normalize();
+    axes_.row(2) = (axes_.row(2) - axes_.row(2).dot(axes_.row(0)) * axes_.row(0)).normalized();
+    axes_.row(1) = axes_.row(2).cross(axes_.row(0));
+    centre_ = about + turn * (centre_ - about);
+}
+
+void Camera::pan(const QPointF& pixels) {
+    centre_ -= worldPerPixel() * (pixels.x() * axes_.row(0).transpose() - pixels.y() * axes_.row(1).transpose());
+}
+
+void Camera::zoom(double factor, const QPointF& at) {
+    const double scene = std::max(scene_.diagonal(), 1e-12);
+    const double next = std::clamp(height_ / factor, 1e-7 * scene, 20 * scene);
+    const QPointF off(at.x() - viewport_.width() / 2, at.y() - viewport_.height() / 2);
+    const double change = (height_ - next) / std::max(1.0, viewport_.height());
+    centre_ += change * (off.x() * axes_.row(0).transpose() - off.y() * axes_.row(1).transpose());
+    height_ = next;
+}
+
+void Camera::flyTo(const Point& place, double extent, const Point& normal) {
+    centre_ = place;
+    const double scene = std::max(scene_.diagonal(), 1e-12);
+    height_ = std::clamp(extent * 3.2, 0.02 * scene, scene);
+    if (normal.norm() > 0) {
+        // Only as far as needed: a place that faces the viewer already is left as it is seen.
+        const Point n = normal.normalized();
+        if (n.dot(Point(axes_.row(2))) < 0.5) axes_ = axesFor(n + Point(0.3 * axes_.row(2).transpose()), std::abs(n.z()) > 0.95 ? Point(Point::UnitY()) : Point(Point::UnitZ()));
+    }
+}
+
+Point Camera::direction() const { return -axes_.row(2).transpose(); }
+
+Point Camera::rayOrigin(const QPointF& at) const {
+    const double s = worldPerPixel();
+    const double back = std::max(scene_.diagonal(), height_) * 2 + (scene_.centre() - centre_).norm();
+    return centre_ + s * (at.x() - viewport_.width() / 2) * axes_.row(0).transpose() -
+           s * (at.y() - viewport_.height() / 2) * axes_.row(1).transpose() + back * axes_.row(2).transpose();
+}
+
+QPointF Camera::toScreen(const Point& p) const {
+    const Point local = axes_ * (p - centre_);
+    const double s = 1 / worldPerPixel();
+    return {viewport_.width() / 2 + s * local.x(), viewport_.height() / 2 - s * local.y()};
+}
+
+double Camera::depthOf(const Point& p) const { return -axes_.row(2).dot(p - centre_); }
+
+QMatrix4x4 Camera::rotation() const {
+    QMatrix4x4 m;
+    for (int r = 0; r < 3; ++r)
+        for (int c = 0; c < 3; ++c) m(r, c) = static_cast<float>(axes_(r, c));
+    return m;
+}
+
+QMatrix4x4 Camera::viewProjection() const {
+    const double aspect = viewport_.width() / std::max(1.0, viewport_.height());
+    const double depth = scene_.diagonal() + (scene_.centre() - centre_).norm() + 1e-12;
+    QMatrix4x4 projection;
+    projection.ortho(static_cast<float>(-height_ * aspect / 2), static_cast<float>(height_ * aspect / 2), static_cast<float>(-height_ / 2),
+                     static_cast<float>(height_ / 2), static_cast<float>(-depth), static_cast<float>(depth));
+    QMatrix4x4 view = rotation();
+    const Point moved = -(axes_ * centre_);
+    for (int r = 0; r < 3; ++r) view(r, 3) = static_cast<float>(moved[r]);
+    return projection * view;
+}
+
+Camera Camera::between(const Camera& a, const Camera& b, double t) {
+    const double s = t * t * (3 - 2 * t);
+    Camera c = b;
+    c.centre_ = (1 - s) * a.centre_ + s * b.centre_;
+    c.height_ = std::exp((1 - s) * std::log(a.height_) + s * std::log(b.height_));
+    c.axes_ = Eigen::Quaterniond(a.axes_).slerp(s, Eigen::Quaterniond(b.axes_)).toRotationMatrix();
+    return c;
+}
+
+}  // namespace zither::session

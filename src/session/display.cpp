@@ -1,0 +1,267 @@
+#include "session/display.h"
+
+#include <Eigen/Geometry>
+#include <QColor>
+#include <algorithm>
+#include <cmath>
+#include <unordered_map>
+
+#include "measure/deviation.h"
+#include "measure/mass.h"
+#include "mesh/parallel.h"
+#include "session/inks.h"
+
+namespace zither::session {
+namespace {
+
+using mesh::Mesh;
+using mesh::Point;
+using mesh::TriangleId;
+
+std::vector<float> cornersOf(const Mesh& m, const Point& origin) {
+    std::vector<float> corners(9 * m.triangles.size());
+    mesh::parallelFor(m.triangles.size(), 4096, [&](std::size_t t) {
+        for (unsigned k = 0; k < 3; ++k) {
+            const Point p = m.corner(static_cast<TriangleId>(t), k) - origin;
+            for (int i = 0; i < 3; ++i) corners[9 * t + 3 * k + static_cast<unsigned>(i)] = static_cast<float>(p[i]);
+        }
+    });
+    return corners;
+}
+
+class LineWriter {
+public:
+    LineWriter(std::vector<float>& out, const Point& origin) : out_(out), origin_(origin) {}
+    void add(const Point& a, const Point& b) {
+        for (const Point& p : {Point(a - origin_), Point(b - origin_)})
+            for (int i = 0; i < 3; ++i) out_.push_back(static_cast<float>(p[i]));
+    }
+
+private:
+    std::vector<float>& out_;
+    Point origin_;
+};
+
+// Where the line of two planes runs inside a triangle: interval of the line's parameter. Floating-point: for drawing.
+bool intervalOn(const std::array<Point, 3>& t, const std::array<double, 3>& height, const Point& along, double& low, double& high) {
+    low = std::numeric_limits<double>::infinity();
+    high = -low;
+    for (unsigned k = 0; k < 3; ++k) {
+        const unsigned n = (k + 1) % 3;
+        if ((height[k] > 0) == (height[n] > 0) && height[k] != 0) continue;
+        const double d = height[k] - height[n];
+        const Point p = d != 0 ? Point(t[k] + height[k] / d * (t[n] - t[k])) : t[k];
+        low = std::min(low, along.dot(p));
+        high = std::max(high, along.dot(p));
+    }
+    return low <= high;
+}
+
+// The segment in which two triangles cross; coplanar ones give none.
+void addCrossing(const Mesh& m, const check::TrianglePair& pair, LineWriter& lines) {
+    std::array<Point, 3> a;
+    std::array<Point, 3> b;
+    for (unsigned k = 0; k < 3; ++k) {
+        a[k] = m.corner(pair.first, k);
+        b[k] = m.corner(pair.second, k);
+    }
+    const Point na = mesh::areaVector(m, pair.first).normalized();
+    const Point nb = mesh::areaVector(m, pair.second).normalized();
+    const Point along = na.cross(nb);
+    if (along.norm() < 1e-9) return;
+    std::array<double, 3> heightA;
+    std::array<double, 3> heightB;
+    for (unsigned k = 0; k < 3; ++k) {
+        heightA[k] = nb.dot(a[k] - b[0]);
+        heightB[k] = na.dot(b[k] - a[0]);
+    }
+    const Point unit = along.normalized();
+    double lowA = 0, highA = 0, lowB = 0, highB = 0;
+    if (!intervalOn(a, heightA, unit, lowA, highA) || !intervalOn(b, heightB, unit, lowB, highB)) return;
+    const double low = std::max(lowA, lowB);
+    const double high = std::min(highA, highB);
+    if (low > high) return;
+    // A point of both planes, then along the line.
+    Eigen::Matrix3d planes;
+    planes.row(0) = na;
+    planes.row(1) = nb;
+    planes.row(2) = unit;
+    const Point onLine = planes.inverse() * Point(na.dot(a[0]), nb.dot(b[0]), 0);
+    lines.add(onLine + low * unit, onLine + high * unit);
+}
+
+void addFindingLines(Display& d, const check::Survey& survey) {
+    constexpr std::size_t most = 400'000;
+    for (const check::Finding& f : survey.findings.list) {
+        std::vector<float>& out = d.lines[static_cast<std::size_t>(f.defect)];
+        if (out.size() > 6 * most || f.defect == check::DefectClass::Shells || f.defect == check::DefectClass::SelfIntersections) continue;
+        LineWriter lines(out, d.origin);
+        for (const auto& e : survey.findings.edgesOf(f)) lines.add(d.mesh->positions[e[0]], d.mesh->positions[e[1]]);
+        if (f.edgeCount > 0 || f.defect == check::DefectClass::InwardShells) continue;
+        for (TriangleId t : survey.findings.trianglesOf(f))
+            for (unsigned k = 0; k < 3; ++k) lines.add(d.mesh->corner(t, k), d.mesh->corner(t, (k + 1) % 3));
+    }
+    LineWriter crossings(d.lines[static_cast<std::size_t>(check::DefectClass::SelfIntersections)], d.origin);
+    for (std::size_t i = 0; i < std::min(most, survey.crossingPairs.size()); ++i) addCrossing(*d.mesh, survey.crossingPairs[i], crossings);
+}
+
+}  // namespace
+
+Mesh clusteredStandIn(const Mesh& m, std::size_t most) {
+    const mesh::Box box = mesh::boxOf(m);
+    // A surface in an n^3 grid touches about 2 n^2 cells, each with about two triangles; coarser until it fits.
+    double cells = std::sqrt(static_cast<double>(most) / 3);
+    for (;; cells *= 0.85) {
+        const double size = std::max(box.extent().maxCoeff() / cells, 1e-300);
+        std::unordered_map<std::uint64_t, mesh::VertexId> cellVertex;
+        std::vector<mesh::VertexId> cluster(m.positions.size());
+        Mesh result;
+        for (std::size_t v = 0; v < m.positions.size(); ++v) {
+            const Eigen::Array3d c = ((m.positions[v] - box.min).array() / size).floor();
+            const std::uint64_t key = (static_cast<std::uint64_t>(c[0]) << 42) | (static_cast<std::uint64_t>(c[1]) << 21) | static_cast<std::uint64_t>(c[2]);
+            const auto [it, fresh] = cellVertex.emplace(key, static_cast<mesh::VertexId>(result.positions.size()));
+            if (fresh) result.positions.push_back(m.positions[v]);
+            cluster[v] = it->second;
+        }
+        for (const mesh::Triangle& t : m.triangles) {
+            const mesh::Triangle c = {cluster[t[0]], cluster[t[1]], cluster[t[2]]};
+            if (!mesh::isCollapsed(c)) result.triangles.push_back(c);
+        }
+        if (result.triangles.size() <= most) return result;
+    }
+}
+
+mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(std::shared_ptr<const Mesh> m, const check::Survey& survey, mesh::Progress& progress) {
+    auto d = std::make_shared<Display>();
+    d->mesh = std::move(m);
+    d->box = survey.mass.size;
+    d->origin = d->box.centre();
+    d->corners = cornersOf(*d->mesh, d->origin);
+    if (!progress.report(0.3)) return mesh::cancelled();
+    if (d->mesh->triangles.size() > standInTriangles) d->standIn = cornersOf(clusteredStandIn(*d->mesh, standInTriangles), d->origin);
+    if (!progress.report(0.6)) return mesh::cancelled();
+    d->tree = std::make_unique<space::TriangleTree>(*d->mesh);
+    addFindingLines(*d, survey);
+    if (!progress.report(1)) return mesh::cancelled();
+    return std::shared_ptr<const Display>(std::move(d));
+}
+
+namespace {
+
+std::uint32_t packed(const QColor& c) {
+    return 0xFF000000U | static_cast<std::uint32_t>(c.blue()) << 16 | static_cast<std::uint32_t>(c.green()) << 8 | static_cast<std::uint32_t>(c.red());
+}
+
+// From paper over wood to ink: light is little, dark is much; readable without telling hues apart.
+std::uint32_t ramp(double t) {
+    static const std::array<QColor, 5> stops = {QColor(0xF2, 0xE6, 0xC9), QColor(0xE0, 0xB0, 0x6A), QColor(0xC4, 0x6A, 0x3C), QColor(0x8C, 0x2F, 0x4B), QColor(0x3D, 0x1B, 0x45)};
+    const double x = std::clamp(t, 0.0, 1.0) * (stops.size() - 1);
+    const auto i = std::min<std::size_t>(static_cast<std::size_t>(x), stops.size() - 2);
+    const double f = x - static_cast<double>(i);
+    const auto mix = [&](int a, int b) { return static_cast<int>(std::lround((1 - f) * a + f * b)); };
+    return packed(QColor(mix(stops[i].red(), stops[i + 1].red()), mix(stops[i].green(), stops[i + 1].green()), mix(stops[i].blue(), stops[i + 1].blue())));
+}
+
+// One value a triangle, as colours and histogram.
+Coat coatOfValues(const std::vector<double>& values, double low, double high, bool darkIsLow, Legend legend) {
+    Coat coat;
+    constexpr std::size_t bins = 48;
+    legend.low = low;
+    legend.high = high;
+    legend.continuous = true;
+    legend.histogram.assign(bins, 0);
+    coat.colours.resize(values.size());
+    const double range = high > low ? high - low : 1;
+    for (std::size_t t = 0; t < values.size(); ++t) {
+        const double x = std::clamp((values[t] - low) / range, 0.0, 1.0);
+        coat.colours[t] = ramp(darkIsLow ? 1 - x : x);
+        ++legend.histogram[std::min(bins - 1, static_cast<std::size_t>(x * bins))];
+    }
+    coat.legend = std::move(legend);
+    return coat;
+}
+
+mesh::Outcome<std::vector<double>> distancesTo(const Mesh& from, const Mesh& to, mesh::Progress& progress) {
+    const space::TriangleTree tree(to);
+    std::vector<double> distance(from.positions.size());
+    std::atomic<bool> stop = false;
+    constexpr std::size_t block = 16384;
+    mesh::parallelFor((distance.size() + block - 1) / block, 1, [&](std::size_t b) {
+        std::optional<TriangleId> hint;
+        for (std::size_t v = b * block; v < std::min(distance.size(), (b + 1) * block) && !stop; ++v) {
+            const auto nearest = tree.nearest(from.positions[v], std::numeric_limits<double>::infinity(), hint);
+            if (!nearest) continue;
+            hint = nearest->triangle;
+            distance[v] = std::sqrt(nearest->distanceSquared);
+        }
+        if (!progress.report(static_cast<double>(b) * block / static_cast<double>(distance.size()))) stop = true;
+    });
+    if (stop) return mesh::cancelled();
+    std::vector<double> ofTriangle(from.triangles.size());
+    for (std::size_t t = 0; t < ofTriangle.size(); ++t) {
+        const mesh::Triangle& tri = from.triangles[t];
+        ofTriangle[t] = std::max({distance[tri[0]], distance[tri[1]], distance[tri[2]]});
+    }
+    return ofTriangle;
+}
+
+Coat shellCoat(const check::Survey& survey) {
+    Coat coat;
+    coat.colours.resize(survey.shellOf.size());
+    for (std::size_t t = 0; t < coat.colours.size(); ++t) {
+        const std::uint32_t shell = survey.shellOf[t];
+        if (shell == mesh::noEdge) {
+            coat.colours[t] = packed(paper::quiet);
+            continue;
+        }
+        // Golden-angle hues in earth tones: neighbours in number differ, none shouts.
+        const int hue = static_cast<int>(std::fmod(28 + 137.508 * shell, 360));
+        coat.colours[t] = packed(QColor::fromHsl(hue, 70 + static_cast<int>(shell * 31 % 50), 150 + static_cast<int>(shell * 17 % 50)));
+    }
+    coat.legend.title = QString("%1 shells").arg(survey.counts.shells);
+    return coat;
+}
+
+Coat changeCoat(const Mesh& m, const Mesh& imported) {
+    const measure::Kept kept = measure::keptOf(m, imported);
+    Coat coat;
+    coat.colours.resize(m.triangles.size());
+    const std::uint32_t same = packed(paper::clay);
+    const std::uint32_t changed = packed(QColor(0x2F, 0x6F, 0x8F));
+    for (std::size_t t = 0; t < coat.colours.size(); ++t) coat.colours[t] = kept.of[t] ? same : changed;
+    coat.legend.title = "Change since the import";
+    coat.legend.note = QString("clay: bit-identical, %1 %   ·   blue: new or moved").arg(100 * kept.share, 0, 'f', 1);
+    return coat;
+}
+
+}  // namespace
+
+mesh::Outcome<Coat> coatFor(Lens lens, const Mesh& m, const check::Survey& survey, const Mesh& imported, mesh::Progress& progress) {
+    Coat coat;
+    switch (lens) {
+        case Lens::Plain: return coat;
+        case Lens::Facing:
+            coat.legend.title = "Facing";
+            coat.legend.note = "clay: outward   ·   ochre hatch: you look at an inside";
+            return coat;
+        case Lens::Shells: return shellCoat(survey);
+        case Lens::Change: return changeCoat(m, imported);
+        case Lens::Quality: {
+            std::vector<double> angles(m.triangles.size());
+            mesh::parallelFor(angles.size(), 4096, [&](std::size_t t) { angles[t] = measure::smallestAngleDeg(m, static_cast<TriangleId>(t)); });
+            coat.legend.title = "Smallest angle";
+            coat.legend.unit = "°";
+            return coatOfValues(angles, 0, 60, true, coat.legend);
+        }
+        case Lens::Deviation: {
+            auto distances = distancesTo(m, imported, progress);
+            if (!distances) return tl::unexpected(distances.error());
+            const double most = distances->empty() ? 0 : *std::max_element(distances->begin(), distances->end());
+            coat.legend.title = "Distance from the import, at corners";
+            return coatOfValues(*distances, 0, most, false, coat.legend);
+        }
+    }
+    return coat;
+}
+
+}  // namespace zither::session

@@ -1,0 +1,37 @@
+// Colours, glyphs and words of each class of defect. Colour never speaks alone: a class has an ink, a glyph and a name.
+#pragma once
+
+#include <QColor>
+#include <QString>
+
+#include "check/finding.h"
+
+namespace zither::session {
+
+enum class Glyph { Ring, Star, Hatch, Cross, Needle, DoubleBar, Dots };
+
+struct Ink {
+    QColor colour;
+    Glyph glyph;
+    QString name;      // "Open edges"
+    QString sentence;  // what it is, for someone who meets it
+};
+
+const Ink& inkOf(check::DefectClass defect);
+
+// The workshop's own colours.
+namespace paper {
+inline const QColor ground(0xEF, 0xE7, 0xDA);
+inline const QColor sheet(0xF6, 0xF1, 0xE6);
+inline const QColor raised(0xFB, 0xF7, 0xEF);
+inline const QColor line(0xD9, 0xCB, 0xB4);
+inline const QColor ink(0x22, 0x2B, 0x2E);
+inline const QColor quiet(0x75, 0x70, 0x66);
+inline const QColor chosen(0xE3, 0xD7, 0xC0);
+inline const QColor spruce(0x4C, 0x6B, 0x5C);
+inline const QColor wood(0xB7, 0x82, 0x4F);
+inline const QColor fails(0xB3, 0x13, 0x4E);
+inline const QColor clay(0xC4, 0xA0, 0x84);
+}  // namespace paper
+
+}  // namespace zither::session

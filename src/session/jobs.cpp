@@ -1,0 +1,63 @@
+#include "session/jobs.h"
+
+#include <QTimer>
+#include <algorithm>
+
+namespace zither::session {
+
+Jobs::Jobs(QObject* parent) : QObject(parent) {
+    auto* timer = new QTimer(this);
+    timer->setInterval(100);
+    connect(timer, &QTimer::timeout, this, [this] {
+        if (busy()) Q_EMIT progress();
+    });
+    timer->start();
+}
+
+Jobs::~Jobs() {
+    cancelAll();
+    for (const auto& job : jobs_) job->thread.join();
+}
+
+void Jobs::startRaw(const QString& title, Lane lane, std::function<void(mesh::Progress&)> work, std::function<void()> done) {
+    if (lane == Lane::Preview) cancel(Lane::Preview);
+    auto job = std::make_shared<Job>();
+    job->title = title;
+    job->lane = lane;
+    job->done = std::move(done);
+    jobs_.push_back(job);
+    job->thread = std::thread([this, job, work = std::move(work)] {
+        work(job->progress);
+        QMetaObject::invokeMethod(this, [this, job] { finish(job); }, Qt::QueuedConnection);
+    });
+    Q_EMIT changed();
+}
+
+void Jobs::finish(const std::shared_ptr<Job>& job) {
+    job->thread.join();
+    std::erase(jobs_, job);
+    if (!job->replaced) job->done();
+    Q_EMIT changed();
+}
+
+const Jobs::Job* Jobs::shown() const {
+    const auto it = std::find_if(jobs_.begin(), jobs_.end(), [](const auto& j) { return j->lane == Lane::Work; });
+    return it != jobs_.end() ? it->get() : jobs_.empty() ? nullptr : jobs_.front().get();
+}
+
+QString Jobs::title() const { return shown() ? shown()->title : QString(); }
+double Jobs::fraction() const { return shown() ? shown()->progress.fraction() : 0; }
+
+void Jobs::cancelAll() {
+    for (const auto& job : jobs_) job->progress.cancel();
+}
+
+void Jobs::cancel(Lane lane) {
+    for (const auto& job : jobs_)
+        if (job->lane == lane) {
+            job->progress.cancel();
+            job->replaced = lane == Lane::Preview;
+        }
+}
+
+}  // namespace zither::session

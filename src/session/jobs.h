@@ -1,0 +1,85 @@
+// Work beside the window: runs in another thread, reports progress, can be cancelled; the result comes back as a call in
+// the window's thread. Nothing waits.
+#pragma once
+
+#include <QElapsedTimer>
+#include <QObject>
+#include <QString>
+#include <atomic>
+#include <functional>
+#include <memory>
+#include <thread>
+#include <vector>
+
+#include "mesh/outcome.h"
+#include "mesh/progress.h"
+
+namespace zither::session {
+
+// What a running job shares with its thread.
+class JobProgress final : public mesh::Progress {
+public:
+    [[nodiscard]] bool report(double fraction) override {
+        fraction_ = fraction;
+        return !cancelled_;
+    }
+    void cancel() { cancelled_ = true; }
+    [[nodiscard]] bool cancelled() const { return cancelled_; }
+    [[nodiscard]] double fraction() const { return fraction_; }
+
+private:
+    std::atomic<double> fraction_ = 0;
+    std::atomic<bool> cancelled_ = false;
+};
+
+class Jobs : public QObject {
+    Q_OBJECT
+public:
+    explicit Jobs(QObject* parent = nullptr);
+    // Cancels everything and waits for it.
+    ~Jobs() override;
+
+    enum class Lane {
+        Work,     // runs to its end unless the user cancels
+        Preview,  // a newer one cancels and replaces it
+    };
+
+    // Runs work(progress) in a thread of its own, then done(outcome) here. done is not called for a replaced preview.
+    template <class T>
+    void start(const QString& title, Lane lane, std::function<mesh::Outcome<T>(mesh::Progress&)> work,
+               std::function<void(mesh::Outcome<T>)> done) {
+        auto result = std::make_shared<mesh::Outcome<T>>(mesh::cancelled());
+        startRaw(
+            title, lane, [work = std::move(work), result](mesh::Progress& p) { *result = work(p); },
+            [done = std::move(done), result] { done(std::move(*result)); });
+    }
+
+    [[nodiscard]] bool busy() const { return !jobs_.empty(); }
+    // The oldest running job that is no preview, or the preview: title and fraction for the status line.
+    [[nodiscard]] QString title() const;
+    [[nodiscard]] double fraction() const;
+    void cancelAll();
+    void cancel(Lane lane);
+
+Q_SIGNALS:
+    void changed();   // a job began or ended
+    void progress();  // some job got on; at most every 100 ms
+
+private:
+    struct Job {
+        QString title;
+        Lane lane = Lane::Work;
+        bool replaced = false;
+        JobProgress progress;
+        std::function<void()> done;
+        std::thread thread;
+    };
+
+    void startRaw(const QString& title, Lane lane, std::function<void(mesh::Progress&)> work, std::function<void()> done);
+    void finish(const std::shared_ptr<Job>& job);
+    [[nodiscard]] const Job* shown() const;
+
+    std::vector<std::shared_ptr<Job>> jobs_;
+};
+
+}  // namespace zither::session

@@ -1,0 +1,435 @@
+#include "session/workshop.h"
+
+#include <QFileInfo>
+#include <QSettings>
+#include <algorithm>
+
+#include "io/atomic_file.h"
+#include "session/inks.h"
+#include "steps/json.h"
+
+namespace zither::session {
+
+using mesh::Outcome;
+using mesh::Progress;
+
+struct Workshop::Opened {
+    project::Judged judged;
+    std::shared_ptr<const check::Survey> survey;
+    std::shared_ptr<const Display> display;
+};
+
+namespace {
+
+// Survey and display of a mesh: what must be known before it can be shown.
+Outcome<Look> lookAt(std::shared_ptr<const mesh::Mesh> m, std::shared_ptr<const check::Survey> known, const check::SurveyOptions& options, Progress& progress) {
+    Look look{std::move(m), std::move(known), nullptr};
+    if (!look.survey) {
+        mesh::PartOfProgress judging(progress, 0, 0.7);
+        auto survey = check::survey(*look.mesh, options, judging);
+        if (!survey) return tl::unexpected(survey.error());
+        look.survey = std::make_shared<const check::Survey>(std::move(*survey));
+    }
+    mesh::PartOfProgress preparing(progress, 0.7, 1);
+    auto display = prepareDisplay(look.mesh, *look.survey, preparing);
+    if (!display) return tl::unexpected(display.error());
+    look.display = *display;
+    return look;
+}
+
+}  // namespace
+
+Workshop::Workshop(QSettings& settings, QObject* parent) : QObject(parent), settings_(settings), brief_(steps::builtInBriefs().front()) {
+    const auto named = steps::loadBrief(settings.value("brief", "print").toString().toStdString());
+    if (named) brief_ = *named;
+}
+
+// ---- parts
+
+void Workshop::open(const QStringList& files) {
+    for (const QString& file : files) {
+        const auto options = surveyOptions();
+        const steps::Brief brief = brief_;
+        jobs_.start<std::shared_ptr<Opened>>(
+            QString("Reading %1").arg(QFileInfo(file).fileName()), Jobs::Lane::Work,
+            [file, options, brief](Progress& progress) -> Outcome<std::shared_ptr<Opened>> {
+                mesh::PartOfProgress reading(progress, 0, 0.8);
+                auto judged = project::readAndJudge(file.toStdString(), brief, reading);
+                if (!judged) return tl::unexpected(judged.error());
+                auto opened = std::make_shared<Opened>();
+                opened->survey = std::make_shared<const check::Survey>(std::move(judged->survey));
+                opened->judged = std::move(*judged);
+                mesh::PartOfProgress preparing(progress, 0.8, 1);
+                auto look = lookAt(opened->judged.mesh, opened->survey, options, preparing);
+                if (!look) return tl::unexpected(look.error());
+                opened->display = look->display;
+                return opened;
+            },
+            [this](Outcome<std::shared_ptr<Opened>> opened) {
+                if (!opened) failed(opened.error());
+                else addPart(std::move(**opened));
+            });
+    }
+}
+
+void Workshop::addPart(Opened opened) {
+    const QFileInfo info(QString::fromStdString(opened.judged.file));
+    auto part = std::make_unique<Part>(Part{info.completeBaseName(), opened.judged.file, std::string(io::formatName(opened.judged.surface.format)),
+                                            opened.judged.surface.remarks, Unit{}, project::Track(opened.judged.mesh), {}});
+    part->looks[0] = Look{opened.judged.mesh, opened.survey, opened.display};
+    const QString first = part->remarks.empty() ? QString() : QString::fromStdString(part->remarks.front());
+    parts_.push_back(std::move(part));
+    // By name, so that files opened together stand in an order that does not depend on which was read first.
+    const Part* shownBefore = current();
+    std::sort(parts_.begin(), parts_.end(), [](const auto& a, const auto& b) { return QString::localeAwareCompare(a->name, b->name) < 0; });
+    remember(info.absoluteFilePath());
+    if (shownBefore)
+        current_ = static_cast<std::size_t>(std::find_if(parts_.begin(), parts_.end(), [&](const auto& p) { return p.get() == shownBefore; }) - parts_.begin());
+    Q_EMIT partsChanged();
+    if (!shownBefore) choosePart(0);
+    if (!first.isEmpty()) say(QString("%1: %2").arg(info.fileName(), first), false);
+}
+
+void Workshop::closePart(std::size_t index) {
+    if (index >= parts_.size()) return;
+    dropPreview();
+    parts_.erase(parts_.begin() + static_cast<std::ptrdiff_t>(index));
+    current_ = parts_.empty() ? std::optional<std::size_t>() : std::min(index, parts_.size() - 1);
+    Q_EMIT partsChanged();
+    afterMove();
+}
+
+void Workshop::choosePart(std::size_t index) {
+    if (index >= parts_.size()) return;
+    dropPreview();
+    current_ = index;
+    slab_.reset();
+    Q_EMIT partsChanged();
+    afterMove();
+}
+
+void Workshop::setUnit(const QString& name) {
+    if (!current_) return;
+    parts_[*current_]->unit = {name, false};
+    Q_EMIT partsChanged();
+}
+
+QStringList Workshop::recentFiles() const { return settings_.value("recent").toStringList(); }
+
+void Workshop::remember(const QString& file) {
+    QStringList recent = recentFiles();
+    recent.removeAll(file);
+    recent.prepend(file);
+    constexpr int most = 10;
+    settings_.setValue("recent", QStringList(recent.mid(0, most)));
+}
+
+const Look* Workshop::shown() const {
+    if (preview_) return &preview_->look;
+    return kept();
+}
+
+// ---- judging
+
+void Workshop::setBrief(const steps::Brief& brief) {
+    brief_ = brief;
+    settings_.setValue("brief", QString::fromStdString(brief.id));
+    // Which triangles count as slivers depends on the brief: every survey is out of date.
+    dropPreview();
+    for (const auto& part : parts_) part->looks.clear();
+    Q_EMIT briefChanged();
+    afterMove();
+}
+
+std::optional<steps::Verdict> Workshop::verdict() const {
+    if (!kept()) return std::nullopt;
+    return steps::judge(*kept()->survey, brief_);
+}
+
+// After the current mesh became another one: judge it if that was not done before.
+void Workshop::afterMove() {
+    chosenFinding_.reset();
+    if (current() && !current()->look()) judgeCurrent();
+    refreshCoat();
+    Q_EMIT lookChanged();
+    Q_EMIT choiceChanged();
+}
+
+void Workshop::judgeCurrent() {
+    Part* part = parts_[*current_].get();
+    const project::StopId stop = part->track.current();
+    const auto known = part->looks.contains(stop) ? part->looks[stop].survey : nullptr;
+    const auto m = part->track.mesh();
+    jobs_.start<Look>(
+        QString("Judging %1").arg(part->name), Jobs::Lane::Work, [m, known, options = surveyOptions()](Progress& p) { return lookAt(m, known, options, p); },
+        [this, part, stop](Outcome<Look> look) {
+            if (!look) return failed(look.error());
+            const bool stillThere = std::any_of(parts_.begin(), parts_.end(), [&](const auto& p) { return p.get() == part; });
+            if (!stillThere) return;
+            part->looks[stop] = std::move(*look);
+            // Only the current stop keeps its arrays for the view: surveys are small, displays are not.
+            for (auto& [id, other] : part->looks)
+                if (id != part->track.current()) other.display.reset();
+            refreshCoat();
+            Q_EMIT lookChanged();
+            Q_EMIT partsChanged();
+        });
+}
+
+// ---- choosing
+
+void Workshop::chooseClass(std::optional<check::DefectClass> defect) {
+    if (chosenClass_ != defect) dropPreview();
+    chosenClass_ = defect;
+    chosenFinding_.reset();
+    Q_EMIT choiceChanged();
+}
+
+void Workshop::chooseFinding(std::size_t index) {
+    if (!kept() || index >= kept()->survey->findings.list.size()) return;
+    const auto defect = kept()->survey->findings.list[index].defect;
+    if (chosenClass_ != defect) chooseClass(defect);
+    chosenFinding_ = index;
+    Q_EMIT choiceChanged();
+    Q_EMIT placeChosen();
+}
+
+std::vector<check::DefectClass> Workshop::failingClasses() const {
+    std::vector<check::DefectClass> classes;
+    if (const auto v = verdict())
+        for (const steps::Judged& j : v->judged)
+            if (!j.met && j.requirement.measure->marks) classes.push_back(*j.requirement.measure->marks);
+    return classes;
+}
+
+std::vector<std::size_t> Workshop::places(check::DefectClass defect) const {
+    std::vector<std::size_t> result;
+    if (!kept()) return result;
+    const auto& list = kept()->survey->findings.list;
+    const int a = axis();
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        if (list[i].defect != defect) continue;
+        if (slab_ && (list[i].position[a] < slab_->low || list[i].position[a] > slab_->high)) continue;
+        result.push_back(i);
+    }
+    std::stable_sort(result.begin(), result.end(), [&](std::size_t x, std::size_t y) { return list[x].position[a] < list[y].position[a]; });
+    return result;
+}
+
+void Workshop::stepFinding(int direction) {
+    std::vector<check::DefectClass> classes = chosenClass_ ? std::vector{*chosenClass_} : failingClasses();
+    for (check::DefectClass defect : classes) {
+        const std::vector<std::size_t> all = places(defect);
+        if (all.empty()) continue;
+        const auto at = chosenFinding_ ? std::find(all.begin(), all.end(), *chosenFinding_) : all.end();
+        const auto count = static_cast<std::ptrdiff_t>(all.size());
+        const std::ptrdiff_t index = at == all.end() ? (direction > 0 ? 0 : count - 1) : (at - all.begin() + direction + count) % count;
+        return chooseFinding(all[static_cast<std::size_t>(index)]);
+    }
+}
+
+int Workshop::axis() const {
+    if (axis_ || !kept()) return axis_.value_or(0);
+    int longest = 0;
+    kept()->survey->mass.size.extent().maxCoeff(&longest);
+    return longest;
+}
+
+void Workshop::setAxis(std::optional<int> axis) {
+    axis_ = axis;
+    slab_.reset();
+    Q_EMIT choiceChanged();
+}
+
+void Workshop::setSlab(std::optional<Slab> slab) {
+    slab_ = slab;
+    Q_EMIT choiceChanged();
+}
+
+// ---- steps
+
+void Workshop::preview(const steps::StepCall& call) {
+    if (!current()) return;
+    const auto m = current()->track.mesh();
+    previewRunning_ = true;
+    jobs_.start<std::shared_ptr<Preview>>(
+        QString("Preview: %1").arg(QString::fromUtf8(call.step->title.data(), static_cast<int>(call.step->title.size()))), Jobs::Lane::Preview,
+        [m, call, options = surveyOptions()](Progress& progress) -> Outcome<std::shared_ptr<Preview>> {
+            auto result = std::make_shared<Preview>();
+            result->call = call;
+            mesh::PartOfProgress running(progress, 0, 0.5);
+            auto output = steps::runStep(call, *m, mesh::Pick(), result->used, running);
+            if (!output) return tl::unexpected(output.error());
+            result->record = std::move(output->record);
+            mesh::PartOfProgress looking(progress, 0.5, 1);
+            auto look = lookAt(std::make_shared<const mesh::Mesh>(std::move(output->mesh)), nullptr, options, looking);
+            if (!look) return tl::unexpected(look.error());
+            result->look = std::move(*look);
+            return result;
+        },
+        [this](Outcome<std::shared_ptr<Preview>> result) {
+            previewRunning_ = false;
+            if (!result) failed(result.error());
+            else preview_ = std::move(**result);
+            refreshCoat();
+            Q_EMIT previewChanged();
+            Q_EMIT lookChanged();
+        });
+    Q_EMIT previewChanged();
+}
+
+void Workshop::keepPreview() {
+    if (!preview_ || !current_) return;
+    Part& part = *parts_[*current_];
+    project::Stop stop;
+    stop.label = std::string(preview_->call.step->name);
+    stop.call = steps::StepCall{preview_->call.step, preview_->used};
+    stop.record = preview_->record;
+    stop.mesh = preview_->look.mesh;
+    for (auto& [id, look] : part.looks) look.display.reset();
+    part.looks[part.track.add(std::move(stop))] = preview_->look;
+    preview_.reset();
+    Q_EMIT previewChanged();
+    Q_EMIT partsChanged();
+    afterMove();
+}
+
+void Workshop::dropPreview() {
+    jobs_.cancel(Jobs::Lane::Preview);
+    previewRunning_ = false;
+    if (!preview_) {
+        Q_EMIT previewChanged();
+        return;
+    }
+    preview_.reset();
+    refreshCoat();
+    Q_EMIT previewChanged();
+    Q_EMIT lookChanged();
+}
+
+void Workshop::repair() {
+    if (!current()) return;
+    dropPreview();
+    Part* part = parts_[*current_].get();
+    jobs_.start<steps::RepairResult>(
+        QString("Repairing %1").arg(part->name), Jobs::Lane::Work,
+        [m = part->track.mesh(), brief = brief_](Progress& progress) { return steps::repairAutomatically(m, {.brief = brief}, progress); },
+        [this, part](Outcome<steps::RepairResult> result) {
+            if (!result) return failed(result.error());
+            if (std::none_of(parts_.begin(), parts_.end(), [&](const auto& p) { return p.get() == part; })) return;
+            for (steps::DoneStep& done : result->steps) {
+                project::Stop stop;
+                stop.label = std::string(done.call.step->name);
+                stop.call = steps::StepCall{done.call.step, done.used};
+                stop.record = std::move(done.record);
+                stop.why = done.why;
+                stop.mesh = done.mesh;
+                part->track.add(std::move(stop));
+            }
+            if (result->steps.empty()) say("Repair found nothing that its steps can mend.", false);
+            else say(QString("Repair took %1 steps; each is a stop on the track.").arg(result->steps.size()), false);
+            Q_EMIT partsChanged();
+            if (current() == part) afterMove();
+        });
+}
+
+void Workshop::undo() {
+    if (preview_) return dropPreview();
+    if (!current() || !current()->track.canUndo()) return;
+    parts_[*current_]->track.undo();
+    Q_EMIT partsChanged();
+    afterMove();
+}
+
+void Workshop::redo() {
+    if (!current() || !current()->track.canRedo()) return;
+    dropPreview();
+    parts_[*current_]->track.redo();
+    Q_EMIT partsChanged();
+    afterMove();
+}
+
+void Workshop::goTo(project::StopId stop) {
+    if (!current()) return;
+    dropPreview();
+    if (!parts_[*current_]->track.goTo(stop)) return;
+    Q_EMIT partsChanged();
+    afterMove();
+}
+
+// ---- handing over
+
+void Workshop::exportTo(const QString& file) {
+    if (!current() || !kept()) return;
+    const Look look = *kept();
+    jobs_.start<std::shared_ptr<project::Judged>>(
+        QString("Writing and proving %1").arg(QFileInfo(file).fileName()), Jobs::Lane::Work,
+        [m = look.mesh, file, brief = brief_](Progress& progress) -> Outcome<std::shared_ptr<project::Judged>> {
+            auto judged = project::writeAndProve(*m, file.toStdString(), brief, progress);
+            if (!judged) return tl::unexpected(judged.error());
+            return std::make_shared<project::Judged>(std::move(*judged));
+        },
+        [this, look](Outcome<std::shared_ptr<project::Judged>> result) {
+            if (!result) return failed(result.error());
+            project::Judged& judged = **result;
+            delivered_ = Delivered{QString::fromStdString(judged.file), std::move(judged.survey), judged.verdict, QString::fromStdString(brief_.title),
+                                   look.mesh->triangles.size(), look.survey->mass.volume};
+            remember(QFileInfo(delivered_->file).absoluteFilePath());
+            Q_EMIT deliveredChanged();
+        });
+}
+
+void Workshop::dismissDelivered() {
+    delivered_.reset();
+    Q_EMIT deliveredChanged();
+}
+
+void Workshop::saveRecipe(const QString& file) {
+    if (!current()) return;
+    const auto calls = current()->track.recipeTo(current()->track.current());
+    const auto written = io::writeBytes(file.toStdString(), steps::recipeJson(calls).dump(2) + "\n");
+    if (!written) failed(written.error());
+    else say(QString("Recipe of %1 steps written to %2").arg(calls.size()).arg(QFileInfo(file).fileName()), false);
+}
+
+// ---- the lens
+
+void Workshop::setLens(Lens lens) {
+    lens_ = lens;
+    refreshCoat();
+}
+
+void Workshop::refreshCoat() {
+    coat_ = {};
+    Q_EMIT coatChanged();
+    const Look* look = shown();
+    if (!look || lens_ == Lens::Plain) return;
+    jobs_.start<std::shared_ptr<Coat>>(
+        "Colouring", Jobs::Lane::Work,
+        [look = *look, lens = lens_, imported = current()->track.imported()](Progress& progress) -> Outcome<std::shared_ptr<Coat>> {
+            auto coat = coatFor(lens, *look.mesh, *look.survey, *imported, progress);
+            if (!coat) return tl::unexpected(coat.error());
+            return std::make_shared<Coat>(std::move(*coat));
+        },
+        [this, m = look->mesh, lens = lens_](Outcome<std::shared_ptr<Coat>> coat) {
+            // Another mesh or lens may have been chosen meanwhile.
+            if (!coat || !shown() || shown()->mesh != m || lens != lens_) return;
+            coat_ = std::move(**coat);
+            Q_EMIT coatChanged();
+        });
+}
+
+// ---- telling
+
+void Workshop::say(const QString& text, bool error) {
+    notice_ = text;
+    noticeIsError_ = error;
+    Q_EMIT noticeChanged();
+}
+
+void Workshop::failed(const mesh::Error& error) {
+    if (error.cancelled()) say("Cancelled; everything is as it was.", false);
+    else say(QString::fromStdString(error.message), true);
+}
+
+}  // namespace zither::session

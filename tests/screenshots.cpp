@@ -1,0 +1,90 @@
+// Makes the pictures of docs/screenshots from the Skerry rig: zither-shots RIG-FOLDER OUTPUT-FOLDER
+#include <QDir>
+#include <iostream>
+
+#include "desktop/theme.h"
+#include "desktop/viewport.h"
+#include "tests/window_driver.h"
+
+using zither::check::DefectClass;
+using zither::tests::WindowDriver;
+
+int main(int argc, char** argv) {
+    QApplication application(argc, argv);
+    zither::desktop::applyTheme(application);
+    if (argc != 3) {
+        std::cerr << "usage: zither-shots RIG-FOLDER OUTPUT-FOLDER\n";
+        return 2;
+    }
+    const QDir rig(argv[1]);
+    const QDir out(argv[2]);
+    bool good = true;
+    const auto shot = [&](WindowDriver& d, const char* name) { good = d.saveShot(out.filePath(QString(name) + ".png")) && good; };
+    {
+        WindowDriver d;
+        shot(d, "empty");
+    }
+    WindowDriver d;
+    QStringList files;
+    for (const QString& name : rig.entryList({"*.stl"})) files << rig.filePath(name);
+    d.open(files);
+    auto& w = d.workshop();
+    const auto choose = [&](const QString& name) {
+        for (std::size_t i = 0; i < w.parts().size(); ++i)
+            if (w.parts()[i]->name == name) w.choosePart(i);
+        d.settle();
+    };
+    choose("blade");
+    shot(d, "overview");
+    choose("hub");
+    w.chooseClass(DefectClass::OpenEdges);
+    w.preview({zither::steps::findStep("weld"), {}});
+    d.settle();
+    shot(d, "preview");
+    w.dropPreview();
+    choose("blade");
+    w.chooseClass(DefectClass::OpenEdges);
+    for (int i = 0; i < 3; ++i) w.stepFinding(1);
+    shot(d, "place");
+    w.chooseClass(std::nullopt);
+    choose("spinner");
+    shot(d, "facing");
+    choose("duct-frame");
+    w.chooseClass(DefectClass::SelfIntersections);
+    const auto& box = w.kept()->survey->mass.size;
+    w.setAxis(2);
+    w.setSlab(zither::session::Slab{box.min.z() + 0.3 * box.extent().z(), box.min.z() + 0.62 * box.extent().z()});
+    shot(d, "slab");
+    w.setSlab(std::nullopt);
+    w.setAxis(std::nullopt);
+    w.chooseClass(std::nullopt);
+    w.setLens(zither::session::Lens::Shells);
+    d.settle();
+    shot(d, "shells");
+    w.setLens(zither::session::Lens::Plain);
+    choose("hub");
+    w.repair();
+    d.settle();
+    d.settle();
+    w.undo();
+    d.settle();
+    w.preview({zither::steps::findStep("fill"), {}});
+    d.settle();
+    w.keepPreview();
+    d.settle();
+    w.goTo(2);
+    d.settle();
+    w.exportTo(d.folder() + "/hub-mended.stl");
+    d.settle();
+    shot(d, "proved");
+    w.dismissDelivered();
+    choose("nacelle");
+    w.preview({zither::steps::findStep("decimate"), {}});
+    d.settle();
+    w.keepPreview();
+    w.setLens(zither::session::Lens::Deviation);
+    d.settle();
+    d.settle();
+    shot(d, "deviation");
+    return good ? 0 : 1;
+}

@@ -1,0 +1,68 @@
+#include "tests/window_driver.h"
+
+#include <QAbstractButton>
+#include <QElapsedTimer>
+
+namespace zither::tests {
+
+WindowDriver::WindowDriver() {
+    settings_ = std::make_unique<QSettings>(folder_.filePath("settings.ini"), QSettings::IniFormat);
+    workshop_ = std::make_unique<session::Workshop>(*settings_);
+    window_ = std::make_unique<desktop::MainWindow>(*workshop_, dialogs_);
+    window_->resize(1280, 800);
+    window_->show();
+    [[maybe_unused]] const bool exposed = QTest::qWaitForWindowExposed(window_.get());
+}
+
+WindowDriver::~WindowDriver() = default;
+
+bool WindowDriver::waitFor(const std::function<bool()>& condition, int milliseconds) {
+    return QTest::qWaitFor(condition, milliseconds);
+}
+
+bool WindowDriver::settle(int milliseconds) {
+    return waitFor([&] { return !workshop_->jobs().busy() && (!workshop_->current() || workshop_->kept()); }, milliseconds);
+}
+
+bool WindowDriver::open(const QStringList& files) {
+    workshop_->open(files);
+    return settle(60000);
+}
+
+QAbstractButton* WindowDriver::button(const QString& text) {
+    for (auto* b : window_->findChildren<QAbstractButton*>())
+        if (b->text() == text && b->isVisible()) return b;
+    return nullptr;
+}
+
+bool WindowDriver::clickButton(const QString& text) {
+    QAbstractButton* b = button(text);
+    if (!b || !b->isEnabled()) return false;
+    QTest::mouseClick(b, Qt::LeftButton);
+    return true;
+}
+
+void WindowDriver::click(QWidget* widget, const QPointF& at, Qt::MouseButton mouseButton) {
+    QTest::mouseClick(widget, mouseButton, Qt::NoModifier, at.toPoint());
+}
+
+void WindowDriver::drag(QWidget* widget, const QPointF& from, const QPointF& to, Qt::MouseButton mouseButton) {
+    QTest::mousePress(widget, mouseButton, Qt::NoModifier, from.toPoint());
+    constexpr int steps = 8;
+    for (int i = 1; i <= steps; ++i) {
+        // A synthetic move carries no buttons unless they are named.
+        const QPointF at = from + (to - from) * i / steps;
+        QMouseEvent move(QEvent::MouseMove, at, widget->mapToGlobal(at), Qt::NoButton, mouseButton, Qt::NoModifier);
+        QApplication::sendEvent(widget, &move);
+    }
+    QTest::mouseRelease(widget, mouseButton, Qt::NoModifier, to.toPoint());
+}
+
+void WindowDriver::key(Qt::Key k, Qt::KeyboardModifiers modifiers) { QTest::keyClick(window_.get(), k, modifiers); }
+
+bool WindowDriver::saveShot(const QString& file) {
+    QTest::qWait(700);
+    return window_->grab().save(file);
+}
+
+}  // namespace zither::tests
