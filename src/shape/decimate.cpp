@@ -46,9 +46,9 @@ public:
 
 private:
     // Exponent and first three bits of the mantissa: monotonous in the error. Errors are relative to the whole, those
-    // below 2^-100 of it count as none.
+    // below 2^-140 of it count as none.
     static std::size_t bucketOf(double error) {
-        constexpr std::uint64_t base = (1023 - 100) << 3;
+        constexpr std::uint64_t base = (1023 - 140) << 3;
         const std::uint64_t bits = std::bit_cast<std::uint64_t>(error) >> 49;
         return bits > base ? static_cast<std::size_t>(bits - base) : 0;
     }
@@ -82,6 +82,7 @@ public:
         alive_.assign(m.triangles.size(), 1);
         version_.assign(m.positions.size(), 0);
         mark_.assign(m.positions.size(), 0);
+        refused_.assign(m.positions.size(), 0);
         classify(pick.mask(m));
         buildQuadrics();
         buildCorners();
@@ -258,7 +259,10 @@ private:
     // Number of triangles removed: 0 where the collapse is not allowed.
     std::size_t tryCollapse(VertexId u, VertexId v) {
         const auto placement = place(u, v);
-        if (!placement || !linkAllows(u, v) || !keepsDirection(u, v, placement->at) || !keepsDirection(v, u, placement->at)) return 0;
+        if (!placement || !linkAllows(u, v) || !keepsDirection(u, v, placement->at) || !keepsDirection(v, u, placement->at)) {
+            refused_[u] = refused_[v] = 1;
+            return 0;
+        }
         return collapse(u, v, placement->at);
     }
 
@@ -364,13 +368,28 @@ private:
     }
 
     void offerAround(VertexId u) {
+        refused_[u] = 0;
+        forEachNeighbour(u, [&](VertexId w) { offer(u, w); });
+        // What was refused beside here may be allowed now: the triangles that stood in the way have changed.
+        refusedNearby_.clear();
+        forEachNeighbour(u, [&](VertexId w) {
+            if (std::exchange(refused_[w], 0)) refusedNearby_.push_back(w);
+        });
+        for (VertexId w : refusedNearby_)
+            forEachNeighbour(w, [&](VertexId x) {
+                if (x != u) offer(w, x);
+            });
+    }
+
+    template <class Use>
+    void forEachNeighbour(VertexId u, const Use& use) {
         ++markNow_;
         mark_[u] = markNow_;
         for (std::uint32_t i = cornerBegin_[u]; i < cornerBegin_[u] + cornerCount_[u]; ++i)
             for (VertexId w : triangle_[around_[i]]) {
                 if (mark_[w] == markNow_) continue;
                 mark_[w] = markNow_;
-                offer(u, w);
+                use(w);
             }
     }
 
@@ -414,6 +433,8 @@ private:
     std::vector<std::uint32_t> version_;
     std::vector<std::uint32_t> mark_;
     std::uint32_t markNow_ = 0;
+    std::vector<std::uint8_t> refused_;  // a collapse at this vertex was not allowed
+    std::vector<VertexId> refusedNearby_;
     BucketQueue queue_;
 };
 

@@ -1,0 +1,333 @@
+#include <boost/multiprecision/cpp_int.hpp>
+#include <nlohmann/json.hpp>
+
+#include "demo/rig.h"
+#include "io/surface_file.h"
+#include "tests/core/surfaces.h"
+
+namespace zither::tests {
+namespace {
+
+using check::Counts;
+using check::DefectClass;
+using mesh::TriangleId;
+using Rational = boost::multiprecision::cpp_rational;
+
+// ---- an all-pairs check over rational numbers, by clipping: slow and obvious
+
+using RPoint = std::array<Rational, 3>;
+RPoint rational(const Point& p) { return {Rational(p.x()), Rational(p.y()), Rational(p.z())}; }
+RPoint minus(const RPoint& a, const RPoint& b) { return {a[0] - b[0], a[1] - b[1], a[2] - b[2]}; }
+RPoint cross(const RPoint& a, const RPoint& b) { return {a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]}; }
+Rational dot(const RPoint& a, const RPoint& b) { return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]; }
+
+// The part of a convex polygon (or segment, or point) where n . (x - o) >= 0.
+std::vector<RPoint> clipped(const std::vector<RPoint>& polygon, const RPoint& n, const RPoint& o) {
+    std::vector<RPoint> result;
+    for (std::size_t i = 0; i < polygon.size(); ++i) {
+        const RPoint& a = polygon[i];
+        const RPoint& b = polygon[(i + 1) % polygon.size()];
+        const Rational ha = dot(n, minus(a, o));
+        const Rational hb = dot(n, minus(b, o));
+        if (ha >= 0) result.push_back(a);
+        if ((ha > 0 && hb < 0) || (ha < 0 && hb > 0)) {
+            const Rational t = ha / (ha - hb);
+            RPoint p;
+            for (int k = 0; k < 3; ++k) p[k] = a[k] + t * (b[k] - a[k]);
+            result.push_back(p);
+        }
+    }
+    return result;
+}
+
+RPoint negative(RPoint p) {
+    for (auto& c : p) c = -c;
+    return p;
+}
+
+// Corners of the intersection of the two triangles.
+std::vector<RPoint> intersection(const Mesh& m, TriangleId ta, TriangleId tb) {
+    std::vector<RPoint> a;
+    std::vector<RPoint> b;
+    for (unsigned k = 0; k < 3; ++k) {
+        a.push_back(rational(m.corner(ta, k)));
+        b.push_back(rational(m.corner(tb, k)));
+    }
+    const RPoint normal = cross(minus(b[1], b[0]), minus(b[2], b[0]));
+    a = clipped(clipped(a, normal, b[0]), negative(normal), b[0]);
+    for (unsigned k = 0; k < 3; ++k) a = clipped(a, cross(normal, minus(b[(k + 1) % 3], b[k])), b[k]);
+    return a;
+}
+
+bool slowIntersect(const Mesh& m, TriangleId ta, TriangleId tb) {
+    std::vector<RPoint> shared;
+    for (auto v : m.triangles[ta])
+        for (auto w : m.triangles[tb])
+            if (v == w) shared.push_back(rational(m.positions[v]));
+    for (const RPoint& p : intersection(m, ta, tb)) {
+        if (std::find(shared.begin(), shared.end(), p) != shared.end()) continue;
+        if (shared.size() < 2) return true;
+        // On the shared edge?
+        const RPoint c = cross(minus(shared[1], shared[0]), minus(p, shared[0]));
+        const Rational along = dot(minus(shared[1], shared[0]), minus(p, shared[0]));
+        if (c[0] != 0 || c[1] != 0 || c[2] != 0 || along < 0 || along > dot(minus(shared[1], shared[0]), minus(shared[1], shared[0]))) return true;
+    }
+    return false;
+}
+
+std::vector<check::TrianglePair> slowPairs(const Mesh& m) {
+    const check::Surroundings s(m);
+    std::vector<check::TrianglePair> pairs;
+    for (TriangleId a = 0; a < m.triangles.size(); ++a)
+        for (TriangleId b = a + 1; b < m.triangles.size(); ++b) {
+            if (s.degenerate[a] || s.degenerate[b]) continue;
+            if (std::is_permutation(m.triangles[a].begin(), m.triangles[a].end(), m.triangles[b].begin())) continue;
+            if (slowIntersect(m, a, b)) pairs.emplace_back(a, b);
+        }
+    return pairs;
+}
+
+TEST(SelfIntersections, EqualTheSlowCheckOnIntegerGrids) {
+    const int rounds = longMode() ? 4000 : 120;
+    for (int seed = 0; seed < rounds; ++seed) {
+        const Mesh m = gridSoup(static_cast<std::uint64_t>(1000 + seed), 14, 3 + seed % 3);
+        ASSERT_EQ(surveyed(m).crossingPairs, slowPairs(m)) << "seed " << seed;
+    }
+}
+
+TEST(SelfIntersections, EqualTheSlowCheckOnRandomTriangles) {
+    rig::Random random(41);
+    for (int round = 0; round < (longMode() ? 500 : 25); ++round) {
+        rig::Soup soup;
+        const double offset = round % 3 == 0 ? 1e6 : 0;
+        for (int i = 0; i < 16; ++i) soup.add(random.direction() + Point::Constant(offset), random.direction() + Point::Constant(offset), random.direction() + Point::Constant(offset));
+        const Mesh m = fromSoup(soup);
+        ASSERT_EQ(surveyed(m).crossingPairs, slowPairs(m)) << "round " << round;
+    }
+}
+
+TEST(SelfIntersections, ContactCountsAndAGapOfOneUlpDoesNot) {
+    const auto pairsOf = [](double z) {
+        Mesh m;
+        m.positions = {Point(0, 0, 0), Point(4, 0, 0), Point(0, 4, 0), Point(1, 1, z), Point(2, 1, 3), Point(1, 2, 3)};
+        m.triangles = {{0, 1, 2}, {3, 4, 5}};
+        return surveyed(m).counts.selfIntersectingPairs;
+    };
+    EXPECT_EQ(pairsOf(0), 1U);
+    EXPECT_EQ(pairsOf(std::numeric_limits<double>::denorm_min()), 0U);
+    EXPECT_EQ(pairsOf(-1), 1U);
+}
+
+TEST(SelfIntersections, FoldOverAtASharedEdge) {
+    Mesh m;
+    m.positions = {Point(0, 0, 0), Point(2, 0, 0), Point(1, 1, 0), Point(1, 2, 0)};
+    m.triangles = {{0, 1, 2}, {1, 0, 3}};
+    EXPECT_EQ(surveyed(m).counts.selfIntersectingPairs, 1U);
+    m.positions[3].z() = 1e-300;
+    EXPECT_EQ(surveyed(m).counts.selfIntersectingPairs, 0U);
+    m.positions[3] = Point(1, -2, 0);
+    EXPECT_EQ(surveyed(m).counts.selfIntersectingPairs, 0U);
+}
+
+TEST(SelfIntersections, SameForOneThreadAndCancellable) {
+    const Mesh m = gridSoup(42, 3000, 30);
+    const auto run = [&] { return surveyed(m).crossingPairs; };
+    EXPECT_EQ(run(), withOneThread(run));
+    CancelAtTick progress(2);
+    EXPECT_TRUE(check::checkSelfIntersections(check::Surroundings(m), progress).error().cancelled());
+}
+
+// ---- the counts of definitions.md
+
+void expectSlowCounts(const Mesh& m, const Counts& counts) {
+    const auto slow = rig::slowCounts(soupOf(m));
+    for (const check::CountKey& key : check::countKeys)
+        if (slow.contains(std::string(key.key))) {
+            EXPECT_EQ(counts.*key.member, slow[std::string(key.key)].get<std::uint64_t>()) << key.key;
+        }
+}
+
+TEST(Survey, EqualsSlowCountingOnGridSoups) {
+    for (std::uint64_t seed = 0; seed < 150; ++seed) {
+        SCOPED_TRACE(seed);
+        const Mesh m = gridSoup(seed, 5 + seed, 3);
+        expectSlowCounts(m, surveyed(m).counts);
+    }
+}
+
+TEST(Survey, EqualsSlowCountingOnUglyMeshes) {
+    for (auto [name, m] : uglyMeshes()) {
+        SCOPED_TRACE(name);
+        if (name == "unused") m.positions.pop_back();
+        if (name == "tiny" || name == "huge") continue;  // beyond 32 bits, which the slow counter rounds to
+        expectSlowCounts(m, surveyed(m).counts);
+    }
+}
+
+TEST(Survey, SameForOneThread) {
+    const Mesh m = gridSoup(43, 2000, 12);
+    const auto run = [&] { return surveyed(m).counts; };
+    EXPECT_EQ(run(), withOneThread(run));
+}
+
+TEST(Survey, ABoxIsSolid) {
+    const check::Survey s = surveyed(unitBox());
+    EXPECT_TRUE(s.watertight);
+    EXPECT_TRUE(s.solid);
+    EXPECT_DOUBLE_EQ(s.mass.volume, 1);
+    EXPECT_DOUBLE_EQ(s.mass.area, 6);
+    EXPECT_DOUBLE_EQ(s.edgeLength.max, std::sqrt(2.0));
+    EXPECT_NEAR(s.smallestAngleDeg, 45, 1e-12);
+}
+
+TEST(Survey, InsideOutIsWatertightButNotSolid) {
+    const check::Survey s = surveyed(flipped(unitBox()));
+    EXPECT_TRUE(s.watertight);
+    EXPECT_FALSE(s.solid);
+    EXPECT_EQ(s.counts.inwardShells, 1U);
+}
+
+TEST(Survey, EmptyMeshIsNothing) {
+    const check::Survey s = surveyed(Mesh());
+    EXPECT_EQ(s.counts, Counts());
+    EXPECT_FALSE(s.watertight);
+    EXPECT_FALSE(s.solid);
+}
+
+TEST(Survey, CancelledAtEachTickUntilItGetsThrough) {
+    const Mesh m = together(sphere(), box(Point(-1, -1, -1), Point(1, 1, 1)));
+    for (int tick = 1; tick < 10000; ++tick) {
+        CancelAtTick progress(tick);
+        const auto s = check::survey(m, {}, progress);
+        if (s) {
+            EXPECT_GT(tick, 3);
+            return;
+        }
+        ASSERT_TRUE(s.error().cancelled());
+    }
+    FAIL() << "never got through";
+}
+
+// ---- shells and their nesting
+
+std::uint64_t inward(const Mesh& m) { return surveyed(m).counts.inwardShells; }
+
+TEST(InwardShells, NestedBoxesAlternate) {
+    const Mesh outer = box(Point(0, 0, 0), Point(10, 10, 10));
+    const Mesh middle = box(Point(2, 2, 2), Point(8, 8, 8));
+    const Mesh inner = box(Point(4, 4, 4), Point(6, 6, 6));
+    EXPECT_EQ(inward(together(outer, flipped(middle))), 0U);
+    EXPECT_EQ(inward(together(outer, middle)), 1U);
+    EXPECT_EQ(inward(together(flipped(outer), middle)), 2U);
+    EXPECT_EQ(inward(together(together(outer, flipped(middle)), inner)), 0U);
+    EXPECT_EQ(inward(together(together(outer, flipped(middle)), flipped(inner))), 1U);
+}
+
+TEST(InwardShells, CrossingShellsAreNotNested) {
+    const Mesh a = box(Point(0, 0, 0), Point(10, 10, 10));
+    EXPECT_EQ(inward(together(a, box(Point(5, 5, 5), Point(15, 6, 6)))), 0U);
+    // Touching from inside is a crossing too.
+    EXPECT_EQ(inward(together(a, box(Point(2, 2, 0), Point(4, 4, 4)))), 0U);
+}
+
+TEST(InwardShells, InsideTheBoxOfARingButNotInTheRing) {
+    // A ring of four bars, and a box in its empty middle.
+    Mesh ring;
+    for (const auto& [low, high] : {std::pair{Point(0, 0, 0), Point(10, 2, 2)}, {Point(0, 8, 0), Point(10, 10, 2)}}) ring = together(ring, box(low, high));
+    EXPECT_EQ(inward(together(ring, box(Point(4, 4, 0.5), Point(6, 6, 1.5)))), 0U);
+}
+
+TEST(InwardShells, RayThroughVerticesAndEdges) {
+    // The first corner of the inner box lies exactly on lines through corners and edges of the outer one.
+    const Mesh outer = box(Point(0, 0, 0), Point(4, 4, 4));
+    Mesh octahedron;
+    octahedron.positions = {Point(1, 2, 2), Point(3, 2, 2), Point(2, 1, 2), Point(2, 3, 2), Point(2, 2, 1), Point(2, 2, 3)};
+    octahedron.triangles = {{1, 3, 5}, {3, 0, 5}, {0, 2, 5}, {2, 1, 5}, {3, 1, 4}, {0, 3, 4}, {2, 0, 4}, {1, 2, 4}};
+    EXPECT_EQ(inward(together(outer, octahedron)), 1U);
+    EXPECT_EQ(inward(together(outer, flipped(octahedron))), 0U);
+    const Mesh cut = sphere(10, 8, 7);  // corners on the axes
+    EXPECT_EQ(inward(together(cut, box(Point(-1, 0, 0), Point(1, 1, 1)))), 1U);
+}
+
+TEST(InwardShells, ADoubleSheetEnclosesNothingAndHasNoDirection) {
+    Mesh sheet;
+    sheet.positions = {Point(0.1, 0.2, 0.3), Point(1.7, 0.3, 0.9), Point(0.4, 1.9, 1.1)};
+    sheet.triangles = {{0, 1, 2}, {0, 2, 1}};
+    const check::Survey s = surveyed(sheet);
+    EXPECT_TRUE(s.shells.front().closed);
+    EXPECT_EQ(s.shells.front().volumeSign, 0);
+    EXPECT_EQ(s.counts.inwardShells, 0U);
+}
+
+TEST(Findings, HolesAreGroupedAndPlaced) {
+    const Mesh m = without(sphere(10, 24, 12), {30, 31, 200});
+    const check::Survey s = surveyed(m);
+    EXPECT_EQ(s.counts.holes, 2U);
+    std::size_t edges = 0;
+    for (const check::Finding& f : s.findings.list) {
+        if (f.defect != DefectClass::OpenEdges) continue;
+        edges += s.findings.edgesOf(f).size();
+        EXPECT_NEAR(f.position.norm(), 10, 1.5);
+        EXPECT_GT(f.size, 0);
+        EXPECT_EQ(s.findings.trianglesOf(f).size(), s.findings.edgesOf(f).size());
+    }
+    EXPECT_EQ(edges, s.counts.boundaryEdges);
+}
+
+TEST(Findings, EveryClassListsAsManyTrianglesAsItCounts) {
+    for (const auto& [name, m] : uglyMeshes()) {
+        SCOPED_TRACE(name);
+        const check::Survey s = surveyed(m);
+        std::map<DefectClass, std::uint64_t> triangles;
+        std::map<DefectClass, std::uint64_t> places;
+        for (const check::Finding& f : s.findings.list) {
+            triangles[f.defect] += f.triangleCount;
+            ++places[f.defect];
+            EXPECT_TRUE(f.position.allFinite());
+        }
+        EXPECT_EQ(places[DefectClass::OpenEdges], s.counts.holes);
+        EXPECT_EQ(places[DefectClass::Duplicates], s.counts.duplicateTriangles);
+        EXPECT_EQ(places[DefectClass::Degenerate], s.counts.degenerateTriangles);
+        EXPECT_EQ(places[DefectClass::NonmanifoldVertices], s.counts.nonmanifoldVertices);
+        EXPECT_EQ(triangles[DefectClass::SelfIntersections], s.counts.selfIntersectingTriangles);
+        EXPECT_EQ(places[DefectClass::Shells], s.counts.shells);
+    }
+}
+
+// ---- the rig
+
+TEST(Rig, CountsAreThoseOfDamageJson) {
+    const auto damage = nlohmann::json::parse(std::ifstream(std::string(ZITHER_SOURCE) + "/demo/damage.json"));
+    for (const auto& [name, part] : damage["parts"].items()) {
+        SCOPED_TRACE(name);
+        const auto surface = io::readSurface(std::filesystem::path(ZITHER_RIG) / part["file"].get<std::string>(), silent());
+        ASSERT_TRUE(surface);
+        const check::Survey s = surveyed(surface->mesh);
+        for (const check::CountKey& key : check::countKeys)
+            if (part["counts"].contains(std::string(key.key))) {
+                EXPECT_EQ(s.counts.*key.member, part["counts"][std::string(key.key)]) << key.key;
+            }
+    }
+}
+
+TEST(Rig, GeneratorGivesTheCommittedDamage) {
+    std::ifstream committed(std::string(ZITHER_SOURCE) + "/demo/damage.json");
+    const std::string text{std::istreambuf_iterator<char>(committed), {}};
+    EXPECT_EQ(rig::damageJson(rig::skerryRig()).dump(1) + "\n", text) << "after a change of the rig, copy build/release/rig/damage.json to demo/";
+}
+
+TEST(Rig, HolesAreFoundWhereTheyWereTorn) {
+    const auto surface = io::readSurface(std::filesystem::path(ZITHER_RIG) / "blade.stl", silent());
+    const check::Survey s = surveyed(surface->mesh);
+    const rig::Part blade = rig::blade();
+    for (const rig::Damage& d : blade.damage)
+        for (const Point& place : d.places) {
+            const bool found = std::any_of(s.findings.list.begin(), s.findings.list.end(), [&](const check::Finding& f) {
+                return f.defect == DefectClass::OpenEdges && (f.position - place).norm() < 2;
+            });
+            EXPECT_TRUE(found) << d.kind << " at " << place.transpose();
+        }
+}
+
+}  // namespace
+}  // namespace zither::tests

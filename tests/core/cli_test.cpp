@@ -1,0 +1,176 @@
+#include <nlohmann/json.hpp>
+#include <sstream>
+
+#include "cli/command_line.h"
+#include "steps/step.h"
+#include "io/surface_file.h"
+#include "tests/core/surfaces.h"
+
+namespace zither::tests {
+namespace {
+
+using nlohmann::json;
+
+struct Called {
+    int code = 0;
+    std::string out;
+    std::string err;
+    [[nodiscard]] json parsed() const { return json::parse(out); }
+};
+
+Called call(const std::vector<std::string>& arguments) {
+    std::ostringstream out;
+    std::ostringstream err;
+    Called c;
+    c.code = cli::run(arguments, out, err);
+    c.out = out.str();
+    c.err = err.str();
+    return c;
+}
+
+class CommandLine : public ::testing::Test {
+protected:
+    std::string write(const std::string& name, const Mesh& m) {
+        const auto file = (folder / name).string();
+        EXPECT_TRUE(io::writeSurface(m, file, *io::formatForWriting(file), silent()));
+        return file;
+    }
+    TemporaryFolder folder;
+};
+
+TEST_F(CommandLine, CheckGivesEveryKeyOfTheDefinitions) {
+    const std::string file = write("box.stl", unitBox());
+    const Called c = call({"check", file, "--json"});
+    EXPECT_EQ(c.code, 0);
+    const json j = c.parsed();
+    for (const char* key : {"file", "format", "unit", "counts", "size", "area", "volume", "edge_length", "watertight", "solid", "requirements", "seconds"}) EXPECT_TRUE(j.contains(key)) << key;
+    for (const char* key : {"triangles", "vertices", "collapsed_triangles", "degenerate_triangles", "duplicate_triangles", "boundary_edges", "holes", "nonmanifold_edges",
+                            "nonmanifold_vertices", "misoriented_edges", "shells", "inward_shells", "self_intersecting_pairs", "self_intersecting_triangles"})
+        EXPECT_TRUE(j["counts"].contains(key)) << key;
+    EXPECT_EQ(j["format"], "stl-binary");
+    EXPECT_TRUE(j["unit"].is_null());
+    EXPECT_EQ(j["size"]["max"], json::array({1.0, 1.0, 1.0}));
+    EXPECT_EQ(j["solid"], true);
+    EXPECT_EQ(j["requirements"][0], (json{{"id", "boundary_edges"}, {"met", true}, {"value", 0}, {"limit", 0}}));
+}
+
+TEST_F(CommandLine, OneObjectALineForSeveralFilesAndExitCodes) {
+    const std::string good = write("good.stl", unitBox());
+    const std::string open = write("open.stl", without(unitBox(), {3}));
+    const Called c = call({"check", good, open, "--json"});
+    EXPECT_EQ(c.code, 1);
+    EXPECT_EQ(std::count(c.out.begin(), c.out.end(), '\n'), 2);
+    const Called withMissing = call({"check", good, (folder / "none.stl").string(), open, "--json"});
+    EXPECT_EQ(withMissing.code, 2);
+    EXPECT_EQ(std::count(withMissing.out.begin(), withMissing.out.end(), '\n'), 2);
+    EXPECT_NE(withMissing.err.find("none.stl: could not open"), std::string::npos);
+    EXPECT_EQ(call({"check", open, "--brief", "reference-surface"}).code, 0);
+    EXPECT_EQ(call({"check", open, "--brief", "pretty"}).code, 2);
+}
+
+TEST_F(CommandLine, WrongCallsExitWith2AndWriteNothingToStandardOutput) {
+    for (const std::vector<std::string>& arguments : {std::vector<std::string>{}, {"check"}, {"polish"}, {"run", "a.stl"}, {"check", "a.stl", "--colour"}, {"compare", "a.stl"}}) {
+        const Called c = call(arguments);
+        EXPECT_EQ(c.code, 2);
+        EXPECT_EQ(c.out, "");
+        EXPECT_FALSE(c.err.empty());
+    }
+    EXPECT_EQ(call({"--help"}).code, 0);
+}
+
+TEST_F(CommandLine, RunAppliesStepsAndProvesTheFile) {
+    const std::string in = write("open.obj", without(unitBox(), {3, 4}));
+    const std::string out = (folder / "closed.stl").string();
+    const Called c = call({"run", in, "-o", out, "--step", "fill size=9", "--step", "orient", "--json"});
+    EXPECT_EQ(c.code, 0) << c.err;
+    const json j = c.parsed();
+    EXPECT_EQ(j["input"]["counts"]["boundary_edges"], 6);
+    EXPECT_EQ(j["output"]["counts"]["boundary_edges"], 0);
+    EXPECT_EQ(j["output"]["file"], out);
+    EXPECT_EQ(j["steps"].size(), 2U);
+    EXPECT_EQ(j["steps"][0]["name"], "fill");
+    EXPECT_EQ(j["steps"][0]["parameters"]["size"], 9);
+    EXPECT_EQ(j["steps"][0]["changed"]["holes_filled"], 2);
+    EXPECT_EQ(j["kept"], 1.0);
+    for (const char* key : {"input_to_output_max", "output_to_input_max", "mean"}) EXPECT_TRUE(j["deviation"].contains(key));
+    EXPECT_TRUE(j.contains("seconds"));
+}
+
+TEST_F(CommandLine, RunReadsRecipes) {
+    const std::string in = write("open.stl", without(unitBox(), {3}));
+    const std::string recipe = (folder / "recipe.json").string();
+    writeText(recipe, R"({"zither": 1, "steps": [{"name": "fill", "parameters": {"size": 3}}]})");
+    EXPECT_EQ(call({"run", in, "-o", (folder / "a.stl").string(), "--recipe", recipe}).code, 0);
+    EXPECT_EQ(call({"run", in, "-o", (folder / "b.stl").string(), "--recipe", in}).code, 2);
+}
+
+TEST_F(CommandLine, BadStepsWriteNothing) {
+    const std::string in = write("box.stl", unitBox());
+    const std::string out = (folder / "out.stl").string();
+    for (const char* step : {"polish", "fill size=-2", "fill depth=1", "decimate percent=1000"}) {
+        const Called c = call({"run", in, "-o", out, "--step", step});
+        EXPECT_EQ(c.code, 2) << step;
+        EXPECT_FALSE(std::filesystem::exists(out));
+    }
+    EXPECT_EQ(call({"run", in, "-o", (folder / "out.txt").string()}).code, 2);
+    EXPECT_EQ(call({"run", in, "-o", "/proc/out.stl"}).code, 2);
+}
+
+TEST_F(CommandLine, RepairEveryRigPartThatCanBeClosed) {
+    for (const char* name : {"blade", "hub", "spinner", "duct-frame", "nacelle"}) {
+        const std::string out = (folder / "out.stl").string();
+        const Called c = call({"repair", std::string(ZITHER_RIG) + "/" + name + ".stl", "-o", out, "--json"});
+        EXPECT_LE(c.code, 1) << c.err;
+        const json j = c.parsed();
+        EXPECT_EQ(j["output"]["watertight"], true) << name;
+        for (const auto& step : j["steps"]) EXPECT_FALSE(step["why"].get<std::string>().empty());
+    }
+    const Called fairing = call({"repair", std::string(ZITHER_RIG) + "/fairing.stl", "-o", (folder / "f.stl").string(), "--json"});
+    EXPECT_EQ(fairing.parsed()["output"]["counts"]["holes"], 1);
+    EXPECT_NE(fairing.parsed()["left"][0].get<std::string>().find("Left open"), std::string::npos);
+}
+
+TEST_F(CommandLine, RepairHonoursTheLargestDeviation) {
+    const std::string hub = std::string(ZITHER_RIG) + "/hub.stl";
+    const Called c = call({"repair", hub, "-o", (folder / "h.stl").string(), "--max-deviation", "0.0001", "--json"});
+    EXPECT_LE(c.parsed()["deviation"]["input_to_output_max"].get<double>(), 0.01);
+    EXPECT_EQ(call({"repair", hub, "-o", (folder / "h.stl").string(), "--max-deviation", "-1"}).code, 2);
+}
+
+TEST_F(CommandLine, CompareAndSteps) {
+    const std::string a = write("a.stl", unitBox());
+    Mesh moved = unitBox();
+    for (Point& p : moved.positions) p.z() += 0.25;
+    const std::string b = write("b.stl", moved);
+    const Called c = call({"compare", a, b, "--json"});
+    EXPECT_EQ(c.code, 0);
+    const json j = c.parsed();
+    for (const char* key : {"a_to_b_max", "b_to_a_max", "mean", "volume_a", "volume_b", "kept"}) EXPECT_TRUE(j.contains(key)) << key;
+    EXPECT_GE(j["a_to_b_max"].get<double>(), 0.25);
+    EXPECT_EQ(j["volume_a"], 1.0);
+    EXPECT_NE(call({"compare", a, b}).out.find("kept 0.0000 %"), std::string::npos);
+    const json catalogue = call({"steps", "--json"}).parsed();
+    EXPECT_EQ(catalogue.size(), steps::catalogue().size());
+    EXPECT_NE(call({"steps"}).out.find("decimate: Collapses edges"), std::string::npos);
+}
+
+TEST_F(CommandLine, ReportsForPeople) {
+    const std::string open = write("open.stl", without(unitBox(), {3}));
+    const Called c = call({"check", open});
+    EXPECT_NE(c.out.find("FAILS open edges"), std::string::npos);
+    EXPECT_NE(c.out.find("watertight no, solid no"), std::string::npos);
+    const Called r = call({"repair", open, "-o", (folder / "o.stl").string()});
+    EXPECT_NE(r.out.find("the file read back"), std::string::npos);
+}
+
+TEST_F(CommandLine, ExampleNeedsAFolderWithSurfaces) {
+    EXPECT_EQ(call({"example", folder.path().string(), "-o", (folder / "out").string()}).code, 2);
+    write("box.stl", unitBox());
+    const Called c = call({"example", folder.path().string(), "-o", (folder / "out").string()});
+    EXPECT_EQ(c.code, 0) << c.err;
+    EXPECT_NE(c.out.find("solid"), std::string::npos);
+    EXPECT_TRUE(std::filesystem::exists(folder / "out/box.stl"));
+}
+
+}  // namespace
+}  // namespace zither::tests

@@ -1,0 +1,405 @@
+#include <sys/resource.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <csignal>
+#include <cstring>
+
+#include "io/atomic_file.h"
+#include "io/formats.h"
+#include "io/surface_file.h"
+#include "measure/mass.h"
+#include "tests/core/surfaces.h"
+
+namespace zither::tests {
+namespace {
+
+using io::Format;
+using io::readSurface;
+namespace fs = std::filesystem;
+
+std::string binaryStl(std::uint32_t declared, const std::vector<std::array<float, 9>>& triangles, std::string header = "made for a test") {
+    header.resize(80, ' ');
+    std::string bytes = header;
+    bytes.append(reinterpret_cast<const char*>(&declared), 4);
+    for (const auto& t : triangles) {
+        bytes.append(12, '\0');
+        bytes.append(reinterpret_cast<const char*>(t.data()), 36);
+        bytes.append(2, '\0');
+    }
+    return bytes;
+}
+const std::array<float, 9> oneTriangle = {0, 0, 0, 1, 0, 0, 0, 1, 0};
+
+io::Surface readGood(const std::string& bytes) {
+    auto surface = readSurface(bytes, "test", silent());
+    EXPECT_TRUE(surface.has_value()) << (surface ? "" : surface.error().message);
+    if (!surface) return {};
+    EXPECT_EQ(mesh::validate(surface->mesh), "");
+    return std::move(*surface);
+}
+
+std::string errorOf(const std::string& bytes) {
+    const auto surface = readSurface(bytes, "test", silent());
+    EXPECT_FALSE(surface.has_value());
+    return surface ? "" : surface.error().message;
+}
+
+// ---- STL, binary
+
+TEST(StlBinary, ReadsTrianglesAndJoinsExactly) {
+    const auto s = readGood(binaryStl(2, {oneTriangle, {1, 0, 0, 1, 1, 0, -0.0F, 1, 0}}));
+    EXPECT_EQ(s.format, Format::StlBinary);
+    EXPECT_EQ(s.mesh.positions.size(), 4U);
+    EXPECT_EQ(s.mesh.triangles[1], (mesh::Triangle{1, 3, 2}));
+    EXPECT_TRUE(s.remarks.empty());
+}
+
+TEST(StlBinary, HeaderThatBeginsWithSolid) {
+    const auto s = readGood(binaryStl(1, {oneTriangle}, "solid but binary all the same"));
+    EXPECT_EQ(s.format, Format::StlBinary);
+    EXPECT_EQ(s.mesh.triangles.size(), 1U);
+}
+
+TEST(StlBinary, CountsThatLie) {
+    const auto tooMany = readGood(binaryStl(4'000'000'000U, {oneTriangle, oneTriangle}));
+    EXPECT_EQ(tooMany.mesh.triangles.size(), 2U);
+    EXPECT_EQ(tooMany.remarks.front(), "The header declares 4000000000 triangles but the file ends at byte 184, after 2: those were read");
+    const auto tooFew = readGood(binaryStl(1, {oneTriangle, oneTriangle}));
+    EXPECT_EQ(tooFew.mesh.triangles.size(), 2U);
+    EXPECT_EQ(tooFew.remarks.front(), "The header declares 1 triangles but the file holds 2: all were read");
+}
+
+TEST(StlBinary, CutOffMidway) {
+    std::string bytes = binaryStl(3, {oneTriangle, oneTriangle, oneTriangle});
+    bytes.resize(bytes.size() - 20);
+    EXPECT_EQ(readGood(bytes).mesh.triangles.size(), 2U);
+}
+
+TEST(StlBinary, ZeroTriangles) { EXPECT_EQ(errorOf(binaryStl(0, {})), "test: binary STL with no triangle: its header declares 0, and the data ends at byte 84"); }
+
+TEST(StlBinary, NotFiniteCornersAreLeftOutAndCounted) {
+    const float nan = std::numeric_limits<float>::quiet_NaN();
+    const float inf = std::numeric_limits<float>::infinity();
+    const auto s = readGood(binaryStl(3, {{nan, 0, 0, 1, 0, 0, 0, 1, 0}, oneTriangle, {0, 0, inf, 1, 0, 0, 0, 1, 0}}));
+    EXPECT_EQ(s.mesh.triangles.size(), 1U);
+    EXPECT_EQ(s.unusableTriangles, 2U);
+    EXPECT_EQ(s.remarks.front(), "2 triangles were left out: a corner is not a finite number or does not exist");
+    EXPECT_EQ(errorOf(binaryStl(1, {{nan, 0, 0, 1, 0, 0, 0, 1, 0}})), "test: none of its 1 triangles has three finite corners");
+}
+
+// ---- STL, ASCII
+
+const char* const asciiStl = "solid lid\n facet normal 0 0 1\n  outer loop\n   vertex 0 0 0\n   vertex 1 0 0\n   vertex 0 1 0\n  endloop\n endfacet\nendsolid lid\n";
+
+TEST(StlAscii, SeveralSolidsAreRegions) {
+    std::string text = asciiStl;
+    text += "solid base plate\n facet normal 0 0 1\n  outer loop\n   vertex 0 0 1\n   vertex 1 0 1\n   vertex 0 1 1\n  endloop\n endfacet\nendsolid\n";
+    const auto s = readGood(text);
+    EXPECT_EQ(s.format, Format::StlAscii);
+    EXPECT_EQ(s.mesh.regionNames, (std::vector<std::string>{"lid", "base plate"}));
+    EXPECT_EQ(s.mesh.regions, (std::vector<std::uint32_t>{0, 1}));
+}
+
+TEST(StlAscii, UpperCaseAndCarriageReturns) {
+    std::string text;
+    for (const char* c = asciiStl; *c; ++c) text += *c == '\n' ? std::string("\r\n") : std::string(1, static_cast<char>(std::toupper(*c)));
+    EXPECT_EQ(readGood(text).mesh.triangles.size(), 1U);
+}
+
+TEST(StlAscii, DecimalsAreRoundedTo32Bits) {
+    std::string text = asciiStl;
+    text.replace(text.find("1 0 0\n   vertex 0 1"), 5, "0.1 0 0");
+    const auto s = readGood(text);
+    EXPECT_EQ(s.mesh.positions[1].x(), static_cast<double>(0.1F));
+}
+
+TEST(StlAscii, UnreadableFacetsAreLeftOutWithTheirLine) {
+    std::string text = std::string(asciiStl) + "solid more\n facet normal 0 0 1\n  outer loop\n   vertex 0 zero 0\n   vertex 1 0 0\n   vertex 0 1 0\n  endloop\n endfacet\nendsolid\n";
+    const auto s = readGood(text);
+    EXPECT_EQ(s.mesh.triangles.size(), 1U);
+    EXPECT_EQ(s.unusableTriangles, 1U);
+    EXPECT_NE(s.remarks[1].find("line 11"), std::string::npos) << s.remarks[1];
+}
+
+TEST(StlAscii, EmptySolidAndCutOff) {
+    EXPECT_NE(errorOf("solid nothing\nendsolid nothing\n").find("ASCII STL with no facet"), std::string::npos);
+    std::string text = std::string(asciiStl) + asciiStl;
+    text.resize(text.size() - 70);
+    EXPECT_EQ(readGood(text).mesh.triangles.size(), 1U);
+}
+
+TEST(StlAscii, ManyFacetsInParallelEqualTheWriter) {
+    Mesh m = sphere(10, 160, 120);
+    m.regionNames = {"north", "south"};
+    m.regions.resize(m.triangles.size());
+    for (std::size_t t = 0; t < m.regions.size(); ++t) m.regions[t] = t > m.regions.size() / 2;
+    TemporaryFolder folder;
+    const auto file = folder / "big.stl";
+    ASSERT_TRUE(io::writeSurface(m, file, Format::StlAscii, silent()));
+    ASSERT_GT(fs::file_size(file), 3U << 20);  // several stretches
+    const auto s = readSurface(file, silent());
+    ASSERT_TRUE(s);
+    EXPECT_EQ(s->mesh.triangles.size(), m.triangles.size());
+    EXPECT_EQ(s->mesh.regions, m.regions);
+    EXPECT_EQ(measure::keptOf(m, s->mesh).share, 1);
+    const auto again = withOneThread([&] { return readSurface(file, silent()); });
+    EXPECT_EQ(again->mesh.triangles, s->mesh.triangles);
+}
+
+// ---- OBJ
+
+TEST(Obj, PolygonsNegativeIndicesAndGroups) {
+    const auto s = readGood("# a comment\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\ng plate\nf 1/1/1 2//2 3 4\nv 0 0 1\nv 1 0 1\nv 0 1 1\ng lid\nf -3 -2 -1\n");
+    EXPECT_EQ(s.format, Format::Obj);
+    ASSERT_EQ(s.mesh.triangles.size(), 3U);
+    EXPECT_EQ(s.mesh.regionNames, (std::vector<std::string>{"plate", "lid"}));
+    EXPECT_EQ(s.mesh.regions, (std::vector<std::uint32_t>{0, 0, 1}));
+    EXPECT_EQ(s.mesh.corner(2, 0), Point(0, 0, 1));
+}
+
+TEST(Obj, ConcavePolygonIsNotFoldedOverItself) {
+    const auto s = readGood("v 0 0 0\nv 4 0 0\nv 4 4 0\nv 2 1 0\nv 0 4 0\nf 1 2 3 4 5\n");
+    ASSERT_EQ(s.mesh.triangles.size(), 3U);
+    for (mesh::TriangleId t = 0; t < 3; ++t) EXPECT_GT(mesh::areaVector(s.mesh, t).z(), 0);
+}
+
+TEST(Obj, KeepsAll64Bits) {
+    const auto s = readGood("v 0.1 0 0\nv 1.0000000000000002 0 0\nv 0 1e-300 5\nf 1 2 3\n");
+    EXPECT_EQ(s.mesh.positions[0].x(), 0.1);
+    EXPECT_EQ(s.mesh.positions[1].x(), 1.0000000000000002);
+}
+
+TEST(Obj, IndicesOutOfRangeAreCounted) {
+    const auto s = readGood("v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\nf 1 2 99\nf 1 2 -8\nf 0 1 2\n");
+    EXPECT_EQ(s.mesh.triangles.size(), 1U);
+    EXPECT_EQ(s.unusableTriangles, 3U);
+    EXPECT_EQ(errorOf("v 0 0 0\nf 1 2 3\n"), "test: OBJ text with 1 vertices but no usable face");
+}
+
+TEST(Obj, JoinsEqualVerticesAndContinuedLines) {
+    const auto s = readGood("v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 0\nv 0 0 1\nf 1 2 \\\n3\nf 4 3 5\n");
+    EXPECT_EQ(s.mesh.triangles.size(), 2U);
+    EXPECT_EQ(s.mesh.positions.size(), 4U);
+}
+
+TEST(Obj, BadNumberNamesTheLine) {
+    const auto s = readGood("v 0 0 0\nv 1 x 0\nv 0 1 0\nv 1 1 0\nf 1 3 4\nf 1 2 3\n");
+    EXPECT_EQ(s.mesh.triangles.size(), 1U);
+    EXPECT_NE(s.remarks[1].find("the first is line 2"), std::string::npos);
+}
+
+// ---- PLY
+
+std::string plyHeader(const std::string& format, int vertices, int faces, const std::string& type = "float") {
+    return "ply\nformat " + format + " 1.0\nelement vertex " + std::to_string(vertices) + "\nproperty " + type + " x\nproperty " + type + " y\nproperty " + type +
+           " z\nproperty uchar quality\nelement face " + std::to_string(faces) + "\nproperty list uchar int vertex_indices\nend_header\n";
+}
+
+TEST(Ply, Ascii) {
+    const auto s = readGood(plyHeader("ascii", 4, 1, "double") + "0 0 0 9\n0.1 0 0 9\n1 1 0 9\n0 1 0 9\n4 0 1 2 3\n");
+    EXPECT_EQ(s.format, Format::PlyAscii);
+    EXPECT_EQ(s.mesh.triangles.size(), 2U);
+    EXPECT_EQ(s.mesh.positions[1].x(), 0.1);
+}
+
+template <class T>
+void appendBytes(std::string& out, T value, bool big) {
+    char raw[sizeof(T)];
+    std::memcpy(raw, &value, sizeof(T));
+    if (big) std::reverse(raw, raw + sizeof(T));
+    out.append(raw, sizeof(T));
+}
+
+TEST(Ply, BothBinaryByteOrders) {
+    for (const bool big : {false, true}) {
+        const std::string header = plyHeader(big ? "binary_big_endian" : "binary_little_endian", 3, 1);
+        std::string bytes = header;
+        for (const auto& vertex : {std::array{0.0F, 0.0F, 0.0F}, {1.5F, 0.0F, 0.0F}, {0.0F, 1.0F, 0.0F}}) {
+            for (float c : vertex) appendBytes(bytes, c, big);
+            bytes += '\7';  // the quality, which is passed over
+        }
+        bytes += '\3';
+        for (int i : {0, 1, 2}) appendBytes(bytes, i, big);
+        const auto s = readGood(bytes);
+        EXPECT_EQ(s.format, big ? Format::PlyBinaryBig : Format::PlyBinaryLittle);
+        ASSERT_EQ(s.mesh.triangles.size(), 1U);
+        EXPECT_EQ(s.mesh.corner(0, 1), Point(1.5, 0, 0));
+        bytes.resize(bytes.size() - 3);
+        EXPECT_NE(errorOf(bytes).find("no usable face; the data ends"), std::string::npos);
+    }
+}
+
+TEST(Ply, CountsThatLieAndIndicesOutOfRange) {
+    const auto s = readGood(plyHeader("ascii", 3, 4000000) + "0 0 0 1\n1 0 0 1\n0 1 0 1\n3 0 1 2\n3 0 1 7\n");
+    EXPECT_EQ(s.mesh.triangles.size(), 1U);
+    EXPECT_EQ(s.unusableTriangles, 1U);
+    EXPECT_NE(s.remarks[1].find("within element 'face' of 4000000"), std::string::npos);
+}
+
+TEST(Ply, BadHeaders) {
+    EXPECT_EQ(errorOf("ply\nformat tablet 1.0\n"), "test: PLY header, line 2: unknown format 'tablet'");
+    EXPECT_EQ(errorOf("ply\nformat ascii 1.0\nelement vertex many\n"), "test: PLY header, line 3: 'many' is no count");
+    EXPECT_EQ(errorOf("ply\nformat ascii 1.0\n"), "test: PLY header, line 3: the file ends before end_header");
+}
+
+// ---- hostile input of any kind
+
+TEST(Reading, EmptyFile) { EXPECT_EQ(errorOf(""), "test: the file is empty (0 bytes)"); }
+
+TEST(Reading, RandomBytesAreRefusedOrReadButNeverCrash) {
+    rig::Random random(31);
+    for (int round = 0; round < 300; ++round) {
+        std::string bytes(random.below(4000), '\0');
+        for (char& c : bytes) c = static_cast<char>(random.below(256));
+        const auto s = readSurface(bytes, "test", silent());
+        ASSERT_FALSE(s.has_value());
+        EXPECT_FALSE(s.error().message.empty());
+    }
+}
+
+TEST(Reading, DamagedFilesNeverCrashAndAlwaysValidate) {
+    rig::Random random(32);
+    const std::vector<std::string> originals = {asciiStl, "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n", plyHeader("ascii", 3, 1) + "0 0 0 1\n1 0 0 1\n0 1 0 1\n3 0 1 2\n",
+                                                binaryStl(2, {oneTriangle, oneTriangle})};
+    for (int round = 0; round < 4000; ++round) {
+        std::string bytes = originals[random.below(originals.size())];
+        for (std::size_t hits = 1 + random.below(4); hits > 0; --hits) {
+            const std::size_t at = random.below(bytes.size());
+            if (random.below(3) == 0) bytes.resize(at + 1);
+            else bytes[at] = static_cast<char>(random.below(3) ? random.below(128) : random.below(256));
+        }
+        if (const auto s = readSurface(bytes, "test", silent())) {
+            ASSERT_EQ(mesh::validate(s->mesh), "");
+            ASSERT_FALSE(s->mesh.triangles.empty());
+        }
+    }
+}
+
+TEST(Reading, FolderMissingAndForbidden) {
+    TemporaryFolder folder;
+    EXPECT_NE(readSurface(folder.path(), silent()).error().message.find("this is a folder, not a file"), std::string::npos);
+    EXPECT_NE(readSurface(folder / "none.stl", silent()).error().message.find("could not open: No such file"), std::string::npos);
+    const auto file = folder / "secret.stl";
+    writeText(file, asciiStl);
+    fs::permissions(file, fs::perms::none);
+    fs::permissions(folder.path(), fs::perms::all);
+    // Root may read everything, so another user tries.
+    const pid_t child = fork();
+    if (child == 0) {
+        if (geteuid() == 0 && setuid(65534) != 0) _exit(3);
+        const auto s = readSurface(file, silent());
+        _exit(!s && s.error().message.find("Permission denied") != std::string::npos ? 0 : 1);
+    }
+    int status = 0;
+    waitpid(child, &status, 0);
+    EXPECT_EQ(WEXITSTATUS(status), 0);
+}
+
+TEST(Reading, CancelledAtAnyTickGivesCancelled) {
+    const std::string bytes = binaryStl(1, {oneTriangle});
+    for (int tick = 1; tick < 50; ++tick) {
+        CancelAtTick progress(tick);
+        const auto s = readSurface(bytes, "test", progress);
+        if (s) return;
+        EXPECT_TRUE(s.error().cancelled());
+    }
+    FAIL() << "never got through";
+}
+
+// ---- writing
+
+TEST(Writing, EveryFormatReadsBackAsWritten) {
+    TemporaryFolder folder;
+    const Mesh m = fromSoup(rig::sphere(Point(0.1, 0.2, 0.3), 7.7, 20, 11));
+    for (Format format : {Format::StlBinary, Format::StlAscii, Format::Obj, Format::PlyBinaryLittle}) {
+        const auto file = folder / std::string(io::formatName(format));
+        ASSERT_TRUE(io::writeSurface(m, file, format, silent()));
+        const auto s = readSurface(file, silent());
+        ASSERT_TRUE(s) << io::formatName(format);
+        EXPECT_EQ(s->format, format);
+        EXPECT_EQ(measure::keptOf(m, s->mesh).share, 1) << io::formatName(format);
+        EXPECT_EQ(s->mesh.positions.size(), m.positions.size());
+    }
+}
+
+TEST(Writing, DoublesSurviveWhereTheFormatHoldsThem) {
+    TemporaryFolder folder;
+    Mesh m = unitBox();
+    for (Point& p : m.positions) p = p * 0.1 + Point::Constant(1e-9);
+    for (Format format : {Format::Obj, Format::PlyBinaryLittle}) {
+        const auto file = folder / "doubles";
+        ASSERT_TRUE(io::writeSurface(m, file, format, silent()));
+        EXPECT_EQ(measure::keptOf(m, readSurface(file, silent())->mesh).share, 1);
+    }
+}
+
+TEST(Writing, FormatByExtension) {
+    EXPECT_EQ(io::formatForWriting("a/b.STL"), Format::StlBinary);
+    EXPECT_EQ(io::formatForWriting("b.obj"), Format::Obj);
+    EXPECT_EQ(io::formatForWriting("b.ply"), Format::PlyBinaryLittle);
+    EXPECT_FALSE(io::formatForWriting("b.txt"));
+    EXPECT_FALSE(io::formatForWriting("b"));
+}
+
+TEST(Writing, CoordinatesBeyondFloatAreRefused) {
+    TemporaryFolder folder;
+    Mesh m = unitBox();
+    m.positions[7] *= 1e39;
+    const auto written = io::writeSurface(m, folder / "far.stl", Format::StlBinary, silent());
+    ASSERT_FALSE(written);
+    EXPECT_NE(written.error().message.find("write OBJ or PLY instead"), std::string::npos);
+    EXPECT_FALSE(fs::exists(folder / "far.stl"));
+}
+
+std::size_t filesIn(const fs::path& folder) { return static_cast<std::size_t>(std::distance(fs::directory_iterator(folder), fs::directory_iterator())); }
+
+TEST(Writing, AFullDiskLeavesTheOldFile) {
+    TemporaryFolder folder;
+    const auto file = folder / "part.stl";
+    writeText(file, "precious");
+    const pid_t child = fork();
+    if (child == 0) {
+        std::signal(SIGXFSZ, SIG_IGN);
+        const rlimit limit{1000, 1000};
+        setrlimit(RLIMIT_FSIZE, &limit);
+        const auto written = io::writeSurface(sphere(), file, Format::StlBinary, silent());
+        _exit(!written && written.error().message.find("could not write") != std::string::npos ? 0 : 1);
+    }
+    int status = 0;
+    waitpid(child, &status, 0);
+    EXPECT_EQ(WEXITSTATUS(status), 0);
+    EXPECT_EQ(*io::readBytes(file), "precious");
+    EXPECT_EQ(filesIn(folder.path()), 1U);
+}
+
+TEST(Writing, UnwritablePlacesAndFolders) {
+    TemporaryFolder folder;
+    EXPECT_NE(io::writeSurface(unitBox(), "/proc/zither.stl", Format::StlBinary, silent()).error().message.find("could not write in this folder"), std::string::npos);
+    EXPECT_NE(io::writeSurface(unitBox(), folder / "no/where.stl", Format::StlBinary, silent()).error().message.find("could not write in this folder"), std::string::npos);
+    EXPECT_NE(io::writeSurface(unitBox(), folder.path(), Format::StlBinary, silent()).error().message.find("this is a folder"), std::string::npos);
+}
+
+TEST(Writing, CancelledLeavesNothingBehind) {
+    TemporaryFolder folder;
+    const auto file = folder / "part.stl";
+    writeText(file, "precious");
+    CancelAtTick progress(1);
+    const auto written = io::writeSurface(sphere(), file, Format::StlBinary, progress);
+    ASSERT_FALSE(written);
+    EXPECT_TRUE(written.error().cancelled());
+    EXPECT_EQ(*io::readBytes(file), "precious");
+    EXPECT_EQ(filesIn(folder.path()), 1U);
+}
+
+TEST(Writing, KeepsTheModeOfAFileThatItReplaces) {
+    TemporaryFolder folder;
+    const auto file = folder / "part.stl";
+    writeText(file, "old");
+    fs::permissions(file, fs::perms::owner_read | fs::perms::owner_write);
+    ASSERT_TRUE(io::writeBytes(file, "new"));
+    EXPECT_EQ(fs::status(file).permissions(), fs::perms::owner_read | fs::perms::owner_write);
+}
+
+}  // namespace
+}  // namespace zither::tests

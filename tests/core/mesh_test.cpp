@@ -1,0 +1,160 @@
+#include <map>
+#include <set>
+
+#include "mesh/edges.h"
+#include "mesh/vertex_join.h"
+#include "tests/core/surfaces.h"
+
+namespace zither::tests {
+namespace {
+
+using mesh::Edges;
+using mesh::HalfEdge;
+
+TEST(VertexJoin, EqualsAMapOnGridPoints) {
+    rig::Random random(1);
+    std::vector<Point> points;
+    for (int i = 0; i < 20000; ++i) {
+        const auto c = [&] { return static_cast<double>(random.below(12)); };
+        const double x = c();
+        const double y = c();
+        points.emplace_back(x, y, c());
+    }
+    std::map<std::array<double, 3>, std::uint32_t> first;
+    const auto joined = mesh::firstOfEqual(std::span<const Point>(points));
+    for (std::uint32_t i = 0; i < points.size(); ++i) {
+        const auto expected = first.emplace(std::array{points[i].x(), points[i].y(), points[i].z()}, i).first->second;
+        ASSERT_EQ(joined[i], expected);
+    }
+}
+
+TEST(VertexJoin, NegativeZeroEqualsZeroAndOneUlpDoesNot) {
+    const std::vector<Point> points = {Point(0.0, -0.0, 0.0), Point(-0.0, 0.0, -0.0), Point(std::nextafter(0.0, 1.0), 0, 0), Point(1, 0, 0), Point(std::nextafter(1.0, 2.0), 0, 0)};
+    EXPECT_EQ(mesh::firstOfEqual(std::span<const Point>(points)), (std::vector<std::uint32_t>{0, 0, 2, 3, 4}));
+}
+
+TEST(VertexJoin, NothingForNothing) { EXPECT_TRUE(mesh::firstOfEqual(std::span<const Point>()).empty()); }
+
+TEST(VertexJoin, SameForOneThread) {
+    rig::Random random(2);
+    std::vector<mesh::PointF> points;
+    for (int i = 0; i < 100000; ++i) {
+        const auto c = [&] { return static_cast<float>(random.below(30)); };
+        const float x = c();
+        const float y = c();
+        points.emplace_back(x, y, c());
+    }
+    const auto run = [&] { return mesh::firstOfEqual(std::span<const mesh::PointF>(points)); };
+    EXPECT_EQ(run(), withOneThread(run));
+}
+
+TEST(Mesh, ValidateNamesWhatIsWrong) {
+    Mesh m = unitBox();
+    EXPECT_EQ(mesh::validate(m), "");
+    m.triangles[3][1] = 99;
+    EXPECT_EQ(mesh::validate(m), "triangle 3 uses vertex 99 of 8");
+    m = unitBox();
+    m.positions[2].x() = std::numeric_limits<double>::quiet_NaN();
+    EXPECT_EQ(mesh::validate(m), "vertex 2 is not finite");
+    m = unitBox();
+    m.regions = {1, 2};
+    EXPECT_EQ(mesh::validate(m), "2 regions for 12 triangles");
+    m.regions.assign(12, 0);
+    EXPECT_EQ(mesh::validate(m), "region 0 of 0");
+}
+
+TEST(Mesh, KeepTrianglesKeepsBitsAndRegions) {
+    Mesh m = unitBox();
+    m.regionNames = {"low", "high"};
+    m.regions.assign(12, 0);
+    m.regions[7] = 1;
+    const Mesh kept = without(m, {0, 1});
+    ASSERT_EQ(kept.triangles.size(), 10U);
+    EXPECT_EQ(kept.regions[5], 1U);
+    for (mesh::TriangleId t = 0; t < 10; ++t)
+        for (unsigned k = 0; k < 3; ++k) EXPECT_EQ(kept.corner(t, k), m.corner(t + 2, k));
+}
+
+TEST(Mesh, AppendKeepsRegionNamesApart) {
+    Mesh a = unitBox();
+    Mesh b = unitBox();
+    b.regionNames = {"lid"};
+    b.regions.assign(12, 0);
+    mesh::append(a, b);
+    EXPECT_EQ(mesh::validate(a), "");
+    EXPECT_EQ(a.regionNames, (std::vector<std::string>{"", "lid"}));
+    EXPECT_EQ(a.regionOf(0), 0U);
+    EXPECT_EQ(a.regionOf(12), 1U);
+}
+
+TEST(Mesh, DropUnusedVertices) {
+    Mesh m = unitBox();
+    m.positions.insert(m.positions.begin(), Point(7, 7, 7));
+    for (auto& t : m.triangles)
+        for (auto& v : t) ++v;
+    EXPECT_EQ(mesh::dropUnusedVertices(m), 1U);
+    EXPECT_EQ(m.positions, unitBox().positions);
+    EXPECT_EQ(m.triangles, unitBox().triangles);
+}
+
+TEST(Box, EmptyHasNoExtent) {
+    const mesh::Box box;
+    EXPECT_TRUE(box.empty());
+    EXPECT_EQ(box.diagonal(), 0);
+    EXPECT_EQ(box.centre(), Point(0, 0, 0));
+}
+
+// The slow and obvious edges: a map from vertex pairs to half-edges.
+std::map<std::pair<mesh::VertexId, mesh::VertexId>, std::vector<HalfEdge>> slowEdges(const Mesh& m) {
+    std::map<std::pair<mesh::VertexId, mesh::VertexId>, std::vector<HalfEdge>> edges;
+    for (HalfEdge h = 0; h < 3 * m.triangles.size(); ++h)
+        if (!mesh::isCollapsed(m.triangles[h / 3])) edges[std::minmax(fromVertex(m, h), toVertex(m, h))].push_back(h);
+    return edges;
+}
+
+TEST(Edges, EqualAMapOnUglyMeshes) {
+    for (const auto& [name, m] : uglyMeshes()) {
+        SCOPED_TRACE(name);
+        const Edges edges(m);
+        const auto slow = slowEdges(m);
+        ASSERT_EQ(edges.count(), slow.size());
+        mesh::EdgeId e = 0;
+        for (const auto& [ends, around] : slow) {
+            const auto fast = edges.around(e);
+            EXPECT_EQ(std::vector<HalfEdge>(fast.begin(), fast.end()), around);
+            for (HalfEdge h : around) EXPECT_EQ(edges.edgeOf(h), e);
+            ++e;
+        }
+    }
+}
+
+TEST(Edges, TwinsOfABoxAreMutual) {
+    const Mesh m = unitBox();
+    const Edges edges(m);
+    for (HalfEdge h = 0; h < 36; ++h) {
+        EXPECT_EQ(edges.twin(edges.twin(h)), h);
+        EXPECT_FALSE(mesh::runsAlong(m, h, edges.twin(h)));
+    }
+}
+
+TEST(Shells, AreNumberedByFirstTriangleAndLinkedByAnyDegree) {
+    const Mesh m = together(unitBox(), box(Point(3, 0, 0), Point(4, 1, 1)));
+    const Edges edges(m);
+    const mesh::Groups shells = mesh::shellsOf(m, edges);
+    EXPECT_EQ(shells.count, 2U);
+    EXPECT_EQ(shells.of[0], 0U);
+    EXPECT_EQ(shells.of[12], 1U);
+    const Mesh joined = together(unitBox(), box(Point(1, 1, 0), Point(2, 2, 1)));
+    EXPECT_EQ(mesh::shellsOf(joined, Edges(joined)).count, 1U);
+    EXPECT_EQ(mesh::patchesOf(joined, Edges(joined)).count, 2U);
+}
+
+TEST(Corners, ListEveryTriangleAtAVertex) {
+    const Mesh m = gridSoup(3, 80, 3);
+    const mesh::Corners corners(m);
+    for (mesh::VertexId v = 0; v < m.positions.size(); ++v)
+        for (HalfEdge h : corners.at(v)) EXPECT_EQ(fromVertex(m, h), v);
+}
+
+}  // namespace
+}  // namespace zither::tests

@@ -1,0 +1,89 @@
+#include "measure/mass.h"
+#include "project/delivery.h"
+#include "project/track.h"
+#include "tests/core/surfaces.h"
+
+namespace zither::tests {
+namespace {
+
+using project::Stop;
+using project::Track;
+
+Stop stopOf(const std::string& label, const Mesh& m = unitBox()) {
+    Stop s;
+    s.label = label;
+    s.mesh = std::make_shared<const Mesh>(m);
+    s.call = steps::StepCall{steps::findStep("clean"), {}};
+    return s;
+}
+
+TEST(Track, UndoAndRedoFollowTheLastBranch) {
+    Track track(std::make_shared<const Mesh>(unitBox()));
+    EXPECT_FALSE(track.canUndo());
+    track.add(stopOf("a"));
+    track.add(stopOf("b"));
+    track.undo();
+    const auto c = track.add(stopOf("c"));
+    EXPECT_EQ(track.stop(1).children, (std::vector<project::StopId>{2, 3}));
+    track.undo();
+    EXPECT_TRUE(track.canRedo());
+    track.redo();
+    EXPECT_EQ(track.current(), c);
+    track.goTo(2);
+    EXPECT_EQ(track.stop(track.current()).label, "b");
+    track.undo();
+    track.redo();
+    EXPECT_EQ(track.stop(track.current()).label, "b");
+    EXPECT_FALSE(track.canRedo());
+    EXPECT_FALSE(track.goTo(17));
+    EXPECT_EQ(track.pathTo(c), (std::vector<project::StopId>{0, 1, 3}));
+    EXPECT_EQ(track.recipeTo(c).size(), 2U);
+    track.goTo(0);
+    track.undo();
+    EXPECT_EQ(track.current(), 0U);
+}
+
+TEST(Track, SharesMeshesInsteadOfCopying) {
+    const auto m = std::make_shared<const Mesh>(unitBox());
+    Track track(m);
+    EXPECT_EQ(track.mesh().get(), m.get());
+    EXPECT_EQ(track.imported().get(), m.get());
+}
+
+TEST(Delivery, WhatIsShownIsTheFileOnDisk) {
+    TemporaryFolder folder;
+    // Two corners that are different numbers in memory and the same in 32 bits: solid here, broken in the file.
+    Mesh m = unitBox();
+    const auto middle = static_cast<mesh::VertexId>(m.positions.size());
+    m.positions.emplace_back(1 - 1e-12, 1 - 1e-12, 0);
+    m.triangles[1] = {1, 2, middle};
+    m.triangles.push_back({2, 3, middle});
+    m.triangles.push_back({3, 1, middle});
+    ASSERT_TRUE(surveyed(m).watertight);
+    const auto written = project::writeAndProve(m, folder / "cube.stl", steps::builtInBriefs().front(), silent());
+    ASSERT_TRUE(written);
+    EXPECT_FALSE(written->survey.watertight);
+    EXPECT_FALSE(written->verdict.allMet());
+    const auto exact = project::writeAndProve(m, folder / "cube.ply", steps::builtInBriefs().front(), silent());
+    EXPECT_TRUE(exact->survey.watertight);
+}
+
+TEST(Delivery, RefusesWhatCannotBeWritten) {
+    TemporaryFolder folder;
+    const auto& brief = steps::builtInBriefs().front();
+    EXPECT_NE(project::writeAndProve(unitBox(), folder / "cube.txt", brief, silent()).error().message.find("use one of *.stl, *.obj, *.ply"), std::string::npos);
+    EXPECT_NE(project::writeAndProve(Mesh(), folder / "none.stl", brief, silent()).error().message.find("no triangle is left"), std::string::npos);
+}
+
+TEST(Delivery, RunsStepsInOrder) {
+    const auto m = std::make_shared<const Mesh>(without(unitBox(), {0}));
+    const auto done = project::runSteps(m, {*steps::parseStepCall("fill size=5"), *steps::parseStepCall("orient")}, silent());
+    ASSERT_TRUE(done);
+    EXPECT_EQ(done->size(), 2U);
+    EXPECT_TRUE(surveyed(*done->back().mesh).solid);
+    CancelAtTick progress(1);
+    EXPECT_TRUE(project::runSteps(m, {*steps::parseStepCall("fill")}, progress).error().cancelled());
+}
+
+}  // namespace
+}  // namespace zither::tests

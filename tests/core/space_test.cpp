@@ -1,0 +1,146 @@
+#include <map>
+#include <set>
+
+#include "space/hilbert.h"
+#include "space/triangle_tree.h"
+#include "tests/core/surfaces.h"
+
+namespace zither::tests {
+namespace {
+
+using mesh::Box;
+using mesh::TriangleId;
+using space::TriangleTree;
+
+Point randomPoint(rig::Random& random, double reach) {
+    const double x = random.between(-reach, reach);
+    const double y = random.between(-reach, reach);
+    return {x, y, random.between(-reach, reach)};
+}
+
+double slowDistanceSquared(const Mesh& m, const Point& p) {
+    double best = std::numeric_limits<double>::infinity();
+    for (TriangleId t = 0; t < m.triangles.size(); ++t)
+        best = std::min(best, (space::nearestOnTriangle(p, m.corner(t, 0), m.corner(t, 1), m.corner(t, 2)) - p).squaredNorm());
+    return best;
+}
+
+TEST(TriangleTree, ValidOnUglyMeshes) {
+    for (const auto& [name, m] : uglyMeshes()) EXPECT_EQ(TriangleTree(m).validate(), "") << name;
+}
+
+TEST(TriangleTree, NearestEqualsSearchingAll) {
+    rig::Random random(21);
+    for (const Mesh& m : {sphere(), gridSoup(22, 300, 6), unitBox()}) {
+        const TriangleTree tree(m);
+        for (int i = 0; i < 400; ++i) {
+            const Point p = randomPoint(random, 12);
+            const auto found = tree.nearest(p);
+            ASSERT_TRUE(found);
+            EXPECT_EQ(found->distanceSquared, slowDistanceSquared(m, p));
+            // A hint may shorten the search but must not change the distance.
+            const auto hinted = tree.nearest(p, std::numeric_limits<double>::infinity(), static_cast<TriangleId>(random.below(m.triangles.size())));
+            EXPECT_EQ(hinted->distanceSquared, found->distanceSquared);
+        }
+    }
+}
+
+TEST(TriangleTree, NearestWithinALimit) {
+    const Mesh m = unitBox();
+    const TriangleTree tree(m);
+    EXPECT_FALSE(tree.nearest(Point(5, 0.5, 0.5), 3.9));
+    EXPECT_TRUE(tree.nearest(Point(5, 0.5, 0.5), 4.1));
+}
+
+TEST(TriangleTree, EmptyAnswersNothing) {
+    const Mesh m;
+    const TriangleTree tree(m);
+    EXPECT_TRUE(tree.empty());
+    EXPECT_FALSE(tree.nearest(Point(0, 0, 0)));
+    EXPECT_FALSE(tree.firstHit(Point(0, 0, 0), Point(1, 0, 0)));
+}
+
+TEST(TriangleTree, OverlappingFindsEveryTriangleWhoseBoxOverlaps) {
+    rig::Random random(23);
+    const Mesh m = gridSoup(24, 500, 9);
+    const TriangleTree tree(m);
+    for (int i = 0; i < 100; ++i) {
+        Box query;
+        query.add(Point(randomPoint(random, 9).cwiseAbs()));
+        query.add(Point(query.min + randomPoint(random, 3).cwiseAbs()));
+        std::set<TriangleId> found;
+        tree.overlapping(query, [&](TriangleId t) { EXPECT_TRUE(found.insert(t).second); });
+        for (TriangleId t = 0; t < m.triangles.size(); ++t) EXPECT_EQ(found.contains(t), mesh::boxOf(m, t).overlaps(query));
+    }
+}
+
+TEST(TriangleTree, LeafPairsAreEachGivenOnce) {
+    const Mesh m = gridSoup(25, 400, 8);
+    const TriangleTree tree(m);
+    std::set<std::pair<std::size_t, std::size_t>> found;
+    for (std::size_t leaf = 0; leaf < tree.leafCount(); ++leaf)
+        tree.leavesOverlappingFrom(leaf, [&](std::size_t other) { EXPECT_TRUE(found.emplace(leaf, other).second); });
+    for (std::size_t a = 0; a < tree.leafCount(); ++a)
+        for (std::size_t b = a; b < tree.leafCount(); ++b) EXPECT_EQ(found.contains({a, b}), tree.leafBox(a).overlaps(tree.leafBox(b)));
+}
+
+TEST(TriangleTree, RaysHitTheNearSideOfABox) {
+    const Mesh m = unitBox();
+    const TriangleTree tree(m);
+    const auto hit = tree.firstHit(Point(-3, 0.3, 0.4), Point(1, 0, 0));
+    ASSERT_TRUE(hit);
+    EXPECT_DOUBLE_EQ(hit->t, 3);
+    EXPECT_FALSE(tree.firstHit(Point(-3, 0.3, 0.4), Point(-1, 0, 0)));
+    EXPECT_FALSE(tree.firstHit(Point(-3, 1.3, 0.4), Point(1, 0, 0)));
+}
+
+TEST(TriangleTree, SameOrderForOneThread) {
+    const Mesh m = sphere(10, 120, 80);
+    const auto run = [&] { return TriangleTree(m).order(); };
+    EXPECT_EQ(run(), withOneThread(run));
+}
+
+TEST(NearestOnTriangle, InEveryRegionAndOnDegenerates) {
+    const Point a(0, 0, 0), b(2, 0, 0), c(0, 2, 0);
+    EXPECT_EQ(space::nearestOnTriangle(Point(-1, -1, 1), a, b, c), a);
+    EXPECT_EQ(space::nearestOnTriangle(Point(4, -1, 1), a, b, c), b);
+    EXPECT_EQ(space::nearestOnTriangle(Point(-1, 5, 1), a, b, c), c);
+    EXPECT_EQ(space::nearestOnTriangle(Point(1, -1, 0), a, b, c), Point(1, 0, 0));
+    EXPECT_EQ(space::nearestOnTriangle(Point(2, 2, 0), a, b, c), Point(1, 1, 0));
+    EXPECT_EQ(space::nearestOnTriangle(Point(0.5, 0.5, 3), a, b, c), Point(0.5, 0.5, 0));
+    EXPECT_EQ(space::nearestOnTriangle(Point(1, 1, 0), a, b, b), Point(1, 0, 0));
+    EXPECT_EQ(space::nearestOnTriangle(Point(1, 1, 0), a, a, a), a);
+}
+
+TEST(FloatBox, ContainsWhatItWasMadeOf) {
+    rig::Random random(26);
+    for (int i = 0; i < 1000; ++i) {
+        Box box;
+        box.add(randomPoint(random, 1e5));
+        box.add(randomPoint(random, 1e-5));
+        const space::FloatBox f(box);
+        for (unsigned k = 0; k < 3; ++k) {
+            EXPECT_LE(static_cast<double>(f.min[k]), box.min[k]);
+            EXPECT_GE(static_cast<double>(f.max[k]), box.max[k]);
+        }
+    }
+}
+
+TEST(Hilbert, NeighboursOnTheCurveAreNeighboursInSpace) {
+    constexpr unsigned bits = 3;
+    std::map<std::uint64_t, std::array<std::uint32_t, 3>> curve;
+    for (std::uint32_t x = 0; x < 8; ++x)
+        for (std::uint32_t y = 0; y < 8; ++y)
+            for (std::uint32_t z = 0; z < 8; ++z) curve[space::hilbertKey({x, y, z}, bits)] = {x, y, z};
+    ASSERT_EQ(curve.size(), 512U);
+    for (auto it = std::next(curve.begin()); it != curve.end(); ++it) {
+        const auto& a = std::prev(it)->second;
+        const auto& b = it->second;
+        int distance = 0;
+        for (unsigned k = 0; k < 3; ++k) distance += std::abs(static_cast<int>(a[k]) - static_cast<int>(b[k]));
+        EXPECT_EQ(distance, 1);
+    }
+}
+
+}  // namespace
+}  // namespace zither::tests

@@ -1,0 +1,213 @@
+#include <nlohmann/json.hpp>
+#include <set>
+
+#include "measure/mass.h"
+#include "steps/automatic_repair.h"
+#include "steps/json.h"
+#include "steps/step.h"
+#include "tests/core/surfaces.h"
+
+namespace zither::tests {
+namespace {
+
+using mesh::Pick;
+using steps::parseStepCall;
+
+std::string errorOf(const std::string& text) {
+    const auto call = parseStepCall(text);
+    EXPECT_FALSE(call);
+    return call ? "" : call.error().message;
+}
+
+TEST(StepCall, ParsesNamesAndValues) {
+    const auto call = parseStepCall("decimate percent=12.5% lock-borders=yes");
+    ASSERT_TRUE(call);
+    EXPECT_EQ(call->step->name, "decimate");
+    EXPECT_EQ(call->given.at("percent"), 12.5);
+    EXPECT_EQ(call->given.at("lock-borders"), 1);
+}
+
+TEST(StepCall, ErrorsSayWhatThereIs) {
+    EXPECT_EQ(errorOf("polish"), "there is no step 'polish'; there are: clean, weld, orient, drop-shells, fill, decimate");
+    EXPECT_EQ(errorOf(""), "a step needs a name; there are: clean, weld, orient, drop-shells, fill, decimate");
+    EXPECT_EQ(errorOf("fill depth=3"), "step 'fill' has no parameter 'depth'; it has: size");
+    EXPECT_EQ(errorOf("clean size=3"), "step 'clean' has no parameter 'size'; it has: none");
+    EXPECT_EQ(errorOf("fill size"), "step 'fill': 'size' is not key=value");
+    EXPECT_EQ(errorOf("fill size=big"), "step 'fill': 'big' is no value for size; give a number");
+    EXPECT_EQ(errorOf("weld open-only=maybe"), "step 'weld': 'maybe' is no value for open-only; give yes or no");
+    EXPECT_EQ(errorOf("decimate percent=101"), "step 'decimate': percent must be from 0 to 100, not 101");
+    EXPECT_EQ(errorOf("decimate count=2.5"), "step 'decimate': count must be a whole number, not 2.5");
+    EXPECT_EQ(errorOf("fill size=nan"), "step 'fill': size must be from 0 to 1e+300, not nan");
+    EXPECT_EQ(errorOf("fill size=-1"), "step 'fill': size must be from 0 to 1e+300, not -1");
+}
+
+TEST(Catalogue, EveryStepIsDescribed) {
+    std::set<std::string_view> names;
+    for (const auto& step : steps::catalogue()) {
+        EXPECT_TRUE(names.insert(step.name).second);
+        EXPECT_FALSE(step.title.empty());
+        EXPECT_FALSE(step.summary.empty());
+        EXPECT_NE(step.run, nullptr);
+        for (const auto& p : step.parameters) {
+            EXPECT_FALSE(p.help.empty()) << step.name << " " << p.name;
+            EXPECT_GE(p.fallback, p.min);
+            EXPECT_LE(p.fallback, p.max);
+        }
+    }
+}
+
+// Whatever the mesh and the step: the result is a mesh, the input is untouched, and cancelling at any tick says so.
+TEST(Catalogue, EveryStepSurvivesEveryUglyMesh) {
+    for (const auto& step : steps::catalogue())
+        for (const auto& [name, m] : uglyMeshes()) {
+            SCOPED_TRACE(std::string(step.name) + " on " + name);
+            const Mesh before = m;
+            steps::Arguments used;
+            const auto output = steps::runStep({&step, {}}, m, Pick(), used, silent());
+            ASSERT_TRUE(output);
+            EXPECT_EQ(mesh::validate(output->mesh), "");
+            EXPECT_EQ(m.triangles, before.triangles);
+            EXPECT_EQ(used.size(), step.parameters.size());
+        }
+}
+
+TEST(Catalogue, EveryStepCanBeCancelledAtEveryTick) {
+    const Mesh m = without(together(sphere(), flipped(box(Point(20, 0, 0), Point(21, 1, 1)))), {5, 6, 90});
+    for (const auto& step : steps::catalogue()) {
+        SCOPED_TRACE(step.name);
+        bool through = false;
+        for (int tick = 1; tick < 5000 && !through; ++tick) {
+            CancelAtTick progress(tick);
+            steps::Arguments used;
+            const auto output = steps::runStep({&step, {}}, m, Pick(), used, progress);
+            through = output.has_value();
+            if (!through) {
+                ASSERT_TRUE(output.error().cancelled());
+            }
+        }
+        EXPECT_TRUE(through);
+    }
+}
+
+TEST(Records, SayWhatWasDropped) {
+    const Mesh m = together(sphere(), box(Point(20, 0, 0), Point(20.1, 0.1, 0.1)));
+    steps::Arguments used;
+    const auto output = steps::runStep(*parseStepCall("drop-shells triangles=50"), m, Pick(), used, silent());
+    EXPECT_EQ(output->record.number("shells_dropped"), 1);
+    EXPECT_EQ(output->record.number("triangles_dropped"), 12);
+    ASSERT_EQ(output->record.sentences.size(), 2U);
+    EXPECT_EQ(output->record.sentences[0], "Dropped 1 shell of 12 triangles in all, 0.06 in area; the largest is 0.173 across.");
+    EXPECT_EQ(output->record.number("no such key"), 0);
+}
+
+// ---- recipes
+
+TEST(Recipe, RoundTrip) {
+    const std::vector<steps::StepCall> calls = {*parseStepCall("weld distance=0.01 open-only=no"), *parseStepCall("orient")};
+    const auto back = steps::parseRecipe(steps::recipeJson(calls).dump(), "r.json");
+    ASSERT_TRUE(back);
+    ASSERT_EQ(back->size(), 2U);
+    EXPECT_EQ((*back)[0].given, calls[0].given);
+    EXPECT_EQ((*back)[1].step->name, "orient");
+}
+
+TEST(Recipe, ErrorsNameTheStep) {
+    const auto error = [](const std::string& text) { return steps::parseRecipe(text, "r.json").error().message; };
+    EXPECT_EQ(error("["), "r.json: not a recipe: JSON with \"zither\": 1 and a list \"steps\" is expected");
+    EXPECT_EQ(error("{\"zither\": 2, \"steps\": []}"), "r.json: not a recipe: JSON with \"zither\": 1 and a list \"steps\" is expected");
+    EXPECT_EQ(error("{\"zither\": 1, \"steps\": [{\"name\": \"clean\"}, {\"name\": \"fill\", \"parameters\": {\"depth\": 1}}]}"), "r.json: step 2: step 'fill' has no parameter 'depth'");
+    EXPECT_EQ(error("{\"zither\": 1, \"steps\": [{\"name\": \"fill\", \"parameters\": {\"size\": \"big\"}}]}"), "r.json: step 1: size must be a number, true or false");
+    EXPECT_EQ(error("{\"zither\": 1, \"steps\": [{}]}"), "r.json: step 1: a step needs a \"name\"");
+    EXPECT_EQ(error("{\"zither\": 1, \"steps\": [{\"name\": \"decimate\", \"parameters\": {\"percent\": 500}}]}"), "r.json: step 1: step 'decimate': percent must be from 0 to 100, not 500");
+}
+
+// ---- briefs
+
+TEST(Brief, BuiltInsFollowTheDesign) {
+    EXPECT_TRUE(steps::judge(surveyed(unitBox()), *steps::loadBrief("print")).allMet());
+    EXPECT_TRUE(steps::judge(surveyed(unitBox()), *steps::loadBrief("volume-mesh")).allMet());
+    const Mesh open = without(unitBox(), {0});
+    EXPECT_FALSE(steps::judge(surveyed(open), *steps::loadBrief("print")).allMet());
+    EXPECT_TRUE(steps::judge(surveyed(open), *steps::loadBrief("reference-surface")).allMet());
+    const Mesh two = together(unitBox(), box(Point(3, 0, 0), Point(4, 1, 1)));
+    EXPECT_TRUE(steps::judge(surveyed(two), *steps::loadBrief("print")).allMet());
+    EXPECT_FALSE(steps::judge(surveyed(two), *steps::loadBrief("volume-mesh")).allMet());
+    EXPECT_FALSE(steps::judge(surveyed(box(Point(0, 0, 0), Point(251, 1, 1))), *steps::loadBrief("print")).allMet());
+}
+
+TEST(Brief, FromAFile) {
+    TemporaryFolder folder;
+    writeText(folder / "own.json", R"({"zither": 1, "title": "Mould", "requirements": {"boundary_edges": 0, "smallest_angle": 20, "shells": "noted"}})");
+    const auto brief = steps::loadBrief((folder / "own.json").string());
+    ASSERT_TRUE(brief);
+    EXPECT_EQ(brief->title, "Mould");
+    EXPECT_EQ(brief->surveyOptions().sliverAngleDeg, 20);
+    const auto verdict = steps::judge(surveyed(unitBox()), *brief);
+    EXPECT_EQ(verdict.asked(), 2U);
+    EXPECT_EQ(verdict.met(), 2U);
+}
+
+TEST(Brief, ErrorsSayWhatIsWrong) {
+    EXPECT_EQ(steps::loadBrief("pretty").error().message, "there is no brief 'pretty'; there are: print, volume-mesh, reference-surface, or name a .json file");
+    const auto error = [](const std::string& text) { return steps::parseBrief(nlohmann::ordered_json::parse(text), "b.json").error().message; };
+    EXPECT_EQ(error("{}"), "b.json: not a brief: the key \"zither\" with the version 1 is missing");
+    EXPECT_EQ(error("{\"zither\": 1}"), "b.json: not a brief: the object \"requirements\" is missing");
+    EXPECT_NE(error("{\"zither\": 1, \"requirements\": {\"taste\": 0}}").find("there is no requirement 'taste'; there are: boundary_edges"), std::string::npos);
+    EXPECT_EQ(error("{\"zither\": 1, \"requirements\": {\"shells\": true}}"), "b.json: not a brief: the limit of 'shells' must be a number or \"noted\"");
+}
+
+// ---- the automatic repair
+
+steps::RepairResult repaired(const Mesh& m) {
+    auto r = steps::repairAutomatically(std::make_shared<const Mesh>(m), {}, silent());
+    EXPECT_TRUE(r);
+    return std::move(*r);
+}
+
+TEST(AutomaticRepair, LeavesASoundPartAlone) { EXPECT_TRUE(repaired(unitBox()).steps.empty()); }
+
+TEST(AutomaticRepair, MendsEveryKindAtOnceAndSaysWhy) {
+    Mesh m = without(sphere(10, 40, 30), {100, 101, 102, 700});
+    for (std::size_t t = 300; t < 340; ++t) std::swap(m.triangles[t][1], m.triangles[t][2]);
+    m.triangles.push_back(m.triangles[50]);
+    m.triangles.push_back({7, 7, 9});
+    const auto r = repaired(m);
+    ASSERT_FALSE(r.steps.empty());
+    EXPECT_TRUE(surveyed(*r.steps.back().mesh).solid);
+    for (const auto& step : r.steps) EXPECT_FALSE(step.why.empty());
+    EXPECT_TRUE(r.left.empty());
+}
+
+TEST(AutomaticRepair, LeavesLargeOpeningsForAPerson) {
+    Mesh half = sphere(10, 40, 30);
+    std::vector<std::uint8_t> keep(half.triangles.size());
+    for (mesh::TriangleId t = 0; t < keep.size(); ++t) keep[t] = mesh::centroid(half, t).z() < 0;
+    const auto r = repaired(mesh::keepTriangles(half, keep));
+    ASSERT_FALSE(r.left.empty());
+    EXPECT_EQ(r.left.back().substr(0, 11), "open edges:");
+}
+
+TEST(AutomaticRepair, NeverFailsMoreRequirementsThanBefore) {
+    for (const auto& [name, m] : uglyMeshes()) {
+        SCOPED_TRACE(name);
+        const auto& brief = steps::builtInBriefs().front();
+        const auto before = steps::judge(surveyed(m), brief);
+        const auto r = repaired(m);
+        const auto after = steps::judge(surveyed(r.steps.empty() ? m : *r.steps.back().mesh), brief);
+        EXPECT_GE(after.met(), before.met());
+    }
+}
+
+TEST(AutomaticRepair, CancelledAtEveryTick) {
+    const auto m = std::make_shared<const Mesh>(without(sphere(10, 20, 12), {5, 6, 90}));
+    for (int tick = 1; tick < 3000; ++tick) {
+        CancelAtTick progress(tick);
+        const auto r = steps::repairAutomatically(m, {}, progress);
+        if (r) return;
+        ASSERT_TRUE(r.error().cancelled());
+    }
+    FAIL() << "never got through";
+}
+
+}  // namespace
+}  // namespace zither::tests
