@@ -1,6 +1,7 @@
 #include "tests/window_driver.h"
 
 #include <QAbstractButton>
+#include <QApplication>
 #include <QElapsedTimer>
 
 namespace zither::tests {
@@ -11,6 +12,8 @@ WindowDriver::WindowDriver() {
     window_ = std::make_unique<desktop::MainWindow>(*workshop_, dialogs_);
     window_->resize(1280, 800);
     window_->show();
+    // There is no window manager under Xvfb to make the window the active one, and keys go only to that.
+    QApplication::setActiveWindow(window_.get());
     [[maybe_unused]] const bool exposed = QTest::qWaitForWindowExposed(window_.get());
 }
 
@@ -38,6 +41,7 @@ QAbstractButton* WindowDriver::button(const QString& text) {
 bool WindowDriver::clickButton(const QString& text) {
     QAbstractButton* b = button(text);
     if (!b || !b->isEnabled()) return false;
+    QTest::qWait(50);  // until it has been scrolled into view
     QTest::mouseClick(b, Qt::LeftButton);
     return true;
 }

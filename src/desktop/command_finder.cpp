@@ -63,6 +63,11 @@ bool CommandFinder::eventFilter(QObject*, QEvent* event) {
         if (!list_->hasFocus()) hide();
         return false;
     }
+    if (event->type() == QEvent::ShortcutOverride) {
+        // While the finder is open its keys are its own, Escape above all.
+        event->accept();
+        return true;
+    }
     if (event->type() != QEvent::KeyPress) return false;
     const int key = static_cast<QKeyEvent*>(event)->key();
     if (key == Qt::Key_Escape) {

@@ -122,6 +122,11 @@ void DeskPanel::rebuild() {
     else if (workshop_.chosenClass()) addClass(*workshop_.chosenClass());
     else addOverview();
     layout_->addStretch(1);
+    // A button of the old content may be the one that asked for this: it must live until its click is over.
+    if (QWidget* old = takeWidget()) {
+        old->hide();
+        old->deleteLater();
+    }
     setWidget(content);
     refreshFigures();
 }
@@ -312,7 +317,10 @@ void DeskPanel::refreshFigures() {
     if (!figures_) return;
     auto* layout = static_cast<QVBoxLayout*>(figures_->layout());
     while (QLayoutItem* item = layout->takeAt(0)) {
-        if (item->widget()) item->widget()->deleteLater();
+        if (QWidget* old = item->widget()) {
+            old->hide();
+            old->deleteLater();
+        }
         delete item;
     }
     if (workshop_.currentPreview()) addPreviewFigures(layout);
@@ -352,6 +360,8 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
         rebuild();
     });
     layout->addWidget(row);
+    // The answer must be seen without scrolling; its place is known once the layout has run.
+    QTimer::singleShot(0, row, [this, row] { ensureWidgetVisible(row, 0, 14); });
 }
 
 // ---- after an export

@@ -224,7 +224,7 @@ void StringsPanel::mouseReleaseEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton) return;
     const std::optional<double> from = std::exchange(dragFrom_, std::nullopt);
     if (from && std::abs(*from - event->position().x()) > dragStarts) {
-        const auto [a, b] = std::minmax(alongAt(*from), alongAt(event->position().x()));
+        const auto [a, b] = std::minmax({alongAt(*from), alongAt(event->position().x())});
         workshop_.setSlab(session::Slab{worldAt(a), worldAt(b)});
         return;
     }

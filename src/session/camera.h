@@ -45,8 +45,6 @@ public:
     // A point between two cameras, for flights: t from 0 to 1.
     [[nodiscard]] static Camera between(const Camera& a, const Camera& b, double t);
 
-    bool operator==(const Camera& other) const = default;
-
 private:
     QSizeF viewport_{800, 600};
     mesh::Box scene_;

@@ -1,0 +1,475 @@
+// The whole job by mouse and keys in the real window.
+#include <QAbstractButton>
+#include <QApplication>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QFile>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QMimeData>
+#include <gtest/gtest.h>
+
+#include <fstream>
+
+#include "desktop/parts_panel.h"
+#include "desktop/strings_panel.h"
+#include "desktop/theme.h"
+#include "desktop/track_panel.h"
+#include "desktop/viewport.h"
+#include "io/surface_file.h"
+#include "tests/window_driver.h"
+
+namespace zither::tests {
+namespace {
+
+using check::DefectClass;
+
+QString rig(const QString& part) { return QString(ZITHER_RIG) + "/" + part + ".stl"; }
+
+QString labelText(WindowDriver& d, const QString& name) {
+    auto* l = d.find<QLabel>(name);
+    return l ? l->text() : QString();
+}
+
+desktop::StringsPanel& strings(WindowDriver& d) { return *d.window().findChild<desktop::StringsPanel*>(); }
+
+std::size_t rowOf(WindowDriver& d, const QString& id) {
+    const auto& rows = strings(d).rows();
+    for (std::size_t i = 0; i < rows.size(); ++i)
+        if (rows[i].id == id) return i;
+    return 0;
+}
+
+const session::StringRow& row(WindowDriver& d, const QString& id) { return strings(d).rows()[rowOf(d, id)]; }
+
+std::uint64_t openEdges(WindowDriver& d) { return d.workshop().kept()->survey->counts.boundaryEdges; }
+
+void clickMark(WindowDriver& d, const QString& id, std::size_t mark) {
+    const std::size_t r = rowOf(d, id);
+    d.click(&strings(d), QPointF(strings(d).xOf(strings(d).rows()[r].marks[mark].at), strings(d).rowRect(r).center().y()));
+}
+
+TEST(Window, EmptyAtFirstThenOpensFiles) {
+    WindowDriver d;
+    EXPECT_FALSE(d.button("Repair")->isEnabled());
+    EXPECT_FALSE(d.button("Export …")->isEnabled());
+    d.dialogs().toOpen = {rig("hub"), rig("spinner")};
+    d.key(Qt::Key_O, Qt::ControlModifier);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().parts().size() == 2; }));
+    ASSERT_TRUE(d.settle());
+    EXPECT_TRUE(d.button("Repair")->isEnabled());
+    EXPECT_EQ(row(d, "boundary_edges").value, d.workshop().current()->name == "hub" ? QString("3\u202F424") : QString("0"));
+    EXPECT_EQ(d.workshop().recentFiles().size(), 2);
+}
+
+TEST(Window, DropsFilesOntoIt) {
+    WindowDriver d;
+    QMimeData data;
+    data.setUrls({QUrl::fromLocalFile(rig("fairing"))});
+    QDragEnterEvent enter(QPoint(400, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(&d.window(), &enter);
+    EXPECT_TRUE(enter.isAccepted());
+    QDropEvent drop(QPointF(400, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(&d.window(), &drop);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().parts().size() == 1; }));
+    EXPECT_EQ(d.workshop().current()->name, "fairing");
+}
+
+// Open, see, repair by one button, bring the count down with a preview, export, and see the written file pass.
+TEST(Window, TheWholeJobByMouseAndKeys) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("hub")}));
+    EXPECT_EQ(labelText(d, "soundness"), "Not watertight");
+    EXPECT_EQ(labelText(d, "tune"), "7 of 9 in tune");
+
+    ASSERT_TRUE(d.clickButton("Repair"));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().current()->track.stops().size() == 3; }));
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(labelText(d, "soundness"), "Solid");
+    EXPECT_EQ(labelText(d, "tune"), "9 of 9 in tune");
+
+    ASSERT_TRUE(d.clickButton("Bring the count down"));
+    auto* percent = d.find<QDoubleSpinBox>("decimate.percent");
+    ASSERT_NE(percent, nullptr);
+    percent->setFocus();
+    percent->selectAll();
+    QTest::keyClicks(percent, "40");
+    QTest::keyClick(percent, Qt::Key_Return);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().currentPreview() && d.workshop().currentPreview()->used.at("percent") == 40; }));
+    const std::size_t before = d.workshop().kept()->mesh->triangles.size();
+    EXPECT_NEAR(static_cast<double>(d.workshop().shown()->mesh->triangles.size()), 0.4 * static_cast<double>(before), 3);
+    EXPECT_EQ(d.workshop().kept()->mesh->triangles.size(), before);
+    ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
+    ASSERT_TRUE(d.clickButton("Keep"));
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(d.workshop().current()->track.stops().size(), 4U);
+
+    d.dialogs().toExport = d.folder() + "/hub-mended.stl";
+    d.key(Qt::Key_E, Qt::ControlModifier);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().delivered().has_value(); }));
+    EXPECT_EQ(labelText(d, "delivered"), "Written and in tune");
+    EXPECT_TRUE(d.workshop().delivered()->survey.solid);
+    mesh::SilentProgress silent;
+    const auto file = io::readSurface(std::filesystem::path(d.dialogs().toExport.toStdString()), silent);
+    ASSERT_TRUE(file);
+    EXPECT_EQ(file->mesh.triangles.size(), d.workshop().kept()->mesh->triangles.size());
+    ASSERT_TRUE(d.clickButton("Done"));
+    EXPECT_FALSE(d.workshop().delivered());
+}
+
+TEST(Strings, ClickFliesToThePlaceAndKeysStepOn) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("blade")}));
+    const auto before = d.window().viewport().camera();
+    clickMark(d, "boundary_edges", 0);
+    ASSERT_TRUE(d.workshop().chosenFinding());
+    EXPECT_EQ(d.workshop().chosenClass(), DefectClass::OpenEdges);
+    // The place comes to the middle of the view, larger than before.
+    const QPointF middle(d.window().viewport().width() / 2.0, d.window().viewport().height() / 2.0);
+    EXPECT_TRUE(d.waitFor([&] { return (d.window().viewport().placeOnScreen(*d.workshop().chosenFinding()) - middle).manhattanLength() < 1; }));
+    EXPECT_LT(d.window().viewport().camera().worldPerPixel(), before.worldPerPixel());
+
+    const auto places = d.workshop().places(DefectClass::OpenEdges);
+    const auto first = *d.workshop().chosenFinding();
+    const auto index = static_cast<std::size_t>(std::find(places.begin(), places.end(), first) - places.begin());
+    d.key(Qt::Key_N);
+    EXPECT_EQ(*d.workshop().chosenFinding(), places[(index + 1) % places.size()]);
+    d.key(Qt::Key_B);
+    EXPECT_EQ(*d.workshop().chosenFinding(), first);
+    // The desk's list has the place chosen too.
+    auto* list = d.find<QListWidget>("places");
+    ASSERT_NE(list, nullptr);
+    EXPECT_EQ(list->currentItem()->data(Qt::UserRole).toULongLong(), first);
+}
+
+TEST(Strings, DragTakesASlabAndEscapeGivesItBack) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("blade")}));
+    const std::size_t all = d.workshop().places(DefectClass::OpenEdges).size();
+    const std::size_t r = rowOf(d, "boundary_edges");
+    d.click(&strings(d), QPointF(80, strings(d).rowRect(r).center().y()));
+    EXPECT_EQ(d.workshop().chosenClass(), DefectClass::OpenEdges);
+    const double y = strings(d).rowRect(r).center().y();
+    d.drag(&strings(d), QPointF(strings(d).xOf(0.25), y), QPointF(strings(d).xOf(0.5), y), Qt::LeftButton);
+    ASSERT_TRUE(d.workshop().slab());
+    const auto& box = d.workshop().kept()->survey->mass.size;
+    EXPECT_NEAR(d.workshop().slab()->low, box.min.z() + 0.25 * box.extent().z(), 0.01 * box.extent().z());
+    const auto inSlab = d.workshop().places(DefectClass::OpenEdges);
+    EXPECT_LT(inSlab.size(), all);
+    EXPECT_GT(inSlab.size(), 0U);
+    for (std::size_t f : inSlab) {
+        const double z = d.workshop().kept()->survey->findings.list[f].position.z();
+        EXPECT_GE(z, d.workshop().slab()->low);
+        EXPECT_LE(z, d.workshop().slab()->high);
+    }
+    EXPECT_EQ(d.find<QListWidget>("places")->count(), static_cast<int>(inSlab.size()));
+    d.key(Qt::Key_Escape);
+    EXPECT_FALSE(d.workshop().slab());
+    d.key(Qt::Key_X, Qt::AltModifier);
+    EXPECT_EQ(d.workshop().axis(), 0);
+    d.key(Qt::Key_A, Qt::AltModifier);
+    EXPECT_EQ(d.workshop().axis(), 2);
+}
+
+TEST(Strings, MarksOfAPreviewGoAndCome) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("blade")}));
+    d.workshop().chooseClass(DefectClass::OpenEdges);
+    auto* preview = d.find<QAbstractButton>("preview-fill");
+    ASSERT_NE(preview, nullptr);
+    auto* size = d.find<QDoubleSpinBox>("fill.size");
+    size->setValue(3);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().currentPreview().has_value(); }));
+    std::size_t going = 0;
+    std::size_t staying = 0;
+    for (const session::Mark& m : row(d, "boundary_edges").marks) (m.state == session::MarkState::Goes ? going : staying) += 1;
+    EXPECT_GT(going, 0U);
+    EXPECT_GT(staying, 0U);
+    EXPECT_EQ(going + staying, d.workshop().places(DefectClass::OpenEdges).size());
+    // Dropping it leaves everything as it was.
+    const std::uint64_t edges = openEdges(d);
+    ASSERT_TRUE(d.waitFor([&] { return d.button("Drop preview") != nullptr; }));
+    ASSERT_TRUE(d.clickButton("Drop preview"));
+    EXPECT_FALSE(d.workshop().currentPreview());
+    EXPECT_EQ(openEdges(d), edges);
+    EXPECT_EQ(d.workshop().current()->track.stops().size(), 1U);
+}
+
+TEST(Track, UndoRedoAndBranchesByKeyAndClick) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("spinner")}));
+    ASSERT_TRUE(d.clickButton("Repair"));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().current()->track.stops().size() == 2; }));
+    ASSERT_TRUE(d.settle());
+    d.key(Qt::Key_Z, Qt::ControlModifier);
+    EXPECT_EQ(d.workshop().current()->track.current(), 0U);
+    ASSERT_TRUE(d.settle());
+    EXPECT_GT(d.workshop().kept()->survey->counts.misorientedEdges, 0U);
+    d.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_EQ(d.workshop().current()->track.current(), 1U);
+    auto* track = d.window().findChild<desktop::TrackPanel*>();
+    d.click(track, track->stopAt(0));
+    EXPECT_EQ(d.workshop().current()->track.current(), 0U);
+    ASSERT_TRUE(d.settle());
+    // From there another way: a second branch, and the first stays.
+    ASSERT_TRUE(d.clickButton("Bring the count down"));
+    ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
+    d.key(Qt::Key_Return, Qt::ControlModifier);
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(d.workshop().current()->track.stop(0).children.size(), 2U);
+    EXPECT_NE(track->stopAt(1).y(), track->stopAt(2).y());
+    d.click(track, track->stopAt(1));
+    EXPECT_EQ(d.workshop().current()->track.current(), 1U);
+}
+
+TEST(Brief, ChosenFromTheHeader) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("fairing")}));
+    EXPECT_EQ(labelText(d, "tune"), "8 of 9 in tune");
+    auto* brief = d.find<QComboBox>("brief");
+    brief->setFocus();
+    QTest::keyClick(brief, Qt::Key_Down);
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(d.workshop().brief().id, "volume-mesh");
+    QTest::keyClick(brief, Qt::Key_Down);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().brief().id == "reference-surface"; }));
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(labelText(d, "tune"), "6 of 6 in tune");
+    EXPECT_TRUE(row(d, "boundary_edges").noted);
+}
+
+TEST(View, TurnsPansAndZoomsAboutThePointer) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("hub")}));
+    auto& view = d.window().viewport();
+    QTest::qWait(100);
+    const auto start = view.camera();
+    const QPointF middle(view.width() / 2.0, view.height() / 2.0);
+    d.drag(&view, middle, middle + QPointF(60, 20), Qt::RightButton);
+    EXPECT_GT((view.camera().direction() - start.direction()).norm(), 0.1);
+    const auto turned = view.camera();
+    d.drag(&view, middle, middle + QPointF(50, 0), Qt::MiddleButton);
+    EXPECT_LT((view.camera().direction() - turned.direction()).norm(), 1e-9);
+    EXPECT_NEAR(view.camera().toScreen(turned.centre()).x() - turned.toScreen(turned.centre()).x(), 50, 1);
+    // The point under the pointer stays there while the wheel turns.
+    const QPointF pointer(200, 150);
+    const mesh::Point under = view.camera().rayOrigin(pointer);
+    QWheelEvent wheel(pointer, view.mapToGlobal(pointer), {}, QPoint(0, 240), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(&view, &wheel);
+    EXPECT_LT((view.camera().toScreen(under) - pointer).manhattanLength(), 0.01);
+    EXPECT_LT(view.camera().worldPerPixel(), turned.worldPerPixel());
+    d.key(Qt::Key_5, Qt::AltModifier);
+    EXPECT_TRUE(d.waitFor([&] { return view.camera().direction().z() < -1 + 1e-6; }));
+}
+
+TEST(View, ClickOnAGlyphChoosesItsPlace) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("spinner")}));
+    auto& view = d.window().viewport();
+    QTest::qWait(300);
+    const auto places = d.workshop().places(DefectClass::InwardShells);
+    ASSERT_EQ(places.size(), 1U);
+    d.click(&view, view.placeOnScreen(places[0]));
+    EXPECT_EQ(d.workshop().chosenFinding(), places[0]);
+}
+
+TEST(View, DrawsThePartAndHatchesInsides) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("spinner")}));
+    QTest::qWait(300);
+    const QImage picture = d.window().viewport().grabFramebuffer();
+    const QPointF weight = d.window().viewport().placeOnScreen(d.workshop().places(DefectClass::InwardShells)[0]);
+    const double scale = picture.width() / static_cast<double>(d.window().viewport().width());
+    // On the inside-out ball both colours of the hatch are found; in a corner only paper.
+    std::size_t ochre = 0;
+    std::size_t pale = 0;
+    for (int dx = -8; dx <= 8; ++dx) {
+        const QColor c = picture.pixelColor((weight * scale).toPoint() + QPoint(dx, 0));
+        ochre += c.red() > c.blue() + 60 && c.red() < 190;
+        pale += c.red() > 200;
+    }
+    EXPECT_GT(ochre, 2U);
+    EXPECT_GT(pale, 2U);
+    EXPECT_EQ(picture.pixelColor(3, 3).rgb(), session::paper::sheet.rgb());
+}
+
+TEST(Parts, ChosenByClickAndClosedByKey) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("hub"), rig("spinner")}));
+    auto* parts = d.window().findChild<desktop::PartsPanel*>();
+    d.click(parts, parts->partRect(1).center());
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(d.workshop().current()->name, "spinner");
+    d.key(Qt::Key_W, Qt::ControlModifier);
+    EXPECT_EQ(d.workshop().parts().size(), 1U);
+    EXPECT_EQ(d.workshop().current()->name, "hub");
+    d.key(Qt::Key_W, Qt::ControlModifier);
+    EXPECT_EQ(d.workshop().current(), nullptr);
+    EXPECT_FALSE(d.button("Repair")->isEnabled());
+}
+
+TEST(Parts, UnitIsAssumedUntilItIsSaid) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("hub")}));
+    EXPECT_TRUE(d.workshop().current()->unit.assumed);
+    auto* unit = d.find<QComboBox>("unit");
+    unit->setFocus();
+    QTest::keyClick(unit, Qt::Key_Down);
+    ASSERT_TRUE(d.waitFor([&] { return !d.workshop().current()->unit.assumed; }));
+    EXPECT_EQ(d.workshop().current()->unit.name, "cm");
+}
+
+TEST(Finder, RunsACommandByAFewLetters) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("hub")}));
+    d.key(Qt::Key_K, Qt::ControlModifier);
+    auto* input = d.find<QLineEdit>("find-command");
+    ASSERT_TRUE(input->isVisible());
+    QTest::keyClicks(input, "lens qual");
+    QTest::keyClick(input, Qt::Key_Return);
+    EXPECT_FALSE(input->isVisible());
+    EXPECT_EQ(d.workshop().lens(), session::Lens::Quality);
+    ASSERT_TRUE(d.waitFor([&] { return !d.workshop().coat().colours.empty(); }));
+    EXPECT_EQ(d.workshop().coat().legend.title, "Smallest angle");
+    d.key(Qt::Key_K, Qt::ControlModifier);
+    QTest::keyClick(input, Qt::Key_Escape);
+    EXPECT_FALSE(input->isVisible());
+}
+
+TEST(Finder, EveryCommandHasAName) {
+    WindowDriver d;
+    std::set<QString> keys;
+    for (QAction* command : d.window().commands()) {
+        EXPECT_FALSE(command->text().isEmpty());
+        if (!command->shortcut().isEmpty()) {
+            EXPECT_TRUE(keys.insert(command->shortcut().toString()).second) << command->text().toStdString();
+        }
+    }
+}
+
+TEST(Lens, EachColoursThePartWithALegend) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("duct-frame")}));
+    for (int key = Qt::Key_1; key <= Qt::Key_6; ++key) {
+        d.key(static_cast<Qt::Key>(key));
+        ASSERT_TRUE(d.settle());
+        const bool plain = key == Qt::Key_1;
+        EXPECT_EQ(d.workshop().coat().legend.title.isEmpty(), plain) << key;
+    }
+}
+
+TEST(Errors, AreShownAndNothingIsLost) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("hub")}));
+    const QString broken = d.folder() + "/broken.stl";
+    std::ofstream(broken.toStdString()) << "this is no surface";
+    d.workshop().open({broken});
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().noticeIsError(); }));
+    EXPECT_NE(labelText(d, "notice").indexOf("not a surface file that can be read"), -1);
+    EXPECT_EQ(d.workshop().parts().size(), 1U);
+    ASSERT_TRUE(d.clickButton("Dismiss"));
+    EXPECT_TRUE(d.workshop().notice().isEmpty());
+
+    d.dialogs().toExport = "/proc/hub.stl";
+    d.key(Qt::Key_E, Qt::ControlModifier);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().noticeIsError(); }));
+    EXPECT_NE(labelText(d, "notice").indexOf("could not write in this folder"), -1);
+    d.dialogs().brief = broken;
+    auto* brief = d.find<QComboBox>("brief");
+    QTest::keyClick(brief, Qt::Key_End);
+    EXPECT_EQ(d.workshop().brief().id, "print");
+}
+
+TEST(Errors, AnUnchosenFileChangesNothing) {
+    WindowDriver d;
+    d.dialogs().toOpen.clear();
+    d.key(Qt::Key_O, Qt::ControlModifier);
+    d.key(Qt::Key_E, Qt::ControlModifier);
+    d.key(Qt::Key_N);
+    d.key(Qt::Key_Z, Qt::ControlModifier);
+    d.key(Qt::Key_R, Qt::ControlModifier);
+    d.key(Qt::Key_F);
+    d.key(Qt::Key_W, Qt::ControlModifier);
+    EXPECT_TRUE(d.workshop().parts().empty());
+    EXPECT_TRUE(d.workshop().notice().isEmpty());
+}
+
+TEST(Jobs, CancelLeavesThePartAsItWas) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("blade")}));
+    const auto before = d.workshop().current()->track.mesh();
+    d.workshop().repair();
+    d.workshop().jobs().cancelAll();
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(d.workshop().current()->track.mesh(), before);
+    EXPECT_EQ(d.workshop().current()->track.stops().size(), 1U);
+    EXPECT_EQ(d.workshop().notice(), "Cancelled; everything is as it was.");
+}
+
+TEST(Jobs, TheWindowStaysAliveWhileWorkRuns) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("blade")}));
+    d.workshop().preview({steps::findStep("decimate"), {{"percent", 10.0}, {"deviation", 0.05}}});
+    int ticks = 0;
+    QTimer timer;
+    QObject::connect(&timer, &QTimer::timeout, [&] { ++ticks; });
+    timer.start(10);
+    ASSERT_TRUE(d.waitFor([&] { return !d.workshop().jobs().busy(); }, 60000));
+    EXPECT_GT(ticks, 5);
+}
+
+TEST(Jobs, ANewerPreviewReplacesTheOlder) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("blade")}));
+    for (double percent : {80.0, 60.0, 20.0}) d.workshop().preview({steps::findStep("decimate"), {{"percent", percent}}});
+    ASSERT_TRUE(d.waitFor([&] { return !d.workshop().jobs().busy(); }));
+    ASSERT_TRUE(d.workshop().currentPreview());
+    EXPECT_EQ(d.workshop().currentPreview()->used.at("percent"), 20);
+}
+
+TEST(Jobs, ClosingTheWindowWhileWorkRunsIsSafe) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("blade")}));
+    d.workshop().repair();
+    d.workshop().preview({steps::findStep("decimate"), {}});
+}
+
+TEST(Recipe, IsSavedFromTheTrack) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("spinner")}));
+    d.key(Qt::Key_R, Qt::ControlModifier);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().current()->track.stops().size() == 2; }));
+    d.dialogs().recipe = d.folder() + "/recipe.json";
+    d.key(Qt::Key_R, Qt::ControlModifier | Qt::ShiftModifier);
+    std::ifstream file(d.dialogs().recipe.toStdString());
+    const std::string text{std::istreambuf_iterator<char>(file), {}};
+    EXPECT_NE(text.find("\"orient\""), std::string::npos);
+}
+
+TEST(Strings, WordsAndNumbers) {
+    EXPECT_EQ(session::spaced(1234567), QString("1\u202F234\u202F567"));
+    EXPECT_EQ(session::spaced(999), "999");
+    EXPECT_EQ(session::shortNumber(0.012345), "0.0123");
+    EXPECT_EQ(session::shortNumber(-12), "−12");
+    EXPECT_EQ(session::shortNumber(std::numeric_limits<double>::infinity()), "∞");
+}
+
+TEST(StandIn, HasFewTrianglesAndTheSameShape) {
+    mesh::SilentProgress silent;
+    const auto surface = io::readSurface(std::filesystem::path(rig("nacelle").toStdString()), silent);
+    const mesh::Mesh light = session::clusteredStandIn(surface->mesh, 5000);
+    EXPECT_LE(light.triangles.size(), 5000U);
+    EXPECT_GT(light.triangles.size(), 500U);
+    EXPECT_LT((mesh::boxOf(light).centre() - mesh::boxOf(surface->mesh).centre()).norm(), 5);
+}
+
+}  // namespace
+}  // namespace zither::tests
+
+int main(int argc, char** argv) {
+    QApplication application(argc, argv);
+    zither::desktop::applyTheme(application);
+    ::testing::InitGoogleTest(&argc, argv);
+    return RUN_ALL_TESTS();
+}
