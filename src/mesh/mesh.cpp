@@ -11,12 +11,6 @@
 
 namespace zither::mesh {
 
-Box boxOf(const Mesh& m, TriangleId t) {
-    Box box;
-    for (unsigned k = 0; k < 3; ++k) box.add(m.corner(t, k));
-    return box;
-}
-
 Box boxOf(const Mesh& m) {
     Box box;
     for (const Triangle& t : m.triangles)

@@ -65,8 +65,12 @@ inline Point areaVector(const Mesh& m, TriangleId t) {
 
 inline Point centroid(const Mesh& m, TriangleId t) { return (m.corner(t, 0) + m.corner(t, 1) + m.corner(t, 2)) / 3.0; }
 
-// Box of one triangle.
-Box boxOf(const Mesh& m, TriangleId t);
+inline Box boxOf(const Mesh& m, TriangleId t) {
+    Box box;
+    box.min = m.corner(t, 0).cwiseMin(m.corner(t, 1)).cwiseMin(m.corner(t, 2));
+    box.max = m.corner(t, 0).cwiseMax(m.corner(t, 1)).cwiseMax(m.corner(t, 2));
+    return box;
+}
 
 // Box of every vertex that a triangle uses.
 Box boxOf(const Mesh& m);

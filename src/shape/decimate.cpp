@@ -1,441 +1,192 @@
+// Policy of decimation: large surfaces are taken apart into pieces that fit the cache, whose insides are brought down in
+// parallel; then the engine goes over the whole. A limit on the deviation is kept by measuring.
 #include "shape/decimate.h"
 
 #include <Eigen/Geometry>
 #include <algorithm>
-#include <bit>
+#include <atomic>
 #include <cmath>
+#include <memory>
 
 #include "measure/deviation.h"
 #include "measure/mass.h"
-#include "mesh/edges.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
-#include "shape/quadric.h"
+#include "shape/edge_collapse.h"
+#include "space/hilbert.h"
 
 namespace zither::shape {
 namespace {
 
-using mesh::Point;
-using mesh::Triangle;
-using mesh::TriangleId;
-using mesh::VertexId;
+// Pieces of this many triangles stay within a core's cache with all that is known of them.
+constexpr std::size_t pieceTriangles = 24'000;
+// The pieces leave this much more than the target, for the last pass over the whole to spend where it costs least.
+constexpr double leftForTheWhole = 1.12;
 
-// A collapse waiting in the queue; out of date once a vertex has a newer version.
-struct Candidate {
-    VertexId u;
-    VertexId v;
-    std::uint32_t version;  // sum of both vertices' versions when it was made
+// A piece of the surface with numbers of its own.
+struct Piece {
+    Mesh mesh;
+    std::vector<TriangleId> triangles;  // in the whole
+    std::vector<VertexId> vertices;     // in the whole
+    std::unique_ptr<EdgeCollapse> engine;
 };
 
-// Candidates in buckets of the error's logarithm: eight a power of two.
-class BucketQueue {
-public:
-    void push(double error, const Candidate& c) {
-        const std::size_t bucket = bucketOf(error);
-        if (bucket >= buckets_.size()) buckets_.resize(bucket + 1);
-        buckets_[bucket].push_back(c);
-        lowest_ = std::min(lowest_, bucket);
-    }
-    bool pop(Candidate& c) {
-        while (lowest_ < buckets_.size() && buckets_[lowest_].empty()) ++lowest_;
-        if (lowest_ >= buckets_.size()) return false;
-        c = buckets_[lowest_].back();
-        buckets_[lowest_].pop_back();
-        return true;
-    }
-
-private:
-    // Exponent and first three bits of the mantissa: monotonous in the error. Errors are relative to the whole, those
-    // below 2^-140 of it count as none.
-    static std::size_t bucketOf(double error) {
-        constexpr std::uint64_t base = (1023 - 140) << 3;
-        const std::uint64_t bits = std::bit_cast<std::uint64_t>(error) >> 49;
-        return bits > base ? static_cast<std::size_t>(bits - base) : 0;
-    }
-
-    std::vector<std::vector<Candidate>> buckets_;
-    std::size_t lowest_ = 0;
-};
-
-enum class VertexKind : std::uint8_t {
-    Inner,
-    Border,  // on an open edge or a region border: moves only along it
-    Fixed,   // non-manifold, where borders meet, or not to be touched
-};
-
-// What a collapse would do.
-struct Placement {
-    Point at;
-    double error = 0;
-};
+std::vector<VertexKind> fixedOutsidePick(const Mesh& m, const Pick& pick) {
+    std::vector<VertexKind> allowed(m.positions.size(), VertexKind::Inner);
+    if (pick.everything()) return allowed;
+    const std::vector<std::uint8_t> chosen = pick.mask(m);
+    for (TriangleId t = 0; t < m.triangles.size(); ++t)
+        if (!chosen[t])
+            for (VertexId v : m.triangles[t]) allowed[v] = VertexKind::Fixed;
+    return allowed;
+}
 
 class Decimating {
 public:
     Decimating(const Mesh& m, const Pick& pick, const DecimateOptions& options)
-        : mesh_(m), options_(options), origin_(mesh::boxOf(m).centre()), scale_(mesh::boxOf(m).diagonal()) {
-        if (!(scale_ > 0)) scale_ = 1;
-        // Working coordinates are centred and of size one: errors are relative, offsets cost no digits.
-        position_.resize(m.positions.size());
-        for (std::size_t v = 0; v < position_.size(); ++v) position_[v] = (m.positions[v] - origin_) / scale_;
-        original_.assign(m.positions.size(), 1);
-        triangle_ = m.triangles;
-        alive_.assign(m.triangles.size(), 1);
-        version_.assign(m.positions.size(), 0);
-        mark_.assign(m.positions.size(), 0);
-        refused_.assign(m.positions.size(), 0);
-        classify(pick.mask(m));
-        buildQuadrics();
-        buildCorners();
+        : mesh_(m), target_(std::min(options.targetTriangles, m.triangles.size())), allowed_(fixedOutsidePick(m, pick)) {
+        const mesh::Box box = mesh::boxOf(m);
+        settings_ = {box.centre(), box.diagonal() > 0 ? box.diagonal() : 1, options.lockBorders};
     }
 
-    // Collapses up to the target or until the next collapse would cost more than errorLimit (squared length, relative).
+    // Down to the target, or until the next collapse would cost more than errorLimit (squared length, relative).
     Outcome<DecimateResult> run(double errorLimit, Progress& progress) {
-        std::size_t count = triangle_.size();
-        const std::size_t target = std::min(options_.targetTriangles, count);
-        const std::size_t toRemove = count - target;
-        errorLimit_ = errorLimit;
-        fillQueue();
-        Candidate c{};
-        std::size_t steps = 0;
-        while (count > target && queue_.pop(c)) {
-            if (++steps % 8192 == 0 && !progress.report(static_cast<double>(triangle_.size() - count) / static_cast<double>(toRemove)))
-                return mesh::cancelled();
-            if (version_[c.u] + version_[c.v] != c.version || dead(c.u) || dead(c.v)) continue;
-            count -= tryCollapse(c.u, c.v);
-        }
-        return finish(count);
+        const double wanted = leftForTheWhole * static_cast<double>(target_);
+        const bool inPieces = mesh_.triangles.size() > 3 * pieceTriangles && wanted < static_cast<double>(mesh_.triangles.size());
+        if (!inPieces) return whole(mesh_, allowed_, errorLimit, progress);
+        mesh::PartOfProgress first(progress, 0, 0.8);
+        Outcome<Mesh> lighter = throughPieces(errorLimit, static_cast<std::size_t>(wanted), first);
+        if (!lighter) return tl::unexpected(lighter.error());
+        mesh::PartOfProgress last(progress, 0.8, 1);
+        return whole(*lighter, lighterAllowed_, errorLimit, last);
     }
 
 private:
-    [[nodiscard]] bool dead(VertexId v) const { return cornerCount_[v] == 0; }
-
-    void classify(const std::vector<std::uint8_t>& chosen) {
-        const mesh::Edges edges(mesh_);
-        kind_.assign(position_.size(), VertexKind::Inner);
-        std::vector<std::uint8_t> borderEdges(position_.size(), 0);
-        for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
-            const mesh::HalfEdge h = edges.around(e)[0];
-            const VertexId from = fromVertex(mesh_, h);
-            const VertexId to = toVertex(mesh_, h);
-            const bool twoSided = edges.degree(e) == 2;
-            if (edges.degree(e) > 2 || (twoSided && mesh::runsAlong(mesh_, h, edges.around(e)[1]))) {
-                kind_[from] = kind_[to] = VertexKind::Fixed;
-            } else if (!twoSided || mesh_.regionOf(mesh::triangleOf(h)) != mesh_.regionOf(mesh::triangleOf(edges.around(e)[1]))) {
-                borderPlanes_.push_back(h);
-                for (VertexId v : {from, to}) borderEdges[v] = static_cast<std::uint8_t>(std::min(3, borderEdges[v] + 1));
-            }
-        }
-        for (VertexId v = 0; v < kind_.size(); ++v) {
-            if (borderEdges[v] == 0 || kind_[v] == VertexKind::Fixed) continue;
-            kind_[v] = borderEdges[v] == 2 && !options_.lockBorders ? VertexKind::Border : VertexKind::Fixed;
-        }
-        fixBowTies(edges);
-        for (TriangleId t = 0; t < triangle_.size(); ++t)
-            if (!chosen[t] || mesh::isCollapsed(triangle_[t]))
-                for (VertexId v : triangle_[t]) kind_[v] = VertexKind::Fixed;
-    }
-
-    // A vertex whose fans hang together only there would be pulled into a non-manifold knot.
-    void fixBowTies(const mesh::Edges& edges) {
-        std::vector<std::uint32_t> corners(kind_.size(), 0);
-        std::vector<std::uint32_t> walked(kind_.size(), 0);
-        std::vector<mesh::HalfEdge> first(kind_.size(), mesh::noEdge);
-        for (mesh::HalfEdge h = 0; h < 3 * triangle_.size(); ++h) {
-            const VertexId v = fromVertex(mesh_, h);
-            ++corners[v];
-            // Start where there is nothing to the right, so that one walk sees the whole of an open fan.
-            if (first[v] == mesh::noEdge || edges.twin(h) == mesh::noEdge) first[v] = h;
-        }
-        for (VertexId v = 0; v < kind_.size(); ++v) {
-            if (first[v] == mesh::noEdge || kind_[v] == VertexKind::Fixed) continue;
-            mesh::HalfEdge h = first[v];
-            do {
-                ++walked[v];
-                h = edges.twin(mesh::previousInTriangle(h));
-            } while (h != mesh::noEdge && h != first[v] && walked[v] <= corners[v]);
-            if (walked[v] != corners[v]) kind_[v] = VertexKind::Fixed;
-        }
-    }
-
-    void buildQuadrics() {
-        quadric_.resize(position_.size());
-        for (const Triangle& t : triangle_) {
-            const Point normal = (position_[t[1]] - position_[t[0]]).cross(position_[t[2]] - position_[t[0]]);
-            const double twiceArea = normal.norm();
-            if (!(twiceArea > 0)) continue;
-            for (VertexId v : t) quadric_[v].addPlane(normal / twiceArea, position_[t[0]], twiceArea / 6);
-        }
-        for (mesh::HalfEdge h : borderPlanes_) {
-            const Triangle& t = triangle_[mesh::triangleOf(h)];
-            const VertexId from = fromVertex(mesh_, h);
-            const VertexId to = toVertex(mesh_, h);
-            const Point edge = position_[to] - position_[from];
-            const Point across = edge.cross((position_[t[1]] - position_[t[0]]).cross(position_[t[2]] - position_[t[0]]));
-            if (!(across.norm() > 0)) continue;
-            for (VertexId v : {from, to}) quadric_[v].addPlane(across.normalized(), position_[from], tolerance::borderWeight * edge.squaredNorm());
-        }
-    }
-
-    void buildCorners() {
-        const std::size_t n = position_.size();
-        cornerBegin_.assign(n, 0);
-        cornerCount_.assign(n, 0);
-        for (const Triangle& t : triangle_)
-            for (VertexId v : t) ++cornerCount_[v];
-        std::uint32_t total = 0;
-        for (std::size_t v = 0; v < n; ++v) {
-            cornerBegin_[v] = total;
-            total += cornerCount_[v];
-            cornerCount_[v] = 0;
-        }
-        around_.resize(total);
-        for (TriangleId t = 0; t < triangle_.size(); ++t)
-            for (VertexId v : triangle_[t]) around_[cornerBegin_[v] + cornerCount_[v]++] = t;
-    }
-
-    [[nodiscard]] std::span<const TriangleId> trianglesAt(VertexId v) const { return {around_.data() + cornerBegin_[v], cornerCount_[v]}; }
-
-    [[nodiscard]] bool onBorder(VertexId u, VertexId v) const {
-        // Border edges move with their vertices; two border vertices with one triangle or two regions between them.
-        TriangleId first = mesh::noEdge;
-        for (TriangleId t : trianglesAt(u)) {
-            if (!hasVertex(t, v)) continue;
-            if (first == mesh::noEdge) first = t;
-            else return mesh_.regionOf(first) != mesh_.regionOf(t);
-        }
-        return true;
-    }
-
-    [[nodiscard]] bool hasVertex(TriangleId t, VertexId v) const {
-        return triangle_[t][0] == v || triangle_[t][1] == v || triangle_[t][2] == v;
-    }
-
-    // Where the vertex would go and what that costs; nothing where the kinds of the vertices forbid the collapse.
-    [[nodiscard]] std::optional<Placement> place(VertexId u, VertexId v) const {
-        const VertexKind ku = kind_[u];
-        const VertexKind kv = kind_[v];
-        if (ku == VertexKind::Fixed && kv == VertexKind::Fixed) return std::nullopt;
-        Quadric q = quadric_[u];
-        q.add(quadric_[v]);
-        if (ku != kv && (ku == VertexKind::Fixed || (ku == VertexKind::Border && kv == VertexKind::Inner))) {
-            if (kv == VertexKind::Border && !onBorder(u, v)) return std::nullopt;
-            return Placement{position_[u], q.at(position_[u])};
-        }
-        if (ku != kv) {
-            if (ku == VertexKind::Border && !onBorder(u, v)) return std::nullopt;
-            return Placement{position_[v], q.at(position_[v])};
-        }
-        if (ku == VertexKind::Border && !onBorder(u, v)) return std::nullopt;
-        if (const auto minimum = q.minimum()) {
-            // Far from the edge the minimum is an artefact of nearly parallel planes.
-            const double reach = 2 * (position_[u] - position_[v]).squaredNorm();
-            if ((*minimum - 0.5 * (position_[u] + position_[v])).squaredNorm() <= reach) return Placement{*minimum, q.at(*minimum)};
-        }
-        Placement best{0.5 * (position_[u] + position_[v]), 0};
-        best.error = q.at(best.at);
-        for (VertexId end : {u, v})
-            if (const double error = q.at(position_[end]); error <= best.error) best = {position_[end], error};
-        return best;
-    }
-
-    // A little of the edge's length breaks ties in flat places in favour of short edges.
-    void offer(VertexId u, VertexId v) {
-        const auto placement = place(u, v);
-        if (!placement || placement->error > errorLimit_) return;
-        constexpr double tieBreak = 0x1p-40;
-        queue_.push(placement->error + tieBreak * tieBreak * (position_[u] - position_[v]).squaredNorm(), {u, v, version_[u] + version_[v]});
-    }
-
-    void fillQueue() {
-        for (TriangleId t = 0; t < triangle_.size(); ++t)
-            for (unsigned k = 0; k < 3; ++k) {
-                const VertexId u = triangle_[t][k];
-                const VertexId v = triangle_[t][(k + 1) % 3];
-                // Each inner edge is seen twice, in both directions; an open one once in either.
-                if (u < v || (kind_[u] != VertexKind::Inner && kind_[v] != VertexKind::Inner)) offer(u, v);
-            }
-    }
-
-    // Number of triangles removed: 0 where the collapse is not allowed.
-    std::size_t tryCollapse(VertexId u, VertexId v) {
-        const auto placement = place(u, v);
-        if (!placement || !linkAllows(u, v) || !keepsDirection(u, v, placement->at) || !keepsDirection(v, u, placement->at)) {
-            refused_[u] = refused_[v] = 1;
-            return 0;
-        }
-        return collapse(u, v, placement->at);
-    }
-
-    // The vertices that both ends see must be exactly the corners opposite the edge (Dey et al. 1999); and an inner edge
-    // between two border vertices is a bridge that must not be closed.
-    bool linkAllows(VertexId u, VertexId v) {
-        std::size_t over = 0;
-        ++markNow_;
-        for (TriangleId t : trianglesAt(u)) {
-            over += hasVertex(t, v);
-            for (VertexId w : triangle_[t]) mark_[w] = markNow_;
-        }
-        if (over == 0 || over > 2) return false;
-        const std::uint32_t seen = markNow_++;
-        std::size_t common = 0;
-        for (TriangleId t : trianglesAt(v))
-            for (VertexId w : triangle_[t])
-                if (mark_[w] == seen && w != u && w != v) {
-                    ++common;
-                    mark_[w] = markNow_;
-                }
-        // Two triangles over the edge whose far corners coincide, or a tetrahedron, would fold flat onto each other.
-        return common == over && !(over == 2 && cornerCount_[u] <= 3 && cornerCount_[v] <= 3);
-    }
-
-    // No triangle around `moved` that stays may turn far or become a sliver when it moves to `at`.
-    [[nodiscard]] bool keepsDirection(VertexId moved, VertexId other, const Point& at) const {
-        for (TriangleId t : trianglesAt(moved)) {
-            if (hasVertex(t, other)) continue;
-            const Triangle& tri = triangle_[t];
-            const unsigned k = tri[0] == moved ? 0 : tri[1] == moved ? 1 : 2;
-            const Point& b = position_[tri[(k + 1) % 3]];
-            const Point& c = position_[tri[(k + 2) % 3]];
-            const Point before = (b - position_[moved]).cross(c - position_[moved]);
-            const Point after = (b - at).cross(c - at);
-            const double afterSquared = after.squaredNorm();
-            if (!(afterSquared > 0)) return false;
-            const double cosine = before.dot(after);
-            if (cosine < 0 || cosine * cosine < tolerance::flipCosine * tolerance::flipCosine * before.squaredNorm() * afterSquared) {
-                if (before.squaredNorm() > 0) return false;
-            }
-            const double longest = std::max({(b - at).squaredNorm(), (c - at).squaredNorm(), (c - b).squaredNorm()});
-            const double limit = tolerance::sliverHeight * longest;
-            if (afterSquared < limit * limit) {
-                const double longestBefore = std::max({(b - position_[moved]).squaredNorm(), (c - position_[moved]).squaredNorm(), (c - b).squaredNorm()});
-                if (afterSquared * longestBefore * longestBefore < before.squaredNorm() * longest * longest) return false;
-            }
-        }
-        return true;
-    }
-
-    // v goes into u.
-    std::size_t collapse(VertexId u, VertexId v, const Point& at) {
-        std::size_t removed = 0;
-        const auto begin = static_cast<std::uint32_t>(around_.size());
-        for (VertexId end : {u, v})
-            for (std::uint32_t i = cornerBegin_[end], last = i + cornerCount_[end]; i < last; ++i) {
-                const TriangleId t = around_[i];
-                if (hasVertex(t, u) && hasVertex(t, v)) {
-                    if (end == v) removeTriangle(t, u, v), ++removed;
-                    continue;
-                }
-                around_.push_back(t);
-            }
-        for (std::uint32_t i = begin; i < around_.size(); ++i)
-            for (VertexId& w : triangle_[around_[i]])
-                if (w == v) w = u;
-        // A kept end keeps its bits: positions are written back only where the vertex really moved.
-        if (at == position_[v] && at != position_[u]) {
-            movedFrom(u, v);
-        } else if (at != position_[u]) {
-            original_[u] = 0;
-        }
-        position_[u] = at;
-        quadric_[u].add(quadric_[v]);
-        if (kind_[v] > kind_[u]) kind_[u] = kind_[v];
-        cornerBegin_[u] = begin;
-        cornerCount_[u] = static_cast<std::uint32_t>(around_.size() - begin);
-        cornerCount_[v] = 0;
-        ++version_[u];
-        offerAround(u);
-        return removed;
-    }
-
-    void movedFrom(VertexId u, VertexId v) {
-        original_[u] = original_[v];
-        if (source_.empty()) {
-            source_.resize(position_.size());
-            for (VertexId w = 0; w < source_.size(); ++w) source_[w] = w;
-        }
-        source_[u] = source_[v];
-    }
-
-    void removeTriangle(TriangleId t, VertexId u, VertexId v) {
-        alive_[t] = 0;
-        for (VertexId w : triangle_[t]) {
-            if (w == u || w == v) continue;
-            TriangleId* list = around_.data() + cornerBegin_[w];
-            std::uint32_t& count = cornerCount_[w];
-            *std::find(list, list + count, t) = list[count - 1];
-            --count;
-        }
-    }
-
-    void offerAround(VertexId u) {
-        refused_[u] = 0;
-        forEachNeighbour(u, [&](VertexId w) { offer(u, w); });
-        // What was refused beside here may be allowed now: the triangles that stood in the way have changed.
-        refusedNearby_.clear();
-        forEachNeighbour(u, [&](VertexId w) {
-            if (std::exchange(refused_[w], 0)) refusedNearby_.push_back(w);
-        });
-        for (VertexId w : refusedNearby_)
-            forEachNeighbour(w, [&](VertexId x) {
-                if (x != u) offer(w, x);
-            });
-    }
-
-    template <class Use>
-    void forEachNeighbour(VertexId u, const Use& use) {
-        ++markNow_;
-        mark_[u] = markNow_;
-        for (std::uint32_t i = cornerBegin_[u]; i < cornerBegin_[u] + cornerCount_[u]; ++i)
-            for (VertexId w : triangle_[around_[i]]) {
-                if (mark_[w] == markNow_) continue;
-                mark_[w] = markNow_;
-                use(w);
-            }
-    }
-
-    DecimateResult finish(std::size_t count) {
+    Outcome<DecimateResult> whole(const Mesh& m, const std::vector<VertexKind>& allowed, double errorLimit, Progress& progress) {
+        EdgeCollapse engine(m, allowed, settings_);
+        const std::size_t surplus = m.triangles.size() - std::min(target_, m.triangles.size());
+        if (!engine.advance(errorLimit, surplus, progress)) return mesh::cancelled();
         DecimateResult result;
-        result.mesh.positions = mesh_.positions;
-        for (VertexId v = 0; v < position_.size(); ++v) {
-            if (dead(v)) continue;
-            const VertexId source = source_.empty() ? v : source_[v];
-            result.mesh.positions[v] = original_[v] ? mesh_.positions[source] : Point(position_[v] * scale_ + origin_);
-        }
-        result.mesh.regionNames = mesh_.regionNames;
-        for (TriangleId t = 0; t < triangle_.size(); ++t) {
-            if (!alive_[t]) continue;
-            result.mesh.triangles.push_back(triangle_[t]);
-            if (!mesh_.regions.empty()) result.mesh.regions.push_back(mesh_.regions[t]);
+        result.mesh.positions = m.positions;
+        result.mesh.regionNames = m.regionNames;
+        for (TriangleId t = 0; t < m.triangles.size(); ++t) {
+            if (!engine.alive(t)) continue;
+            result.mesh.triangles.push_back(engine.triangle(t));
+            if (!m.regions.empty()) result.mesh.regions.push_back(m.regions[t]);
+            for (VertexId v : engine.triangle(t)) result.mesh.positions[v] = engine.position(v);
         }
         mesh::dropUnusedVertices(result.mesh);
-        result.removed = mesh_.triangles.size() - count;
-        result.reachedTarget = count <= options_.targetTriangles;
+        result.removed = mesh_.triangles.size() - result.mesh.triangles.size();
+        result.reachedTarget = result.mesh.triangles.size() <= target_;
         return result;
     }
 
+    // Neighbours in Hilbert order make compact pieces; vertices of several pieces are Foreign to each.
+    std::vector<Piece> takeApart() const {
+        const std::vector<TriangleId> order = space::hilbertOrder(mesh_);
+        std::vector<Piece> pieces((order.size() + pieceTriangles - 1) / pieceTriangles);
+        std::vector<std::uint32_t> pieceOf(mesh_.positions.size(), mesh::noEdge);
+        std::vector<VertexId> numberInPiece(mesh_.positions.size());
+        std::vector<std::uint8_t> foreign(mesh_.positions.size(), 0);
+        for (std::uint32_t i = 0; i < pieces.size(); ++i) {
+            Piece& piece = pieces[i];
+            const auto begin = order.begin() + static_cast<std::ptrdiff_t>(i * pieceTriangles);
+            const auto end = order.begin() + static_cast<std::ptrdiff_t>(std::min(order.size(), (i + 1) * pieceTriangles));
+            piece.triangles.assign(begin, end);
+            for (TriangleId t : piece.triangles) {
+                Triangle local;
+                for (unsigned k = 0; k < 3; ++k) {
+                    const VertexId v = mesh_.triangles[t][k];
+                    if (pieceOf[v] != i) {
+                        foreign[v] |= pieceOf[v] != mesh::noEdge;
+                        pieceOf[v] = i;
+                        numberInPiece[v] = static_cast<VertexId>(piece.vertices.size());
+                        piece.vertices.push_back(v);
+                    }
+                    local[k] = numberInPiece[v];
+                }
+                piece.mesh.triangles.push_back(local);
+                if (!mesh_.regions.empty()) piece.mesh.regions.push_back(mesh_.regions[t]);
+            }
+        }
+        mesh::parallelFor(pieces.size(), 1, [&](std::size_t i) { start(pieces[i], foreign); });
+        return pieces;
+    }
+
+    void start(Piece& piece, const std::vector<std::uint8_t>& foreign) const {
+        std::vector<VertexKind> allowed;
+        for (VertexId v : piece.vertices) {
+            piece.mesh.positions.push_back(mesh_.positions[v]);
+            allowed.push_back(foreign[v] ? VertexKind::Foreign : allowed_[v]);
+        }
+        piece.engine = std::make_unique<EdgeCollapse>(piece.mesh, allowed, settings_);
+    }
+
+    // Rounds of rising error over all pieces: what is cheap anywhere goes before what is dear elsewhere. In each round a
+    // piece may remove its share of what is still to go, so that the sum does not depend on which piece ran first.
+    Outcome<Mesh> throughPieces(double errorLimit, std::size_t wanted, Progress& progress) {
+        std::vector<Piece> pieces = takeApart();
+        constexpr double firstError = 0x1p-90;
+        constexpr double lastError = 1;
+        std::size_t left = mesh_.triangles.size();
+        std::atomic<bool> stop = !progress.report(0.3);
+        for (double error = firstError; error < lastError && left > wanted && !stop; error *= 4) {
+            const double limit = std::min(error, errorLimit);
+            std::size_t candidates = 0;
+            for (const Piece& p : pieces) candidates += p.engine->candidatesUpTo(limit);
+            const double share = candidates > 0 ? static_cast<double>(left - wanted) / static_cast<double>(candidates) : 0;
+            mesh::parallelFor(pieces.size(), 1, [&](std::size_t i) {
+                const auto most = static_cast<std::size_t>(share * static_cast<double>(pieces[i].engine->candidatesUpTo(limit)));
+                mesh::PartOfProgress quiet(progress, 0.3, 0.9);
+                if (!stop && !pieces[i].engine->advance(limit, most, quiet)) stop = true;
+            });
+            left = 0;
+            for (const Piece& p : pieces) left += p.engine->triangleCount();
+            if (limit < error) break;
+        }
+        if (stop) return mesh::cancelled();
+        return putTogether(pieces);
+    }
+
+    Mesh putTogether(const std::vector<Piece>& pieces) {
+        Mesh result;
+        result.positions = mesh_.positions;
+        result.regionNames = mesh_.regionNames;
+        std::vector<Triangle> triangles(mesh_.triangles.size());
+        std::vector<std::uint8_t> alive(mesh_.triangles.size(), 0);
+        for (const Piece& p : pieces)
+            for (TriangleId t = 0; t < p.triangles.size(); ++t) {
+                if (!p.engine->alive(t)) continue;
+                alive[p.triangles[t]] = 1;
+                for (unsigned k = 0; k < 3; ++k) {
+                    const VertexId v = p.engine->triangle(t)[k];
+                    triangles[p.triangles[t]][k] = p.vertices[v];
+                    result.positions[p.vertices[v]] = p.engine->position(v);
+                }
+            }
+        for (TriangleId t = 0; t < triangles.size(); ++t) {
+            if (!alive[t]) continue;
+            result.triangles.push_back(triangles[t]);
+            if (!mesh_.regions.empty()) result.regions.push_back(mesh_.regions[t]);
+        }
+        compact(result);
+        return result;
+    }
+
+    // Drops unused vertices and keeps what is allowed of the others beside them.
+    void compact(Mesh& m) {
+        std::vector<std::uint8_t> used(m.positions.size(), 0);
+        for (const Triangle& t : m.triangles)
+            for (VertexId v : t) used[v] = 1;
+        for (VertexId v = 0; v < used.size(); ++v)
+            if (used[v]) lighterAllowed_.push_back(allowed_[v]);
+        mesh::dropUnusedVertices(m);
+    }
+
     const Mesh& mesh_;
-    DecimateOptions options_;
-    Point origin_;
-    double scale_;
-    double errorLimit_ = std::numeric_limits<double>::infinity();
-    std::vector<Point> position_;
-    std::vector<std::uint8_t> original_;  // the vertex still has the coordinates of source_
-    std::vector<VertexId> source_;        // empty: itself
-    std::vector<Triangle> triangle_;
-    std::vector<std::uint8_t> alive_;
-    std::vector<Quadric> quadric_;
-    std::vector<VertexKind> kind_;
-    std::vector<mesh::HalfEdge> borderPlanes_;  // half-edges along borders
-    // Triangles at each vertex; a collapse appends the merged list at the end.
-    std::vector<std::uint32_t> cornerBegin_;
-    std::vector<std::uint32_t> cornerCount_;
-    std::vector<TriangleId> around_;
-    std::vector<std::uint32_t> version_;
-    std::vector<std::uint32_t> mark_;
-    std::uint32_t markNow_ = 0;
-    std::vector<std::uint8_t> refused_;  // a collapse at this vertex was not allowed
-    std::vector<VertexId> refusedNearby_;
-    BucketQueue queue_;
+    std::size_t target_;
+    std::vector<VertexKind> allowed_;
+    std::vector<VertexKind> lighterAllowed_;
+    CollapseSettings settings_;
 };
 
 // The quadric's error is a weighted sum of squared distances and bounds nothing; so the result is measured, and the

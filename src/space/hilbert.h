@@ -3,6 +3,9 @@
 
 #include <array>
 #include <cstdint>
+#include <vector>
+
+#include "mesh/mesh.h"
 
 namespace zither::space {
 
@@ -32,5 +35,10 @@ inline std::uint64_t hilbertKey(std::array<std::uint32_t, 3> x, unsigned bits) {
         for (unsigned i = 0; i < 3; ++i) key = key << 1 | (x[i] >> b & 1U);
     return key;
 }
+
+// The triangles, or all of them, in the order of their box centres on a curve through the box of the whole. Ties go by
+// number; the same for any number of threads.
+std::vector<mesh::TriangleId> hilbertOrder(const mesh::Mesh& m);
+std::vector<mesh::TriangleId> hilbertOrder(const mesh::Mesh& m, std::vector<mesh::TriangleId> triangles);
 
 }  // namespace zither::space

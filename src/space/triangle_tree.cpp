@@ -1,8 +1,6 @@
 #include "space/triangle_tree.h"
 
 #include <fmt/format.h>
-#include <tbb/parallel_sort.h>
-
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
@@ -34,18 +32,6 @@ Point nearestOnEdges(const Point& p, const Point& a, const Point& b, const Point
     for (const Point& candidate : {nearestOnSegment(p, b, c), nearestOnSegment(p, c, a)})
         if ((candidate - p).squaredNorm() < (best - p).squaredNorm()) best = candidate;
     return best;
-}
-
-struct Keyed {
-    std::uint64_t key;
-    TriangleId triangle;
-    bool operator<(const Keyed& o) const { return key != o.key ? key < o.key : triangle < o.triangle; }
-};
-
-std::vector<TriangleId> allTriangles(const Mesh& m) {
-    std::vector<TriangleId> all(m.triangles.size());
-    for (TriangleId t = 0; t < all.size(); ++t) all[t] = t;
-    return all;
 }
 
 }  // namespace
@@ -87,40 +73,15 @@ Point nearestOnTriangle(const Point& p, const Point& a, const Point& b, const Po
     return a + vb / sum * ab + vc / sum * ac;
 }
 
-TriangleTree::TriangleTree(const Mesh& m) : TriangleTree(m, allTriangles(m)) {}
+TriangleTree::TriangleTree(const Mesh& m) : mesh_(&m), order_(hilbertOrder(m)) { build(); }
 
-TriangleTree::TriangleTree(const Mesh& m, std::vector<TriangleId> triangles) : mesh_(&m), order_(std::move(triangles)) {
+TriangleTree::TriangleTree(const Mesh& m, std::vector<TriangleId> triangles) : mesh_(&m), order_(hilbertOrder(m, std::move(triangles))) {
     build();
 }
 
 void TriangleTree::build() {
     const std::size_t n = order_.size();
     if (n == 0) return;
-    const Box bounds = mesh::parallelBlocks(
-        n, Box{},
-        [&](std::size_t begin, std::size_t end) {
-            Box box;
-            for (std::size_t i = begin; i < end; ++i) box.add(mesh::boxOf(*mesh_, order_[i]));
-            return box;
-        },
-        [](Box a, const Box& b) {
-            a.add(b);
-            return a;
-        });
-    constexpr unsigned bits = 16;
-    const Point scale = (bounds.max - bounds.min).unaryExpr([](double e) { return e > 0 ? ((1U << bits) - 1) / e : 0.0; });
-    std::vector<Keyed> keyed(n);
-    mesh::parallelFor(n, 4096, [&](std::size_t i) {
-        const Box box = mesh::boxOf(*mesh_, order_[i]);
-        std::array<std::uint32_t, 3> cell;
-        for (unsigned k = 0; k < 3; ++k)
-            cell[k] = static_cast<std::uint32_t>(
-                std::clamp((0.5 * box.min[k] + 0.5 * box.max[k] - bounds.min[k]) * scale[k], 0.0, (1U << bits) - 1.0));
-        keyed[i] = {hilbertKey(cell, bits), order_[i]};
-    });
-    tbb::parallel_sort(keyed.begin(), keyed.end());
-    mesh::parallelFor(n, 16384, [&](std::size_t i) { order_[i] = keyed[i].triangle; });
-
     std::vector<FloatBox> leaves((n + arity - 1) / arity);
     mesh::parallelFor(leaves.size(), 1024, [&](std::size_t leaf) {
         Box box;

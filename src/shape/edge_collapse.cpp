@@ -1,0 +1,301 @@
+#include "shape/edge_collapse.h"
+
+#include <Eigen/Geometry>
+#include <algorithm>
+#include <cmath>
+
+#include "mesh/tolerances.h"
+
+namespace zither::shape {
+
+EdgeCollapse::EdgeCollapse(const Mesh& m, const std::vector<VertexKind>& allowed, const CollapseSettings& settings)
+    : mesh_(m), settings_(settings), count_(m.triangles.size()) {
+    position_.resize(m.positions.size());
+    for (std::size_t v = 0; v < position_.size(); ++v) position_[v] = (m.positions[v] - settings_.origin) / settings_.scale;
+    original_.assign(m.positions.size(), 1);
+    triangle_ = m.triangles;
+    alive_.assign(m.triangles.size(), 1);
+    version_.assign(m.positions.size(), 0);
+    mark_.assign(m.positions.size(), 0);
+    refused_.assign(m.positions.size(), 0);
+    classify(allowed);
+    buildQuadrics();
+    buildCorners();
+    fillQueue();
+}
+
+bool EdgeCollapse::advance(double errorLimit, std::size_t mostRemoved, Progress& progress) {
+    std::size_t removed = 0;
+    std::size_t steps = 0;
+    Candidate c{};
+    while (removed < mostRemoved && queue_.popUpTo(errorLimit, c)) {
+        constexpr std::size_t stepsBetweenReports = 8192;
+        if (++steps % stepsBetweenReports == 0 && !progress.report(static_cast<double>(removed) / static_cast<double>(mostRemoved))) return false;
+        if (version_[c.u] + version_[c.v] != c.version || dead(c.u) || dead(c.v)) continue;
+        removed += tryCollapse(c.u, c.v);
+    }
+    count_ -= removed;
+    return true;
+}
+
+void EdgeCollapse::classify(const std::vector<VertexKind>& allowed) {
+    const mesh::Edges edges(mesh_);
+    kind_.assign(position_.size(), VertexKind::Inner);
+    std::vector<std::uint8_t> borderEdges(position_.size(), 0);
+    for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
+        const mesh::HalfEdge h = edges.around(e)[0];
+        const VertexId from = fromVertex(mesh_, h);
+        const VertexId to = toVertex(mesh_, h);
+        const bool twoSided = edges.degree(e) == 2;
+        if (edges.degree(e) > 2 || (twoSided && mesh::runsAlong(mesh_, h, edges.around(e)[1]))) {
+            kind_[from] = kind_[to] = VertexKind::Fixed;
+        } else if (!twoSided || mesh_.regionOf(mesh::triangleOf(h)) != mesh_.regionOf(mesh::triangleOf(edges.around(e)[1]))) {
+            borderPlanes_.push_back(h);
+            for (VertexId v : {from, to}) borderEdges[v] = static_cast<std::uint8_t>(std::min(3, borderEdges[v] + 1));
+        }
+    }
+    for (VertexId v = 0; v < kind_.size(); ++v) {
+        if (borderEdges[v] == 0 || kind_[v] == VertexKind::Fixed) continue;
+        kind_[v] = borderEdges[v] == 2 && !settings_.lockBorders ? VertexKind::Border : VertexKind::Fixed;
+    }
+    fixBowTies(edges);
+    for (const Triangle& t : triangle_)
+        if (mesh::isCollapsed(t))
+            for (VertexId v : t) kind_[v] = VertexKind::Fixed;
+    for (VertexId v = 0; v < kind_.size(); ++v) kind_[v] = std::max(kind_[v], allowed[v]);
+}
+
+void EdgeCollapse::fixBowTies(const mesh::Edges& edges) {
+    std::vector<std::uint32_t> corners(kind_.size(), 0);
+    std::vector<std::uint32_t> walked(kind_.size(), 0);
+    std::vector<mesh::HalfEdge> first(kind_.size(), mesh::noEdge);
+    for (mesh::HalfEdge h = 0; h < 3 * triangle_.size(); ++h) {
+        const VertexId v = fromVertex(mesh_, h);
+        ++corners[v];
+        // Start where there is nothing to the right, so that one walk sees the whole of an open fan.
+        if (first[v] == mesh::noEdge || edges.twin(h) == mesh::noEdge) first[v] = h;
+    }
+    for (VertexId v = 0; v < kind_.size(); ++v) {
+        if (first[v] == mesh::noEdge || kind_[v] == VertexKind::Fixed) continue;
+        mesh::HalfEdge h = first[v];
+        do {
+            ++walked[v];
+            h = edges.twin(mesh::previousInTriangle(h));
+        } while (h != mesh::noEdge && h != first[v] && walked[v] <= corners[v]);
+        if (walked[v] != corners[v]) kind_[v] = VertexKind::Fixed;
+    }
+}
+
+void EdgeCollapse::buildQuadrics() {
+    quadric_.resize(position_.size());
+    for (const Triangle& t : triangle_) {
+        const Point normal = (position_[t[1]] - position_[t[0]]).cross(position_[t[2]] - position_[t[0]]);
+        const double twiceArea = normal.norm();
+        if (!(twiceArea > 0)) continue;
+        for (VertexId v : t) quadric_[v].addPlane(normal / twiceArea, position_[t[0]], twiceArea / 6);
+    }
+    for (mesh::HalfEdge h : borderPlanes_) {
+        const Triangle& t = triangle_[mesh::triangleOf(h)];
+        const VertexId from = fromVertex(mesh_, h);
+        const VertexId to = toVertex(mesh_, h);
+        const Point edge = position_[to] - position_[from];
+        const Point across = edge.cross((position_[t[1]] - position_[t[0]]).cross(position_[t[2]] - position_[t[0]]));
+        if (!(across.norm() > 0)) continue;
+        for (VertexId v : {from, to}) quadric_[v].addPlane(across.normalized(), position_[from], tolerance::borderWeight * edge.squaredNorm());
+    }
+}
+
+void EdgeCollapse::buildCorners() {
+    const std::size_t n = position_.size();
+    cornerBegin_.assign(n, 0);
+    cornerCount_.assign(n, 0);
+    for (const Triangle& t : triangle_)
+        for (VertexId v : t) ++cornerCount_[v];
+    std::uint32_t total = 0;
+    for (std::size_t v = 0; v < n; ++v) {
+        cornerBegin_[v] = total;
+        total += cornerCount_[v];
+        cornerCount_[v] = 0;
+    }
+    around_.resize(total);
+    for (TriangleId t = 0; t < triangle_.size(); ++t)
+        for (VertexId v : triangle_[t]) around_[cornerBegin_[v] + cornerCount_[v]++] = t;
+}
+
+bool EdgeCollapse::onBorder(VertexId u, VertexId v) const {
+    // Border edges move with their vertices; two border vertices with one triangle or two regions between them.
+    TriangleId first = mesh::noEdge;
+    for (TriangleId t : trianglesAt(u)) {
+        if (!hasVertex(t, v)) continue;
+        if (first == mesh::noEdge) first = t;
+        else return mesh_.regionOf(first) != mesh_.regionOf(t);
+    }
+    return true;
+}
+
+std::optional<EdgeCollapse::Placement> EdgeCollapse::place(VertexId u, VertexId v) const {
+    const VertexKind ku = kind_[u];
+    const VertexKind kv = kind_[v];
+    if (ku == VertexKind::Foreign || kv == VertexKind::Foreign) return std::nullopt;
+    if (ku == VertexKind::Fixed && kv == VertexKind::Fixed) return std::nullopt;
+    Quadric q = quadric_[u];
+    q.add(quadric_[v]);
+    if (ku != kv && (ku == VertexKind::Fixed || (ku == VertexKind::Border && kv == VertexKind::Inner))) {
+        if (kv == VertexKind::Border && !onBorder(u, v)) return std::nullopt;
+        return Placement{position_[u], q.at(position_[u])};
+    }
+    if (ku != kv) {
+        if (ku == VertexKind::Border && !onBorder(u, v)) return std::nullopt;
+        return Placement{position_[v], q.at(position_[v])};
+    }
+    if (ku == VertexKind::Border && !onBorder(u, v)) return std::nullopt;
+    if (const auto minimum = q.minimum()) {
+        // Far from the edge the minimum is an artefact of nearly parallel planes.
+        const double reach = 2 * (position_[u] - position_[v]).squaredNorm();
+        if ((*minimum - 0.5 * (position_[u] + position_[v])).squaredNorm() <= reach) return Placement{*minimum, q.at(*minimum)};
+    }
+    Placement best{0.5 * (position_[u] + position_[v]), 0};
+    best.error = q.at(best.at);
+    for (VertexId end : {u, v})
+        if (const double error = q.at(position_[end]); error <= best.error) best = {position_[end], error};
+    return best;
+}
+
+void EdgeCollapse::offer(VertexId u, VertexId v) {
+    const auto placement = place(u, v);
+    if (!placement) return;
+    constexpr double tieBreak = 0x1p-40;
+    queue_.push(placement->error + tieBreak * tieBreak * (position_[u] - position_[v]).squaredNorm(), {u, v, version_[u] + version_[v]});
+}
+
+void EdgeCollapse::fillQueue() {
+    for (TriangleId t = 0; t < triangle_.size(); ++t)
+        for (unsigned k = 0; k < 3; ++k) {
+            const VertexId u = triangle_[t][k];
+            const VertexId v = triangle_[t][(k + 1) % 3];
+            // Each inner edge is seen twice, in both directions; an open one once in either.
+            if (u < v || (kind_[u] != VertexKind::Inner && kind_[v] != VertexKind::Inner)) offer(u, v);
+        }
+}
+
+std::size_t EdgeCollapse::tryCollapse(VertexId u, VertexId v) {
+    const auto placement = place(u, v);
+    if (!placement || !linkAllows(u, v) || !keepsDirection(u, v, placement->at) || !keepsDirection(v, u, placement->at)) {
+        refused_[u] = refused_[v] = 1;
+        return 0;
+    }
+    return collapse(u, v, placement->at);
+}
+
+bool EdgeCollapse::linkAllows(VertexId u, VertexId v) {
+    std::size_t over = 0;
+    ++markNow_;
+    for (TriangleId t : trianglesAt(u)) {
+        over += hasVertex(t, v);
+        for (VertexId w : triangle_[t]) mark_[w] = markNow_;
+    }
+    if (over == 0 || over > 2) return false;
+    const std::uint32_t seen = markNow_++;
+    std::size_t common = 0;
+    for (TriangleId t : trianglesAt(v))
+        for (VertexId w : triangle_[t])
+            if (mark_[w] == seen && w != u && w != v) {
+                ++common;
+                mark_[w] = markNow_;
+            }
+    // Two triangles over the edge whose far corners coincide, or a tetrahedron, would fold flat onto each other.
+    return common == over && !(over == 2 && cornerCount_[u] <= 3 && cornerCount_[v] <= 3);
+}
+
+bool EdgeCollapse::keepsDirection(VertexId moved, VertexId other, const Point& at) const {
+    for (TriangleId t : trianglesAt(moved)) {
+        if (hasVertex(t, other)) continue;
+        const Triangle& tri = triangle_[t];
+        const unsigned k = tri[0] == moved ? 0 : tri[1] == moved ? 1 : 2;
+        const Point& b = position_[tri[(k + 1) % 3]];
+        const Point& c = position_[tri[(k + 2) % 3]];
+        const Point before = (b - position_[moved]).cross(c - position_[moved]);
+        const Point after = (b - at).cross(c - at);
+        const double afterSquared = after.squaredNorm();
+        if (!(afterSquared > 0)) return false;
+        const double cosine = before.dot(after);
+        if (cosine < 0 || cosine * cosine < tolerance::flipCosine * tolerance::flipCosine * before.squaredNorm() * afterSquared) {
+            if (before.squaredNorm() > 0) return false;
+        }
+        const double longest = std::max({(b - at).squaredNorm(), (c - at).squaredNorm(), (c - b).squaredNorm()});
+        const double limit = tolerance::sliverHeight * longest;
+        if (afterSquared < limit * limit) {
+            const double longestBefore = std::max({(b - position_[moved]).squaredNorm(), (c - position_[moved]).squaredNorm(), (c - b).squaredNorm()});
+            if (afterSquared * longestBefore * longestBefore < before.squaredNorm() * longest * longest) return false;
+        }
+    }
+    return true;
+}
+
+std::size_t EdgeCollapse::collapse(VertexId u, VertexId v, const Point& at) {
+    std::size_t removed = 0;
+    const auto begin = static_cast<std::uint32_t>(around_.size());
+    for (VertexId end : {u, v})
+        for (std::uint32_t i = cornerBegin_[end], last = i + cornerCount_[end]; i < last; ++i) {
+            const TriangleId t = around_[i];
+            if (hasVertex(t, u) && hasVertex(t, v)) {
+                if (end == v) removeTriangle(t, u, v), ++removed;
+                continue;
+            }
+            around_.push_back(t);
+        }
+    for (std::uint32_t i = begin; i < around_.size(); ++i)
+        for (VertexId& w : triangle_[around_[i]])
+            if (w == v) w = u;
+    // A kept end keeps its bits: positions are written back only where the vertex really moved.
+    if (at == position_[v] && at != position_[u]) {
+        movedFrom(u, v);
+    } else if (at != position_[u]) {
+        original_[u] = 0;
+    }
+    position_[u] = at;
+    quadric_[u].add(quadric_[v]);
+    if (kind_[v] > kind_[u]) kind_[u] = kind_[v];
+    cornerBegin_[u] = begin;
+    cornerCount_[u] = static_cast<std::uint32_t>(around_.size() - begin);
+    cornerCount_[v] = 0;
+    ++version_[u];
+    offerAround(u);
+    return removed;
+}
+
+void EdgeCollapse::movedFrom(VertexId u, VertexId v) {
+    original_[u] = original_[v];
+    if (source_.empty()) {
+        source_.resize(position_.size());
+        for (VertexId w = 0; w < source_.size(); ++w) source_[w] = w;
+    }
+    source_[u] = source_[v];
+}
+
+void EdgeCollapse::removeTriangle(TriangleId t, VertexId u, VertexId v) {
+    alive_[t] = 0;
+    for (VertexId w : triangle_[t]) {
+        if (w == u || w == v) continue;
+        TriangleId* list = around_.data() + cornerBegin_[w];
+        std::uint32_t& count = cornerCount_[w];
+        *std::find(list, list + count, t) = list[count - 1];
+        --count;
+    }
+}
+
+void EdgeCollapse::offerAround(VertexId u) {
+    refused_[u] = 0;
+    forEachNeighbour(u, [&](VertexId w) { offer(u, w); });
+    // What was refused beside here may be allowed now: the triangles that stood in the way have changed.
+    refusedNearby_.clear();
+    forEachNeighbour(u, [&](VertexId w) {
+        if (std::exchange(refused_[w], 0)) refusedNearby_.push_back(w);
+    });
+    for (VertexId w : refusedNearby_)
+        forEachNeighbour(w, [&](VertexId x) {
+            if (x != u) offer(w, x);
+        });
+}
+
+}  // namespace zither::shape

@@ -1,0 +1,171 @@
+// The engine of decimation: collapses edges of one mesh in the order of the quadric error that they cause.
+#pragma once
+
+#include <bit>
+#include <optional>
+#include <span>
+#include <utility>
+#include <vector>
+
+#include "mesh/edges.h"
+#include "mesh/progress.h"
+#include "shape/quadric.h"
+
+namespace zither::shape {
+
+using mesh::Mesh;
+using mesh::Point;
+using mesh::Progress;
+using mesh::Triangle;
+using mesh::TriangleId;
+using mesh::VertexId;
+
+// A collapse waiting in the queue; out of date once a vertex has a newer version.
+struct Candidate {
+    VertexId u;
+    VertexId v;
+    std::uint32_t version;  // sum of both vertices' versions when it was made
+};
+
+// Candidates in buckets of the error's logarithm: eight a power of two.
+class BucketQueue {
+public:
+    void push(double error, const Candidate& c) {
+        const std::size_t bucket = bucketOf(error);
+        if (bucket >= buckets_.size()) buckets_.resize(bucket + 1);
+        buckets_[bucket].push_back(c);
+        lowest_ = std::min(lowest_, bucket);
+    }
+    // The next candidate of at most this error; false where there is none.
+    bool popUpTo(double error, Candidate& c) {
+        while (lowest_ < buckets_.size() && buckets_[lowest_].empty()) ++lowest_;
+        if (lowest_ >= buckets_.size() || lowest_ > bucketOf(error)) return false;
+        c = buckets_[lowest_].back();
+        buckets_[lowest_].pop_back();
+        return true;
+    }
+    // How many candidates wait with at most this error; those out of date included.
+    [[nodiscard]] std::size_t countUpTo(double error) const {
+        std::size_t count = 0;
+        for (std::size_t b = lowest_; b < std::min(buckets_.size(), bucketOf(error) + 1); ++b) count += buckets_[b].size();
+        return count;
+    }
+
+private:
+    // Exponent and first three bits of the mantissa: monotonous in the error. Errors are relative to the whole, those
+    // below 2^-140 of it count as none.
+    static std::size_t bucketOf(double error) {
+        constexpr std::uint64_t base = (1023 - 140) << 3;
+        const std::uint64_t bits = std::bit_cast<std::uint64_t>(error) >> 49;
+        return bits > base ? static_cast<std::size_t>(bits - base) : 0;
+    }
+
+    std::vector<std::vector<Candidate>> buckets_;
+    std::size_t lowest_ = 0;
+};
+
+enum class VertexKind : std::uint8_t {
+    Inner,
+    Border,  // on an open edge or a region border: moves only along it
+    Fixed,   // non-manifold, where borders meet, or not picked: others may collapse onto it
+    Foreign,  // also used by triangles that the engine does not know: nothing may touch it
+};
+
+struct CollapseSettings {
+    // Errors are relative to this length, squared, and positions to this point: the same for all parts of a surface.
+    Point origin = Point::Zero();
+    double scale = 1;
+    bool lockBorders = false;
+};
+
+class EdgeCollapse {
+public:
+    // `allowed[v]`: Inner where nothing stands against moving vertex v, else Fixed or Foreign. Keeps a reference to m.
+    EdgeCollapse(const Mesh& m, const std::vector<VertexKind>& allowed, const CollapseSettings& settings);
+
+    // Collapses in rising order up to the error limit, until at least `mostRemoved` triangles are gone or nothing is
+    // left to do. False where cancelled.
+    bool advance(double errorLimit, std::size_t mostRemoved, Progress& progress);
+
+    [[nodiscard]] std::size_t triangleCount() const { return count_; }
+    [[nodiscard]] std::size_t candidatesUpTo(double error) const { return queue_.countUpTo(error); }
+    [[nodiscard]] bool alive(TriangleId t) const { return alive_[t] != 0; }
+    [[nodiscard]] const Triangle& triangle(TriangleId t) const { return triangle_[t]; }
+    // Where a vertex is now, in the mesh's own coordinates; with the input's bits where it did not move.
+    [[nodiscard]] Point position(VertexId v) const {
+        if (!original_[v]) return position_[v] * settings_.scale + settings_.origin;
+        return mesh_.positions[source_.empty() ? v : source_[v]];
+    }
+
+private:
+    // What a collapse would do.
+    struct Placement {
+        Point at;
+        double error = 0;
+    };
+
+    void classify(const std::vector<VertexKind>& allowed);
+    // A vertex whose fans hang together only there would be pulled into a non-manifold knot.
+    void fixBowTies(const mesh::Edges& edges);
+    void buildQuadrics();
+    void buildCorners();
+    [[nodiscard]] bool onBorder(VertexId u, VertexId v) const;
+    // Where the vertex would go and what that costs; nothing where the kinds of the vertices forbid the collapse.
+    [[nodiscard]] std::optional<Placement> place(VertexId u, VertexId v) const;
+    // A little of the edge's length breaks ties in flat places in favour of short edges.
+    void offer(VertexId u, VertexId v);
+    void fillQueue();
+    // Number of triangles removed: 0 where the collapse is not allowed.
+    std::size_t tryCollapse(VertexId u, VertexId v);
+    // The vertices that both ends see must be exactly the corners opposite the edge (Dey et al. 1999); and an inner edge
+    // between two border vertices is a bridge that must not be closed.
+    bool linkAllows(VertexId u, VertexId v);
+    // No triangle around `moved` that stays may turn far or become a sliver when it moves to `at`.
+    [[nodiscard]] bool keepsDirection(VertexId moved, VertexId other, const Point& at) const;
+    // v goes into u.
+    std::size_t collapse(VertexId u, VertexId v, const Point& at);
+    void movedFrom(VertexId u, VertexId v);
+    void removeTriangle(TriangleId t, VertexId u, VertexId v);
+    void offerAround(VertexId u);
+
+    [[nodiscard]] bool dead(VertexId v) const { return cornerCount_[v] == 0; }
+    [[nodiscard]] std::span<const TriangleId> trianglesAt(VertexId v) const { return {around_.data() + cornerBegin_[v], cornerCount_[v]}; }
+    [[nodiscard]] bool hasVertex(TriangleId t, VertexId v) const {
+        return triangle_[t][0] == v || triangle_[t][1] == v || triangle_[t][2] == v;
+    }
+    template <class Use>
+    void forEachNeighbour(VertexId u, const Use& use) {
+        ++markNow_;
+        mark_[u] = markNow_;
+        for (std::uint32_t i = cornerBegin_[u]; i < cornerBegin_[u] + cornerCount_[u]; ++i)
+            for (VertexId w : triangle_[around_[i]]) {
+                if (mark_[w] == markNow_) continue;
+                mark_[w] = markNow_;
+                use(w);
+            }
+    }
+
+    const Mesh& mesh_;
+    CollapseSettings settings_;
+    std::size_t count_;  // triangles that are left
+    std::vector<Point> position_;
+    std::vector<std::uint8_t> original_;  // the vertex still has the coordinates of source_
+    std::vector<VertexId> source_;        // empty: itself
+    std::vector<Triangle> triangle_;
+    std::vector<std::uint8_t> alive_;
+    std::vector<Quadric> quadric_;
+    std::vector<VertexKind> kind_;
+    std::vector<mesh::HalfEdge> borderPlanes_;  // half-edges along borders
+    // Triangles at each vertex; a collapse appends the merged list at the end.
+    std::vector<std::uint32_t> cornerBegin_;
+    std::vector<std::uint32_t> cornerCount_;
+    std::vector<TriangleId> around_;
+    std::vector<std::uint32_t> version_;
+    std::vector<std::uint32_t> mark_;
+    std::uint32_t markNow_ = 0;
+    std::vector<std::uint8_t> refused_;  // a collapse at this vertex was not allowed
+    std::vector<VertexId> refusedNearby_;
+    BucketQueue queue_;
+};
+
+}  // namespace zither::shape

@@ -1,0 +1,65 @@
+#include "space/hilbert.h"
+
+#include <tbb/parallel_sort.h>
+
+#include <algorithm>
+#include <numeric>
+
+#include "mesh/parallel.h"
+
+namespace zither::space {
+
+using mesh::Box;
+using mesh::Mesh;
+using mesh::Point;
+using mesh::TriangleId;
+
+namespace {
+
+struct Keyed {
+    std::uint64_t key;
+    TriangleId triangle;
+    bool operator<(const Keyed& o) const { return key != o.key ? key < o.key : triangle < o.triangle; }
+};
+
+Box boundsOf(const Mesh& m, const std::vector<TriangleId>& triangles) {
+    return mesh::parallelBlocks(
+        triangles.size(), Box{},
+        [&](std::size_t begin, std::size_t end) {
+            Box box;
+            for (std::size_t i = begin; i < end; ++i) box.add(mesh::boxOf(m, triangles[i]));
+            return box;
+        },
+        [](Box a, const Box& b) {
+            a.add(b);
+            return a;
+        });
+}
+
+}  // namespace
+
+std::vector<TriangleId> hilbertOrder(const Mesh& m) {
+    std::vector<TriangleId> all(m.triangles.size());
+    std::iota(all.begin(), all.end(), 0U);
+    return hilbertOrder(m, std::move(all));
+}
+
+std::vector<TriangleId> hilbertOrder(const Mesh& m, std::vector<TriangleId> triangles) {
+    const Box bounds = boundsOf(m, triangles);
+    constexpr unsigned bits = 16;
+    constexpr double cells = (1U << bits) - 1;
+    const Point scale = bounds.extent().unaryExpr([](double e) { return e > 0 ? cells / e : 0.0; });
+    std::vector<Keyed> keyed(triangles.size());
+    mesh::parallelFor(triangles.size(), 4096, [&](std::size_t i) {
+        const Box box = mesh::boxOf(m, triangles[i]);
+        std::array<std::uint32_t, 3> cell;
+        for (unsigned k = 0; k < 3; ++k)
+            cell[k] = static_cast<std::uint32_t>(std::clamp((0.5 * box.min[k] + 0.5 * box.max[k] - bounds.min[k]) * scale[k], 0.0, cells));
+        keyed[i] = {hilbertKey(cell, bits), triangles[i]};
+    });
+    tbb::parallel_sort(keyed.begin(), keyed.end());
+    mesh::parallelFor(triangles.size(), 16384, [&](std::size_t i) { triangles[i] = keyed[i].triangle; });
+    return triangles;
+}
+
+}  // namespace zither::space
