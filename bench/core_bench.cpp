@@ -22,8 +22,10 @@ using Clock = std::chrono::steady_clock;
 mesh::SilentProgress progress;
 
 std::string fileOf(const char* kind, std::size_t triangles) {
-    const auto file = std::filesystem::temp_directory_path() / ("zither-bench-" + std::string(kind) + "-" + std::to_string(triangles) + ".stl");
-    if (!std::filesystem::exists(file)) rig::writeStl(std::string(kind) == "casing" ? rig::casing(triangles) : rig::lattice(triangles), file.string());
+    const auto file = std::filesystem::temp_directory_path() /
+                      ("zither-bench-" + std::string(kind) + "-" + std::to_string(triangles) + ".stl");
+    if (!std::filesystem::exists(file))
+        rig::writeStl(std::string(kind) == "casing" ? rig::casing(triangles) : rig::lattice(triangles), file.string());
     return file.string();
 }
 
@@ -53,7 +55,9 @@ void measured(benchmark::State& state, const std::string& file, const Body& body
     state.counters["md5"] = total / static_cast<double>(state.iterations()) / md5;
 }
 
-io::Surface readFile(const std::string& file) { return std::move(*io::readSurface(std::filesystem::path(file), progress)); }
+io::Surface readFile(const std::string& file) {
+    return std::move(*io::readSurface(std::filesystem::path(file), progress));
+}
 
 void readCasing(benchmark::State& state) {
     const std::string file = fileOf("casing", static_cast<std::size_t>(state.range(0)));
@@ -66,8 +70,12 @@ void surveyOf(benchmark::State& state, const char* kind) {
     const io::Surface s = readFile(file);
     measured(state, file, [&] { benchmark::DoNotOptimize(check::survey(s.mesh, {.sliverAngleDeg = 0}, progress)); });
 }
-void surveyCasing(benchmark::State& state) { surveyOf(state, "casing"); }
-void surveyLattice(benchmark::State& state) { surveyOf(state, "lattice"); }
+void surveyCasing(benchmark::State& state) {
+    surveyOf(state, "casing");
+}
+void surveyLattice(benchmark::State& state) {
+    surveyOf(state, "lattice");
+}
 BENCHMARK(surveyCasing)->Arg(2'000'000)->Unit(benchmark::kMillisecond);
 BENCHMARK(surveyLattice)->Arg(2'000'000)->Unit(benchmark::kMillisecond);
 
@@ -100,7 +108,8 @@ BENCHMARK(checkWholeCasing)->Unit(benchmark::kMillisecond);
 void decimateCasing(benchmark::State& state) {
     const io::Surface s = readFile(fileOf("casing", 1'200'000));
     double removed = 0;
-    for (auto _ : state) removed += static_cast<double>(shape::decimate(s.mesh, {}, {.targetTriangles = 300'000}, progress)->removed);
+    for (auto _ : state)
+        removed += static_cast<double>(shape::decimate(s.mesh, {}, {.targetTriangles = 300'000}, progress)->removed);
     state.counters["removed/s"] = benchmark::Counter(removed, benchmark::Counter::kIsRate);
 }
 BENCHMARK(decimateCasing)->Unit(benchmark::kMillisecond)->UseRealTime();

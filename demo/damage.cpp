@@ -113,10 +113,17 @@ nlohmann::ordered_json slowCounts(const Soup& soup) {
         for (const auto& [t, others] : links) here.insert(t);
         nonmanifoldVertices += groups(here, links) > 1;
     }
-    return {{"triangles", m.triangles.size()}, {"vertices", m.vertices.size()}, {"collapsed_triangles", collapsed},
-            {"degenerate_triangles", degenerate}, {"duplicate_triangles", duplicates}, {"boundary_edges", boundary},
-            {"holes", groups(rimVertices, rimLinks)}, {"nonmanifold_edges", nonmanifold}, {"nonmanifold_vertices", nonmanifoldVertices},
-            {"misoriented_edges", misoriented}, {"shells", groups(sound, shellLinks)}};
+    return {{"triangles", m.triangles.size()},
+            {"vertices", m.vertices.size()},
+            {"collapsed_triangles", collapsed},
+            {"degenerate_triangles", degenerate},
+            {"duplicate_triangles", duplicates},
+            {"boundary_edges", boundary},
+            {"holes", groups(rimVertices, rimLinks)},
+            {"nonmanifold_edges", nonmanifold},
+            {"nonmanifold_vertices", nonmanifoldVertices},
+            {"misoriented_edges", misoriented},
+            {"shells", groups(sound, shellLinks)}};
 }
 
 }  // namespace rig

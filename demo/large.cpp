@@ -15,7 +15,8 @@ Soup casing(std::size_t triangles) {
         nu, nv,
         [&](double u, double v) {
             const double a = 2 * pi * u;
-            const double r = 180 + 22 * std::sin(3 * a + 9 * v) + 14 * std::cos(7 * pi * v) + 1.3 * std::sin(41 * a) * std::sin(37 * pi * v);
+            const double r = 180 + 22 * std::sin(3 * a + 9 * v) + 14 * std::cos(7 * pi * v) +
+                             1.3 * std::sin(41 * a) * std::sin(37 * pi * v);
             return Point(r * std::cos(a), r * std::sin(a), 520 * v);
         },
         Point(0, 0, -6), Point(0, 0, 526));

@@ -16,7 +16,9 @@ constexpr double pi = std::numbers::pi;
 Eigen::Vector2d foil(double u) {
     const double angle = 2 * pi * u;
     const double x = 0.5 * (1 + std::cos(angle));
-    const double thickness = 0.75 * (0.2969 * std::sqrt(x) - 0.126 * x - 0.3516 * x * x + 0.2843 * x * x * x - 0.1 * x * x * x * x) + 0.02 * x;
+    const double thickness =
+        0.75 * (0.2969 * std::sqrt(x) - 0.126 * x - 0.3516 * x * x + 0.2843 * x * x * x - 0.1 * x * x * x * x) +
+        0.02 * x;
     const double camber = 0.16 * x * (1 - x);
     return {x, camber + (angle < pi ? thickness : -thickness)};
 }
@@ -47,7 +49,8 @@ Soup scrap(Random& random, const Point& at, std::size_t count) {
     const Point y = x.unitOrthogonal();
     const auto rim = [&](std::size_t i) {
         const double angle = 0.5 * static_cast<double>(i);
-        return rounded(at + size * (std::cos(angle) * x + std::sin(angle) * y) + 0.05 * static_cast<double>(i % 2) * x.cross(y));
+        return rounded(at + size * (std::cos(angle) * x + std::sin(angle) * y) +
+                       0.05 * static_cast<double>(i % 2) * x.cross(y));
     };
     for (std::size_t i = 0; i < count; ++i) s.add(rounded(at), rim(i), rim(i + 1));
     return s;
@@ -84,7 +87,8 @@ Part blade() {
     holes.number = holes.places.size();
     Damage specks{"speck", 0, {}};
     for (int i = 0; i < 40; ++i) {
-        const Point at = bladePoint(random.uniform(), random.uniform()) + Point(random.between(-40, 40), random.between(60, 110), 0);
+        const Point at =
+            bladePoint(random.uniform(), random.uniform()) + Point(random.between(-40, 40), random.between(60, 110), 0);
         part.soup.append(scrap(random, at, 2 + random.below(8)));
         specks.places.push_back(at);
     }
@@ -97,7 +101,8 @@ namespace {
 
 // Corners of the hub's profile (radius, height), a closed outline with a bore, counter-clockwise.
 const std::vector<Eigen::Vector2d>& hubProfile() {
-    static const std::vector<Eigen::Vector2d> outline = {{18, 0}, {106, 0}, {106, 16}, {74, 26}, {70, 70}, {58, 116}, {34, 146}, {18, 148}};
+    static const std::vector<Eigen::Vector2d> outline = {{18, 0},  {106, 0},  {106, 16}, {74, 26},
+                                                         {70, 70}, {58, 116}, {34, 146}, {18, 148}};
     return outline;
 }
 
@@ -105,9 +110,9 @@ const std::vector<Eigen::Vector2d>& hubProfile() {
 struct Face {
     std::size_t band;
     std::size_t sector;
-    std::size_t across;   // quads along the profile
-    std::size_t around;   // quads around
-    bool doubleStart;     // twice the points on its border to the band before: T-junctions there
+    std::size_t across;  // quads along the profile
+    std::size_t around;  // quads around
+    bool doubleStart;    // twice the points on its border to the band before: T-junctions there
     Point shift;
 };
 
@@ -148,7 +153,10 @@ Soup tessellate(const Face& f) {
 }  // namespace
 
 Part hub() {
-    Part part{"hub", "rotor hub, a CAD export tessellated face by face: hairline cracks, T-junctions, a flipped face", {}, {}};
+    Part part{"hub",
+              "rotor hub, a CAD export tessellated face by face: hairline cracks, T-junctions, a flipped face",
+              {},
+              {}};
     Random random(202);
     Damage cracks{"crack", 0, {}};
     Damage junctions{"t-junction", 0, {}};
@@ -156,12 +164,20 @@ Part hub() {
     const std::size_t bands = hubProfile().size();
     for (std::size_t band = 0; band < bands; ++band)
         for (std::size_t sector = 0; sector < hubSectors; ++sector) {
-            Face face{band, sector, 10, 16, (band * hubSectors + sector) % 11 == 3, 0.003 * random.between(0.5, 1) * random.direction()};
+            Face face{band,
+                      sector,
+                      10,
+                      16,
+                      (band * hubSectors + sector) % 11 == 3,
+                      0.003 * random.between(0.5, 1) * random.direction()};
             Soup soup = tessellate(face);
             const Point centre = hubPoint(band, 0.5, 2 * pi * (static_cast<double>(sector) + 0.5) / hubSectors);
             if (face.doubleStart)
                 for (std::size_t i = 0; i < face.around; ++i) {
-                    const double angle = 2 * pi * (static_cast<double>(sector) + (static_cast<double>(i) + 0.5) / static_cast<double>(face.around)) / hubSectors;
+                    const double angle = 2 * pi *
+                                         (static_cast<double>(sector) +
+                                          (static_cast<double>(i) + 0.5) / static_cast<double>(face.around)) /
+                                         hubSectors;
                     junctions.places.push_back(hubPoint(band, 0, angle));
                 }
             if (band == 4 && sector == 2) {
@@ -246,7 +262,9 @@ Part fairing() {
     };
     for (std::size_t j = 0; j < nv; ++j)
         for (std::size_t i = 0; i < nu; ++i) {
-            const auto g = [&](std::size_t a, std::size_t b) { return at(static_cast<double>(a) / nu, static_cast<double>(b) / nv); };
+            const auto g = [&](std::size_t a, std::size_t b) {
+                return at(static_cast<double>(a) / nu, static_cast<double>(b) / nv);
+            };
             part.soup.addQuad(g(i, j), g(i, j + 1), g(i + 1, j + 1), g(i + 1, j));
         }
     Damage tears{"tear", 0, {}};
@@ -283,8 +301,10 @@ public:
         u[(axis + 1) % 3] = 1;
         v[(axis + 2) % 3] = 1;
         const auto p = [&](const Eigen::Vector3d& q) { return at(q.x(), q.y(), q.z()); };
-        if (up) s.addQuad(p(corner), p(corner + u), p(corner + u + v), p(corner + v));
-        else s.addQuad(p(corner), p(corner + v), p(corner + u + v), p(corner + u));
+        if (up)
+            s.addQuad(p(corner), p(corner + u), p(corner + u + v), p(corner + v));
+        else
+            s.addQuad(p(corner), p(corner + v), p(corner + u + v), p(corner + u));
     }
 
     [[nodiscard]] Soup surface() const {
@@ -308,7 +328,10 @@ private:
 }  // namespace
 
 Part strainer() {
-    Part part{"strainer", "intake strainer, modelled by hand: touching cubes, doubled and flat triangles, a wall inside", {}, {}};
+    Part part{"strainer",
+              "intake strainer, modelled by hand: touching cubes, doubled and flat triangles, a wall inside",
+              {},
+              {}};
     constexpr int nx = 48;
     constexpr int ny = 30;
     constexpr int nz = 3;

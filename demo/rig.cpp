@@ -2,7 +2,9 @@
 
 namespace rig {
 
-std::vector<Part> skerryRig() { return {blade(), hub(), spinner(), ductFrame(), fairing(), strainer(), nacelle()}; }
+std::vector<Part> skerryRig() {
+    return {blade(), hub(), spinner(), ductFrame(), fairing(), strainer(), nacelle()};
+}
 
 nlohmann::ordered_json damageJson(const std::vector<Part>& parts) {
     nlohmann::ordered_json all = nlohmann::ordered_json::object();
@@ -17,7 +19,11 @@ nlohmann::ordered_json damageJson(const std::vector<Part>& parts) {
             }
             damage.push_back({{"kind", d.kind}, {"number", d.number}, {"places", places}});
         }
-        all["parts"][part.name] = {{"file", part.name + ".stl"}, {"unit", "mm"}, {"story", part.story}, {"counts", slowCounts(part.soup)}, {"damage", damage}};
+        all["parts"][part.name] = {{"file", part.name + ".stl"},
+                                   {"unit", "mm"},
+                                   {"story", part.story},
+                                   {"counts", slowCounts(part.soup)},
+                                   {"damage", damage}};
     }
     return all;
 }

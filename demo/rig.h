@@ -9,7 +9,7 @@ namespace rig {
 
 // One kind of damage at known places.
 struct Damage {
-    std::string kind;    // "hole", "speck", "crack", "t-junction", "flipped patch" ...
+    std::string kind;  // "hole", "speck", "crack", "t-junction", "flipped patch" ...
     std::size_t number = 0;
     std::vector<Point> places;
 };
@@ -21,13 +21,13 @@ struct Part {
     std::vector<Damage> damage;
 };
 
-Part blade();       // a scan
-Part hub();         // a CAD export, face by face
-Part spinner();     // flipped patches and a shell inside out
-Part ductFrame();   // closed struts through each other
-Part fairing();     // an open sheet
-Part strainer();    // non-manifold, duplicate, degenerate, an interior wall
-Part nacelle();     // sound: a hollow body with a cavity
+Part blade();      // a scan
+Part hub();        // a CAD export, face by face
+Part spinner();    // flipped patches and a shell inside out
+Part ductFrame();  // closed struts through each other
+Part fairing();    // an open sheet
+Part strainer();   // non-manifold, duplicate, degenerate, an interior wall
+Part nacelle();    // sound: a hollow body with a cavity
 
 std::vector<Part> skerryRig();
 

@@ -16,7 +16,9 @@ std::uint64_t Random::next() {
     return z ^ (z >> 31);
 }
 
-double Random::uniform() { return static_cast<double>(next() >> 11) * 0x1p-53; }
+double Random::uniform() {
+    return static_cast<double>(next() >> 11) * 0x1p-53;
+}
 
 Point Random::direction() {
     const double z = between(-1, 1);
@@ -25,13 +27,17 @@ Point Random::direction() {
     return {r * std::cos(angle), r * std::sin(angle), z};
 }
 
-Point rounded(const Point& p) { return p.cast<float>().cast<double>(); }
+Point rounded(const Point& p) {
+    return p.cast<float>().cast<double>();
+}
 
-Soup tube(std::size_t nu, std::size_t nv, const std::function<Point(double u, double v)>& at, const Point& start, const Point& end) {
+Soup tube(std::size_t nu, std::size_t nv, const std::function<Point(double u, double v)>& at, const Point& start,
+          const Point& end) {
     std::vector<Point> grid(nu * nv);
     for (std::size_t j = 0; j < nv; ++j)
         for (std::size_t i = 0; i < nu; ++i)
-            grid[j * nu + i] = rounded(at(static_cast<double>(i) / static_cast<double>(nu), static_cast<double>(j) / static_cast<double>(nv - 1)));
+            grid[j * nu + i] = rounded(at(static_cast<double>(i) / static_cast<double>(nu),
+                                          static_cast<double>(j) / static_cast<double>(nv - 1)));
     Soup s;
     const auto g = [&](std::size_t i, std::size_t j) { return grid[j * nu + i % nu]; };
     for (std::size_t j = 0; j + 1 < nv; ++j)
@@ -60,9 +66,11 @@ Soup sphere(const Point& centre, double radius, std::size_t nu, std::size_t nv) 
     return tube(
         nu, nv,
         [&](double u, double v) {
-            const double polar = std::numbers::pi * (1 - (v * static_cast<double>(nv - 1) + 1) / static_cast<double>(nv + 1));
+            const double polar =
+                std::numbers::pi * (1 - (v * static_cast<double>(nv - 1) + 1) / static_cast<double>(nv + 1));
             const double angle = 2 * std::numbers::pi * u;
-            return Point(centre + radius * Point(std::sin(polar) * std::cos(angle), std::sin(polar) * std::sin(angle), std::cos(polar)));
+            return Point(centre + radius * Point(std::sin(polar) * std::cos(angle), std::sin(polar) * std::sin(angle),
+                                                 std::cos(polar)));
         },
         centre - Point(0, 0, radius), centre + Point(0, 0, radius));
 }

@@ -1,4 +1,5 @@
-// Building blocks of the Skerry rig. Independent of the core on purpose: what is checked must not be made by what checks.
+// Building blocks of the Skerry rig. Independent of the core on purpose: what is checked must not be made by what
+// checks.
 #pragma once
 
 #include <Eigen/Core>
@@ -20,7 +21,9 @@ struct Soup {
         add(a, b, c);
         add(a, c, d);
     }
-    void append(const Soup& other) { triangles.insert(triangles.end(), other.triangles.begin(), other.triangles.end()); }
+    void append(const Soup& other) {
+        triangles.insert(triangles.end(), other.triangles.begin(), other.triangles.end());
+    }
 };
 
 // SplitMix64: the same numbers on every machine.
@@ -28,10 +31,10 @@ class Random {
 public:
     explicit Random(std::uint64_t seed) : state_(seed) {}
     std::uint64_t next();
-    double uniform();                          // [0, 1)
+    double uniform();  // [0, 1)
     double between(double low, double high) { return low + (high - low) * uniform(); }
     std::size_t below(std::size_t count) { return next() % count; }
-    Point direction();                         // uniform on the sphere
+    Point direction();  // uniform on the sphere
 
 private:
     std::uint64_t state_;
@@ -42,7 +45,8 @@ Point rounded(const Point& p);
 
 // A closed grid of nu (around, periodic) by nv (along) points, outwards where `at` runs counter-clockwise about the
 // direction of growing v; closed by a point at either end.
-Soup tube(std::size_t nu, std::size_t nv, const std::function<Point(double u, double v)>& at, const Point& start, const Point& end);
+Soup tube(std::size_t nu, std::size_t nv, const std::function<Point(double u, double v)>& at, const Point& start,
+          const Point& end);
 
 // Straight strut: a closed prism with `sides` sides and `segments` along it, from a to b.
 Soup strut(const Point& a, const Point& b, double radius, std::size_t sides, std::size_t segments);

@@ -19,7 +19,9 @@ int main(int argc, char** argv) {
     const QDir rig(argv[1]);
     const QDir out(argv[2]);
     bool good = true;
-    const auto shot = [&](WindowDriver& d, const char* name) { good = d.saveShot(out.filePath(QString(name) + ".png")) && good; };
+    const auto shot = [&](WindowDriver& d, const char* name) {
+        good = d.saveShot(out.filePath(QString(name) + ".png")) && good;
+    };
     {
         WindowDriver d;
         shot(d, "empty");

@@ -24,7 +24,8 @@ bool WindowDriver::waitFor(const std::function<bool()>& condition, int milliseco
 }
 
 bool WindowDriver::settle(int milliseconds) {
-    return waitFor([&] { return !workshop_->jobs().busy() && (!workshop_->current() || workshop_->kept()); }, milliseconds);
+    return waitFor([&] { return !workshop_->jobs().busy() && (!workshop_->current() || workshop_->kept()); },
+                   milliseconds);
 }
 
 bool WindowDriver::open(const QStringList& files) {
@@ -62,7 +63,9 @@ void WindowDriver::drag(QWidget* widget, const QPointF& from, const QPointF& to,
     QTest::mouseRelease(widget, mouseButton, Qt::NoModifier, to.toPoint());
 }
 
-void WindowDriver::key(Qt::Key k, Qt::KeyboardModifiers modifiers) { QTest::keyClick(window_.get(), k, modifiers); }
+void WindowDriver::key(Qt::Key k, Qt::KeyboardModifiers modifiers) {
+    QTest::keyClick(window_.get(), k, modifiers);
+}
 
 bool WindowDriver::saveShot(const QString& file) {
     QTest::qWait(700);

@@ -19,7 +19,9 @@ CheckResult flagged(const Surroundings& s, DefectClass defect, const std::vector
 
 }  // namespace
 
-CheckResult checkDegenerateTriangles(const Surroundings& s) { return flagged(s, DefectClass::Degenerate, s.degenerate); }
+CheckResult checkDegenerateTriangles(const Surroundings& s) {
+    return flagged(s, DefectClass::Degenerate, s.degenerate);
+}
 
 CheckResult checkSlivers(const Surroundings& s, double limitDeg) {
     std::vector<std::uint8_t> sliver(s.mesh.triangles.size(), 0);

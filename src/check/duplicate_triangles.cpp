@@ -14,7 +14,8 @@ CheckResult checkDuplicateTriangles(const Surroundings& s) {
         opposite.clear();
         for (mesh::HalfEdge h : s.edges.around(e)) {
             const VertexId top = oppositeVertex(s.mesh, h);
-            if (top > fromVertex(s.mesh, h) && top > toVertex(s.mesh, h)) opposite.emplace_back(top, mesh::triangleOf(h));
+            if (top > fromVertex(s.mesh, h) && top > toVertex(s.mesh, h))
+                opposite.emplace_back(top, mesh::triangleOf(h));
         }
         std::sort(opposite.begin(), opposite.end());
         for (std::size_t i = 1; i < opposite.size(); ++i) {

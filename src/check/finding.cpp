@@ -2,7 +2,8 @@
 
 namespace zither::check {
 
-void Findings::add(DefectClass defect, const Mesh& m, std::span<const TriangleId> placeTriangles, std::span<const Edge> placeEdges) {
+void Findings::add(DefectClass defect, const Mesh& m, std::span<const TriangleId> placeTriangles,
+                   std::span<const Edge> placeEdges) {
     Finding f;
     f.defect = defect;
     f.firstTriangle = static_cast<std::uint32_t>(triangles.size());

@@ -50,7 +50,9 @@ struct Findings {
     [[nodiscard]] std::span<const TriangleId> trianglesOf(const Finding& f) const {
         return std::span(triangles).subspan(f.firstTriangle, f.triangleCount);
     }
-    [[nodiscard]] std::span<const Edge> edgesOf(const Finding& f) const { return std::span(edges).subspan(f.firstEdge, f.edgeCount); }
+    [[nodiscard]] std::span<const Edge> edgesOf(const Finding& f) const {
+        return std::span(edges).subspan(f.firstEdge, f.edgeCount);
+    }
 
     // Appends a place; position and size come from its triangles and edges.
     void add(DefectClass defect, const Mesh& m, std::span<const TriangleId> triangles, std::span<const Edge> edges);

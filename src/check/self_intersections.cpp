@@ -16,7 +16,9 @@ namespace {
 
 using Corner3 = std::array<const Point*, 3>;
 
-int sideOf(const Corner3& plane, const Point& p) { return exact::orient3d(*plane[0], *plane[1], *plane[2], p); }
+int sideOf(const Corner3& plane, const Point& p) {
+    return exact::orient3d(*plane[0], *plane[1], *plane[2], p);
+}
 
 // A coordinate that can be dropped without flattening the triangle to a line; its turn in the plane that is left.
 struct Projection {
@@ -35,7 +37,9 @@ Projection projectionOf(const Corner3& t) {
     return p;
 }
 
-bool withinInterval(double x, double a, double b) { return std::min(a, b) <= x && x <= std::max(a, b); }
+bool withinInterval(double x, double a, double b) {
+    return std::min(a, b) <= x && x <= std::max(a, b);
+}
 
 // p, known to lie on the line ab in projection, lies between a and b.
 bool betweenOnLine(int axis, const Point& p, const Point& a, const Point& b) {
@@ -160,7 +164,8 @@ class PairSearch {
 public:
     PairSearch(const Surroundings& s, const space::TriangleTree& tree) : s_(s), tree_(tree) {
         boxes_.resize(tree.order().size());
-        mesh::parallelFor(boxes_.size(), 4096, [&](std::size_t i) { boxes_[i] = space::FloatBox(mesh::boxOf(s.mesh, tree.order()[i])); });
+        mesh::parallelFor(boxes_.size(), 4096,
+                          [&](std::size_t i) { boxes_[i] = space::FloatBox(mesh::boxOf(s.mesh, tree.order()[i])); });
     }
 
     void searchFromLeaf(std::size_t leaf, std::vector<TrianglePair>& out) const {
@@ -168,7 +173,8 @@ public:
             const std::size_t end = endOf(leaf);
             for (std::size_t i = leaf * space::TriangleTree::arity; i < end; ++i) {
                 if (other != leaf && !boxes_[i].overlaps(tree_.leafBox(other))) continue;
-                for (std::size_t j = std::max(other * space::TriangleTree::arity, other == leaf ? i + 1 : 0); j < endOf(other); ++j)
+                for (std::size_t j = std::max(other * space::TriangleTree::arity, other == leaf ? i + 1 : 0);
+                     j < endOf(other); ++j)
                     if (boxes_[i].overlaps(boxes_[j])) settle(tree_.order()[i], tree_.order()[j], out);
             }
         });
@@ -190,7 +196,8 @@ private:
 };
 
 // Groups the triangles of the pairs: two belong to one place where they meet or share a vertex.
-Findings placesOf(const Surroundings& s, const std::vector<TrianglePair>& pairs, const std::vector<TriangleId>& involved) {
+Findings placesOf(const Surroundings& s, const std::vector<TrianglePair>& pairs,
+                  const std::vector<TriangleId>& involved) {
     const auto place = [&](TriangleId t) {
         return static_cast<std::uint32_t>(std::lower_bound(involved.begin(), involved.end(), t) - involved.begin());
     };
@@ -222,10 +229,14 @@ Findings placesOf(const Surroundings& s, const std::vector<TrianglePair>& pairs,
 bool trianglesIntersect(const Mesh& m, TriangleId a, TriangleId b) {
     const Pair pair = sharedFirst(m, a, b);
     switch (pair.shared) {
-        case 0: return meetsAnywhere(pair);
-        case 1: return meetsBeyondVertex(pair);
-        case 2: return foldsOver(pair);
-        default: return false;
+        case 0:
+            return meetsAnywhere(pair);
+        case 1:
+            return meetsBeyondVertex(pair);
+        case 2:
+            return foldsOver(pair);
+        default:
+            return false;
     }
 }
 

@@ -102,7 +102,8 @@ private:
         }
         if (std::none_of(isUnclear.begin(), isUnclear.end(), [](auto u) { return u != 0; })) return;
         for (TriangleId t = 0; t < s_.mesh.triangles.size(); ++t)
-            if (const std::uint32_t shell = s_.shells.of[t]; shell != mesh::noEdge && isUnclear[shell]) unclear[shell].push_back(t);
+            if (const std::uint32_t shell = s_.shells.of[t]; shell != mesh::noEdge && isUnclear[shell])
+                unclear[shell].push_back(t);
         for (std::size_t i = 0; i < shells_.size(); ++i)
             if (isUnclear[i]) shells_[i].volumeSign = exactVolumeSign(s_.mesh, unclear[i]);
     }
@@ -115,7 +116,8 @@ private:
 // Only boxes can be compared before a ray is shot; most shells have no other around them.
 class Nesting {
 public:
-    Nesting(const Surroundings& s, std::vector<Shell>& shells, const std::vector<TrianglePair>& crossing) : s_(s), shells_(shells) {
+    Nesting(const Surroundings& s, std::vector<Shell>& shells, const std::vector<TrianglePair>& crossing)
+        : s_(s), shells_(shells) {
         for (const auto& [a, b] : crossing) {
             const std::uint32_t shellA = s.shells.of[a];
             const std::uint32_t shellB = s.shells.of[b];
@@ -139,13 +141,16 @@ private:
     [[nodiscard]] std::vector<std::uint32_t> withAnyBoxAround() const {
         std::vector<std::uint32_t> byStart(shells_.size());
         for (std::uint32_t i = 0; i < byStart.size(); ++i) byStart[i] = i;
-        std::sort(byStart.begin(), byStart.end(), [&](auto a, auto b) { return shells_[a].box.min.x() < shells_[b].box.min.x(); });
+        std::sort(byStart.begin(), byStart.end(),
+                  [&](auto a, auto b) { return shells_[a].box.min.x() < shells_[b].box.min.x(); });
         std::vector<std::uint32_t> open;
         std::vector<std::uint32_t> result;
         for (std::uint32_t i : byStart) {
             const Shell& inner = shells_[i];
             std::erase_if(open, [&](std::uint32_t o) { return shells_[o].box.max.x() < inner.box.min.x(); });
-            if (std::any_of(open.begin(), open.end(), [&](std::uint32_t o) { return shells_[o].box.contains(inner.box); })) result.push_back(i);
+            if (std::any_of(open.begin(), open.end(),
+                            [&](std::uint32_t o) { return shells_[o].box.contains(inner.box); }))
+                result.push_back(i);
             if (inner.closed) open.push_back(i);
         }
         return result;
@@ -167,7 +172,8 @@ private:
             Shell& shell = shells_[inner];
             ++shell.depth;
             const double size = shells_[crossed[begin]].box.diagonal();
-            if (shell.directParent == mesh::noEdge || size < shells_[shell.directParent].box.diagonal()) shell.directParent = crossed[begin];
+            if (shell.directParent == mesh::noEdge || size < shells_[shell.directParent].box.diagonal())
+                shell.directParent = crossed[begin];
         }
     }
 
@@ -202,7 +208,8 @@ CheckResult findingsOfShells(const Surroundings& s, DefectClass defect, const st
     }
     result.findings.triangles.resize(total);
     for (TriangleId t = 0; t < s.mesh.triangles.size(); ++t)
-        if (const std::uint32_t shell = s.shells.of[t]; shell != mesh::noEdge && chosen[shell]) result.findings.triangles[next[shell]++] = t;
+        if (const std::uint32_t shell = s.shells.of[t]; shell != mesh::noEdge && chosen[shell])
+            result.findings.triangles[next[shell]++] = t;
     return result;
 }
 

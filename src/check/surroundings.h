@@ -53,13 +53,13 @@ bool trianglesIntersect(const Mesh& m, TriangleId a, TriangleId b);
 struct Shell {
     std::uint64_t triangles = 0;
     mesh::Box box;
-    double volume = 0;      // about its own centre
+    double volume = 0;  // about its own centre
     double area = 0;
-    int volumeSign = 0;     // exact; meaningful where closed
-    bool closed = false;    // every edge has two triangles, running against each other
-    std::uint32_t depth = 0;       // closed shells around it, which it does not cross
+    int volumeSign = 0;                         // exact; meaningful where closed
+    bool closed = false;                        // every edge has two triangles, running against each other
+    std::uint32_t depth = 0;                    // closed shells around it, which it does not cross
     std::uint32_t directParent = mesh::noEdge;  // innermost of them; noEdge where there is none
-    bool inward = false;    // direction disagrees with its depth
+    bool inward = false;                        // direction disagrees with its depth
     TriangleId firstTriangle = 0;
 };
 // All shells with their nesting; `crossing` pairs of triangles keep shells that cross from being nested.

@@ -12,7 +12,7 @@ namespace {
 // The checks that need nothing but the surroundings. A new one is its own file and one line here.
 struct PlainCheck {
     CheckResult (*run)(const Surroundings&);
-    std::uint64_t Counts::* count;
+    std::uint64_t Counts::*count;
 };
 constexpr PlainCheck plainChecks[] = {
     {checkOpenEdges, &Counts::boundaryEdges},
@@ -28,7 +28,8 @@ double smallestAngle(const Mesh& m) {
         m.triangles.size(), 60.0,
         [&](std::size_t begin, std::size_t end) {
             double smallest = 60;
-            for (auto t = static_cast<TriangleId>(begin); t < end; ++t) smallest = std::min(smallest, measure::smallestAngleDeg(m, t));
+            for (auto t = static_cast<TriangleId>(begin); t < end; ++t)
+                smallest = std::min(smallest, measure::smallestAngleDeg(m, t));
             return smallest;
         },
         [](double a, double b) { return std::min(a, b); });
@@ -43,7 +44,8 @@ std::uint64_t usedVertices(const Mesh& m) {
 
 void judgeSoundness(Survey& s) {
     const Counts& c = s.counts;
-    s.watertight = c.triangles > 0 && c.boundaryEdges == 0 && c.nonmanifoldEdges == 0 && c.misorientedEdges == 0 && c.collapsedTriangles == 0;
+    s.watertight = c.triangles > 0 && c.boundaryEdges == 0 && c.nonmanifoldEdges == 0 && c.misorientedEdges == 0 &&
+                   c.collapsedTriangles == 0;
     s.solid = s.watertight && c.nonmanifoldVertices == 0 && c.duplicateTriangles == 0 && c.degenerateTriangles == 0 &&
               c.selfIntersectingTriangles == 0 && s.mass.volume > 0;
 }
@@ -57,7 +59,8 @@ mesh::Outcome<Survey> survey(const Mesh& m, const SurveyOptions& options, mesh::
     const Surroundings s(m);
     if (!progress.report(0.2)) return mesh::cancelled();
     counts.triangles = m.triangles.size();
-    counts.collapsedTriangles = static_cast<std::uint64_t>(std::count_if(m.triangles.begin(), m.triangles.end(), mesh::isCollapsed));
+    counts.collapsedTriangles =
+        static_cast<std::uint64_t>(std::count_if(m.triangles.begin(), m.triangles.end(), mesh::isCollapsed));
     counts.shells = s.shells.count;
 
     std::array<CheckResult, std::size(plainChecks)> plain;

@@ -32,7 +32,7 @@ struct Counts {
 // Key and member, in the order in which they are printed.
 struct CountKey {
     std::string_view key;
-    std::uint64_t Counts::* member;
+    std::uint64_t Counts::*member;
 };
 inline constexpr CountKey countKeys[] = {
     {"triangles", &Counts::triangles},

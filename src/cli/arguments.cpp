@@ -8,9 +8,13 @@ namespace zither::cli {
 Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& out, std::ostream& err) {
     Parsed parsed;
     Options& o = parsed.options;
-    CLI::App app("Zither finds and mends what is wrong with triangle surfaces, and proves the file that it writes.", "zither-cli");
+    CLI::App app("Zither finds and mends what is wrong with triangle surfaces, and proves the file that it writes.",
+                 "zither-cli");
     app.require_subcommand(1);
-    const auto withBrief = [&](CLI::App* call) { call->add_option("--brief", o.brief, "print, volume-mesh, reference-surface, or a .json file")->capture_default_str(); };
+    const auto withBrief = [&](CLI::App* call) {
+        call->add_option("--brief", o.brief, "print, volume-mesh, reference-surface, or a .json file")
+            ->capture_default_str();
+    };
     const auto withJson = [&](CLI::App* call) { call->add_flag("--json", o.json, "one JSON object a line"); };
 
     CLI::App* check = app.add_subcommand("check", "reads files and judges them");
@@ -53,7 +57,12 @@ Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& o
         parsed.exitCode = wrongCall;
         return parsed;
     }
-    parsed.call = *check ? Call::Check : *runCall ? Call::Run : *repair ? Call::Repair : *compare ? Call::Compare : *example ? Call::Example : Call::Steps;
+    parsed.call = *check     ? Call::Check
+                  : *runCall ? Call::Run
+                  : *repair  ? Call::Repair
+                  : *compare ? Call::Compare
+                  : *example ? Call::Example
+                             : Call::Steps;
     return parsed;
 }
 

@@ -33,8 +33,10 @@ public:
                 code = fail(judged.error());
                 continue;
             }
-            if (options_.json) print(jsonOf(*judged));
-            else out_ << checkReport(*judged, *brief);
+            if (options_.json)
+                print(jsonOf(*judged));
+            else
+                out_ << checkReport(*judged, *brief);
             if (!judged->verdict.allMet()) code = std::max(code, notMet);
         }
         return code;
@@ -60,7 +62,8 @@ public:
     }
 
     int repair() {
-        if (!(options_.maxDeviation >= 0)) return fail({mesh::ErrorKind::BadInput, "--max-deviation must not be negative"});
+        if (!(options_.maxDeviation >= 0))
+            return fail({mesh::ErrorKind::BadInput, "--max-deviation must not be negative"});
         return process([&](const project::Judged& input, const steps::Brief& brief) {
             return steps::repairAutomatically(input.mesh, {brief, options_.maxDeviation}, progress_);
         });
@@ -73,14 +76,18 @@ public:
         if (!b) return fail(b.error());
         const auto comparison = measure::compare(a->mesh, b->mesh, progress_);
         if (!comparison) return fail(comparison.error());
-        if (options_.json) print(steps::compareJson(*comparison));
-        else out_ << compareReport(*comparison);
+        if (options_.json)
+            print(steps::compareJson(*comparison));
+        else
+            out_ << compareReport(*comparison);
         return metAll;
     }
 
     int listSteps() {
-        if (options_.json) print(steps::catalogueJson());
-        else out_ << stepsReport();
+        if (options_.json)
+            print(steps::catalogueJson());
+        else
+            out_ << stepsReport();
         return metAll;
     }
 
@@ -91,7 +98,9 @@ private:
     }
     void print(const Json& json) { out_ << json.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n"; }
 
-    static Json jsonOf(const project::Judged& j) { return steps::fileJson(j.file, j.surface, j.survey, j.verdict, j.seconds); }
+    static Json jsonOf(const project::Judged& j) {
+        return steps::fileJson(j.file, j.surface, j.survey, j.verdict, j.seconds);
+    }
 
     // Reads, changes, writes, reads back, judges, compares: what `run` and `repair` share.
     template <class Change>
@@ -100,7 +109,9 @@ private:
         const auto brief = steps::loadBrief(options_.brief);
         if (!brief) return fail(brief.error());
         if (!io::formatForWriting(options_.output))
-            return fail({mesh::ErrorKind::BadInput, fmt::format("{}: give the output an extension that can be written: .stl, .obj or .ply", options_.output)});
+            return fail({mesh::ErrorKind::BadInput,
+                         fmt::format("{}: give the output an extension that can be written: .stl, .obj or .ply",
+                                     options_.output)});
         const auto input = project::readAndJudge(options_.input, *brief, progress_);
         if (!input) return fail(input.error());
         const auto changed = change(*input, *brief);
@@ -117,8 +128,13 @@ private:
                 list.push_back(steps::stepJson(*s.call.step, s.used, s.record, s.seconds));
                 if (!s.why.empty()) list.back()["why"] = s.why;
             }
-            print({{"input", jsonOf(*input)}, {"output", jsonOf(*output)}, {"steps", list}, {"deviation", steps::deviationJson(*comparison)},
-                   {"kept", comparison->kept}, {"left", changed->left}, {"seconds", seconds}});
+            print({{"input", jsonOf(*input)},
+                   {"output", jsonOf(*output)},
+                   {"steps", list},
+                   {"deviation", steps::deviationJson(*comparison)},
+                   {"kept", comparison->kept},
+                   {"left", changed->left},
+                   {"seconds", seconds}});
         } else {
             out_ << processReport(*input, *output, *changed, *comparison);
         }
@@ -138,12 +154,18 @@ int run(const std::vector<std::string>& arguments, std::ostream& out, std::ostre
     if (parsed.exitCode) return *parsed.exitCode;
     Calls calls(parsed.options, out, err);
     switch (parsed.call) {
-        case Call::Check: return calls.check();
-        case Call::Run: return calls.runSteps();
-        case Call::Repair: return calls.repair();
-        case Call::Compare: return calls.compare();
-        case Call::Steps: return calls.listSteps();
-        case Call::Example: return runExample(parsed.options.input, parsed.options.output, out, err);
+        case Call::Check:
+            return calls.check();
+        case Call::Run:
+            return calls.runSteps();
+        case Call::Repair:
+            return calls.repair();
+        case Call::Compare:
+            return calls.compare();
+        case Call::Steps:
+            return calls.listSteps();
+        case Call::Example:
+            return runExample(parsed.options.input, parsed.options.output, out, err);
     }
     return wrongCall;
 }

@@ -24,7 +24,9 @@ std::vector<fs::path> surfaceFiles(const std::string& folder) {
     return files;
 }
 
-std::string_view soundness(const check::Survey& s) { return s.solid ? "solid" : s.watertight ? "watertight" : "open or broken"; }
+std::string_view soundness(const check::Survey& s) {
+    return s.solid ? "solid" : s.watertight ? "watertight" : "open or broken";
+}
 
 // One part: its line of the table.
 Outcome<std::string> oneJob(const fs::path& file, const fs::path& target) {
@@ -36,7 +38,8 @@ Outcome<std::string> oneJob(const fs::path& file, const fs::path& target) {
     if (!repaired) return tl::unexpected(repaired.error());
     const auto mended = repaired->steps.empty() ? input->mesh : repaired->steps.back().mesh;
 
-    steps::StepCall decimate{steps::findStep("decimate"), {{"percent", 33.0}, {"deviation", 0.001 * input->survey.mass.size.diagonal()}}};
+    steps::StepCall decimate{steps::findStep("decimate"),
+                             {{"percent", 33.0}, {"deviation", 0.001 * input->survey.mass.size.diagonal()}}};
     const auto reduced = project::runSteps(mended, {decimate}, progress);
     if (!reduced) return tl::unexpected(reduced.error());
     const auto output = project::writeAndProve(*reduced->back().mesh, target, brief, progress);
@@ -47,11 +50,12 @@ Outcome<std::string> oneJob(const fs::path& file, const fs::path& target) {
 
     const auto& before = input->survey;
     const auto& after = output->survey;
-    return fmt::format("{:12} {:>8} {:>7} {:>6} {:>7} {:>14} | {:>8} {:>7} {:>6} {:>7} {:>14} | {:>9.3g} | {} of {}\n", file.stem().string(),
-                       before.counts.triangles, before.counts.boundaryEdges, before.counts.misorientedEdges, before.counts.selfIntersectingPairs,
-                       soundness(before), after.counts.triangles, after.counts.boundaryEdges, after.counts.misorientedEdges,
-                       after.counts.selfIntersectingPairs, soundness(after), std::max(comparison->aToB.max, comparison->bToA.max),
-                       output->verdict.met(), output->verdict.asked());
+    return fmt::format(
+        "{:12} {:>8} {:>7} {:>6} {:>7} {:>14} | {:>8} {:>7} {:>6} {:>7} {:>14} | {:>9.3g} | {} of {}\n",
+        file.stem().string(), before.counts.triangles, before.counts.boundaryEdges, before.counts.misorientedEdges,
+        before.counts.selfIntersectingPairs, soundness(before), after.counts.triangles, after.counts.boundaryEdges,
+        after.counts.misorientedEdges, after.counts.selfIntersectingPairs, soundness(after),
+        std::max(comparison->aToB.max, comparison->bToA.max), output->verdict.met(), output->verdict.asked());
 }
 
 }  // namespace
@@ -65,8 +69,9 @@ int runExample(const std::string& folder, const std::string& outputFolder, std::
     std::error_code error;
     fs::create_directories(outputFolder, error);
     out << fmt::format("{:12} {:^46} | {:^46} | {:>9} |\n", "", "before", "the written file, read back", "deviation");
-    out << fmt::format("{:12} {:>8} {:>7} {:>6} {:>7} {:>14} | {:>8} {:>7} {:>6} {:>7} {:>14} | {:>9} | {}\n", "part", "tri", "open", "facing", "crossing",
-                       "surface", "tri", "open", "facing", "crossing", "surface", "at most", "in tune (Print)");
+    out << fmt::format("{:12} {:>8} {:>7} {:>6} {:>7} {:>14} | {:>8} {:>7} {:>6} {:>7} {:>14} | {:>9} | {}\n", "part",
+                       "tri", "open", "facing", "crossing", "surface", "tri", "open", "facing", "crossing", "surface",
+                       "at most", "in tune (Print)");
     int code = 0;
     for (const fs::path& file : files) {
         const auto line = oneJob(file, fs::path(outputFolder) / (file.stem().string() + ".stl"));
@@ -77,7 +82,8 @@ int runExample(const std::string& folder, const std::string& outputFolder, std::
             code = 2;
         }
     }
-    out << "Files: " << outputFolder << ". Deviation: between the repaired part and the file, both ways, in the file's unit.\n";
+    out << "Files: " << outputFolder
+        << ". Deviation: between the repaired part and the file, both ways, in the file's unit.\n";
     return code;
 }
 

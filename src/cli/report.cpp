@@ -7,14 +7,22 @@
 namespace zither::cli {
 namespace {
 
-std::string_view yesNo(bool value) { return value ? "yes" : "no"; }
+std::string_view yesNo(bool value) {
+    return value ? "yes" : "no";
+}
 
 std::string verdictLines(const steps::Verdict& verdict) {
     std::string text;
     for (const steps::Judged& j : verdict.judged)
-        fmt::format_to(std::back_inserter(text), "  {:5} {:24} {:>12.6g}   {}\n", !j.requirement.limit ? "noted" : j.met ? "ok" : "FAILS",
+        fmt::format_to(std::back_inserter(text), "  {:5} {:24} {:>12.6g}   {}\n",
+                       !j.requirement.limit ? "noted"
+                       : j.met              ? "ok"
+                                            : "FAILS",
                        j.requirement.measure->title, j.value,
-                       j.requirement.limit ? fmt::format("{} {:.6g}", j.requirement.measure->atLeast ? "at least" : "at most", *j.requirement.limit) : "");
+                       j.requirement.limit
+                           ? fmt::format("{} {:.6g}", j.requirement.measure->atLeast ? "at least" : "at most",
+                                         *j.requirement.limit)
+                           : "");
     return text;
 }
 
@@ -22,7 +30,8 @@ std::string stepLines(const steps::RepairResult& changed) {
     std::string text;
     for (const steps::DoneStep& s : changed.steps) {
         fmt::format_to(std::back_inserter(text), "  {}{}\n", s.call.step->name, s.why.empty() ? "" : " - " + s.why);
-        for (const std::string& sentence : s.record.sentences) fmt::format_to(std::back_inserter(text), "      {}\n", sentence);
+        for (const std::string& sentence : s.record.sentences)
+            fmt::format_to(std::back_inserter(text), "      {}\n", sentence);
     }
     return text;
 }
@@ -32,36 +41,51 @@ std::string stepLines(const steps::RepairResult& changed) {
 std::string checkReport(const project::Judged& j, const steps::Brief& brief) {
     const auto& size = j.survey.mass.size;
     const mesh::Point extent = size.extent();
-    std::string text = fmt::format("{}: {}, {} triangles, {} vertices\n", j.file, io::formatName(j.surface.format), j.survey.counts.triangles,
-                                   j.survey.counts.vertices);
-    for (const std::string& remark : j.surface.remarks) fmt::format_to(std::back_inserter(text), "  note: {}\n", remark);
-    fmt::format_to(std::back_inserter(text), "  size {:.6g} x {:.6g} x {:.6g}, area {:.6g}, volume {:.6g} (in the file's unit)\n", extent.x(), extent.y(),
-                   extent.z(), j.survey.mass.area, j.survey.mass.volume);
-    for (const check::CountKey& key : check::countKeys) fmt::format_to(std::back_inserter(text), "  {:30} {:>12}\n", key.key, j.survey.counts.*key.member);
-    fmt::format_to(std::back_inserter(text), "  watertight {}, solid {}\n", yesNo(j.survey.watertight), yesNo(j.survey.solid));
-    fmt::format_to(std::back_inserter(text), "brief '{}': {} of {} in tune\n{}", brief.title, j.verdict.met(), j.verdict.asked(), verdictLines(j.verdict));
+    std::string text = fmt::format("{}: {}, {} triangles, {} vertices\n", j.file, io::formatName(j.surface.format),
+                                   j.survey.counts.triangles, j.survey.counts.vertices);
+    for (const std::string& remark : j.surface.remarks)
+        fmt::format_to(std::back_inserter(text), "  note: {}\n", remark);
+    fmt::format_to(std::back_inserter(text),
+                   "  size {:.6g} x {:.6g} x {:.6g}, area {:.6g}, volume {:.6g} (in the file's unit)\n", extent.x(),
+                   extent.y(), extent.z(), j.survey.mass.area, j.survey.mass.volume);
+    for (const check::CountKey& key : check::countKeys)
+        fmt::format_to(std::back_inserter(text), "  {:30} {:>12}\n", key.key, j.survey.counts.*key.member);
+    fmt::format_to(std::back_inserter(text), "  watertight {}, solid {}\n", yesNo(j.survey.watertight),
+                   yesNo(j.survey.solid));
+    fmt::format_to(std::back_inserter(text), "brief '{}': {} of {} in tune\n{}", brief.title, j.verdict.met(),
+                   j.verdict.asked(), verdictLines(j.verdict));
     return text;
 }
 
-std::string processReport(const project::Judged& input, const project::Judged& output, const steps::RepairResult& changed,
-                          const measure::Comparison& c) {
+std::string processReport(const project::Judged& input, const project::Judged& output,
+                          const steps::RepairResult& changed, const measure::Comparison& c) {
     std::string text = fmt::format("{} -> {}\n{}", input.file, output.file, stepLines(changed));
     fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", "", "read", "written");
     for (const check::CountKey& key : check::countKeys)
-        fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", key.key, input.survey.counts.*key.member, output.survey.counts.*key.member);
-    fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", "watertight", yesNo(input.survey.watertight), yesNo(output.survey.watertight));
-    fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", "solid", yesNo(input.survey.solid), yesNo(output.survey.solid));
-    fmt::format_to(std::back_inserter(text), "  {:30} {:>12.6g} {:>12.6g}\n", "volume", input.survey.mass.volume, output.survey.mass.volume);
-    fmt::format_to(std::back_inserter(text), "  deviation: input to output at most {:.4g}, output to input at most {:.4g}, mean {:.4g}; kept {:.2f} %\n", c.aToB.max,
-                   c.bToA.max, c.mean, 100 * c.kept);
-    for (const std::string& left : changed.left) fmt::format_to(std::back_inserter(text), "  for you to decide: {}\n", left);
-    fmt::format_to(std::back_inserter(text), "  the file read back: {} of {} in tune\n", output.verdict.met(), output.verdict.asked());
+        fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", key.key, input.survey.counts.*key.member,
+                       output.survey.counts.*key.member);
+    fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", "watertight", yesNo(input.survey.watertight),
+                   yesNo(output.survey.watertight));
+    fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", "solid", yesNo(input.survey.solid),
+                   yesNo(output.survey.solid));
+    fmt::format_to(std::back_inserter(text), "  {:30} {:>12.6g} {:>12.6g}\n", "volume", input.survey.mass.volume,
+                   output.survey.mass.volume);
+    fmt::format_to(
+        std::back_inserter(text),
+        "  deviation: input to output at most {:.4g}, output to input at most {:.4g}, mean {:.4g}; kept {:.2f} %\n",
+        c.aToB.max, c.bToA.max, c.mean, 100 * c.kept);
+    for (const std::string& left : changed.left)
+        fmt::format_to(std::back_inserter(text), "  for you to decide: {}\n", left);
+    fmt::format_to(std::back_inserter(text), "  the file read back: {} of {} in tune\n", output.verdict.met(),
+                   output.verdict.asked());
     return text;
 }
 
 std::string compareReport(const measure::Comparison& c) {
-    return fmt::format("deviation: a to b at most {:.6g}, b to a at most {:.6g}, mean {:.6g}\nvolume: a {:.9g}, b {:.9g}\narea: a {:.9g}, b {:.9g}\nkept {:.4f} %\n",
-                       c.aToB.max, c.bToA.max, c.mean, c.volumeA, c.volumeB, c.areaA, c.areaB, 100 * c.kept);
+    return fmt::format(
+        "deviation: a to b at most {:.6g}, b to a at most {:.6g}, mean {:.6g}\nvolume: a {:.9g}, b {:.9g}\narea: a "
+        "{:.9g}, b {:.9g}\nkept {:.4f} %\n",
+        c.aToB.max, c.bToA.max, c.mean, c.volumeA, c.volumeB, c.areaA, c.areaB, 100 * c.kept);
 }
 
 std::string stepsReport() {
@@ -69,10 +93,12 @@ std::string stepsReport() {
     for (const steps::Step& step : steps::catalogue()) {
         fmt::format_to(std::back_inserter(text), "{}: {}\n", step.name, step.summary);
         for (const steps::Parameter& p : step.parameters) {
-            const std::string fallback = p.propose                                   ? "proposed from the part"
-                                         : p.kind == steps::ParameterKind::Flag ? std::string(p.fallback != 0 ? "yes" : "no")
-                                                                                : fmt::format("{:g}", p.fallback);
-            fmt::format_to(std::back_inserter(text), "    {:14} [{}] default {}: {}\n", p.name, steps::unitOf(p), fallback, p.help);
+            const std::string fallback = p.propose ? "proposed from the part"
+                                         : p.kind == steps::ParameterKind::Flag
+                                             ? std::string(p.fallback != 0 ? "yes" : "no")
+                                             : fmt::format("{:g}", p.fallback);
+            fmt::format_to(std::back_inserter(text), "    {:14} [{}] default {}: {}\n", p.name, steps::unitOf(p),
+                           fallback, p.help);
         }
     }
     return text;

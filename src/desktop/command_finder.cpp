@@ -39,7 +39,8 @@ void CommandFinder::filter(const QString& letters) {
         QString name = command->text();
         name.remove('&');
         bool all = true;
-        for (const QString& word : letters.split(' ', Qt::SkipEmptyParts)) all = all && name.contains(word, Qt::CaseInsensitive);
+        for (const QString& word : letters.split(' ', Qt::SkipEmptyParts))
+            all = all && name.contains(word, Qt::CaseInsensitive);
         if (!all) continue;
         const QString key = command->shortcut().toString(QKeySequence::NativeText);
         auto* item = new QListWidgetItem(key.isEmpty() ? name : QString("%1     %2").arg(name, key));

@@ -24,7 +24,9 @@ namespace {
 constexpr int previewDelayMs = 250;
 constexpr std::size_t mostPlaces = 400;
 
-QString text(std::string_view s) { return QString::fromUtf8(s.data(), static_cast<int>(s.size())); }
+QString text(std::string_view s) {
+    return QString::fromUtf8(s.data(), static_cast<int>(s.size()));
+}
 
 // A frame in which everything of one step stands.
 QFrame* card(QVBoxLayout*& inner) {
@@ -45,9 +47,13 @@ QLabel* label(const QString& content, int pixels, QFont::Weight weight, const QC
     return l;
 }
 
-QString placesText(std::size_t count) { return QString("%1 %2").arg(spaced(count), count == 1 ? "place" : "places"); }
+QString placesText(std::size_t count) {
+    return QString("%1 %2").arg(spaced(count), count == 1 ? "place" : "places");
+}
 
-QString signedNumber(double value) { return value > 0 ? "+" + shortNumber(value) : shortNumber(value); }
+QString signedNumber(double value) {
+    return value > 0 ? "+" + shortNumber(value) : shortNumber(value);
+}
 
 // Every step that helps with one of the classes, each once, in catalogue order.
 std::vector<const steps::Step*> stepsFor(check::DefectClass defect) {
@@ -84,8 +90,10 @@ DeskPanel::DeskPanel(session::Workshop& workshop, QWidget* parent) : QScrollArea
     connect(&workshop_, &session::Workshop::briefChanged, this, &DeskPanel::rebuild);
     connect(&workshop_, &session::Workshop::partsChanged, this, &DeskPanel::rebuild);
     connect(&workshop_, &session::Workshop::lookChanged, this, [this] {
-        if (workshop_.currentPreview()) refreshFigures();
-        else rebuild();
+        if (workshop_.currentPreview())
+            refreshFigures();
+        else
+            rebuild();
     });
     connect(&workshop_, &session::Workshop::previewChanged, this, &DeskPanel::refreshFigures);
     rebuild();
@@ -116,11 +124,17 @@ void DeskPanel::rebuild() {
     layout_ = new QVBoxLayout(content);
     layout_->setContentsMargins(14, 12, 14, 14);
     layout_->setSpacing(8);
-    if (workshop_.delivered()) addDelivered();
-    else if (!workshop_.kept()) addText(workshop_.current() ? "Judging …" : "What is chosen, and what to do about it, will stand here.", 12, false, true);
-    else if (chosenStep_) addStepCard(*chosenStep_);
-    else if (workshop_.chosenClass()) addClass(*workshop_.chosenClass());
-    else addOverview();
+    if (workshop_.delivered())
+        addDelivered();
+    else if (!workshop_.kept())
+        addText(workshop_.current() ? "Judging …" : "What is chosen, and what to do about it, will stand here.", 12,
+                false, true);
+    else if (chosenStep_)
+        addStepCard(*chosenStep_);
+    else if (workshop_.chosenClass())
+        addClass(*workshop_.chosenClass());
+    else
+        addOverview();
     layout_->addStretch(1);
     // A button of the old content may be the one that asked for this: it must live until its click is over.
     if (QWidget* old = takeWidget()) {
@@ -141,15 +155,21 @@ void DeskPanel::addOverview() {
     head->setObjectName("soundness");
     head->setStyleSheet(QString("color: %1;").arg((s.solid ? paper::spruce : paper::fails).name()));
     const QString unit = part.unit.name;
-    addText(QString("Volume %1 %4³, area %2 %4², %3 vertices.").arg(shortNumber(s.mass.volume), shortNumber(s.mass.area), spaced(s.counts.vertices), unit), 12, false);
+    addText(QString("Volume %1 %4³, area %2 %4², %3 vertices.")
+                .arg(shortNumber(s.mass.volume), shortNumber(s.mass.area), spaced(s.counts.vertices), unit),
+            12, false);
     if (part.unit.assumed)
-        addText(QString("%1 files carry no unit; %2 is assumed. Choose another beside the part's name if that is wrong.").arg(QString::fromStdString(part.format).section('-', 0, 0).toUpper(), unit), 11, false, true);
+        addText(
+            QString("%1 files carry no unit; %2 is assumed. Choose another beside the part's name if that is wrong.")
+                .arg(QString::fromStdString(part.format).section('-', 0, 0).toUpper(), unit),
+            11, false, true);
     for (const std::string& remark : part.remarks) addText(QString::fromStdString(remark) + ".", 11, false, true);
     addDecisions();
     const auto failing = workshop_.failingClasses();
     addText(failing.empty() ? "Every string that can be marked is in tune." : "Out of tune", 13, true);
     for (check::DefectClass defect : failing) {
-        auto* button = new QPushButton(QString("%1   %2").arg(session::inkOf(defect).name, placesText(workshop_.places(defect).size())));
+        auto* button = new QPushButton(
+            QString("%1   %2").arg(session::inkOf(defect).name, placesText(workshop_.places(defect).size())));
         button->setStyleSheet(QString("text-align: left; color: %1;").arg(session::inkOf(defect).colour.name()));
         connect(button, &QPushButton::clicked, this, [this, defect] { workshop_.chooseClass(defect); });
         layout_->addWidget(button);
@@ -192,10 +212,13 @@ void DeskPanel::addClass(check::DefectClass defect) {
     const auto helpful = stepsFor(defect);
     if (count > 0)
         for (const steps::Step* step : helpful) {
-            if (proposesNothing(*step, *workshop_.current()->track.mesh())) addText(QString("%1: nothing found that it would change.").arg(text(step->title)), 11, false, true);
-            else addStepCard(*step);
+            if (proposesNothing(*step, *workshop_.current()->track.mesh()))
+                addText(QString("%1: nothing found that it would change.").arg(text(step->title)), 11, false, true);
+            else
+                addStepCard(*step);
         }
-    if (count > 0 && helpful.empty()) addText("No step of this version mends these yet; they are shown so that you know.", 12, false, true);
+    if (count > 0 && helpful.empty())
+        addText("No step of this version mends these yet; they are shown so that you know.", 12, false, true);
     if (count > 0) addPlaces(defect);
     auto* back = new QPushButton("Back to the whole part");
     connect(back, &QPushButton::clicked, this, [this] { workshop_.chooseClass(std::nullopt); });
@@ -210,14 +233,17 @@ void DeskPanel::addPlaces(check::DefectClass defect) {
     const std::vector<std::size_t> all = workshop_.places(defect);
     for (std::size_t i = 0; i < std::min(mostPlaces, all.size()); ++i) {
         const check::Finding& f = workshop_.kept()->survey->findings.list[all[i]];
-        auto* item = new QListWidgetItem(QString("%1 %2   at %3, %4, %5").arg(shortNumber(f.size), workshop_.current()->unit.name, shortNumber(f.position.x()),
-                                                                          shortNumber(f.position.y()), shortNumber(f.position.z())));
+        auto* item = new QListWidgetItem(QString("%1 %2   at %3, %4, %5")
+                                             .arg(shortNumber(f.size), workshop_.current()->unit.name,
+                                                  shortNumber(f.position.x()), shortNumber(f.position.y()),
+                                                  shortNumber(f.position.z())));
         item->setData(Qt::UserRole, static_cast<qulonglong>(all[i]));
         places_->addItem(item);
         if (workshop_.chosenFinding() == all[i]) places_->setCurrentItem(item);
     }
     if (all.size() > mostPlaces) {
-        auto* more = new QListWidgetItem(QString("… and %1 more; take a slab to see fewer").arg(spaced(all.size() - mostPlaces)));
+        auto* more = new QListWidgetItem(
+            QString("… and %1 more; take a slab to see fewer").arg(spaced(all.size() - mostPlaces)));
         more->setFlags(Qt::NoItemFlags);
         places_->addItem(more);
     }
@@ -235,7 +261,8 @@ void DeskPanel::addStepCard(const steps::Step& step) {
     layout_->addWidget(card(inner));
     inner->addWidget(label(text(step.title), 13, QFont::DemiBold, paper::ink));
     inner->addWidget(label(text(step.summary), 11, QFont::Normal, paper::quiet));
-    const steps::Arguments values = editedStep_ == &step ? values_ : steps::proposedArguments(step, *workshop_.current()->track.mesh());
+    const steps::Arguments values =
+        editedStep_ == &step ? values_ : steps::proposedArguments(step, *workshop_.current()->track.mesh());
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(8);
     int row = 0;
@@ -296,7 +323,9 @@ QWidget* DeskPanel::editorFor(const steps::Step& step, const steps::Parameter& p
     spin->setToolTip(text(parameter.help));
     const bool count = parameter.kind == steps::ParameterKind::Count;
     // Digits enough to show a crack of micrometres in a part of metres, no more than the value needs.
-    const int decimals = count ? 0 : value > 0 ? std::clamp(3 - static_cast<int>(std::floor(std::log10(value))), 1, 9) : 4;
+    const int decimals = count       ? 0
+                         : value > 0 ? std::clamp(3 - static_cast<int>(std::floor(std::log10(value))), 1, 9)
+                                     : 4;
     spin->setDecimals(decimals);
     spin->setRange(parameter.min, std::min(parameter.max, 1e9));
     spin->setValue(value);
@@ -323,8 +352,10 @@ void DeskPanel::refreshFigures() {
         }
         delete item;
     }
-    if (workshop_.currentPreview()) addPreviewFigures(layout);
-    else if (workshop_.previewRunning()) layout->addWidget(label("Trying it …", 11, QFont::Normal, paper::quiet));
+    if (workshop_.currentPreview())
+        addPreviewFigures(layout);
+    else if (workshop_.previewRunning())
+        layout->addWidget(label("Trying it …", 11, QFont::Normal, paper::quiet));
 }
 
 void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
@@ -332,15 +363,22 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     const check::Survey& before = *workshop_.kept()->survey;
     const check::Survey& after = *p.look.survey;
     const auto difference = static_cast<double>(after.counts.triangles) - static_cast<double>(before.counts.triangles);
-    const double volume = before.mass.volume != 0 ? 100 * (after.mass.volume - before.mass.volume) / std::abs(before.mass.volume) : 0;
-    layout->addWidget(label(QString("after: %1 triangles · volume %2 %").arg(signedNumber(difference), signedNumber(volume)), 12, QFont::DemiBold, paper::ink));
+    const double volume =
+        before.mass.volume != 0 ? 100 * (after.mass.volume - before.mass.volume) / std::abs(before.mass.volume) : 0;
+    layout->addWidget(
+        label(QString("after: %1 triangles · volume %2 %").arg(signedNumber(difference), signedNumber(volume)), 12,
+              QFont::DemiBold, paper::ink));
     for (std::size_t i = 0; i < std::min<std::size_t>(5, p.record.sentences.size()); ++i)
         layout->addWidget(label(QString::fromStdString(p.record.sentences[i]), 11, QFont::Normal, paper::ink));
-    if (p.record.sentences.size() > 5) layout->addWidget(label(QString("… and %1 more").arg(p.record.sentences.size() - 5), 11, QFont::Normal, paper::quiet));
-    if (p.record.sentences.empty()) layout->addWidget(label("Nothing to change here.", 11, QFont::Normal, paper::quiet));
+    if (p.record.sentences.size() > 5)
+        layout->addWidget(
+            label(QString("… and %1 more").arg(p.record.sentences.size() - 5), 11, QFont::Normal, paper::quiet));
+    if (p.record.sentences.empty())
+        layout->addWidget(label("Nothing to change here.", 11, QFont::Normal, paper::quiet));
     const steps::Verdict now = steps::judge(before, workshop_.brief());
     const steps::Verdict then = steps::judge(after, workshop_.brief());
-    layout->addWidget(label(QString("in tune: %1 of %3, was %2").arg(then.met()).arg(now.met()).arg(then.asked()), 11, QFont::Normal, then.met() < now.met() ? paper::fails : paper::spruce));
+    layout->addWidget(label(QString("in tune: %1 of %3, was %2").arg(then.met()).arg(now.met()).arg(then.asked()), 11,
+                            QFont::Normal, then.met() < now.met() ? paper::fails : paper::spruce));
     auto* row = new QWidget;
     auto* buttons = new QHBoxLayout(row);
     buttons->setContentsMargins(0, 2, 0, 0);
@@ -375,12 +413,23 @@ void DeskPanel::addDelivered() {
     addText("These are the numbers of the file on disk, read back after writing.", 11, false, true);
     QVBoxLayout* inner = nullptr;
     layout_->addWidget(card(inner));
-    inner->addWidget(label(QString("%1 triangles, %2").arg(spaced(d.survey.counts.triangles), d.survey.solid ? "solid" : d.survey.watertight ? "watertight" : "not watertight"), 12, QFont::DemiBold, paper::ink));
-    inner->addWidget(label(QString("volume %1, was %2 before writing").arg(shortNumber(d.survey.mass.volume), shortNumber(d.inputVolume)), 11, QFont::Normal, paper::quiet));
-    inner->addWidget(label(QString("brief %1: %2 of %3 in tune").arg(d.briefTitle).arg(d.verdict.met()).arg(d.verdict.asked()), 11, QFont::Normal, paper::quiet));
+    inner->addWidget(label(QString("%1 triangles, %2")
+                               .arg(spaced(d.survey.counts.triangles), d.survey.solid        ? "solid"
+                                                                       : d.survey.watertight ? "watertight"
+                                                                                             : "not watertight"),
+                           12, QFont::DemiBold, paper::ink));
+    inner->addWidget(label(
+        QString("volume %1, was %2 before writing").arg(shortNumber(d.survey.mass.volume), shortNumber(d.inputVolume)),
+        11, QFont::Normal, paper::quiet));
+    inner->addWidget(
+        label(QString("brief %1: %2 of %3 in tune").arg(d.briefTitle).arg(d.verdict.met()).arg(d.verdict.asked()), 11,
+              QFont::Normal, paper::quiet));
     for (const steps::Judged& j : d.verdict.judged)
         if (!j.met)
-            inner->addWidget(label(QString("%1: %2, limit %3").arg(text(j.requirement.measure->title), shortNumber(j.value), shortNumber(*j.requirement.limit)), 12, QFont::Normal, paper::fails));
+            inner->addWidget(label(
+                QString("%1: %2, limit %3")
+                    .arg(text(j.requirement.measure->title), shortNumber(j.value), shortNumber(*j.requirement.limit)),
+                12, QFont::Normal, paper::fails));
     auto* done = new QPushButton("Done");
     done->setObjectName("main");
     connect(done, &QPushButton::clicked, this, [this] { workshop_.dismissDelivered(); });

@@ -36,9 +36,9 @@ private:
 
     session::Workshop& workshop_;
     QVBoxLayout* layout_ = nullptr;
-    const steps::Step* chosenStep_ = nullptr;       // from a menu
-    const steps::Step* editedStep_ = nullptr;       // whose values are being set
-    steps::Arguments values_;                       // of editedStep_
+    const steps::Step* chosenStep_ = nullptr;  // from a menu
+    const steps::Step* editedStep_ = nullptr;  // whose values are being set
+    steps::Arguments values_;                  // of editedStep_
     QTimer previewTimer_;
     QWidget* figures_ = nullptr;
     QListWidget* places_ = nullptr;

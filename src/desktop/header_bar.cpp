@@ -27,7 +27,8 @@ HeaderBar::HeaderBar(session::Workshop& workshop, QWidget* parent) : QWidget(par
     brief_ = new QComboBox;
     brief_->setObjectName("brief");
     brief_->setMinimumWidth(142);
-    for (const steps::Brief& b : steps::builtInBriefs()) brief_->addItem(QString::fromStdString(b.title), QString::fromStdString(b.id));
+    for (const steps::Brief& b : steps::builtInBriefs())
+        brief_->addItem(QString::fromStdString(b.title), QString::fromStdString(b.id));
     brief_->addItem("From a file …", QString());
     tune_ = new QLabel;
     tune_->setObjectName("tune");
@@ -46,7 +47,8 @@ HeaderBar::HeaderBar(session::Workshop& workshop, QWidget* parent) : QWidget(par
     jobBar_->setFixedSize(90, 6);
     jobBar_->setTextVisible(false);
     jobBar_->setRange(0, 1000);
-    jobBar_->setStyleSheet(QString("QProgressBar { background: %1; border: none; border-radius: 3px; } QProgressBar::chunk { background: %2; border-radius: 3px; }")
+    jobBar_->setStyleSheet(QString("QProgressBar { background: %1; border: none; border-radius: 3px; } "
+                                   "QProgressBar::chunk { background: %2; border-radius: 3px; }")
                                .arg(paper::line.name(), paper::wood.name()));
     auto* cancel = new QPushButton("Cancel");
     cancel->setObjectName("cancel");
@@ -70,8 +72,10 @@ HeaderBar::HeaderBar(session::Workshop& workshop, QWidget* parent) : QWidget(par
 
     connect(unit_, &QComboBox::activated, this, [this] { workshop_.setUnit(unit_->currentText()); });
     connect(brief_, &QComboBox::activated, this, [this](int i) {
-        if (i < static_cast<int>(steps::builtInBriefs().size())) workshop_.setBrief(steps::builtInBriefs()[static_cast<std::size_t>(i)]);
-        else Q_EMIT otherBriefWanted();
+        if (i < static_cast<int>(steps::builtInBriefs().size()))
+            workshop_.setBrief(steps::builtInBriefs()[static_cast<std::size_t>(i)]);
+        else
+            Q_EMIT otherBriefWanted();
         refresh();
     });
     connect(repair_, &QPushButton::clicked, this, &HeaderBar::repairWanted);
@@ -96,8 +100,10 @@ void HeaderBar::refresh() {
     }
     if (look) {
         const mesh::Point e = look->survey->mass.size.extent();
-        facts_->setText(QString("%1%2 × %3 × %4 · %5 triangles").arg(part->unit.assumed ? "assumed · " : "", session::shortNumber(e.x()), session::shortNumber(e.y()),
-                                                                    session::shortNumber(e.z()), session::spaced(look->survey->counts.triangles)));
+        facts_->setText(QString("%1%2 × %3 × %4 · %5 triangles")
+                            .arg(part->unit.assumed ? "assumed · " : "", session::shortNumber(e.x()),
+                                 session::shortNumber(e.y()), session::shortNumber(e.z()),
+                                 session::spaced(look->survey->counts.triangles)));
     } else {
         facts_->setText(part ? "" : "finds, mends and proves triangle surfaces");
     }

@@ -38,7 +38,9 @@ void LensBar::refresh() {
     for (const auto& [lens, button] : buttons_) {
         const bool chosen = lens == workshop_.lens();
         button->setFont(typeface(12, chosen ? QFont::DemiBold : QFont::Normal));
-        button->setStyleSheet(chosen ? QString("border-bottom: 2px solid %1; border-radius: 0;").arg(session::paper::spruce.name()) : QString());
+        button->setStyleSheet(
+            chosen ? QString("border-bottom: 2px solid %1; border-radius: 0;").arg(session::paper::spruce.name())
+                   : QString());
     }
 }
 

@@ -24,7 +24,8 @@ namespace zither::desktop {
 
 using session::Camera;
 
-MainWindow::MainWindow(session::Workshop& workshop, Dialogs& dialogs, QWidget* parent) : QMainWindow(parent), workshop_(workshop), dialogs_(dialogs) {
+MainWindow::MainWindow(session::Workshop& workshop, Dialogs& dialogs, QWidget* parent)
+    : QMainWindow(parent), workshop_(workshop), dialogs_(dialogs) {
     setWindowTitle("Zither");
     resize(1280, 800);
     setAcceptDrops(true);
@@ -119,7 +120,8 @@ void MainWindow::buildPartMenu() {
         if (workshop_.currentIndex()) workshop_.choosePart((*workshop_.currentIndex() + 1) % workshop_.parts().size());
     });
     command(menu, "Previous part", QKeySequence("Ctrl+Up"), [this] {
-        if (workshop_.currentIndex()) workshop_.choosePart((*workshop_.currentIndex() + workshop_.parts().size() - 1) % workshop_.parts().size());
+        if (workshop_.currentIndex())
+            workshop_.choosePart((*workshop_.currentIndex() + workshop_.parts().size() - 1) % workshop_.parts().size());
     });
     command(menu, "Close this part", QKeySequence("Ctrl+W"), [this] {
         if (workshop_.currentIndex()) workshop_.closePart(*workshop_.currentIndex());
@@ -135,14 +137,17 @@ void MainWindow::buildFindMenu() {
     command(menu, "Next place", QKeySequence("N"), [this] { workshop_.stepFinding(1); });
     command(menu, "Previous place", QKeySequence("B"), [this] { workshop_.stepFinding(-1); });
     command(menu, "Whole part", QKeySequence("Esc"), [this] {
-        if (workshop_.slab()) workshop_.setSlab(std::nullopt);
-        else if (workshop_.currentPreview()) workshop_.dropPreview();
-        else workshop_.chooseClass(std::nullopt);
+        if (workshop_.slab())
+            workshop_.setSlab(std::nullopt);
+        else if (workshop_.currentPreview())
+            workshop_.dropPreview();
+        else
+            workshop_.chooseClass(std::nullopt);
     });
     menu->addSeparator();
     for (int axis = 0; axis < 3; ++axis)
-        command(menu, QString("Strings along %1").arg(QChar("XYZ"[axis])), QKeySequence(QString("Alt+%1").arg(QChar("XYZ"[axis]))),
-                [this, axis] { workshop_.setAxis(axis); });
+        command(menu, QString("Strings along %1").arg(QChar("XYZ"[axis])),
+                QKeySequence(QString("Alt+%1").arg(QChar("XYZ"[axis]))), [this, axis] { workshop_.setAxis(axis); });
     command(menu, "Strings along the longest axis", QKeySequence("Alt+A"), [this] { workshop_.setAxis(std::nullopt); });
 }
 
@@ -151,7 +156,8 @@ void MainWindow::buildStepsMenu() {
     command(menu, "Repair by itself", QKeySequence("Ctrl+R"), [this] { workshop_.repair(); });
     menu->addSeparator();
     for (const steps::Step& step : steps::catalogue())
-        command(menu, QString::fromUtf8(step.title.data(), static_cast<int>(step.title.size())), {}, [this, &step] { desk_->showStep(&step); });
+        command(menu, QString::fromUtf8(step.title.data(), static_cast<int>(step.title.size())), {},
+                [this, &step] { desk_->showStep(&step); });
     menu->addSeparator();
     command(menu, "Keep the preview", QKeySequence("Ctrl+Return"), [this] { workshop_.keepPreview(); });
     command(menu, "Undo", QKeySequence::Undo, [this] { workshop_.undo(); });
@@ -162,9 +168,11 @@ void MainWindow::buildStepsMenu() {
 void MainWindow::buildViewMenu() {
     QMenu* menu = menuBar()->addMenu("&View");
     command(menu, "Whole part in view", QKeySequence("F"), [this] { viewport_->fit(); });
-    const std::pair<const char*, Camera::View> views[] = {{"From the front", Camera::View::Front}, {"From behind", Camera::View::Back}, {"From the left", Camera::View::Left},
-                                                          {"From the right", Camera::View::Right}, {"From above", Camera::View::Top}, {"From below", Camera::View::Bottom},
-                                                          {"From a corner", Camera::View::Iso}};
+    const std::pair<const char*, Camera::View> views[] = {
+        {"From the front", Camera::View::Front}, {"From behind", Camera::View::Back},
+        {"From the left", Camera::View::Left},   {"From the right", Camera::View::Right},
+        {"From above", Camera::View::Top},       {"From below", Camera::View::Bottom},
+        {"From a corner", Camera::View::Iso}};
     int key = 1;
     for (const auto& [name, view] : views)
         command(menu, name, QKeySequence(QString("Alt+%1").arg(key++)), [this, v = view] { viewport_->lookFrom(v); });
@@ -176,13 +184,15 @@ void MainWindow::buildViewMenu() {
     menu->addSeparator();
     key = 1;
     for (const LensName& lens : lensNames)
-        command(menu, QString("Lens: %1").arg(lens.name), QKeySequence(QString::number(key++)), [this, l = lens.lens] { workshop_.setLens(l); });
+        command(menu, QString("Lens: %1").arg(lens.name), QKeySequence(QString::number(key++)),
+                [this, l = lens.lens] { workshop_.setLens(l); });
 }
 
 void MainWindow::refreshRecent() {
     recent_->clear();
     for (const QString& file : workshop_.recentFiles())
-        connect(recent_->addAction(QFileInfo(file).fileName()), &QAction::triggered, this, [this, file] { workshop_.open({file}); });
+        connect(recent_->addAction(QFileInfo(file).fileName()), &QAction::triggered, this,
+                [this, file] { workshop_.open({file}); });
     recent_->setEnabled(!workshop_.recentFiles().isEmpty());
 }
 
@@ -206,7 +216,8 @@ void MainWindow::openOtherBrief() {
 
 void MainWindow::refreshNotice() {
     noticeText_->setText(workshop_.notice());
-    noticeText_->setStyleSheet(workshop_.noticeIsError() ? QString("color: %1;").arg(session::paper::fails.name()) : QString());
+    noticeText_->setStyleSheet(workshop_.noticeIsError() ? QString("color: %1;").arg(session::paper::fails.name())
+                                                         : QString());
     notice_->setVisible(!workshop_.notice().isEmpty());
     placeNotice();
     notice_->raise();
@@ -223,10 +234,13 @@ void MainWindow::placeNotice() {
     // A label that wraps asks for more height than its text needs until its width is known.
     noticeText_->setFixedWidth(width - 116);
     notice_->setFixedSize(width, std::max(40, noticeText_->heightForWidth(width - 116) + 18));
-    notice_->move(viewport_->mapTo(this, QPoint((viewport_->width() - notice_->width()) / 2, viewport_->height() - notice_->height() - 34)));
+    notice_->move(viewport_->mapTo(
+        this, QPoint((viewport_->width() - notice_->width()) / 2, viewport_->height() - notice_->height() - 34)));
 }
 
-void MainWindow::resizeEvent(QResizeEvent*) { placeNotice(); }
+void MainWindow::resizeEvent(QResizeEvent*) {
+    placeNotice();
+}
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
     if (event->mimeData()->hasUrls()) event->acceptProposedAction();

@@ -86,11 +86,14 @@ void main() {
     colour = vec4(ink.rgb, along < slab.x || along > slab.y ? 0.25 * ink.a : ink.a);
 })";
 
-QVector3D rgb(const QColor& c) { return {static_cast<float>(c.redF()), static_cast<float>(c.greenF()), static_cast<float>(c.blueF())}; }
+QVector3D rgb(const QColor& c) {
+    return {static_cast<float>(c.redF()), static_cast<float>(c.greenF()), static_cast<float>(c.blueF())};
+}
 
 QVector2D slabOf(const DrawSettings& s, const mesh::Point& origin) {
     if (!s.slab) return {-1e30F, 1e30F};
-    return {static_cast<float>(s.slab->low - origin[s.slabAxis]), static_cast<float>(s.slab->high - origin[s.slabAxis])};
+    return {static_cast<float>(s.slab->low - origin[s.slabAxis]),
+            static_cast<float>(s.slab->high - origin[s.slabAxis])};
 }
 
 }  // namespace
@@ -160,13 +163,15 @@ std::size_t PartRenderer::triangleCount(bool standIn) const {
 
 void PartRenderer::draw(const DrawSettings& settings) {
     const QColor& ground = session::paper::sheet;
-    glClearColor(static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()), static_cast<float>(ground.blueF()), 1);
+    glClearColor(static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()),
+                 static_cast<float>(ground.blueF()), 1);
     glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     if (!display_) return;
     glEnable(GL_DEPTH_TEST);
     glDisable(GL_CULL_FACE);
     QMatrix4x4 matrix = settings.viewProjection;
-    matrix.translate(static_cast<float>(display_->origin.x()), static_cast<float>(display_->origin.y()), static_cast<float>(display_->origin.z()));
+    matrix.translate(static_cast<float>(display_->origin.x()), static_cast<float>(display_->origin.y()),
+                     static_cast<float>(display_->origin.z()));
     drawSurface(settings, matrix);
     drawLines(settings, matrix);
     glDisable(GL_DEPTH_TEST);

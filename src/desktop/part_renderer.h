@@ -24,7 +24,7 @@ struct DrawSettings {
     bool hatchInside = true;
     int slabAxis = 0;
     std::optional<session::Slab> slab;
-    std::optional<check::DefectClass> chosen;     // its lines are drawn stronger
+    std::optional<check::DefectClass> chosen;  // its lines are drawn stronger
 };
 
 // All calls need the context current.

@@ -56,21 +56,28 @@ void PartsPanel::addShells(std::size_t part, double& y) {
     std::vector<std::size_t> order(shells.size());
     std::iota(order.begin(), order.end(), 0U);
     const std::size_t named = std::min(mostShells, order.size());
-    std::partial_sort(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(named), order.end(),
-                      [&](std::size_t a, std::size_t b) { return shells[a].box.diagonal() > shells[b].box.diagonal(); });
+    std::partial_sort(
+        order.begin(), order.begin() + static_cast<std::ptrdiff_t>(named), order.end(),
+        [&](std::size_t a, std::size_t b) { return shells[a].box.diagonal() > shells[b].box.diagonal(); });
     for (std::size_t i = 0; i < named; ++i) {
         const check::Shell& shell = shells[order[i]];
         QString detail = session::spaced(shell.triangles) + " tri · ";
-        if (shell.inward) detail += "faces inward";
-        else if (!shell.closed) detail += "open";
-        else if (shell.depth % 2 == 1) detail += "cavity";
-        else if (shell.depth > 0) detail += "inside another";
-        else detail += QString("volume %1").arg(session::shortNumber(shell.volume));
+        if (shell.inward)
+            detail += "faces inward";
+        else if (!shell.closed)
+            detail += "open";
+        else if (shell.depth % 2 == 1)
+            detail += "cavity";
+        else if (shell.depth > 0)
+            detail += "inside another";
+        else
+            detail += QString("volume %1").arg(session::shortNumber(shell.volume));
         lines_.push_back({part, order[i], QString("shell %1").arg(order[i] + 1), detail, y, shellHeight});
         y += shellHeight;
     }
     if (order.size() > named) {
-        lines_.push_back({part, std::nullopt, QString("%1 smaller shells").arg(session::spaced(order.size() - named)), QString(), y, 22});
+        lines_.push_back({part, std::nullopt, QString("%1 smaller shells").arg(session::spaced(order.size() - named)),
+                          QString(), y, 22});
         lines_.back().shell = shells.size();
         y += 24;
     }
@@ -111,10 +118,13 @@ void PartsPanel::drawLine(QPainter& painter, const Line& line) const {
     painter.setFont(typeface(12, isPart ? QFont::DemiBold : QFont::Medium));
     painter.setPen(paper::ink);
     const double room = width() - left - 30;
-    painter.drawText(QPointF(left, line.top + 15), painter.fontMetrics().elidedText(line.title, Qt::ElideRight, static_cast<int>(room)));
+    painter.drawText(QPointF(left, line.top + 15),
+                     painter.fontMetrics().elidedText(line.title, Qt::ElideRight, static_cast<int>(room)));
     painter.setFont(typeface(11));
     painter.setPen(paper::quiet);
-    painter.drawText(QPointF(left, line.top + 29), painter.fontMetrics().elidedText(line.detail, Qt::ElideRight, static_cast<int>(width() - left - 12)));
+    painter.drawText(
+        QPointF(left, line.top + 29),
+        painter.fontMetrics().elidedText(line.detail, Qt::ElideRight, static_cast<int>(width() - left - 12)));
     if (!isPart) return;
     painter.setPen(QPen(paper::spruce, 1.3));
     painter.setBrush(current ? QBrush(paper::spruce) : QBrush(Qt::NoBrush));
@@ -133,7 +143,9 @@ void PartsPanel::mousePressEvent(QMouseEvent* event) {
         const auto& shells = workshop_.kept()->survey->shells;
         if (*line.shell >= shells.size()) return;
         for (std::size_t f : all)
-            if (findings[f].position == shells[*line.shell].box.centre() && findings[f].triangleCount == shells[*line.shell].triangles) return workshop_.chooseFinding(f);
+            if (findings[f].position == shells[*line.shell].box.centre() &&
+                findings[f].triangleCount == shells[*line.shell].triangles)
+                return workshop_.chooseFinding(f);
     }
 }
 

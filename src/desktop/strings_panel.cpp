@@ -41,7 +41,8 @@ void StringsPanel::refresh() {
 }
 
 QRectF StringsPanel::rowRect(std::size_t row) const {
-    return {nameWidth, titleHeight + rowHeight * static_cast<double>(row), std::max(60.0, width() - nameWidth - valueWidth), rowHeight};
+    return {nameWidth, titleHeight + rowHeight * static_cast<double>(row),
+            std::max(60.0, width() - nameWidth - valueWidth), rowHeight};
 }
 
 double StringsPanel::xOf(double along) const {
@@ -75,7 +76,9 @@ void StringsPanel::paintEvent(QPaintEvent*) {
     if (workshop_.kept()) {
         const int axis = workshop_.axis();
         const double length = workshop_.kept()->survey->mass.size.extent()[axis];
-        painter.drawText(QPointF(74, 17), QString("along %1 · %2 %3").arg(QChar("XYZ"[axis])).arg(session::shortNumber(length), workshop_.current()->unit.name));
+        painter.drawText(QPointF(74, 17), QString("along %1 · %2 %3")
+                                              .arg(QChar("XYZ"[axis]))
+                                              .arg(session::shortNumber(length), workshop_.current()->unit.name));
     }
     drawSlab(painter);
     for (std::size_t i = 0; i < rows_.size(); ++i) drawRow(painter, i);
@@ -104,9 +107,12 @@ void StringsPanel::drawSlab(QPainter& painter) const {
     painter.drawLine(slab.topLeft(), slab.bottomLeft());
     painter.drawLine(slab.topRight(), slab.bottomRight());
     painter.setFont(typeface(11, QFont::DemiBold));
-    const QString text = QString("slab %1–%2 %3   Esc: whole part").arg(session::shortNumber(worldAt(from)), session::shortNumber(worldAt(to)), workshop_.current()->unit.name);
+    const QString text = QString("slab %1–%2 %3   Esc: whole part")
+                             .arg(session::shortNumber(worldAt(from)), session::shortNumber(worldAt(to)),
+                                  workshop_.current()->unit.name);
     const double textWidth = painter.fontMetrics().horizontalAdvance(text);
-    painter.drawText(QPointF(std::clamp(slab.center().x() - textWidth / 2, nameWidth, width() - textWidth - 10), 16), text);
+    painter.drawText(QPointF(std::clamp(slab.center().x() - textWidth / 2, nameWidth, width() - textWidth - 10), 16),
+                     text);
 }
 
 void StringsPanel::drawRow(QPainter& painter, std::size_t index) const {
@@ -116,7 +122,8 @@ void StringsPanel::drawRow(QPainter& painter, std::size_t index) const {
     const bool chosen = row.defect && workshop_.chosenClass() == row.defect;
     const QColor ink = row.defect ? session::inkOf(*row.defect).colour : paper::quiet;
     if (chosen) painter.fillRect(QRectF(4, rect.top(), width() - 8, rowHeight), paper::chosen);
-    if (row.defect) drawGlyph(painter, session::inkOf(*row.defect).glyph, QPointF(20, rect.center().y()), 9, ink, fails);
+    if (row.defect)
+        drawGlyph(painter, session::inkOf(*row.defect).glyph, QPointF(20, rect.center().y()), 9, ink, fails);
     painter.setFont(typeface(12, fails || chosen ? QFont::DemiBold : QFont::Normal));
     painter.setPen(fails ? paper::ink : paper::quiet);
     painter.drawText(QRectF(34, rect.top(), nameWidth - 40, rowHeight), Qt::AlignVCenter, row.title);
@@ -134,8 +141,10 @@ void StringsPanel::drawRow(QPainter& painter, std::size_t index) const {
     painter.setPen(QPen(fails ? ink : paper::spruce, 1.6, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
     const QPointF tick(width() - 20, rect.center().y());
     if (row.value.isEmpty() || row.noted) return;
-    if (fails) painter.drawLine(tick + QPointF(-4, 0), tick + QPointF(4, 0));
-    else painter.drawPolyline(QPolygonF({tick + QPointF(-4, 0), tick + QPointF(-1, 3), tick + QPointF(4, -4)}));
+    if (fails)
+        painter.drawLine(tick + QPointF(-4, 0), tick + QPointF(4, 0));
+    else
+        painter.drawPolyline(QPolygonF({tick + QPointF(-4, 0), tick + QPointF(-1, 3), tick + QPointF(4, -4)}));
 }
 
 // Marks as tall as their size; dense places pile up into a denser, taller block.
@@ -198,7 +207,8 @@ std::optional<StringsPanel::Hit> StringsPanel::markAt(const QPointF& at) const {
 void StringsPanel::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton || !workshop_.kept()) return;
     dragFrom_.reset();
-    if (event->position().x() >= nameWidth && event->position().x() <= width() - valueWidth) dragFrom_ = event->position().x();
+    if (event->position().x() >= nameWidth && event->position().x() <= width() - valueWidth)
+        dragFrom_ = event->position().x();
     dragTo_ = event->position().x();
 }
 
@@ -213,8 +223,10 @@ void StringsPanel::mouseMoveEvent(QMouseEvent* event) {
     if (hit && workshop_.kept()) {
         const check::Finding& f = workshop_.kept()->survey->findings.list[rows_[hit->row].marks[hit->mark].finding];
         QToolTip::showText(event->globalPosition().toPoint(),
-                           QString("%1, %2 %3 across, at %4, %5, %6").arg(session::inkOf(f.defect).name, session::shortNumber(f.size), workshop_.current()->unit.name,
-                                                                         session::shortNumber(f.position.x()), session::shortNumber(f.position.y()), session::shortNumber(f.position.z())),
+                           QString("%1, %2 %3 across, at %4, %5, %6")
+                               .arg(session::inkOf(f.defect).name, session::shortNumber(f.size),
+                                    workshop_.current()->unit.name, session::shortNumber(f.position.x()),
+                                    session::shortNumber(f.position.y()), session::shortNumber(f.position.z())),
                            this);
     }
     hovered_ = hit;
@@ -236,6 +248,8 @@ void StringsPanel::mouseReleaseEvent(QMouseEvent* event) {
     update();
 }
 
-void StringsPanel::leaveEvent(QEvent*) { hovered_.reset(); }
+void StringsPanel::leaveEvent(QEvent*) {
+    hovered_.reset();
+}
 
 }  // namespace zither::desktop

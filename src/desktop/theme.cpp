@@ -6,7 +6,9 @@
 #include <numbers>
 
 // Resources of a static library are only linked where they are asked for; the macro wants the global namespace.
-static void loadResources() { Q_INIT_RESOURCE(desktop); }
+static void loadResources() {
+    Q_INIT_RESOURCE(desktop);
+}
 
 namespace zither::desktop {
 
@@ -75,8 +77,10 @@ void applyTheme(QApplication& application) {
         QSplitter::handle { background: %3; }
         QFrame#card { background: %7; border: 1px solid %3; border-radius: 6px; }
         QLabel#quiet { color: %8; }
-    )").arg(paper::ground.name(), paper::raised.name(), paper::line.name(), paper::ink.name(), paper::spruce.name(), paper::chosen.name(),
-            paper::sheet.name(), paper::quiet.name()));
+    )")
+                                  .arg(paper::ground.name(), paper::raised.name(), paper::line.name(),
+                                       paper::ink.name(), paper::spruce.name(), paper::chosen.name(),
+                                       paper::sheet.name(), paper::quiet.name()));
 }
 
 namespace {
@@ -94,17 +98,23 @@ QPolygonF star(const QPointF& c, double r) {
 void strokeGlyph(QPainter& p, session::Glyph glyph, const QPointF& c, double r, bool filled, const QColor& colour) {
     p.setBrush(filled ? QBrush(colour) : Qt::NoBrush);
     switch (glyph) {
-        case session::Glyph::Ring: p.drawEllipse(c, r, r); break;
-        case session::Glyph::Star: p.drawPolygon(star(c, r * 1.2)); break;
+        case session::Glyph::Ring:
+            p.drawEllipse(c, r, r);
+            break;
+        case session::Glyph::Star:
+            p.drawPolygon(star(c, r * 1.2));
+            break;
         case session::Glyph::Hatch:
-            for (int i = -1; i <= 1; ++i) p.drawLine(c + QPointF(r * (0.6 * i - 0.45), r * 0.8), c + QPointF(r * (0.6 * i + 0.45), -r * 0.8));
+            for (int i = -1; i <= 1; ++i)
+                p.drawLine(c + QPointF(r * (0.6 * i - 0.45), r * 0.8), c + QPointF(r * (0.6 * i + 0.45), -r * 0.8));
             break;
         case session::Glyph::Cross:
             p.drawLine(c + QPointF(-0.75 * r, -0.75 * r), c + QPointF(0.75 * r, 0.75 * r));
             p.drawLine(c + QPointF(-0.75 * r, 0.75 * r), c + QPointF(0.75 * r, -0.75 * r));
             break;
         case session::Glyph::Needle:
-            p.drawPolygon(QPolygonF({c + QPointF(0, -1.2 * r), c + QPointF(0.32 * r, 0.8 * r), c + QPointF(-0.32 * r, 0.8 * r)}));
+            p.drawPolygon(
+                QPolygonF({c + QPointF(0, -1.2 * r), c + QPointF(0.32 * r, 0.8 * r), c + QPointF(-0.32 * r, 0.8 * r)}));
             break;
         case session::Glyph::DoubleBar:
             p.drawLine(c + QPointF(-0.35 * r, -0.9 * r), c + QPointF(-0.35 * r, 0.9 * r));
@@ -112,14 +122,16 @@ void strokeGlyph(QPainter& p, session::Glyph glyph, const QPointF& c, double r, 
             break;
         case session::Glyph::Dots:
             p.setBrush(colour);
-            for (const QPointF& d : {QPointF(-0.6, 0.45), QPointF(0.6, 0.45), QPointF(0, -0.55)}) p.drawEllipse(c + r * d, 0.22 * r, 0.22 * r);
+            for (const QPointF& d : {QPointF(-0.6, 0.45), QPointF(0.6, 0.45), QPointF(0, -0.55)})
+                p.drawEllipse(c + r * d, 0.22 * r, 0.22 * r);
             break;
     }
 }
 
 }  // namespace
 
-void drawGlyph(QPainter& painter, session::Glyph glyph, const QPointF& centre, double size, const QColor& colour, bool filled) {
+void drawGlyph(QPainter& painter, session::Glyph glyph, const QPointF& centre, double size, const QColor& colour,
+               bool filled) {
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
     const double r = size / 2;

@@ -15,6 +15,7 @@ void applyTheme(QApplication& application);
 QFont typeface(int pixels, QFont::Weight weight = QFont::Normal);
 
 // A class's glyph centred at a point, `size` pixels across, drawn in the pen's colour over a halo of paper.
-void drawGlyph(QPainter& painter, session::Glyph glyph, const QPointF& centre, double size, const QColor& colour, bool filled = false);
+void drawGlyph(QPainter& painter, session::Glyph glyph, const QPointF& centre, double size, const QColor& colour,
+               bool filled = false);
 
 }  // namespace zither::desktop

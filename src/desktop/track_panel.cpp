@@ -110,9 +110,14 @@ void TrackPanel::drawStop(QPainter& painter, StopId id) const {
     const auto count = static_cast<std::int64_t>(stop.mesh->triangles.size());
     QString change = session::spaced(static_cast<std::uint64_t>(count));
     if (id != 0) {
-        const std::int64_t difference = count - static_cast<std::int64_t>(workshop_.current()->track.stop(stop.parent).mesh->triangles.size());
-        change = difference == 0 ? QString("±0") : (difference > 0 ? "+" : "−") + session::spaced(static_cast<std::uint64_t>(std::abs(difference)));
-        if (stop.label == "orient") change = QString("%1 flipped").arg(session::spaced(static_cast<std::uint64_t>(stop.record.number("triangles_flipped"))));
+        const std::int64_t difference =
+            count - static_cast<std::int64_t>(workshop_.current()->track.stop(stop.parent).mesh->triangles.size());
+        change = difference == 0
+                     ? QString("±0")
+                     : (difference > 0 ? "+" : "−") + session::spaced(static_cast<std::uint64_t>(std::abs(difference)));
+        if (stop.label == "orient")
+            change = QString("%1 flipped")
+                         .arg(session::spaced(static_cast<std::uint64_t>(stop.record.number("triangles_flipped"))));
     }
     painter.setFont(typeface(10));
     painter.setPen(paper::quiet);
@@ -121,7 +126,8 @@ void TrackPanel::drawStop(QPainter& painter, StopId id) const {
 
 std::optional<StopId> TrackPanel::idAt(const QPointF& at) const {
     for (StopId id = 0; id < places_.size(); ++id)
-        if (std::abs(stopAt(id).x() - at.x()) < 34 && at.y() > stopAt(id).y() - 12 && at.y() < stopAt(id).y() + 30) return id;
+        if (std::abs(stopAt(id).x() - at.x()) < 34 && at.y() > stopAt(id).y() - 12 && at.y() < stopAt(id).y() + 30)
+            return id;
     return std::nullopt;
 }
 

@@ -24,14 +24,17 @@ constexpr int flightMs = 320;
 constexpr int settleMs = 160;
 }  // namespace
 
-Viewport::Overlay::Overlay(Viewport& viewport) : QWidget(&viewport), viewport_(viewport) { setAttribute(Qt::WA_TransparentForMouseEvents); }
+Viewport::Overlay::Overlay(Viewport& viewport) : QWidget(&viewport), viewport_(viewport) {
+    setAttribute(Qt::WA_TransparentForMouseEvents);
+}
 
 void Viewport::Overlay::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     viewport_.drawOverlay(painter);
 }
 
-Viewport::Viewport(session::Workshop& workshop, QWidget* parent) : QOpenGLWidget(parent), workshop_(workshop), overlay_(new Overlay(*this)) {
+Viewport::Viewport(session::Workshop& workshop, QWidget* parent)
+    : QOpenGLWidget(parent), workshop_(workshop), overlay_(new Overlay(*this)) {
     setObjectName("viewport");
     setMinimumSize(320, 240);
     setMouseTracking(true);
@@ -71,7 +74,9 @@ Viewport::~Viewport() {
     doneCurrent();
 }
 
-void Viewport::initializeGL() { renderer_.initialize(); }
+void Viewport::initializeGL() {
+    renderer_.initialize();
+}
 
 void Viewport::resizeGL(int width, int height) {
     camera_.setViewport(QSizeF(width, height));
@@ -209,7 +214,9 @@ void Viewport::collectSpots() {
     }
     const auto slab = workshop_.slab();
     const int axis = workshop_.axis();
-    const auto inSlab = [&](const check::Finding& f) { return !slab || (f.position[axis] >= slab->low && f.position[axis] <= slab->high); };
+    const auto inSlab = [&](const check::Finding& f) {
+        return !slab || (f.position[axis] >= slab->low && f.position[axis] <= slab->high);
+    };
     constexpr double apart = 15;
     constexpr std::size_t mostGlyphs = 500;
     constexpr std::size_t mostRays = 120;
@@ -263,11 +270,13 @@ void Viewport::drawLegend(QPainter& painter) const {
     painter.setPen(paper::quiet);
     if (!legend.note.isEmpty()) painter.drawText(box.topLeft() + QPointF(0, 29), legend.note);
     if (!legend.continuous || legend.histogram.empty()) return;
-    const double most = std::sqrt(static_cast<double>(*std::max_element(legend.histogram.begin(), legend.histogram.end())));
+    const double most =
+        std::sqrt(static_cast<double>(*std::max_element(legend.histogram.begin(), legend.histogram.end())));
     const double step = box.width() / static_cast<double>(legend.histogram.size());
     for (std::size_t i = 0; i < legend.histogram.size(); ++i) {
         const double h = most > 0 ? 30 * std::sqrt(static_cast<double>(legend.histogram[i])) / most : 0;
-        painter.fillRect(QRectF(box.left() + step * static_cast<double>(i), box.top() + 50 - h, step * 0.8, h), paper::wood);
+        painter.fillRect(QRectF(box.left() + step * static_cast<double>(i), box.top() + 50 - h, step * 0.8, h),
+                         paper::wood);
     }
     painter.drawText(QPointF(box.left(), box.top() + 64), session::shortNumber(legend.low) + legend.unit);
     const QString high = session::shortNumber(legend.high) + legend.unit;
@@ -285,14 +294,16 @@ void Viewport::drawHints(QPainter& painter) const {
 void Viewport::drawEmpty(QPainter& painter) const {
     const QPointF c(width() / 2.0, height() / 2.0);
     painter.setPen(QPen(paper::wood, 1.2));
-    for (int i = 0; i < 7; ++i) painter.drawLine(c + QPointF(-110 + 6 * i, -92 + 9 * i), c + QPointF(110 - 6 * i, -92 + 9 * i));
+    for (int i = 0; i < 7; ++i)
+        painter.drawLine(c + QPointF(-110 + 6 * i, -92 + 9 * i), c + QPointF(110 - 6 * i, -92 + 9 * i));
     painter.setPen(paper::ink);
     painter.setFont(typeface(19, QFont::DemiBold));
     painter.drawText(QRectF(c.x() - 260, c.y() - 12, 520, 30), Qt::AlignCenter, "Drop surface files here");
     painter.setFont(typeface(13));
     painter.setPen(paper::quiet);
     painter.drawText(QRectF(c.x() - 260, c.y() + 22, 520, 80), Qt::AlignHCenter | Qt::TextWordWrap,
-                     "or open them with Ctrl+O: STL, OBJ or PLY, one or many.\nNothing is changed on reading; every check runs at once,\nand each finding becomes a mark on the strings below.");
+                     "or open them with Ctrl+O: STL, OBJ or PLY, one or many.\nNothing is changed on reading; every "
+                     "check runs at once,\nand each finding becomes a mark on the strings below.");
 }
 
 // ---- mouse
@@ -301,7 +312,8 @@ Point Viewport::pointUnder(const QPointF& at) const {
     const session::Look* look = workshop_.shown();
     if (!look) return Point::Zero();
     const Point origin = camera_.rayOrigin(at);
-    if (const auto hit = look->display->tree->firstHit(origin, camera_.direction())) return origin + hit->t * camera_.direction();
+    if (const auto hit = look->display->tree->firstHit(origin, camera_.direction()))
+        return origin + hit->t * camera_.direction();
     // Beside the part: the point at the depth of its centre.
     const double depth = camera_.direction().dot(look->display->box.centre() - origin);
     return origin + depth * camera_.direction();
@@ -317,9 +329,12 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
 void Viewport::mouseMoveEvent(QMouseEvent* event) {
     const QPointF way = event->position() - last_;
     last_ = event->position();
-    if (event->buttons() & Qt::RightButton) camera_.orbit(way, pivot_);
-    else if (event->buttons() & Qt::MiddleButton) camera_.pan(way);
-    else return;
+    if (event->buttons() & Qt::RightButton)
+        camera_.orbit(way, pivot_);
+    else if (event->buttons() & Qt::MiddleButton)
+        camera_.pan(way);
+    else
+        return;
     moved();
 }
 
@@ -329,7 +344,9 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
     const Spot* nearest = nullptr;
     constexpr double reach = 14;
     for (const Spot& s : spots_)
-        if ((s.at - event->position()).manhattanLength() < (nearest ? (nearest->at - event->position()).manhattanLength() : reach)) nearest = &s;
+        if ((s.at - event->position()).manhattanLength() <
+            (nearest ? (nearest->at - event->position()).manhattanLength() : reach))
+            nearest = &s;
     if (nearest) workshop_.chooseFinding(nearest->finding);
 }
 

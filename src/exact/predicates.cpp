@@ -18,8 +18,12 @@ constexpr double epsilon = std::numeric_limits<double>::epsilon() / 2;  // 2^-53
 constexpr double orient2dBound = (3.0 + 16.0 * epsilon) * epsilon;
 constexpr double orient3dBound = (7.0 + 56.0 * epsilon) * epsilon;
 
-int signOf(double x) { return (x > 0) - (x < 0); }
-int signOf(const Rational& x) { return x.sign(); }
+int signOf(double x) {
+    return (x > 0) - (x < 0);
+}
+int signOf(const Rational& x) {
+    return x.sign();
+}
 
 // Within these magnitudes no product of three differences over- or underflows, down to its last bit:
 // the last bit of a coordinate is at least 2^-303, of a triple product 2^-909; the largest is 2^904.
@@ -97,8 +101,8 @@ int orient3d(const Point3& a, const Point3& b, const Point3& c, const Point3& d)
                              (std::abs(axby) + std::abs(bxay)) * std::abs(cz);
     // A product of two that underflows is wrong by 2^-1075 at most; times 2^400 that is far below the bound here.
     constexpr double underflow = 0x1p-500;
-    const bool inRange = permanent > underflow && permanent < 0x1p1000 &&
-                         std::abs(az) + std::abs(bz) + std::abs(cz) < 0x1p400;
+    const bool inRange =
+        permanent > underflow && permanent < 0x1p1000 && std::abs(az) + std::abs(bz) + std::abs(cz) < 0x1p400;
     if (inRange && std::abs(det) > orient3dBound * permanent) return signOf(det);
     return orient3dExact(a, b, c, d);
 }
@@ -116,7 +120,8 @@ bool collinear(const Point3& a, const Point3& b, const Point3& c) {
 int orient2dRational(const Point2& a, const Point2& b, const Point2& c) {
     const Rational cx(c.x());
     const Rational cy(c.y());
-    return signOf(Rational((Rational(a.x()) - cx) * (Rational(b.y()) - cy) - (Rational(a.y()) - cy) * (Rational(b.x()) - cx)));
+    return signOf(
+        Rational((Rational(a.x()) - cx) * (Rational(b.y()) - cy) - (Rational(a.y()) - cy) * (Rational(b.x()) - cx)));
 }
 
 int orient3dRational(const Point3& a, const Point3& b, const Point3& c, const Point3& d) {

@@ -20,7 +20,9 @@ AtomicFile::AtomicFile(fs::path target, fs::path temporary, int descriptor)
     : target_(std::move(target)), temporary_(std::move(temporary)), descriptor_(descriptor) {}
 
 AtomicFile::AtomicFile(AtomicFile&& other) noexcept
-    : target_(std::move(other.target_)), temporary_(std::move(other.temporary_)), descriptor_(std::exchange(other.descriptor_, -1)) {}
+    : target_(std::move(other.target_)),
+      temporary_(std::move(other.temporary_)),
+      descriptor_(std::exchange(other.descriptor_, -1)) {}
 
 AtomicFile::~AtomicFile() {
     if (descriptor_ < 0) return;
@@ -29,7 +31,8 @@ AtomicFile::~AtomicFile() {
 }
 
 tl::unexpected<mesh::Error> AtomicFile::failure(const char* doing) const {
-    return environment(fmt::format("{}: could not {}: {}. The file was left as it was", target_.string(), doing, std::strerror(errno)));
+    return environment(fmt::format("{}: could not {}: {}. The file was left as it was", target_.string(), doing,
+                                   std::strerror(errno)));
 }
 
 Outcome<AtomicFile> AtomicFile::create(const fs::path& target) {
@@ -40,7 +43,8 @@ Outcome<AtomicFile> AtomicFile::create(const fs::path& target) {
     std::string name = (folder / fmt::format(".{}.XXXXXX", target.filename().string())).string();
     const int descriptor = ::mkstemp(name.data());
     if (descriptor < 0)
-        return environment(fmt::format("{}: could not write in this folder: {}", folder.string(), std::strerror(errno)));
+        return environment(
+            fmt::format("{}: could not write in this folder: {}", folder.string(), std::strerror(errno)));
     // mkstemp makes the file private; a file that is replaced keeps its mode, a new one gets the usual one.
     struct stat existing {};
     const mode_t mask = ::umask(0);
@@ -83,7 +87,8 @@ Outcome<std::string> readBytes(const fs::path& path) {
     std::string bytes;
     if (::fstat(d, &info) == 0 && S_ISDIR(info.st_mode)) {
         ::close(d);
-        return environment(fmt::format("{}: this is a folder, not a file; name the surface files in it", path.string()));
+        return environment(
+            fmt::format("{}: this is a folder, not a file; name the surface files in it", path.string()));
     }
     std::size_t used = 0;
     bytes.resize(static_cast<std::size_t>(std::max<off_t>(info.st_size, 0)) + 1);

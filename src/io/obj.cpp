@@ -24,7 +24,7 @@ struct Stretch {
     static constexpr std::int64_t relativeBase = std::int64_t{1} << 40;
     std::vector<Point> vertices;
     std::vector<std::int64_t> indices;
-    std::vector<std::uint32_t> faceEnds;  // in indices
+    std::vector<std::uint32_t> faceEnds;                      // in indices
     std::vector<std::pair<std::size_t, std::string>> groups;  // first face, name
     std::size_t badLines = 0;
     std::size_t firstBadLine = 0;  // offset in the stretch
@@ -40,9 +40,12 @@ void parseFace(TextCursor& cursor, Stretch& out) {
         std::int64_t index = 0;
         const std::string_view digits = word.substr(0, word.find('/'));
         const auto [end, error] = std::from_chars(digits.data(), digits.data() + digits.size(), index);
-        if (error != std::errc() || end != digits.data() + digits.size() || index == 0) index = unusableIndex;
-        else if (index > 0) --index;
-        else index += static_cast<std::int64_t>(out.vertices.size()) + Stretch::relativeBase;
+        if (error != std::errc() || end != digits.data() + digits.size() || index == 0)
+            index = unusableIndex;
+        else if (index > 0)
+            --index;
+        else
+            index += static_cast<std::int64_t>(out.vertices.size()) + Stretch::relativeBase;
         out.indices.push_back(index);
     }
     out.faceEnds.push_back(static_cast<std::uint32_t>(out.indices.size()));
@@ -111,7 +114,8 @@ private:
     void startRegion(const std::string& name) {
         if (out_.mesh.regionNames.empty() && !out_.mesh.triangles.empty()) out_.mesh.regionNames.emplace_back();
         // A region without triangles would be an empty name in the list; its successor takes its place.
-        if (!out_.mesh.regionNames.empty() && (out_.mesh.regions.empty() || out_.mesh.regions.back() + 1 < out_.mesh.regionNames.size()) &&
+        if (!out_.mesh.regionNames.empty() &&
+            (out_.mesh.regions.empty() || out_.mesh.regions.back() + 1 < out_.mesh.regionNames.size()) &&
             !(out_.mesh.regions.empty() && !out_.mesh.triangles.empty()))
             out_.mesh.regionNames.back() = name;
         else
@@ -123,7 +127,8 @@ private:
         polygon_.clear();
         for (std::int64_t i : raw) {
             if (i >= Stretch::relativeBase / 2) i += static_cast<std::int64_t>(verticesBefore) - Stretch::relativeBase;
-            if (i < 0 || i >= static_cast<std::int64_t>(vertexCount) || !out_.mesh.positions[static_cast<std::size_t>(i)].allFinite()) {
+            if (i < 0 || i >= static_cast<std::int64_t>(vertexCount) ||
+                !out_.mesh.positions[static_cast<std::size_t>(i)].allFinite()) {
                 out_.unusableTriangles += raw.size() - 2;
                 return;
             }
@@ -131,7 +136,8 @@ private:
         }
         splitPolygon(polygon_, out_.mesh.positions, [&](auto a, auto b, auto c) {
             out_.mesh.triangles.push_back({a, b, c});
-            out_.mesh.regions.push_back(out_.mesh.regionNames.empty() ? 0 : static_cast<std::uint32_t>(out_.mesh.regionNames.size() - 1));
+            out_.mesh.regions.push_back(
+                out_.mesh.regionNames.empty() ? 0 : static_cast<std::uint32_t>(out_.mesh.regionNames.size() - 1));
         });
     }
 
@@ -175,7 +181,8 @@ Outcome<Surface> readObj(std::string_view bytes, const std::string& name, Progre
     for (std::size_t i = 0; i < stretches.size(); ++i) {
         out.mesh.positions.insert(out.mesh.positions.end(), stretches[i].vertices.begin(), stretches[i].vertices.end());
         if (badLines == 0 && stretches[i].badLines > 0)
-            firstBadLine = lineAt(bytes, static_cast<std::size_t>(texts[i].data() - bytes.data()) + stretches[i].firstBadLine);
+            firstBadLine =
+                lineAt(bytes, static_cast<std::size_t>(texts[i].data() - bytes.data()) + stretches[i].firstBadLine);
         badLines += stretches[i].badLines;
     }
     Assembly assembly(out);
@@ -185,10 +192,12 @@ Outcome<Surface> readObj(std::string_view bytes, const std::string& name, Progre
         verticesBefore += s.vertices.size();
     }
     if (out.mesh.triangles.empty())
-        return badInput(fmt::format("{}: OBJ text with {} vertices but no usable face{}", name, out.mesh.positions.size(),
-                                    badLines > 0 ? fmt::format("; line {} is the first that could not be read", firstBadLine) : ""));
+        return badInput(fmt::format(
+            "{}: OBJ text with {} vertices but no usable face{}", name, out.mesh.positions.size(),
+            badLines > 0 ? fmt::format("; line {} is the first that could not be read", firstBadLine) : ""));
     if (badLines > 0)
-        out.remarks.push_back(fmt::format("{} lines could not be read in full; the first is line {}", badLines, firstBadLine));
+        out.remarks.push_back(
+            fmt::format("{} lines could not be read in full; the first is line {}", badLines, firstBadLine));
     if (out.mesh.regionNames.size() <= 1) out.mesh.regions.clear();
     if (!progress.report(1.0)) return mesh::cancelled();
     return out;

@@ -22,9 +22,9 @@ enum class Type { Int8, Uint8, Int16, Uint16, Int32, Uint32, Float32, Float64 };
 
 std::optional<Type> typeNamed(std::string_view name) {
     constexpr std::pair<std::string_view, Type> names[] = {
-        {"char", Type::Int8},     {"int8", Type::Int8},     {"uchar", Type::Uint8},     {"uint8", Type::Uint8},
-        {"short", Type::Int16},   {"int16", Type::Int16},   {"ushort", Type::Uint16},   {"uint16", Type::Uint16},
-        {"int", Type::Int32},     {"int32", Type::Int32},   {"uint", Type::Uint32},     {"uint32", Type::Uint32},
+        {"char", Type::Int8},     {"int8", Type::Int8},       {"uchar", Type::Uint8},    {"uint8", Type::Uint8},
+        {"short", Type::Int16},   {"int16", Type::Int16},     {"ushort", Type::Uint16},  {"uint16", Type::Uint16},
+        {"int", Type::Int32},     {"int32", Type::Int32},     {"uint", Type::Uint32},    {"uint32", Type::Uint32},
         {"float", Type::Float32}, {"float32", Type::Float32}, {"double", Type::Float64}, {"float64", Type::Float64}};
     for (const auto& [known, type] : names)
         if (known == name) return type;
@@ -65,16 +65,21 @@ Outcome<Header> parseHeader(std::string_view bytes, const std::string& file) {
         const std::string_view key = cursor.wordOfLine();
         if (key == "format") {
             const std::string_view kind = cursor.wordOfLine();
-            if (kind == "ascii") header.format = Format::PlyAscii;
-            else if (kind == "binary_little_endian") header.format = Format::PlyBinaryLittle;
-            else if (kind == "binary_big_endian") header.format = Format::PlyBinaryBig;
-            else return wrong(fmt::format("unknown format '{}'", kind));
+            if (kind == "ascii")
+                header.format = Format::PlyAscii;
+            else if (kind == "binary_little_endian")
+                header.format = Format::PlyBinaryLittle;
+            else if (kind == "binary_big_endian")
+                header.format = Format::PlyBinaryBig;
+            else
+                return wrong(fmt::format("unknown format '{}'", kind));
         } else if (key == "element") {
             Element e;
             e.name = cursor.wordOfLine();
             const std::string_view count = cursor.wordOfLine();
             const auto [end, error] = std::from_chars(count.data(), count.data() + count.size(), e.count);
-            if (error != std::errc() || end != count.data() + count.size()) return wrong(fmt::format("'{}' is no count", count));
+            if (error != std::errc() || end != count.data() + count.size())
+                return wrong(fmt::format("'{}' is no count", count));
             header.elements.push_back(std::move(e));
         } else if (key == "property") {
             if (header.elements.empty()) return wrong("a property before any element");
@@ -116,7 +121,8 @@ protected:
 
 class AsciiValues final : public Values {
 public:
-    AsciiValues(std::string_view bytes, std::size_t begin) : bytes_(bytes), begin_(begin), cursor_(bytes.substr(begin)) {}
+    AsciiValues(std::string_view bytes, std::size_t begin)
+        : bytes_(bytes), begin_(begin), cursor_(bytes.substr(begin)) {}
     double next(Type type) override {
         const std::string_view word = cursor_.word();
         double value = 0;
@@ -129,7 +135,9 @@ public:
         }
         return value;
     }
-    [[nodiscard]] std::string place() const override { return fmt::format("line {}", lineAt(bytes_, begin_ + cursor_.offset())); }
+    [[nodiscard]] std::string place() const override {
+        return fmt::format("line {}", lineAt(bytes_, begin_ + cursor_.offset()));
+    }
     [[nodiscard]] std::size_t bytesLeft() const override { return bytes_.size() - begin_ - cursor_.offset(); }
 
 private:
@@ -152,14 +160,22 @@ public:
         if (big_ == (std::endian::native == std::endian::little)) std::reverse(raw, raw + size);
         at_ += size;
         switch (type) {
-            case Type::Int8: return as<std::int8_t>(raw);
-            case Type::Uint8: return as<std::uint8_t>(raw);
-            case Type::Int16: return as<std::int16_t>(raw);
-            case Type::Uint16: return as<std::uint16_t>(raw);
-            case Type::Int32: return as<std::int32_t>(raw);
-            case Type::Uint32: return as<std::uint32_t>(raw);
-            case Type::Float32: return static_cast<double>(as<float>(raw));
-            case Type::Float64: return as<double>(raw);
+            case Type::Int8:
+                return as<std::int8_t>(raw);
+            case Type::Uint8:
+                return as<std::uint8_t>(raw);
+            case Type::Int16:
+                return as<std::int16_t>(raw);
+            case Type::Uint16:
+                return as<std::uint16_t>(raw);
+            case Type::Int32:
+                return as<std::int32_t>(raw);
+            case Type::Uint32:
+                return as<std::uint32_t>(raw);
+            case Type::Float32:
+                return static_cast<double>(as<float>(raw));
+            case Type::Float64:
+                return as<double>(raw);
         }
         return 0;
     }
@@ -183,15 +199,20 @@ class PlyReader {
 public:
     PlyReader(Values& values, Surface& out, Progress& progress) : values_(values), out_(out), progress_(progress) {}
 
-    // False where the work was cancelled. Stops at the first value that cannot be read, which leaves values_.ok() false.
+    // False where the work was cancelled. Stops at the first value that cannot be read, which leaves values_.ok()
+    // false.
     bool read(const Element& element) {
         const bool vertices = element.name == "vertex";
         const bool faces = element.name == "face";
         for (std::uint64_t i = 0; i < element.count && values_.ok(); ++i) {
-            if (vertices) readVertex(element);
-            else if (faces) readFace(element);
-            else pass(element);
-            if (i % 65536 == 0 && !progress_.report(0.9 * static_cast<double>(i) / static_cast<double>(element.count))) return false;
+            if (vertices)
+                readVertex(element);
+            else if (faces)
+                readFace(element);
+            else
+                pass(element);
+            if (i % 65536 == 0 && !progress_.report(0.9 * static_cast<double>(i) / static_cast<double>(element.count)))
+                return false;
         }
         return true;
     }
@@ -214,9 +235,12 @@ private:
                 continue;
             }
             const double value = values_.next(property.type);
-            if (property.name == "x") p[0] = value;
-            else if (property.name == "y") p[1] = value;
-            else if (property.name == "z") p[2] = value;
+            if (property.name == "x")
+                p[0] = value;
+            else if (property.name == "y")
+                p[1] = value;
+            else if (property.name == "z")
+                p[2] = value;
         }
         if (values_.ok()) out_.mesh.positions.push_back(p);
     }
@@ -228,19 +252,24 @@ private:
                 values_.next(property.type);
             } else if (property.name == "vertex_indices" || property.name == "vertex_index") {
                 const std::uint64_t count = listCount(property);
-                for (std::uint64_t i = 0; i < count && values_.ok(); ++i) indices_.push_back(values_.next(property.type));
+                for (std::uint64_t i = 0; i < count && values_.ok(); ++i)
+                    indices_.push_back(values_.next(property.type));
             } else {
                 passList(property);
             }
         }
-        if (!values_.ok()) indices_.resize(before);
-        else faceEnds_.push_back(indices_.size());
+        if (!values_.ok())
+            indices_.resize(before);
+        else
+            faceEnds_.push_back(indices_.size());
     }
 
     void pass(const Element& element) {
         for (const Property& property : element.properties)
-            if (property.countType) passList(property);
-            else values_.next(property.type);
+            if (property.countType)
+                passList(property);
+            else
+                values_.next(property.type);
     }
 
     std::uint64_t listCount(const Property& property) {
@@ -267,7 +296,9 @@ private:
             }
             polygon_.push_back(static_cast<mesh::VertexId>(i));
         }
-        splitPolygon(polygon_, out_.mesh.positions, [&](auto a, auto b, auto c) { out_.mesh.triangles.push_back({a, b, c}); });
+        splitPolygon(polygon_, out_.mesh.positions, [&](auto a, auto b, auto c) {
+            out_.mesh.triangles.push_back({a, b, c});
+        });
     }
 
     Values& values_;
@@ -290,20 +321,24 @@ Outcome<Surface> readPly(std::string_view bytes, const std::string& name, Progre
     Surface out;
     out.format = header->format;
     std::unique_ptr<Values> values;
-    if (out.format == Format::PlyAscii) values = std::make_unique<AsciiValues>(bytes, header->dataBegin);
-    else values = std::make_unique<BinaryValues>(bytes, header->dataBegin, out.format == Format::PlyBinaryBig);
+    if (out.format == Format::PlyAscii)
+        values = std::make_unique<AsciiValues>(bytes, header->dataBegin);
+    else
+        values = std::make_unique<BinaryValues>(bytes, header->dataBegin, out.format == Format::PlyBinaryBig);
     PlyReader reader(*values, out, progress);
     for (const Element& element : header->elements) {
         if (!reader.read(element)) return mesh::cancelled();
         if (values->ok()) continue;
-        out.remarks.push_back(fmt::format("The data ends or cannot be read at {}, within element '{}' of {}: what came before was read",
-                                          values->place(), element.name, element.count));
+        out.remarks.push_back(
+            fmt::format("The data ends or cannot be read at {}, within element '{}' of {}: what came before was read",
+                        values->place(), element.name, element.count));
         break;
     }
     reader.splitFaces();
     if (out.mesh.triangles.empty())
-        return badInput(fmt::format("{}: PLY with {} vertices but no usable face{}", name, out.mesh.positions.size(),
-                                    values->ok() ? "" : fmt::format("; the data ends or cannot be read at {}", values->place())));
+        return badInput(
+            fmt::format("{}: PLY with {} vertices but no usable face{}", name, out.mesh.positions.size(),
+                        values->ok() ? "" : fmt::format("; the data ends or cannot be read at {}", values->place())));
     if (!progress.report(1.0)) return mesh::cancelled();
     return out;
 }
@@ -311,11 +346,14 @@ Outcome<Surface> readPly(std::string_view bytes, const std::string& name, Progre
 Outcome<void> writePly(const Mesh& m, AtomicFile& file, Progress& progress) {
     std::string buffer = fmt::format(
         "ply\nformat binary_little_endian 1.0\ncomment written by Zither\nelement vertex {}\n"
-        "property double x\nproperty double y\nproperty double z\nelement face {}\nproperty list uchar uint vertex_indices\nend_header\n",
+        "property double x\nproperty double y\nproperty double z\nelement face {}\nproperty list uchar uint "
+        "vertex_indices\nend_header\n",
         m.positions.size(), m.triangles.size());
     static_assert(sizeof(Point) == 24);
     if (auto written = file.write(buffer); !written) return written;
-    if (auto written = file.write({reinterpret_cast<const char*>(m.positions.data()), m.positions.size() * sizeof(Point)}); !written)
+    if (auto written =
+            file.write({reinterpret_cast<const char*>(m.positions.data()), m.positions.size() * sizeof(Point)});
+        !written)
         return written;
     constexpr std::size_t batch = 100000;
     for (std::size_t begin = 0; begin < m.triangles.size(); begin += batch) {
@@ -326,7 +364,8 @@ Outcome<void> writePly(const Mesh& m, AtomicFile& file, Progress& progress) {
             buffer.append(reinterpret_cast<const char*>(m.triangles[t].data()), 12);
         }
         if (auto written = file.write(buffer); !written) return written;
-        if (!progress.report(static_cast<double>(end) / static_cast<double>(m.triangles.size()))) return mesh::cancelled();
+        if (!progress.report(static_cast<double>(end) / static_cast<double>(m.triangles.size())))
+            return mesh::cancelled();
     }
     return {};
 }

@@ -1,7 +1,7 @@
 // Splitting polygons into triangles as they are read.
 #include <Eigen/Geometry>
-#include <cmath>
 #include <algorithm>
+#include <cmath>
 
 #include "io/formats.h"
 
@@ -16,7 +16,8 @@ using Flat = Eigen::Vector2d;
 Point newellNormal(std::span<const VertexId> polygon, const std::vector<Point>& positions) {
     Point normal = Point::Zero();
     for (std::size_t i = 0; i < polygon.size(); ++i)
-        normal += (positions[polygon[i]] - positions[polygon[0]]).cross(positions[polygon[(i + 1) % polygon.size()]] - positions[polygon[0]]);
+        normal += (positions[polygon[i]] - positions[polygon[0]])
+                      .cross(positions[polygon[(i + 1) % polygon.size()]] - positions[polygon[0]]);
     return normal;
 }
 

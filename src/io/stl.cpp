@@ -37,7 +37,8 @@ void joinCorners(std::vector<PointF>& corners, std::vector<std::uint32_t>& regio
     for (std::size_t t = 0; 3 * t < corners.size(); ++t) {
         if (!corners[3 * t].allFinite() || !corners[3 * t + 1].allFinite() || !corners[3 * t + 2].allFinite()) continue;
         if (kept != t) {
-            std::copy_n(corners.begin() + static_cast<std::ptrdiff_t>(3 * t), 3, corners.begin() + static_cast<std::ptrdiff_t>(3 * kept));
+            std::copy_n(corners.begin() + static_cast<std::ptrdiff_t>(3 * t), 3,
+                        corners.begin() + static_cast<std::ptrdiff_t>(3 * kept));
             if (!regions.empty()) regions[kept] = regions[t];
         }
         ++kept;
@@ -95,16 +96,19 @@ Outcome<Surface> readStlBinary(std::string_view bytes, const std::string& name, 
     const std::size_t present = (bytes.size() - dataBegin) / recordSize;
     const std::size_t leftOver = (bytes.size() - dataBegin) % recordSize;
     if (present == 0)
-        return badInput(fmt::format("{}: binary STL with no triangle: its header declares {}, and the data ends at byte {}",
-                                    name, declared, bytes.size()));
+        return badInput(
+            fmt::format("{}: binary STL with no triangle: its header declares {}, and the data ends at byte {}", name,
+                        declared, bytes.size()));
     Surface out;
     out.format = Format::StlBinary;
     // A count that is too high means a file cut off; one that is too low is a lie: all whole records are read.
     if (declared > present)
-        out.remarks.push_back(fmt::format("The header declares {} triangles but the file ends at byte {}, after {}: those were read",
-                                          declared, bytes.size(), present));
+        out.remarks.push_back(
+            fmt::format("The header declares {} triangles but the file ends at byte {}, after {}: those were read",
+                        declared, bytes.size(), present));
     else if (declared < present)
-        out.remarks.push_back(fmt::format("The header declares {} triangles but the file holds {}: all were read", declared, present));
+        out.remarks.push_back(
+            fmt::format("The header declares {} triangles but the file holds {}: all were read", declared, present));
     else if (leftOver > 0)
         out.remarks.push_back(fmt::format("{} bytes after the last triangle were passed over", leftOver));
 
@@ -122,7 +126,8 @@ Outcome<Surface> readStlBinary(std::string_view bytes, const std::string& name, 
 bool looksLikeStlAscii(std::string_view bytes) {
     const std::string_view head = trimmed(bytes.substr(0, 4096));
     if (head.size() < 5 || !equalsIgnoringCase(head.substr(0, 5), "solid")) return false;
-    if (bytes.size() >= dataBegin && bytes.size() == dataBegin + recordSize * std::uint64_t{littleEndian32(bytes.data() + headerSize)})
+    if (bytes.size() >= dataBegin &&
+        bytes.size() == dataBegin + recordSize * std::uint64_t{littleEndian32(bytes.data() + headerSize)})
         return false;
     TextCursor cursor(head);
     cursor.restOfLine();
@@ -155,7 +160,8 @@ AsciiPart parseFacets(std::string_view text) {
         if (bad || loop.size() < 3) {
             if (part.unreadable++ == 0) part.firstUnreadable = facetAt;
         } else {
-            for (std::size_t i = 2; i < loop.size(); ++i) part.corners.insert(part.corners.end(), {loop[0], loop[i - 1], loop[i]});
+            for (std::size_t i = 2; i < loop.size(); ++i)
+                part.corners.insert(part.corners.end(), {loop[0], loop[i - 1], loop[i]});
         }
         loop.clear();
         bad = false;
@@ -228,22 +234,29 @@ Outcome<Surface> readStlAscii(std::string_view bytes, const std::string& name, P
         const std::size_t base = corners.size() / 3;
         for (const NamedFrom& solid : parts[i].solids) {
             if (out.mesh.regionNames.empty() && base + solid.triangle > 0) out.mesh.regionNames.emplace_back();
-            regions.resize(base + solid.triangle, out.mesh.regionNames.empty() ? 0 : static_cast<std::uint32_t>(out.mesh.regionNames.size() - 1));
+            regions.resize(base + solid.triangle, out.mesh.regionNames.empty()
+                                                      ? 0
+                                                      : static_cast<std::uint32_t>(out.mesh.regionNames.size() - 1));
             out.mesh.regionNames.push_back(solid.name);
         }
         corners.insert(corners.end(), parts[i].corners.begin(), parts[i].corners.end());
-        regions.resize(corners.size() / 3, out.mesh.regionNames.empty() ? 0 : static_cast<std::uint32_t>(out.mesh.regionNames.size() - 1));
+        regions.resize(corners.size() / 3,
+                       out.mesh.regionNames.empty() ? 0 : static_cast<std::uint32_t>(out.mesh.regionNames.size() - 1));
         if (parts[i].unreadable > 0 && unreadable == 0)
-            firstLine = lineAt(bytes, static_cast<std::size_t>(stretches[i].data() - bytes.data()) + parts[i].firstUnreadable);
+            firstLine =
+                lineAt(bytes, static_cast<std::size_t>(stretches[i].data() - bytes.data()) + parts[i].firstUnreadable);
         unreadable += parts[i].unreadable;
         parts[i] = {};
     }
     if (corners.empty() && unreadable > 0)
-        return badInput(fmt::format("{}: no facet could be read; the first unreadable one begins at line {}", name, firstLine));
+        return badInput(
+            fmt::format("{}: no facet could be read; the first unreadable one begins at line {}", name, firstLine));
     if (corners.empty())
-        return badInput(fmt::format("{}: ASCII STL with no facet: the text ends at line {} without any", name, lineAt(bytes, bytes.size())));
+        return badInput(fmt::format("{}: ASCII STL with no facet: the text ends at line {} without any", name,
+                                    lineAt(bytes, bytes.size())));
     if (unreadable > 0)
-        out.remarks.push_back(fmt::format("{} facets could not be read and were left out; the first begins at line {}", unreadable, firstLine));
+        out.remarks.push_back(fmt::format("{} facets could not be read and were left out; the first begins at line {}",
+                                          unreadable, firstLine));
     out.unusableTriangles = unreadable;
     if (out.mesh.regionNames.size() <= 1) regions.clear();
     joinCorners(corners, regions, out);
@@ -273,7 +286,8 @@ Outcome<void> writeBatches(const Mesh& m, AtomicFile& file, Progress& progress, 
         const std::size_t end = std::min(m.triangles.size(), begin + batch);
         for (std::size_t t = begin; t < end; ++t) one(static_cast<mesh::TriangleId>(t), buffer);
         if (auto written = file.write(buffer); !written) return written;
-        if (!progress.report(static_cast<double>(end) / static_cast<double>(m.triangles.size()))) return mesh::cancelled();
+        if (!progress.report(static_cast<double>(end) / static_cast<double>(m.triangles.size())))
+            return mesh::cancelled();
     }
     return {};
 }
@@ -296,7 +310,9 @@ Outcome<void> writeStlBinary(const Mesh& m, AtomicFile& file, Progress& progress
 }
 
 Outcome<void> writeStlAscii(const Mesh& m, AtomicFile& file, Progress& progress) {
-    const auto nameOf = [&](std::uint32_t region) { return region < m.regionNames.size() ? m.regionNames[region] : std::string(); };
+    const auto nameOf = [&](std::uint32_t region) {
+        return region < m.regionNames.size() ? m.regionNames[region] : std::string();
+    };
     std::uint32_t current = m.triangles.empty() ? 0 : m.regionOf(0);
     if (auto written = file.write(fmt::format("solid {}\n", nameOf(current))); !written) return written;
     auto written = writeBatches(m, file, progress, [&](mesh::TriangleId t, std::string& buffer) {

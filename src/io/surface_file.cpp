@@ -31,7 +31,9 @@ constexpr FormatEntry entries[] = {
     {Format::PlyBinaryBig, "ply-binary-big-endian", false, writePly},
 };
 
-const FormatEntry& entryOf(Format format) { return entries[static_cast<std::size_t>(format)]; }
+const FormatEntry& entryOf(Format format) {
+    return entries[static_cast<std::size_t>(format)];
+}
 
 struct Reader {
     bool (*recognises)(std::string_view);
@@ -58,9 +60,13 @@ std::string firstBytes(std::string_view bytes) {
 
 }  // namespace
 
-std::string_view formatName(Format format) { return entryOf(format).name; }
+std::string_view formatName(Format format) {
+    return entryOf(format).name;
+}
 
-bool storesFloats(Format format) { return entryOf(format).floats; }
+bool storesFloats(Format format) {
+    return entryOf(format).floats;
+}
 
 Outcome<Surface> readSurface(std::string_view bytes, const std::string& name, Progress& progress) {
     if (bytes.empty()) return badInput(fmt::format("{}: the file is empty (0 bytes)", name));
@@ -69,13 +75,17 @@ Outcome<Surface> readSurface(std::string_view bytes, const std::string& name, Pr
         Outcome<Surface> surface = reader.read(bytes, name, progress);
         if (!surface) return surface;
         if (surface->mesh.triangles.empty())
-            return badInput(fmt::format("{}: none of its {} triangles has three finite corners", name, surface->unusableTriangles));
+            return badInput(
+                fmt::format("{}: none of its {} triangles has three finite corners", name, surface->unusableTriangles));
         if (reader.indexed) joinEqualVertices(surface->mesh);
-        if (surface->unusableTriangles > 0) surface->remarks.insert(surface->remarks.begin(), unusableRemark(surface->unusableTriangles));
+        if (surface->unusableTriangles > 0)
+            surface->remarks.insert(surface->remarks.begin(), unusableRemark(surface->unusableTriangles));
         return surface;
     }
-    return badInput(fmt::format("{}: not a surface file that can be read: byte 0 begins '{}', which is no STL, OBJ or PLY. "
-                                "Export it again from where it came as one of these", name, firstBytes(bytes)));
+    return badInput(
+        fmt::format("{}: not a surface file that can be read: byte 0 begins '{}', which is no STL, OBJ or PLY. "
+                    "Export it again from where it came as one of these",
+                    name, firstBytes(bytes)));
 }
 
 Outcome<Surface> readSurface(const std::filesystem::path& path, Progress& progress) {
@@ -104,8 +114,9 @@ Outcome<void> writeSurface(const Mesh& m, const std::filesystem::path& path, For
         constexpr double largest = std::numeric_limits<float>::max();
         for (const mesh::Point& p : m.positions)
             if (p.cwiseAbs().maxCoeff() > largest)
-                return badInput(fmt::format("{}: a coordinate of {} is beyond what this format can store; write OBJ or PLY instead",
-                                            path.string(), p.cwiseAbs().maxCoeff()));
+                return badInput(
+                    fmt::format("{}: a coordinate of {} is beyond what this format can store; write OBJ or PLY instead",
+                                path.string(), p.cwiseAbs().maxCoeff()));
     }
     Outcome<AtomicFile> file = AtomicFile::create(path);
     if (!file) return tl::unexpected(file.error());

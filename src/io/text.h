@@ -8,9 +8,15 @@
 
 namespace zither::io {
 
-inline bool isBlank(char c) { return c == ' ' || c == '\t' || c == '\r' || c == '\v' || c == '\f'; }
-inline bool isSpace(char c) { return isBlank(c) || c == '\n'; }
-inline char lower(char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c; }
+inline bool isBlank(char c) {
+    return c == ' ' || c == '\t' || c == '\r' || c == '\v' || c == '\f';
+}
+inline bool isSpace(char c) {
+    return isBlank(c) || c == '\n';
+}
+inline char lower(char c) {
+    return c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c;
+}
 
 inline bool equalsIgnoringCase(std::string_view word, std::string_view lowerCase) {
     return word.size() == lowerCase.size() &&
@@ -25,7 +31,8 @@ inline std::string_view trimmed(std::string_view s) {
 
 class TextCursor {
 public:
-    explicit TextCursor(std::string_view text) : at_(text.data()), begin_(text.data()), end_(text.data() + text.size()) {}
+    explicit TextCursor(std::string_view text)
+        : at_(text.data()), begin_(text.data()), end_(text.data() + text.size()) {}
 
     [[nodiscard]] bool atEnd() const { return at_ == end_; }
     [[nodiscard]] std::size_t offset() const { return static_cast<std::size_t>(at_ - begin_); }
@@ -75,7 +82,8 @@ private:
 
 // Line number (from 1) of a place in the text.
 inline std::size_t lineAt(std::string_view text, std::size_t offset) {
-    return 1 + static_cast<std::size_t>(std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(offset), '\n'));
+    return 1 +
+           static_cast<std::size_t>(std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(offset), '\n'));
 }
 
 }  // namespace zither::io

@@ -43,8 +43,8 @@ struct Target {
     [[nodiscard]] const Mesh& surface() const { return tree.surface(); }
 };
 
-// The distance to any one triangle is convex over the piece: its maximum lies at a corner. Where the feet lie around one
-// vertex, the distance is also at most that to the feet's own triangle plus that triangle's gap to the fan.
+// The distance to any one triangle is convex over the piece: its maximum lies at a corner. Where the feet lie around
+// one vertex, the distance is also at most that to the feet's own triangle plus that triangle's gap to the fan.
 double boundOf(const Target& to, const Piece& piece) {
     const Mesh& m = to.surface();
     const auto& c = piece.corner;
@@ -53,7 +53,8 @@ double boundOf(const Target& to, const Piece& piece) {
     double bound = std::numeric_limits<double>::infinity();
     for (const Probe& p : c) {
         double farthest = 0;
-        for (const Probe& q : c) farthest = std::max(farthest, q.near == p.near ? q.distance : distanceTo(m, p.near, q.at));
+        for (const Probe& q : c)
+            farthest = std::max(farthest, q.near == p.near ? q.distance : distanceTo(m, p.near, q.at));
         bound = std::min(bound, farthest);
     }
     const auto has = [&](const Probe& p, mesh::VertexId v) {
@@ -79,7 +80,8 @@ Probe split(const Target& target, const Piece& piece, std::array<Piece, 4>& part
     for (unsigned k = 0; k < 3; ++k) parts[k].corner = {piece.corner[k], mid[k], mid[(k + 2) % 3]};
     parts[3].corner = mid;
     for (Piece& part : parts) part.bound = std::min(boundOf(target, part), piece.bound);
-    return *std::max_element(mid.begin(), mid.end(), [](const Probe& a, const Probe& b) { return a.distance < b.distance; });
+    return *std::max_element(mid.begin(), mid.end(),
+                             [](const Probe& a, const Probe& b) { return a.distance < b.distance; });
 }
 
 class Search {
@@ -100,7 +102,8 @@ private:
     [[nodiscard]] bool skipped(std::size_t t) const { return !options_.skip.empty() && options_.skip[t] != 0; }
     // Bounds up to this need not be made sharper.
     [[nodiscard]] double enough() const {
-        return std::max(options_.enough, result_.found + std::max(tolerance_, tolerance::deviationOfValue * result_.found));
+        return std::max(options_.enough,
+                        result_.found + std::max(tolerance_, tolerance::deviationOfValue * result_.found));
     }
 
     void found(double distance, const Point& at) {
@@ -157,16 +160,23 @@ private:
                     const mesh::Triangle& tri = from_.triangles[t];
                     Piece piece{{probe_[tri[0]], probe_[tri[1]], probe_[tri[2]]}, 0};
                     const Probe centre = probe(to_, mesh::centroid(from_, t), piece.corner[0].near);
-                    s.integral += area * (piece.corner[0].distance + piece.corner[1].distance + piece.corner[2].distance + 9 * centre.distance) / 12;
+                    s.integral += area *
+                                  (piece.corner[0].distance + piece.corner[1].distance + piece.corner[2].distance +
+                                   9 * centre.distance) /
+                                  12;
                     if (centre.distance > s.found) {
                         s.found = centre.distance;
                         s.worst = centre.at;
                     }
                     piece.bound = boundOf(target_, piece);
-                    if (piece.bound > enoughSoFar) s.open.push_back(piece);
-                    else s.settled = std::max(s.settled, piece.bound);
+                    if (piece.bound > enoughSoFar)
+                        s.open.push_back(piece);
+                    else
+                        s.settled = std::max(s.settled, piece.bound);
                 }
-                if (!progress_.report(0.4 + 0.4 * static_cast<double>(begin) / static_cast<double>(from_.triangles.size()))) stop = true;
+                if (!progress_.report(0.4 +
+                                      0.4 * static_cast<double>(begin) / static_cast<double>(from_.triangles.size())))
+                    stop = true;
                 return s;
             },
             [](Sums a, Sums b) {
@@ -205,7 +215,8 @@ private:
             splits += open_.size();
             std::vector<std::array<Piece, 4>> parts(open_.size());
             std::vector<Probe> farthest(open_.size());
-            mesh::parallelFor(open_.size(), 64, [&](std::size_t i) { farthest[i] = split(target_, open_[i], parts[i]); });
+            mesh::parallelFor(open_.size(), 64,
+                              [&](std::size_t i) { farthest[i] = split(target_, open_[i], parts[i]); });
             for (const Probe& p : farthest) found(p.distance, p.at);
             open_.clear();
             for (const auto& four : parts) open_.insert(open_.end(), four.begin(), four.end());
@@ -229,8 +240,8 @@ private:
 
 }  // namespace
 
-mesh::Outcome<OneSidedDeviation> deviationFrom(const Mesh& from, const TriangleTree& to, const DeviationOptions& options,
-                                               mesh::Progress& progress) {
+mesh::Outcome<OneSidedDeviation> deviationFrom(const Mesh& from, const TriangleTree& to,
+                                               const DeviationOptions& options, mesh::Progress& progress) {
     if (from.triangles.empty()) return OneSidedDeviation{};
     if (to.empty()) {
         OneSidedDeviation infinite;

@@ -12,10 +12,10 @@ namespace zither::measure {
 
 // Lengths in the file's unit. For an empty first surface all is 0; for an empty second one, infinite.
 struct OneSidedDeviation {
-    double max = 0;          // upper bound: no point of the surface is farther than this
-    double found = 0;        // the largest distance met at a point; max - found is the uncertainty
+    double max = 0;                           // upper bound: no point of the surface is farther than this
+    double found = 0;                         // the largest distance met at a point; max - found is the uncertainty
     mesh::Point worst = mesh::Point::Zero();  // where it was met
-    double mean = 0;         // over area, by quadrature at corners and centroids
+    double mean = 0;                          // over area, by quadrature at corners and centroids
     double area = 0;
 };
 
@@ -43,6 +43,7 @@ struct Comparison {
     double areaB = 0;
     double kept = 1;
 };
-mesh::Outcome<Comparison> compare(const mesh::Mesh& a, const mesh::Mesh& b, mesh::Progress& progress, double enough = 0);
+mesh::Outcome<Comparison> compare(const mesh::Mesh& a, const mesh::Mesh& b, mesh::Progress& progress,
+                                  double enough = 0);
 
 }  // namespace zither::measure

@@ -16,7 +16,9 @@ using mesh::VertexId;
 constexpr double cannotTell = std::numeric_limits<double>::infinity();
 constexpr std::size_t mostSpokes = 24;
 
-double cross2(const Point& a, const Point& b) { return a.x() * b.y() - a.y() * b.x(); }
+double cross2(const Point& a, const Point& b) {
+    return a.x() * b.y() - a.y() * b.x();
+}
 
 // Rim of the fan in order, relative to w; in a frame whose z is the mean normal.
 struct Fan {

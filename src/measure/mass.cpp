@@ -33,7 +33,9 @@ Mass massOf(const Mesh& m) {
             }
             return s;
         },
-        [](Sums a, Sums b) { return Sums{a.area + b.area, a.volume + b.volume}; });
+        [](Sums a, Sums b) {
+            return Sums{a.area + b.area, a.volume + b.volume};
+        });
     mass.area = sums.area / 2;
     mass.volume = sums.volume / 6;
     return mass;
@@ -59,7 +61,9 @@ EdgeLength edgeLengthOf(const Mesh& m, const mesh::Edges& edges) {
             }
             return s;
         },
-        [](Sums a, Sums b) { return Sums{std::min(a.min, b.min), a.sum + b.sum, std::max(a.max, b.max)}; });
+        [](Sums a, Sums b) {
+            return Sums{std::min(a.min, b.min), a.sum + b.sum, std::max(a.max, b.max)};
+        });
     return {sums.min, sums.sum / static_cast<double>(edges.count()), sums.max};
 }
 
@@ -76,9 +80,12 @@ double smallestAngleDeg(const Mesh& m, TriangleId t) {
     const double lbc = bc.squaredNorm();
     const double lca = ca.squaredNorm();
     double dot = 0;
-    if (lab <= lbc && lab <= lca) dot = -bc.dot(ca);
-    else if (lbc <= lca) dot = -ca.dot(ab);
-    else dot = -ab.dot(bc);
+    if (lab <= lbc && lab <= lca)
+        dot = -bc.dot(ca);
+    else if (lbc <= lca)
+        dot = -ca.dot(ab);
+    else
+        dot = -ab.dot(bc);
     if (twiceArea == 0) return 0;
     return std::atan2(twiceArea, dot) * (180.0 / std::numbers::pi);
 }
@@ -106,7 +113,8 @@ std::uint64_t hashOf(const Key& key) {
 
 std::vector<std::uint64_t> hashes(const Mesh& m) {
     std::vector<std::uint64_t> result(m.triangles.size());
-    mesh::parallelFor(m.triangles.size(), 4096, [&](std::size_t t) { result[t] = hashOf(keyOf(m, static_cast<TriangleId>(t))); });
+    mesh::parallelFor(m.triangles.size(), 4096,
+                      [&](std::size_t t) { result[t] = hashOf(keyOf(m, static_cast<TriangleId>(t))); });
     return result;
 }
 
@@ -130,7 +138,8 @@ Kept keptOf(const Mesh& a, const Mesh& b) {
     std::size_t count = 0;
     for (TriangleId t = 0; t < a.triangles.size(); ++t) {
         const Key key = keyOf(a, t);
-        for (std::size_t slot = hashesOfA[t] & (capacity - 1); table[slot] != none; slot = (slot + 1) & (capacity - 1)) {
+        for (std::size_t slot = hashesOfA[t] & (capacity - 1); table[slot] != none;
+             slot = (slot + 1) & (capacity - 1)) {
             const TriangleId other = table[slot];
             if (kept.in[other] || hashesOfB[other] != hashesOfA[t] || keyOf(b, other) != key) continue;
             kept.of[t] = 1;

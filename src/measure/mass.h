@@ -24,7 +24,9 @@ struct EdgeLength {
     double mean = 0;
     double max = 0;
     // Longest edge over shortest; 1 where there is no edge.
-    [[nodiscard]] double ratio() const { return min > 0 ? max / min : (max > 0 ? std::numeric_limits<double>::infinity() : 1); }
+    [[nodiscard]] double ratio() const {
+        return min > 0 ? max / min : (max > 0 ? std::numeric_limits<double>::infinity() : 1);
+    }
 };
 EdgeLength edgeLengthOf(const Mesh& m, const mesh::Edges& edges);
 

@@ -25,8 +25,10 @@ public:
         a = find(a);
         b = find(b);
         if (a == b) return false;
-        if (a < b) parent_[b] = a;
-        else parent_[a] = b;
+        if (a < b)
+            parent_[b] = a;
+        else
+            parent_[a] = b;
         return true;
     }
 

@@ -15,13 +15,27 @@ using HalfEdge = std::uint32_t;
 
 inline constexpr EdgeId noEdge = 0xFFFFFFFFU;
 
-inline TriangleId triangleOf(HalfEdge h) { return h / 3; }
-inline unsigned cornerOf(HalfEdge h) { return h % 3; }
-inline HalfEdge nextInTriangle(HalfEdge h) { return h % 3 == 2 ? h - 2 : h + 1; }
-inline HalfEdge previousInTriangle(HalfEdge h) { return h % 3 == 0 ? h + 2 : h - 1; }
-inline VertexId fromVertex(const Mesh& m, HalfEdge h) { return m.triangles[h / 3][h % 3]; }
-inline VertexId toVertex(const Mesh& m, HalfEdge h) { return m.triangles[h / 3][(h + 1) % 3]; }
-inline VertexId oppositeVertex(const Mesh& m, HalfEdge h) { return m.triangles[h / 3][(h + 2) % 3]; }
+inline TriangleId triangleOf(HalfEdge h) {
+    return h / 3;
+}
+inline unsigned cornerOf(HalfEdge h) {
+    return h % 3;
+}
+inline HalfEdge nextInTriangle(HalfEdge h) {
+    return h % 3 == 2 ? h - 2 : h + 1;
+}
+inline HalfEdge previousInTriangle(HalfEdge h) {
+    return h % 3 == 0 ? h + 2 : h - 1;
+}
+inline VertexId fromVertex(const Mesh& m, HalfEdge h) {
+    return m.triangles[h / 3][h % 3];
+}
+inline VertexId toVertex(const Mesh& m, HalfEdge h) {
+    return m.triangles[h / 3][(h + 1) % 3];
+}
+inline VertexId oppositeVertex(const Mesh& m, HalfEdge h) {
+    return m.triangles[h / 3][(h + 2) % 3];
+}
 
 // Edges numbered by (lower vertex, higher vertex). 20 bytes a half-edge at most.
 class Edges {
@@ -47,7 +61,9 @@ private:
 };
 
 // True where both half-edges of a manifold edge run from the same vertex: the two triangles face opposite ways.
-inline bool runsAlong(const Mesh& m, HalfEdge a, HalfEdge b) { return fromVertex(m, a) == fromVertex(m, b); }
+inline bool runsAlong(const Mesh& m, HalfEdge a, HalfEdge b) {
+    return fromVertex(m, a) == fromVertex(m, b);
+}
 
 // For each triangle the group it belongs to when linked across shared edges of any degree (the shells of
 // definitions.md); groups are numbered by their first triangle. Collapsed triangles get noEdge.

@@ -75,7 +75,8 @@ void append(Mesh& a, const Mesh& b) {
     const auto vertexShift = static_cast<VertexId>(a.positions.size());
     const auto regionShift = static_cast<std::uint32_t>(a.regionNames.size());
     a.positions.insert(a.positions.end(), right.positions.begin(), right.positions.end());
-    for (Triangle t : right.triangles) a.triangles.push_back({t[0] + vertexShift, t[1] + vertexShift, t[2] + vertexShift});
+    for (Triangle t : right.triangles)
+        a.triangles.push_back({t[0] + vertexShift, t[1] + vertexShift, t[2] + vertexShift});
     for (std::uint32_t r : right.regions) a.regions.push_back(r + regionShift);
     a.regionNames.insert(a.regionNames.end(), right.regionNames.begin(), right.regionNames.end());
 }

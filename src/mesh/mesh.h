@@ -55,7 +55,9 @@ struct Box {
     }
 };
 
-inline bool isCollapsed(const Triangle& t) { return t[0] == t[1] || t[1] == t[2] || t[2] == t[0]; }
+inline bool isCollapsed(const Triangle& t) {
+    return t[0] == t[1] || t[1] == t[2] || t[2] == t[0];
+}
 
 // Twice the area, along the outward normal. Zero for a degenerate triangle.
 inline Point areaVector(const Mesh& m, TriangleId t) {
@@ -63,7 +65,9 @@ inline Point areaVector(const Mesh& m, TriangleId t) {
     return (m.corner(t, 1) - a).cross(m.corner(t, 2) - a);
 }
 
-inline Point centroid(const Mesh& m, TriangleId t) { return (m.corner(t, 0) + m.corner(t, 1) + m.corner(t, 2)) / 3.0; }
+inline Point centroid(const Mesh& m, TriangleId t) {
+    return (m.corner(t, 0) + m.corner(t, 1) + m.corner(t, 2)) / 3.0;
+}
 
 inline Box boxOf(const Mesh& m, TriangleId t) {
     Box box;

@@ -25,6 +25,8 @@ inline tl::unexpected<Error> badInput(std::string message) {
 inline tl::unexpected<Error> environment(std::string message) {
     return tl::unexpected(Error{ErrorKind::Environment, std::move(message)});
 }
-inline tl::unexpected<Error> cancelled() { return tl::unexpected(Error{ErrorKind::Cancelled, "Cancelled"}); }
+inline tl::unexpected<Error> cancelled() {
+    return tl::unexpected(Error{ErrorKind::Cancelled, "Cancelled"});
+}
 
 }  // namespace zither::mesh

@@ -26,9 +26,8 @@ template <class Value, class Block, class Combine>
 Value parallelBlocks(std::size_t count, Value value, const Block& block, const Combine& combine) {
     const std::size_t blocks = (count + blockSize - 1) / blockSize;
     std::vector<Value> partial(blocks, value);
-    parallelFor(blocks, 1, [&](std::size_t b) {
-        partial[b] = block(b * blockSize, std::min(count, (b + 1) * blockSize));
-    });
+    parallelFor(blocks, 1,
+                [&](std::size_t b) { partial[b] = block(b * blockSize, std::min(count, (b + 1) * blockSize)); });
     for (Value& p : partial) value = combine(std::move(value), std::move(p));
     return value;
 }

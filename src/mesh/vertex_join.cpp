@@ -17,8 +17,10 @@ constexpr std::uint32_t none = std::numeric_limits<std::uint32_t>::max();
 // Adding +0 turns -0 into +0, so that equal coordinates have equal bits.
 template <class Scalar>
 auto bitsOf(Scalar value) {
-    if constexpr (sizeof(Scalar) == 4) return std::bit_cast<std::uint32_t>(value + 0.0F);
-    else return std::bit_cast<std::uint64_t>(value + 0.0);
+    if constexpr (sizeof(Scalar) == 4)
+        return std::bit_cast<std::uint32_t>(value + 0.0F);
+    else
+        return std::bit_cast<std::uint64_t>(value + 0.0);
 }
 
 template <class P>
@@ -38,7 +40,8 @@ bool equal(const P& a, const P& b) {
 
 // Finds the first equal point for the members of one partition, which are in ascending order.
 template <class P>
-void joinPartition(std::span<const P> points, std::span<const std::uint32_t> members, std::vector<std::uint32_t>& first) {
+void joinPartition(std::span<const P> points, std::span<const std::uint32_t> members,
+                   std::vector<std::uint32_t>& first) {
     const std::size_t capacity = std::bit_ceil(members.size() + members.size() / 2 + 2);
     std::vector<std::uint32_t> table(capacity, none);
     for (std::uint32_t i : members) {
@@ -85,7 +88,11 @@ std::vector<std::uint32_t> join(std::span<const P> points) {
 
 }  // namespace
 
-std::vector<std::uint32_t> firstOfEqual(std::span<const Point> points) { return join(points); }
-std::vector<std::uint32_t> firstOfEqual(std::span<const PointF> points) { return join(points); }
+std::vector<std::uint32_t> firstOfEqual(std::span<const Point> points) {
+    return join(points);
+}
+std::vector<std::uint32_t> firstOfEqual(std::span<const PointF> points) {
+    return join(points);
+}
 
 }  // namespace zither::mesh

@@ -9,7 +9,9 @@ namespace zither::project {
 namespace {
 
 using Clock = std::chrono::steady_clock;
-double since(Clock::time_point start) { return std::chrono::duration<double>(Clock::now() - start).count(); }
+double since(Clock::time_point start) {
+    return std::chrono::duration<double>(Clock::now() - start).count();
+}
 
 }  // namespace
 
@@ -31,19 +33,22 @@ Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Bri
     return judged;
 }
 
-Outcome<Judged> writeAndProve(const Mesh& m, const std::filesystem::path& file, const steps::Brief& brief, Progress& progress) {
+Outcome<Judged> writeAndProve(const Mesh& m, const std::filesystem::path& file, const steps::Brief& brief,
+                              Progress& progress) {
     const auto format = io::formatForWriting(file);
     if (!format)
-        return mesh::badInput(fmt::format("{}: the extension names no format that can be written; use one of {}", file.string(),
-                                          fmt::join(io::writableExtensions(), ", ")));
-    if (m.triangles.empty()) return mesh::badInput(fmt::format("{}: nothing to write: no triangle is left", file.string()));
+        return mesh::badInput(fmt::format("{}: the extension names no format that can be written; use one of {}",
+                                          file.string(), fmt::join(io::writableExtensions(), ", ")));
+    if (m.triangles.empty())
+        return mesh::badInput(fmt::format("{}: nothing to write: no triangle is left", file.string()));
     mesh::PartOfProgress writing(progress, 0, 0.3);
     if (auto written = io::writeSurface(m, file, *format, writing); !written) return tl::unexpected(written.error());
     mesh::PartOfProgress proving(progress, 0.3, 1);
     return readAndJudge(file, brief, proving);
 }
 
-Outcome<std::vector<steps::DoneStep>> runSteps(std::shared_ptr<const Mesh> m, const std::vector<steps::StepCall>& calls, Progress& progress) {
+Outcome<std::vector<steps::DoneStep>> runSteps(std::shared_ptr<const Mesh> m, const std::vector<steps::StepCall>& calls,
+                                               Progress& progress) {
     std::vector<steps::DoneStep> done;
     for (std::size_t i = 0; i < calls.size(); ++i) {
         const auto start = Clock::now();

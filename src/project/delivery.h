@@ -26,9 +26,11 @@ struct Judged {
 Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress);
 
 // Writes atomically, reads the file back, and judges what it holds: the counts are those of the file on disk.
-Outcome<Judged> writeAndProve(const Mesh& m, const std::filesystem::path& file, const steps::Brief& brief, Progress& progress);
+Outcome<Judged> writeAndProve(const Mesh& m, const std::filesystem::path& file, const steps::Brief& brief,
+                              Progress& progress);
 
 // Runs steps in order from a mesh, recording each. Error: the first that fails; nothing is half done.
-Outcome<std::vector<steps::DoneStep>> runSteps(std::shared_ptr<const Mesh> m, const std::vector<steps::StepCall>& calls, Progress& progress);
+Outcome<std::vector<steps::DoneStep>> runSteps(std::shared_ptr<const Mesh> m, const std::vector<steps::StepCall>& calls,
+                                               Progress& progress);
 
 }  // namespace zither::project

@@ -18,7 +18,7 @@ struct Stop {
     std::string label;                    // the step's name; "import" for the first
     std::optional<steps::StepCall> call;  // none for the import
     steps::Record record;
-    std::string why;                      // of an automatic step
+    std::string why;  // of an automatic step
     std::shared_ptr<const mesh::Mesh> mesh;
 };
 

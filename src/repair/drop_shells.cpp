@@ -5,18 +5,21 @@
 
 namespace zither::repair {
 
-Outcome<DropShellsResult> dropShells(const Mesh& m, const Pick& pick, const DropShellsOptions& options, Progress& progress) {
+Outcome<DropShellsResult> dropShells(const Mesh& m, const Pick& pick, const DropShellsOptions& options,
+                                     Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();
     const check::Surroundings s(m);
     const std::vector<check::Shell> shells = check::shellList(s, {});
     if (!progress.report(0.6)) return mesh::cancelled();
     const double wholeSize = mesh::boxOf(m).diagonal();
     const auto wholeTriangles = static_cast<double>(m.triangles.size());
-    const auto largest = std::max_element(shells.begin(), shells.end(), [](const auto& a, const auto& b) { return a.box.diagonal() < b.box.diagonal(); });
+    const auto largest = std::max_element(
+        shells.begin(), shells.end(), [](const auto& a, const auto& b) { return a.box.diagonal() < b.box.diagonal(); });
 
     std::vector<std::uint8_t> drop(shells.size(), 0);
     for (std::size_t i = 0; i < shells.size(); ++i)
-        drop[i] = shells.begin() + static_cast<std::ptrdiff_t>(i) != largest && shells[i].box.diagonal() < options.belowSizeShare * wholeSize &&
+        drop[i] = shells.begin() + static_cast<std::ptrdiff_t>(i) != largest &&
+                  shells[i].box.diagonal() < options.belowSizeShare * wholeSize &&
                   static_cast<double>(shells[i].triangles) < options.belowTriangleShare * wholeTriangles;
     const std::vector<std::uint8_t> chosen = pick.mask(m);
     for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
@@ -25,12 +28,17 @@ Outcome<DropShellsResult> dropShells(const Mesh& m, const Pick& pick, const Drop
     DropShellsResult result;
     for (std::size_t i = 0; i < shells.size(); ++i) {
         const check::Shell& shell = shells[i];
-        if (drop[i]) result.dropped.push_back({shell.box.centre(), shell.box.diagonal(), shell.area, shell.volume, shell.closed, shell.triangles});
-        else ++result.kept;
+        if (drop[i])
+            result.dropped.push_back(
+                {shell.box.centre(), shell.box.diagonal(), shell.area, shell.volume, shell.closed, shell.triangles});
+        else
+            ++result.kept;
     }
-    std::sort(result.dropped.begin(), result.dropped.end(), [](const auto& a, const auto& b) { return a.size > b.size; });
+    std::sort(result.dropped.begin(), result.dropped.end(),
+              [](const auto& a, const auto& b) { return a.size > b.size; });
     std::vector<std::uint8_t> keep(m.triangles.size(), 1);
-    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t) keep[t] = s.shells.of[t] == mesh::noEdge || !drop[s.shells.of[t]];
+    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
+        keep[t] = s.shells.of[t] == mesh::noEdge || !drop[s.shells.of[t]];
     result.mesh = mesh::keepTriangles(m, keep);
     if (!progress.report(1)) return mesh::cancelled();
     return result;

@@ -52,7 +52,9 @@ public:
     }
 
 private:
-    [[nodiscard]] bool isOpen(HalfEdge h) const { return edges_.edgeOf(h) != noEdge && edges_.degree(edges_.edgeOf(h)) == 1; }
+    [[nodiscard]] bool isOpen(HalfEdge h) const {
+        return edges_.edgeOf(h) != noEdge && edges_.degree(edges_.edgeOf(h)) == 1;
+    }
 
     HalfEdge nextAt(VertexId v) {
         for (HalfEdge h : out_[v])
@@ -73,7 +75,8 @@ public:
 
     [[nodiscard]] bool contains(VertexId a, VertexId b) const {
         const auto at = corners_.at(a);
-        const bool inMesh = std::any_of(at.begin(), at.end(), [&](HalfEdge h) { return toVertex(mesh_, h) == b || oppositeVertex(mesh_, h) == b; });
+        const bool inMesh = std::any_of(
+            at.begin(), at.end(), [&](HalfEdge h) { return toVertex(mesh_, h) == b || oppositeVertex(mesh_, h) == b; });
         return inMesh || added_.contains(std::minmax(a, b));
     }
     void add(const mesh::Triangle& t) {
@@ -116,7 +119,9 @@ public:
             mesh::PartOfProgress share(progress, static_cast<double>(i) / static_cast<double>(rims.size()),
                                        static_cast<double>(i + 1) / static_cast<double>(rims.size()));
             if (!share.report(0)) return mesh::cancelled();
-            if (!std::any_of(rims[i].begin(), rims[i].end(), [&](HalfEdge h) { return chosen_[mesh::triangleOf(h)] != 0; })) continue;
+            if (!std::any_of(rims[i].begin(), rims[i].end(),
+                             [&](HalfEdge h) { return chosen_[mesh::triangleOf(h)] != 0; }))
+                continue;
             const Opening opening = openingOf(mesh_, rims[i]);
             if (opening.size > options_.maxSize) {
                 result_.left.push_back(opening);
@@ -126,7 +131,8 @@ public:
             result_.largestFilled = std::max(result_.largestFilled, opening.size);
             ++result_.filled;
         }
-        std::sort(result_.left.begin(), result_.left.end(), [](const auto& a, const auto& b) { return a.size > b.size; });
+        std::sort(result_.left.begin(), result_.left.end(),
+                  [](const auto& a, const auto& b) { return a.size > b.size; });
         return std::move(result_);
     }
 

@@ -40,7 +40,12 @@ Point unitOr0(const Point& n) {
 class Table {
 public:
     Table(const std::vector<Point>& positions, const Loop& loop, const std::function<bool(VertexId, VertexId)>& isEdge)
-        : n_(loop.vertices.size()), loop_(loop), weight_(n_ * n_), split_(n_ * n_, 0), normal_(n_ * n_, Point::Zero()), closed_(n_ * n_, 0) {
+        : n_(loop.vertices.size()),
+          loop_(loop),
+          weight_(n_ * n_),
+          split_(n_ * n_, 0),
+          normal_(n_ * n_, Point::Zero()),
+          closed_(n_ * n_, 0) {
         for (VertexId v : loop.vertices) point_.push_back(positions[v]);
         for (std::size_t i = 0; i + 1 < n_; ++i) normal_[at(i, i + 1)] = loop.rimNormals[i];
         for (std::size_t i = 0; i < n_; ++i)
@@ -144,7 +149,8 @@ Loop partOf(const std::vector<Point>& positions, const Loop& loop, std::size_t i
 }  // namespace
 
 mesh::Outcome<std::vector<Triangle>> triangulateLoop(const std::vector<Point>& positions, const Loop& loop,
-                                                     const std::function<bool(VertexId, VertexId)>& isEdge, mesh::Progress& progress) {
+                                                     const std::function<bool(VertexId, VertexId)>& isEdge,
+                                                     mesh::Progress& progress) {
     std::vector<Triangle> result;
     std::vector<Loop> open{loop};
     const auto whole = static_cast<double>(loop.vertices.size());
@@ -152,14 +158,16 @@ mesh::Outcome<std::vector<Triangle>> triangulateLoop(const std::vector<Point>& p
     while (!open.empty()) {
         Loop part = std::move(open.back());
         open.pop_back();
-        const auto [i, j] = part.vertices.size() > longestWhole ? shortestChord(positions, part, isEdge) : std::pair<std::size_t, std::size_t>{0, 0};
+        const auto [i, j] = part.vertices.size() > longestWhole ? shortestChord(positions, part, isEdge)
+                                                                : std::pair<std::size_t, std::size_t>{0, 0};
         if (i != j) {
             open.push_back(partOf(positions, part, i, j));
             open.push_back(partOf(positions, part, j, i));
             if (!progress.report(done / whole)) return mesh::cancelled();
             continue;
         }
-        mesh::PartOfProgress share(progress, done / whole, std::min(1.0, (done + static_cast<double>(part.vertices.size())) / whole));
+        mesh::PartOfProgress share(progress, done / whole,
+                                   std::min(1.0, (done + static_cast<double>(part.vertices.size())) / whole));
         auto triangles = Table(positions, part, isEdge).run(share);
         if (!triangles) return triangles;
         if (triangles->empty()) return std::vector<Triangle>{};

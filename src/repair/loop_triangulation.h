@@ -20,8 +20,8 @@ struct Loop {
 // then area (Liepa 2003, section 3). Loops longer than a few hundred edges are first cut by short chords. Never uses a
 // chord for which `isEdge` is true: an edge that exists already would become non-manifold. Empty where there is no
 // such triangulation.
-mesh::Outcome<std::vector<mesh::Triangle>> triangulateLoop(const std::vector<mesh::Point>& positions, const Loop& loop,
-                                                           const std::function<bool(mesh::VertexId, mesh::VertexId)>& isEdge,
-                                                           mesh::Progress& progress);
+mesh::Outcome<std::vector<mesh::Triangle>> triangulateLoop(
+    const std::vector<mesh::Point>& positions, const Loop& loop,
+    const std::function<bool(mesh::VertexId, mesh::VertexId)>& isEdge, mesh::Progress& progress);
 
 }  // namespace zither::repair

@@ -14,7 +14,9 @@ using mesh::HalfEdge;
 using mesh::Point;
 using mesh::TriangleId;
 
-void flip(mesh::Triangle& t) { std::swap(t[1], t[2]); }
+void flip(mesh::Triangle& t) {
+    std::swap(t[1], t[2]);
+}
 
 // What propagation found of one patch.
 struct Patch {
@@ -24,7 +26,8 @@ struct Patch {
 
 class Orienting {
 public:
-    Orienting(const Mesh& m, const Pick& pick) : before_(m), edges_(m), chosen_(pick.mask(m)), flipped_(m.triangles.size(), 0) {
+    Orienting(const Mesh& m, const Pick& pick)
+        : before_(m), edges_(m), chosen_(pick.mask(m)), flipped_(m.triangles.size(), 0) {
         result_.mesh = m;
     }
 
@@ -34,7 +37,8 @@ public:
             if (visited[t] || mesh::isCollapsed(before_.triangles[t])) continue;
             Patch patch = propagateFrom(t, visited);
             decide(patch);
-            if (t % 4096 == 0 && !progress.report(0.4 * t / static_cast<double>(before_.triangles.size()))) return mesh::cancelled();
+            if (t % 4096 == 0 && !progress.report(0.4 * t / static_cast<double>(before_.triangles.size())))
+                return mesh::cancelled();
         }
         mesh::PartOfProgress part(progress, 0.4, 1.0);
         if (!turnShells(part)) return mesh::cancelled();
@@ -94,7 +98,8 @@ private:
         if (!enclosing) ++result_.keptByMajority;
         if (enclosing ? volume < 0 : 2 * flippedArea > area)
             for (TriangleId t : patch.triangles) flipTriangle(t);
-        result_.patchesFlipped += std::any_of(patch.triangles.begin(), patch.triangles.end(), [&](TriangleId t) { return flipped_[t] != 0; });
+        result_.patchesFlipped +=
+            std::any_of(patch.triangles.begin(), patch.triangles.end(), [&](TriangleId t) { return flipped_[t] != 0; });
     }
 
     // Closed shells whose direction disagrees with their nesting.

@@ -69,17 +69,17 @@ struct Opening {
 struct FillResult {
     Mesh mesh;
     std::size_t filled = 0;
-    std::size_t added = 0;           // triangles
-    double largestFilled = 0;        // extent of the largest filled rim
-    std::vector<Opening> left;       // loops larger than maxSize, largest first
-    std::size_t notClosed = 0;       // rims whose edges form no loop: neighbours face opposite ways; orient first
+    std::size_t added = 0;      // triangles
+    double largestFilled = 0;   // extent of the largest filled rim
+    std::vector<Opening> left;  // loops larger than maxSize, largest first
+    std::size_t notClosed = 0;  // rims whose edges form no loop: neighbours face opposite ways; orient first
 };
 Outcome<FillResult> fill(const Mesh& m, const Pick& pick, const FillOptions& options, Progress& progress);
 
 // drop-shells: removes shells that are below both limits; never the largest one.
 struct DropShellsOptions {
-    double belowSizeShare = 0;       // extent as a share (0 to 1) of the extent of the whole
-    double belowTriangleShare = 0;   // triangles as a share (0 to 1) of all
+    double belowSizeShare = 0;      // extent as a share (0 to 1) of the extent of the whole
+    double belowTriangleShare = 0;  // triangles as a share (0 to 1) of all
 };
 struct DroppedShell {
     mesh::Point position;
@@ -94,6 +94,7 @@ struct DropShellsResult {
     std::vector<DroppedShell> dropped;  // largest first
     std::size_t kept = 0;
 };
-Outcome<DropShellsResult> dropShells(const Mesh& m, const Pick& pick, const DropShellsOptions& options, Progress& progress);
+Outcome<DropShellsResult> dropShells(const Mesh& m, const Pick& pick, const DropShellsOptions& options,
+                                     Progress& progress);
 
 }  // namespace zither::repair

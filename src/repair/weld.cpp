@@ -39,7 +39,8 @@ private:
     [[nodiscard]] Eigen::Array3d cellOf(const Point& p) const { return (p.array() / cell_).floor(); }
     static std::uint64_t keyOf(const Eigen::Array3d& c) {
         std::uint64_t h = 0;
-        for (int k = 0; k < 3; ++k) h = (h ^ static_cast<std::uint64_t>(static_cast<std::int64_t>(c[k]))) * 0x9E3779B97F4A7C15ULL;
+        for (int k = 0; k < 3; ++k)
+            h = (h ^ static_cast<std::uint64_t>(static_cast<std::int64_t>(c[k]))) * 0x9E3779B97F4A7C15ULL;
         return h;
     }
 
@@ -92,7 +93,8 @@ private:
     // than the distance. An edge's two ends are not joined with each other: that would eat the surface, not a gap.
     void joinVertices() {
         const mesh::Edges edges(result_.mesh);
-        std::vector<std::uint8_t> use = options_.openOnly ? openVertices(result_.mesh, edges) : std::vector<std::uint8_t>(result_.mesh.positions.size(), 1);
+        std::vector<std::uint8_t> use = options_.openOnly ? openVertices(result_.mesh, edges)
+                                                          : std::vector<std::uint8_t>(result_.mesh.positions.size(), 1);
         const mesh::Corners corners(result_.mesh);
         CellGrid grid(options_.distance);
         std::vector<VertexId> target(result_.mesh.positions.size());
@@ -171,7 +173,9 @@ private:
         for (mesh::EdgeId e = 0; e < edges.count(); ++e)
             if (edges.degree(e) == 1) {
                 const HalfEdge h = edges.around(e)[0];
-                sum += (result_.mesh.positions[fromVertex(result_.mesh, h)] - result_.mesh.positions[toVertex(result_.mesh, h)]).norm();
+                sum += (result_.mesh.positions[fromVertex(result_.mesh, h)] -
+                        result_.mesh.positions[toVertex(result_.mesh, h)])
+                           .norm();
                 ++count;
             }
         return std::max(options_.distance, count > 0 ? sum / static_cast<double>(count) : 1.0);

@@ -37,13 +37,27 @@ void Camera::fit(const mesh::Mesh& m) {
 
 void Camera::lookFrom(View view) {
     switch (view) {
-        case View::Front: axes_ = axesFor(-Point::UnitY(), Point::UnitZ()); break;
-        case View::Back: axes_ = axesFor(Point::UnitY(), Point::UnitZ()); break;
-        case View::Left: axes_ = axesFor(-Point::UnitX(), Point::UnitZ()); break;
-        case View::Right: axes_ = axesFor(Point::UnitX(), Point::UnitZ()); break;
-        case View::Top: axes_ = axesFor(Point::UnitZ(), Point::UnitY()); break;
-        case View::Bottom: axes_ = axesFor(-Point::UnitZ(), Point::UnitY()); break;
-        case View::Iso: axes_ = axesFor(Point(0.55, -0.75, 0.45), Point::UnitZ()); break;
+        case View::Front:
+            axes_ = axesFor(-Point::UnitY(), Point::UnitZ());
+            break;
+        case View::Back:
+            axes_ = axesFor(Point::UnitY(), Point::UnitZ());
+            break;
+        case View::Left:
+            axes_ = axesFor(-Point::UnitX(), Point::UnitZ());
+            break;
+        case View::Right:
+            axes_ = axesFor(Point::UnitX(), Point::UnitZ());
+            break;
+        case View::Top:
+            axes_ = axesFor(Point::UnitZ(), Point::UnitY());
+            break;
+        case View::Bottom:
+            axes_ = axesFor(-Point::UnitZ(), Point::UnitY());
+            break;
+        case View::Iso:
+            axes_ = axesFor(Point(0.55, -0.75, 0.45), Point::UnitZ());
+            break;
     }
 }
 
@@ -80,11 +94,15 @@ void Camera::flyTo(const Point& place, double extent, const Point& normal) {
     if (normal.norm() > 0) {
         // Only as far as needed: a place that faces the viewer already is left as it is seen.
         const Point n = normal.normalized();
-        if (n.dot(Point(axes_.row(2))) < 0.5) axes_ = axesFor(n + Point(0.3 * axes_.row(2).transpose()), std::abs(n.z()) > 0.95 ? Point(Point::UnitY()) : Point(Point::UnitZ()));
+        if (n.dot(Point(axes_.row(2))) < 0.5)
+            axes_ = axesFor(n + Point(0.3 * axes_.row(2).transpose()),
+                            std::abs(n.z()) > 0.95 ? Point(Point::UnitY()) : Point(Point::UnitZ()));
     }
 }
 
-Point Camera::direction() const { return -axes_.row(2).transpose(); }
+Point Camera::direction() const {
+    return -axes_.row(2).transpose();
+}
 
 Point Camera::rayOrigin(const QPointF& at) const {
     const double s = worldPerPixel();
@@ -99,7 +117,9 @@ QPointF Camera::toScreen(const Point& p) const {
     return {viewport_.width() / 2 + s * local.x(), viewport_.height() / 2 - s * local.y()};
 }
 
-double Camera::depthOf(const Point& p) const { return -axes_.row(2).dot(p - centre_); }
+double Camera::depthOf(const Point& p) const {
+    return -axes_.row(2).dot(p - centre_);
+}
 
 QMatrix4x4 Camera::rotation() const {
     QMatrix4x4 m;
@@ -112,8 +132,9 @@ QMatrix4x4 Camera::viewProjection() const {
     const double aspect = viewport_.width() / std::max(1.0, viewport_.height());
     const double depth = scene_.diagonal() + (scene_.centre() - centre_).norm() + 1e-12;
     QMatrix4x4 projection;
-    projection.ortho(static_cast<float>(-height_ * aspect / 2), static_cast<float>(height_ * aspect / 2), static_cast<float>(-height_ / 2),
-                     static_cast<float>(height_ / 2), static_cast<float>(-depth), static_cast<float>(depth));
+    projection.ortho(static_cast<float>(-height_ * aspect / 2), static_cast<float>(height_ * aspect / 2),
+                     static_cast<float>(-height_ / 2), static_cast<float>(height_ / 2), static_cast<float>(-depth),
+                     static_cast<float>(depth));
     QMatrix4x4 view = rotation();
     const Point moved = -(axes_ * centre_);
     for (int r = 0; r < 3; ++r) view(r, 3) = static_cast<float>(moved[r]);

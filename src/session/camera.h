@@ -10,7 +10,8 @@
 
 namespace zither::session {
 
-// Orthographic: lengths can be compared anywhere in the view. World lengths in the part's unit; screen in pixels, y down.
+// Orthographic: lengths can be compared anywhere in the view. World lengths in the part's unit; screen in pixels, y
+// down.
 class Camera {
 public:
     enum class View { Front, Back, Left, Right, Top, Bottom, Iso };
@@ -49,7 +50,7 @@ private:
     QSizeF viewport_{800, 600};
     mesh::Box scene_;
     mesh::Point centre_ = mesh::Point::Zero();
-    double height_ = 1;                                  // world length of the screen's height
+    double height_ = 1;                                   // world length of the screen's height
     Eigen::Matrix3d axes_ = Eigen::Matrix3d::Identity();  // rows: right, up, towards the viewer
 };
 

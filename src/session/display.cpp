@@ -43,7 +43,8 @@ private:
 };
 
 // Where the line of two planes runs inside a triangle: interval of the line's parameter. Floating-point: for drawing.
-bool intervalOn(const std::array<Point, 3>& t, const std::array<double, 3>& height, const Point& along, double& low, double& high) {
+bool intervalOn(const std::array<Point, 3>& t, const std::array<double, 3>& height, const Point& along, double& low,
+                double& high) {
     low = std::numeric_limits<double>::infinity();
     high = -low;
     for (unsigned k = 0; k < 3; ++k) {
@@ -94,7 +95,9 @@ void addFindingLines(Display& d, const check::Survey& survey) {
     constexpr std::size_t most = 400'000;
     for (const check::Finding& f : survey.findings.list) {
         std::vector<float>& out = d.lines[static_cast<std::size_t>(f.defect)];
-        if (out.size() > 6 * most || f.defect == check::DefectClass::Shells || f.defect == check::DefectClass::SelfIntersections) continue;
+        if (out.size() > 6 * most || f.defect == check::DefectClass::Shells ||
+            f.defect == check::DefectClass::SelfIntersections)
+            continue;
         LineWriter lines(out, d.origin);
         for (const auto& e : survey.findings.edgesOf(f)) lines.add(d.mesh->positions[e[0]], d.mesh->positions[e[1]]);
         if (f.edgeCount > 0 || f.defect == check::DefectClass::InwardShells) continue;
@@ -102,7 +105,8 @@ void addFindingLines(Display& d, const check::Survey& survey) {
             for (unsigned k = 0; k < 3; ++k) lines.add(d.mesh->corner(t, k), d.mesh->corner(t, (k + 1) % 3));
     }
     LineWriter crossings(d.lines[static_cast<std::size_t>(check::DefectClass::SelfIntersections)], d.origin);
-    for (std::size_t i = 0; i < std::min(most, survey.crossingPairs.size()); ++i) addCrossing(*d.mesh, survey.crossingPairs[i], crossings);
+    for (std::size_t i = 0; i < std::min(most, survey.crossingPairs.size()); ++i)
+        addCrossing(*d.mesh, survey.crossingPairs[i], crossings);
 }
 
 }  // namespace
@@ -118,7 +122,8 @@ Mesh clusteredStandIn(const Mesh& m, std::size_t most) {
         Mesh result;
         for (std::size_t v = 0; v < m.positions.size(); ++v) {
             const Eigen::Array3d c = ((m.positions[v] - box.min).array() / size).floor();
-            const std::uint64_t key = (static_cast<std::uint64_t>(c[0]) << 42) | (static_cast<std::uint64_t>(c[1]) << 21) | static_cast<std::uint64_t>(c[2]);
+            const std::uint64_t key = (static_cast<std::uint64_t>(c[0]) << 42) |
+                                      (static_cast<std::uint64_t>(c[1]) << 21) | static_cast<std::uint64_t>(c[2]);
             const auto [it, fresh] = cellVertex.emplace(key, static_cast<mesh::VertexId>(result.positions.size()));
             if (fresh) result.positions.push_back(m.positions[v]);
             cluster[v] = it->second;
@@ -131,14 +136,16 @@ Mesh clusteredStandIn(const Mesh& m, std::size_t most) {
     }
 }
 
-mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(std::shared_ptr<const Mesh> m, const check::Survey& survey, mesh::Progress& progress) {
+mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(std::shared_ptr<const Mesh> m, const check::Survey& survey,
+                                                             mesh::Progress& progress) {
     auto d = std::make_shared<Display>();
     d->mesh = std::move(m);
     d->box = survey.mass.size;
     d->origin = d->box.centre();
     d->corners = cornersOf(*d->mesh, d->origin);
     if (!progress.report(0.3)) return mesh::cancelled();
-    if (d->mesh->triangles.size() > standInTriangles) d->standIn = cornersOf(clusteredStandIn(*d->mesh, standInTriangles), d->origin);
+    if (d->mesh->triangles.size() > standInTriangles)
+        d->standIn = cornersOf(clusteredStandIn(*d->mesh, standInTriangles), d->origin);
     if (!progress.report(0.6)) return mesh::cancelled();
     d->tree = std::make_unique<space::TriangleTree>(*d->mesh);
     addFindingLines(*d, survey);
@@ -149,17 +156,21 @@ mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(std::shared_ptr<con
 namespace {
 
 std::uint32_t packed(const QColor& c) {
-    return 0xFF000000U | static_cast<std::uint32_t>(c.blue()) << 16 | static_cast<std::uint32_t>(c.green()) << 8 | static_cast<std::uint32_t>(c.red());
+    return 0xFF000000U | static_cast<std::uint32_t>(c.blue()) << 16 | static_cast<std::uint32_t>(c.green()) << 8 |
+           static_cast<std::uint32_t>(c.red());
 }
 
 // From paper over wood to ink: light is little, dark is much; readable without telling hues apart.
 std::uint32_t ramp(double t) {
-    static const std::array<QColor, 5> stops = {QColor(0xF2, 0xE6, 0xC9), QColor(0xE0, 0xB0, 0x6A), QColor(0xC4, 0x6A, 0x3C), QColor(0x8C, 0x2F, 0x4B), QColor(0x3D, 0x1B, 0x45)};
+    static const std::array<QColor, 5> stops = {QColor(0xF2, 0xE6, 0xC9), QColor(0xE0, 0xB0, 0x6A),
+                                                QColor(0xC4, 0x6A, 0x3C), QColor(0x8C, 0x2F, 0x4B),
+                                                QColor(0x3D, 0x1B, 0x45)};
     const double x = std::clamp(t, 0.0, 1.0) * (stops.size() - 1);
     const auto i = std::min<std::size_t>(static_cast<std::size_t>(x), stops.size() - 2);
     const double f = x - static_cast<double>(i);
     const auto mix = [&](int a, int b) { return static_cast<int>(std::lround((1 - f) * a + f * b)); };
-    return packed(QColor(mix(stops[i].red(), stops[i + 1].red()), mix(stops[i].green(), stops[i + 1].green()), mix(stops[i].blue(), stops[i + 1].blue())));
+    return packed(QColor(mix(stops[i].red(), stops[i + 1].red()), mix(stops[i].green(), stops[i + 1].green()),
+                         mix(stops[i].blue(), stops[i + 1].blue())));
 }
 
 // One value a triangle, as colours and histogram.
@@ -216,7 +227,8 @@ Coat shellCoat(const check::Survey& survey) {
         }
         // Golden-angle hues in earth tones: neighbours in number differ, none shouts.
         const int hue = static_cast<int>(std::fmod(28 + 137.508 * shell, 360));
-        coat.colours[t] = packed(QColor::fromHsl(hue, 70 + static_cast<int>(shell * 31 % 50), 150 + static_cast<int>(shell * 17 % 50)));
+        coat.colours[t] = packed(
+            QColor::fromHsl(hue, 70 + static_cast<int>(shell * 31 % 50), 150 + static_cast<int>(shell * 17 % 50)));
     }
     coat.legend.title = QString("%1 shells").arg(survey.counts.shells);
     return coat;
@@ -236,19 +248,25 @@ Coat changeCoat(const Mesh& m, const Mesh& imported) {
 
 }  // namespace
 
-mesh::Outcome<Coat> coatFor(Lens lens, const Mesh& m, const check::Survey& survey, const Mesh& imported, mesh::Progress& progress) {
+mesh::Outcome<Coat> coatFor(Lens lens, const Mesh& m, const check::Survey& survey, const Mesh& imported,
+                            mesh::Progress& progress) {
     Coat coat;
     switch (lens) {
-        case Lens::Plain: return coat;
+        case Lens::Plain:
+            return coat;
         case Lens::Facing:
             coat.legend.title = "Facing";
             coat.legend.note = "clay: outward   ·   ochre hatch: you look at an inside";
             return coat;
-        case Lens::Shells: return shellCoat(survey);
-        case Lens::Change: return changeCoat(m, imported);
+        case Lens::Shells:
+            return shellCoat(survey);
+        case Lens::Change:
+            return changeCoat(m, imported);
         case Lens::Quality: {
             std::vector<double> angles(m.triangles.size());
-            mesh::parallelFor(angles.size(), 4096, [&](std::size_t t) { angles[t] = measure::smallestAngleDeg(m, static_cast<TriangleId>(t)); });
+            mesh::parallelFor(angles.size(), 4096, [&](std::size_t t) {
+                angles[t] = measure::smallestAngleDeg(m, static_cast<TriangleId>(t));
+            });
             coat.legend.title = "Smallest angle";
             coat.legend.unit = "°";
             return coatOfValues(angles, 0, 60, true, coat.legend);

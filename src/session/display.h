@@ -29,11 +29,11 @@ struct Display {
 // Meshes above this get a stand-in of at most this many triangles.
 inline constexpr std::size_t standInTriangles = 150'000;
 
-mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(std::shared_ptr<const mesh::Mesh> mesh, const check::Survey& survey,
-                                                             mesh::Progress& progress);
+mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(std::shared_ptr<const mesh::Mesh> mesh,
+                                                             const check::Survey& survey, mesh::Progress& progress);
 
-// At most `most` triangles that look like the mesh from afar: vertices joined in the cells of a grid (Rossignac & Borrel
-// 1993). For drawing only.
+// At most `most` triangles that look like the mesh from afar: vertices joined in the cells of a grid (Rossignac &
+// Borrel 1993). For drawing only.
 mesh::Mesh clusteredStandIn(const mesh::Mesh& m, std::size_t most);
 
 // Colours by triangle, as 0xAABBGGRR; for the lenses.
@@ -51,6 +51,7 @@ struct Coat {
     std::vector<std::uint32_t> colours;  // empty: the clay's own colour
     Legend legend;
 };
-mesh::Outcome<Coat> coatFor(Lens lens, const mesh::Mesh& m, const check::Survey& survey, const mesh::Mesh& imported, mesh::Progress& progress);
+mesh::Outcome<Coat> coatFor(Lens lens, const mesh::Mesh& m, const check::Survey& survey, const mesh::Mesh& imported,
+                            mesh::Progress& progress);
 
 }  // namespace zither::session

@@ -19,7 +19,8 @@ Jobs::~Jobs() {
     for (const auto& job : jobs_) job->thread.join();
 }
 
-void Jobs::startRaw(const QString& title, Lane lane, std::function<void(mesh::Progress&)> work, std::function<void()> done) {
+void Jobs::startRaw(const QString& title, Lane lane, std::function<void(mesh::Progress&)> work,
+                    std::function<void()> done) {
     if (lane == Lane::Preview) cancel(Lane::Preview);
     auto job = std::make_shared<Job>();
     job->title = title;
@@ -28,7 +29,8 @@ void Jobs::startRaw(const QString& title, Lane lane, std::function<void(mesh::Pr
     jobs_.push_back(job);
     job->thread = std::thread([this, job, work = std::move(work)] {
         work(job->progress);
-        QMetaObject::invokeMethod(this, [this, job] { finish(job); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, job] { finish(job); }, Qt::QueuedConnection);
     });
     Q_EMIT changed();
 }
@@ -45,8 +47,12 @@ const Jobs::Job* Jobs::shown() const {
     return it != jobs_.end() ? it->get() : jobs_.empty() ? nullptr : jobs_.front().get();
 }
 
-QString Jobs::title() const { return shown() ? shown()->title : QString(); }
-double Jobs::fraction() const { return shown() ? shown()->progress.fraction() : 0; }
+QString Jobs::title() const {
+    return shown() ? shown()->title : QString();
+}
+double Jobs::fraction() const {
+    return shown() ? shown()->progress.fraction() : 0;
+}
 
 void Jobs::cancelAll() {
     for (const auto& job : jobs_) job->progress.cancel();

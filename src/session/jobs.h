@@ -1,5 +1,5 @@
-// Work beside the window: runs in another thread, reports progress, can be cancelled; the result comes back as a call in
-// the window's thread. Nothing waits.
+// Work beside the window: runs in another thread, reports progress, can be cancelled; the result comes back as a call
+// in the window's thread. Nothing waits.
 #pragma once
 
 #include <QElapsedTimer>
@@ -75,7 +75,8 @@ private:
         std::thread thread;
     };
 
-    void startRaw(const QString& title, Lane lane, std::function<void(mesh::Progress&)> work, std::function<void()> done);
+    void startRaw(const QString& title, Lane lane, std::function<void(mesh::Progress&)> work,
+                  std::function<void()> done);
     void finish(const std::shared_ptr<Job>& job);
     [[nodiscard]] const Job* shown() const;
 

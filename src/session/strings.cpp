@@ -16,7 +16,9 @@ struct PlaceKey {
     double x, y, z, size;
     auto operator<=>(const PlaceKey&) const = default;
 };
-PlaceKey keyOf(const Finding& f) { return {f.defect, f.position.x(), f.position.y(), f.position.z(), f.size}; }
+PlaceKey keyOf(const Finding& f) {
+    return {f.defect, f.position.x(), f.position.y(), f.position.z(), f.size};
+}
 
 std::set<PlaceKey> keysOf(const check::Survey& survey, check::DefectClass defect) {
     std::set<PlaceKey> keys;
@@ -32,7 +34,8 @@ public:
     [[nodiscard]] Mark markOf(const Finding& f, std::size_t index, MarkState state) const {
         const double length = box_.extent()[axis_];
         const double at = length > 0 ? (f.position[axis_] - box_.min[axis_]) / length : 0.5;
-        return {std::clamp(at, 0.0, 1.0), std::clamp(f.size / std::max(box_.diagonal(), 1e-300), 0.0, 1.0), state, index};
+        return {std::clamp(at, 0.0, 1.0), std::clamp(f.size / std::max(box_.diagonal(), 1e-300), 0.0, 1.0), state,
+                index};
     }
 
 private:
@@ -48,18 +51,21 @@ std::vector<Mark> marksOf(const Workshop& w, check::DefectClass defect) {
     const std::set<PlaceKey> after = preview ? keysOf(*preview->look.survey, defect) : std::set<PlaceKey>();
     for (std::size_t i = 0; i < list.size(); ++i)
         if (list[i].defect == defect)
-            marks.push_back(marker.markOf(list[i], i, !preview || after.contains(keyOf(list[i])) ? MarkState::Stays : MarkState::Goes));
+            marks.push_back(marker.markOf(
+                list[i], i, !preview || after.contains(keyOf(list[i])) ? MarkState::Stays : MarkState::Goes));
     if (!preview) return marks;
     const std::set<PlaceKey> before = keysOf(*w.kept()->survey, defect);
     const auto& coming = preview->look.survey->findings.list;
     for (std::size_t i = 0; i < coming.size(); ++i)
-        if (coming[i].defect == defect && !before.contains(keyOf(coming[i]))) marks.push_back(marker.markOf(coming[i], i, MarkState::Comes));
+        if (coming[i].defect == defect && !before.contains(keyOf(coming[i])))
+            marks.push_back(marker.markOf(coming[i], i, MarkState::Comes));
     return marks;
 }
 
 QString limitText(const steps::Requirement& r) {
     if (!r.limit) return "noted";
-    return QString("%1 %2%3").arg(r.measure->atLeast ? "least" : "limit", shortNumber(*r.limit), r.measure->unit == "deg" ? "°" : "");
+    return QString("%1 %2%3").arg(r.measure->atLeast ? "least" : "limit", shortNumber(*r.limit),
+                                  r.measure->unit == "deg" ? "°" : "");
 }
 
 }  // namespace
@@ -72,8 +78,10 @@ QString spaced(std::uint64_t number) {
 
 QString shortNumber(double value) {
     if (std::isinf(value)) return "∞";
-    if (value == std::floor(value) && std::abs(value) < 1e15) return value < 0 ? "−" + spaced(static_cast<std::uint64_t>(-value)) : spaced(static_cast<std::uint64_t>(value));
-    if (std::abs(value) >= 1000) return spaced(static_cast<std::uint64_t>(std::llround(std::abs(value)))).prepend(value < 0 ? "−" : "");
+    if (value == std::floor(value) && std::abs(value) < 1e15)
+        return value < 0 ? "−" + spaced(static_cast<std::uint64_t>(-value)) : spaced(static_cast<std::uint64_t>(value));
+    if (std::abs(value) >= 1000)
+        return spaced(static_cast<std::uint64_t>(std::llround(std::abs(value)))).prepend(value < 0 ? "−" : "");
     return QString::number(value, 'g', 3);
 }
 
@@ -92,7 +100,8 @@ std::vector<StringRow> stringRows(const Workshop& w) {
             row.value = shortNumber(judged.value) + (r.measure->unit == "deg" ? "°" : "");
             row.met = judged.met;
             // One sound shell is no defect: its mark would only be noise.
-            if (row.defect && !(row.defect == check::DefectClass::Shells && judged.value <= 1)) row.marks = marksOf(w, *row.defect);
+            if (row.defect && !(row.defect == check::DefectClass::Shells && judged.value <= 1))
+                row.marks = marksOf(w, *row.defect);
         }
         rows.push_back(std::move(row));
     }

@@ -13,8 +13,8 @@ namespace zither::session {
 enum class MarkState { Stays, Goes, Comes };  // Goes and Comes: of the preview
 
 struct Mark {
-    double at = 0;      // 0 to 1 along the axis
-    double size = 0;    // 0 to 1: extent against the part's
+    double at = 0;    // 0 to 1 along the axis
+    double size = 0;  // 0 to 1: extent against the part's
     MarkState state = MarkState::Stays;
     std::size_t finding = 0;  // in the kept survey; of the preview's for Comes
 };

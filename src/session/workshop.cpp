@@ -22,7 +22,8 @@ struct Workshop::Opened {
 namespace {
 
 // Survey and display of a mesh: what must be known before it can be shown.
-Outcome<Look> lookAt(std::shared_ptr<const mesh::Mesh> m, std::shared_ptr<const check::Survey> known, const check::SurveyOptions& options, Progress& progress) {
+Outcome<Look> lookAt(std::shared_ptr<const mesh::Mesh> m, std::shared_ptr<const check::Survey> known,
+                     const check::SurveyOptions& options, Progress& progress) {
     Look look{std::move(m), std::move(known), nullptr};
     if (!look.survey) {
         mesh::PartOfProgress judging(progress, 0, 0.7);
@@ -39,7 +40,8 @@ Outcome<Look> lookAt(std::shared_ptr<const mesh::Mesh> m, std::shared_ptr<const 
 
 }  // namespace
 
-Workshop::Workshop(QSettings& settings, QObject* parent) : QObject(parent), settings_(settings), brief_(steps::builtInBriefs().front()) {
+Workshop::Workshop(QSettings& settings, QObject* parent)
+    : QObject(parent), settings_(settings), brief_(steps::builtInBriefs().front()) {
     const auto named = steps::loadBrief(settings.value("brief", "print").toString().toStdString());
     if (named) brief_ = *named;
 }
@@ -66,25 +68,36 @@ void Workshop::open(const QStringList& files) {
                 return opened;
             },
             [this](Outcome<std::shared_ptr<Opened>> opened) {
-                if (!opened) failed(opened.error());
-                else addPart(std::move(**opened));
+                if (!opened)
+                    failed(opened.error());
+                else
+                    addPart(std::move(**opened));
             });
     }
 }
 
 void Workshop::addPart(Opened opened) {
     const QFileInfo info(QString::fromStdString(opened.judged.file));
-    auto part = std::make_unique<Part>(Part{info.completeBaseName(), opened.judged.file, std::string(io::formatName(opened.judged.surface.format)),
-                                            opened.judged.surface.remarks, Unit{}, project::Track(opened.judged.mesh), {}});
+    auto part = std::make_unique<Part>(Part{nextPartId_++,
+                                            info.completeBaseName(),
+                                            opened.judged.file,
+                                            std::string(io::formatName(opened.judged.surface.format)),
+                                            opened.judged.surface.remarks,
+                                            Unit{},
+                                            project::Track(opened.judged.mesh),
+                                            {}});
     part->looks[0] = Look{opened.judged.mesh, opened.survey, opened.display};
     const QString first = part->remarks.empty() ? QString() : QString::fromStdString(part->remarks.front());
     parts_.push_back(std::move(part));
     // By name, so that files opened together stand in an order that does not depend on which was read first.
     const Part* shownBefore = current();
-    std::sort(parts_.begin(), parts_.end(), [](const auto& a, const auto& b) { return QString::localeAwareCompare(a->name, b->name) < 0; });
+    std::sort(parts_.begin(), parts_.end(),
+              [](const auto& a, const auto& b) { return QString::localeAwareCompare(a->name, b->name) < 0; });
     remember(info.absoluteFilePath());
     if (shownBefore)
-        current_ = static_cast<std::size_t>(std::find_if(parts_.begin(), parts_.end(), [&](const auto& p) { return p.get() == shownBefore; }) - parts_.begin());
+        current_ = static_cast<std::size_t>(
+            std::find_if(parts_.begin(), parts_.end(), [&](const auto& p) { return p.get() == shownBefore; }) -
+            parts_.begin());
     Q_EMIT partsChanged();
     if (!shownBefore) choosePart(0);
     if (!first.isEmpty()) say(QString("%1: %2").arg(info.fileName(), first), false);
@@ -114,7 +127,9 @@ void Workshop::setUnit(const QString& name) {
     Q_EMIT partsChanged();
 }
 
-QStringList Workshop::recentFiles() const { return settings_.value("recent").toStringList(); }
+QStringList Workshop::recentFiles() const {
+    return settings_.value("recent").toStringList();
+}
 
 void Workshop::remember(const QString& file) {
     QStringList recent = recentFiles();
@@ -155,21 +170,27 @@ void Workshop::afterMove() {
     Q_EMIT choiceChanged();
 }
 
+Part* Workshop::partWithId(std::uint64_t id) {
+    const auto it = std::find_if(parts_.begin(), parts_.end(), [&](const auto& p) { return p->id == id; });
+    return it == parts_.end() ? nullptr : it->get();
+}
+
 void Workshop::judgeCurrent() {
     Part* part = parts_[*current_].get();
     const project::StopId stop = part->track.current();
     const auto known = part->looks.contains(stop) ? part->looks[stop].survey : nullptr;
     const auto m = part->track.mesh();
     jobs_.start<Look>(
-        QString("Judging %1").arg(part->name), Jobs::Lane::Work, [m, known, options = surveyOptions()](Progress& p) { return lookAt(m, known, options, p); },
-        [this, part, stop](Outcome<Look> look) {
+        QString("Judging %1").arg(part->name), Jobs::Lane::Work,
+        [m, known, options = surveyOptions()](Progress& p) { return lookAt(m, known, options, p); },
+        [this, id = part->id, stop](Outcome<Look> look) {
             if (!look) return failed(look.error());
-            const bool stillThere = std::any_of(parts_.begin(), parts_.end(), [&](const auto& p) { return p.get() == part; });
-            if (!stillThere) return;
-            part->looks[stop] = std::move(*look);
+            Part* judged = partWithId(id);
+            if (!judged) return;
+            judged->looks[stop] = std::move(*look);
             // Only the current stop keeps its arrays for the view: surveys are small, displays are not.
-            for (auto& [id, other] : part->looks)
-                if (id != part->track.current()) other.display.reset();
+            for (auto& [visited, other] : judged->looks)
+                if (visited != judged->track.current()) other.display.reset();
             refreshCoat();
             Q_EMIT lookChanged();
             Q_EMIT partsChanged();
@@ -212,7 +233,8 @@ std::vector<std::size_t> Workshop::places(check::DefectClass defect) const {
         if (slab_ && (list[i].position[a] < slab_->low || list[i].position[a] > slab_->high)) continue;
         result.push_back(i);
     }
-    std::stable_sort(result.begin(), result.end(), [&](std::size_t x, std::size_t y) { return list[x].position[a] < list[y].position[a]; });
+    std::stable_sort(result.begin(), result.end(),
+                     [&](std::size_t x, std::size_t y) { return list[x].position[a] < list[y].position[a]; });
     return result;
 }
 
@@ -223,7 +245,8 @@ void Workshop::stepFinding(int direction) {
         if (all.empty()) continue;
         const auto at = chosenFinding_ ? std::find(all.begin(), all.end(), *chosenFinding_) : all.end();
         const auto count = static_cast<std::ptrdiff_t>(all.size());
-        const std::ptrdiff_t index = at == all.end() ? (direction > 0 ? 0 : count - 1) : (at - all.begin() + direction + count) % count;
+        const std::ptrdiff_t index =
+            at == all.end() ? (direction > 0 ? 0 : count - 1) : (at - all.begin() + direction + count) % count;
         return chooseFinding(all[static_cast<std::size_t>(index)]);
     }
 }
@@ -253,7 +276,9 @@ void Workshop::preview(const steps::StepCall& call) {
     const auto m = current()->track.mesh();
     previewRunning_ = true;
     jobs_.start<std::shared_ptr<Preview>>(
-        QString("Preview: %1").arg(QString::fromUtf8(call.step->title.data(), static_cast<int>(call.step->title.size()))), Jobs::Lane::Preview,
+        QString("Preview: %1")
+            .arg(QString::fromUtf8(call.step->title.data(), static_cast<int>(call.step->title.size()))),
+        Jobs::Lane::Preview,
         [m, call, options = surveyOptions()](Progress& progress) -> Outcome<std::shared_ptr<Preview>> {
             auto result = std::make_shared<Preview>();
             result->call = call;
@@ -269,8 +294,10 @@ void Workshop::preview(const steps::StepCall& call) {
         },
         [this](Outcome<std::shared_ptr<Preview>> result) {
             previewRunning_ = false;
-            if (!result) failed(result.error());
-            else preview_ = std::move(**result);
+            if (!result)
+                failed(result.error());
+            else
+                preview_ = std::move(**result);
             refreshCoat();
             Q_EMIT previewChanged();
             Q_EMIT lookChanged();
@@ -313,10 +340,15 @@ void Workshop::repair() {
     Part* part = parts_[*current_].get();
     jobs_.start<steps::RepairResult>(
         QString("Repairing %1").arg(part->name), Jobs::Lane::Work,
-        [m = part->track.mesh(), brief = brief_](Progress& progress) { return steps::repairAutomatically(m, {.brief = brief}, progress); },
-        [this, part](Outcome<steps::RepairResult> result) {
+        [m = part->track.mesh(), brief = brief_](Progress& progress) {
+            return steps::repairAutomatically(m, {.brief = brief}, progress);
+        },
+        [this, id = part->id, from = part->track.current()](Outcome<steps::RepairResult> result) {
             if (!result) return failed(result.error());
-            if (std::none_of(parts_.begin(), parts_.end(), [&](const auto& p) { return p.get() == part; })) return;
+            Part* repaired = partWithId(id);
+            if (!repaired) return;
+            // The user may have gone to another stop meanwhile; the steps belong behind the one they began from.
+            if (!result->steps.empty()) repaired->track.goTo(from);
             for (steps::DoneStep& done : result->steps) {
                 project::Stop stop;
                 stop.label = std::string(done.call.step->name);
@@ -324,12 +356,14 @@ void Workshop::repair() {
                 stop.record = std::move(done.record);
                 stop.why = done.why;
                 stop.mesh = done.mesh;
-                part->track.add(std::move(stop));
+                repaired->track.add(std::move(stop));
             }
-            if (result->steps.empty()) say("Repair found nothing that its steps can mend.", false);
-            else say(QString("Repair took %1 steps; each is a stop on the track.").arg(result->steps.size()), false);
+            if (result->steps.empty())
+                say("Repair found nothing that its steps can mend.", false);
+            else
+                say(QString("Repair took %1 steps; each is a stop on the track.").arg(result->steps.size()), false);
             Q_EMIT partsChanged();
-            if (current() == part) afterMove();
+            if (current() == repaired) afterMove();
         });
 }
 
@@ -372,8 +406,9 @@ void Workshop::exportTo(const QString& file) {
         [this, look](Outcome<std::shared_ptr<project::Judged>> result) {
             if (!result) return failed(result.error());
             project::Judged& judged = **result;
-            delivered_ = Delivered{QString::fromStdString(judged.file), std::move(judged.survey), judged.verdict, QString::fromStdString(brief_.title),
-                                   look.mesh->triangles.size(), look.survey->mass.volume};
+            delivered_ =
+                Delivered{QString::fromStdString(judged.file),  std::move(judged.survey),    judged.verdict,
+                          QString::fromStdString(brief_.title), look.mesh->triangles.size(), look.survey->mass.volume};
             remember(QFileInfo(delivered_->file).absoluteFilePath());
             Q_EMIT deliveredChanged();
         });
@@ -388,8 +423,10 @@ void Workshop::saveRecipe(const QString& file) {
     if (!current()) return;
     const auto calls = current()->track.recipeTo(current()->track.current());
     const auto written = io::writeBytes(file.toStdString(), steps::recipeJson(calls).dump(2) + "\n");
-    if (!written) failed(written.error());
-    else say(QString("Recipe of %1 steps written to %2").arg(calls.size()).arg(QFileInfo(file).fileName()), false);
+    if (!written)
+        failed(written.error());
+    else
+        say(QString("Recipe of %1 steps written to %2").arg(calls.size()).arg(QFileInfo(file).fileName()), false);
 }
 
 // ---- the lens
@@ -406,7 +443,8 @@ void Workshop::refreshCoat() {
     if (!look || lens_ == Lens::Plain) return;
     jobs_.start<std::shared_ptr<Coat>>(
         "Colouring", Jobs::Lane::Work,
-        [look = *look, lens = lens_, imported = current()->track.imported()](Progress& progress) -> Outcome<std::shared_ptr<Coat>> {
+        [look = *look, lens = lens_,
+         imported = current()->track.imported()](Progress& progress) -> Outcome<std::shared_ptr<Coat>> {
             auto coat = coatFor(lens, *look.mesh, *look.survey, *imported, progress);
             if (!coat) return tl::unexpected(coat.error());
             return std::make_shared<Coat>(std::move(*coat));
@@ -428,8 +466,10 @@ void Workshop::say(const QString& text, bool error) {
 }
 
 void Workshop::failed(const mesh::Error& error) {
-    if (error.cancelled()) say("Cancelled; everything is as it was.", false);
-    else say(QString::fromStdString(error.message), true);
+    if (error.cancelled())
+        say("Cancelled; everything is as it was.", false);
+    else
+        say(QString::fromStdString(error.message), true);
 }
 
 }  // namespace zither::session

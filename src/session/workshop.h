@@ -33,6 +33,7 @@ struct Unit {
 };
 
 struct Part {
+    std::uint64_t id = 0;  // never used again: results of work begun for a closed part find nothing
     QString name;
     std::filesystem::path file;
     std::string format;
@@ -100,12 +101,14 @@ public:
     // Choosing a class, a place, a slab
     [[nodiscard]] std::optional<check::DefectClass> chosenClass() const { return chosenClass_; }
     void chooseClass(std::optional<check::DefectClass> defect);
-    [[nodiscard]] std::optional<std::size_t> chosenFinding() const { return chosenFinding_; }  // index in the shown survey
+    [[nodiscard]] std::optional<std::size_t> chosenFinding() const {
+        return chosenFinding_;
+    }  // index in the shown survey
     void chooseFinding(std::size_t index);
     // To the next or previous place of the chosen class (of any failing class where none is chosen), along the axis.
     void stepFinding(int direction);
-    [[nodiscard]] int axis() const;                                      // 0, 1, 2: of the strings
-    void setAxis(std::optional<int> axis);                               // none: the longest
+    [[nodiscard]] int axis() const;         // 0, 1, 2: of the strings
+    void setAxis(std::optional<int> axis);  // none: the longest
     [[nodiscard]] std::optional<Slab> slab() const { return slab_; }
     void setSlab(std::optional<Slab> slab);
     // Findings of a class in the order of the axis, within the slab; of the current stop.
@@ -142,10 +145,10 @@ public:
     void tell(const mesh::Error& error) { failed(error); }
 
 Q_SIGNALS:
-    void partsChanged();     // the list, its names or its tracks
-    void lookChanged();      // another mesh is shown, or a survey has arrived
-    void choiceChanged();    // class, place, slab, axis
-    void placeChosen();      // the view should fly there
+    void partsChanged();   // the list, its names or its tracks
+    void lookChanged();    // another mesh is shown, or a survey has arrived
+    void choiceChanged();  // class, place, slab, axis
+    void placeChosen();    // the view should fly there
     void previewChanged();
     void briefChanged();
     void coatChanged();
@@ -157,6 +160,7 @@ private:
     void addPart(Opened opened);
     void judgeCurrent();
     void afterMove();
+    Part* partWithId(std::uint64_t id);  // nullptr where it was closed meanwhile
     void refreshCoat();
     void say(const QString& text, bool error);
     void failed(const mesh::Error& error);
@@ -165,6 +169,7 @@ private:
 
     QSettings& settings_;
     std::vector<std::unique_ptr<Part>> parts_;
+    std::uint64_t nextPartId_ = 1;
     std::optional<std::size_t> current_;
     steps::Brief brief_;
     std::optional<check::DefectClass> chosenClass_;

@@ -1,5 +1,5 @@
-// Policy of decimation: large surfaces are taken apart into pieces that fit the cache, whose insides are brought down in
-// parallel; then the engine goes over the whole. A limit on the deviation is kept by measuring.
+// Policy of decimation: large surfaces are taken apart into pieces that fit the cache, whose insides are brought down
+// in parallel; then the engine goes over the whole. A limit on the deviation is kept by measuring.
 #include "shape/decimate.h"
 
 #include <Eigen/Geometry>
@@ -43,7 +43,9 @@ std::vector<VertexKind> fixedOutsidePick(const Mesh& m, const Pick& pick) {
 class Decimating {
 public:
     Decimating(const Mesh& m, const Pick& pick, const DecimateOptions& options)
-        : mesh_(m), target_(std::min(options.targetTriangles, m.triangles.size())), allowed_(fixedOutsidePick(m, pick)) {
+        : mesh_(m),
+          target_(std::min(options.targetTriangles, m.triangles.size())),
+          allowed_(fixedOutsidePick(m, pick)) {
         const mesh::Box box = mesh::boxOf(m);
         settings_ = {box.centre(), box.diagonal() > 0 ? box.diagonal() : 1, options.lockBorders};
     }
@@ -51,7 +53,8 @@ public:
     // Down to the target, or until the next collapse would cost more than errorLimit (squared length, relative).
     Outcome<DecimateResult> run(double errorLimit, Progress& progress) {
         const double wanted = leftForTheWhole * static_cast<double>(target_);
-        const bool inPieces = mesh_.triangles.size() > 3 * pieceTriangles && wanted < static_cast<double>(mesh_.triangles.size());
+        const bool inPieces =
+            mesh_.triangles.size() > 3 * pieceTriangles && wanted < static_cast<double>(mesh_.triangles.size());
         if (!inPieces) return whole(mesh_, allowed_, errorLimit, progress);
         mesh::PartOfProgress first(progress, 0, 0.8);
         Outcome<Mesh> lighter = throughPieces(errorLimit, static_cast<std::size_t>(wanted), first);
@@ -61,7 +64,8 @@ public:
     }
 
 private:
-    Outcome<DecimateResult> whole(const Mesh& m, const std::vector<VertexKind>& allowed, double errorLimit, Progress& progress) {
+    Outcome<DecimateResult> whole(const Mesh& m, const std::vector<VertexKind>& allowed, double errorLimit,
+                                  Progress& progress) {
         EdgeCollapse engine(m, allowed, settings_);
         const std::size_t surplus = m.triangles.size() - std::min(target_, m.triangles.size());
         if (!engine.advance(errorLimit, surplus, progress)) return mesh::cancelled();
@@ -90,7 +94,8 @@ private:
         for (std::uint32_t i = 0; i < pieces.size(); ++i) {
             Piece& piece = pieces[i];
             const auto begin = order.begin() + static_cast<std::ptrdiff_t>(i * pieceTriangles);
-            const auto end = order.begin() + static_cast<std::ptrdiff_t>(std::min(order.size(), (i + 1) * pieceTriangles));
+            const auto end =
+                order.begin() + static_cast<std::ptrdiff_t>(std::min(order.size(), (i + 1) * pieceTriangles));
             piece.triangles.assign(begin, end);
             for (TriangleId t : piece.triangles) {
                 Triangle local;
@@ -121,8 +126,8 @@ private:
         piece.engine = std::make_unique<EdgeCollapse>(piece.mesh, allowed, settings_);
     }
 
-    // Rounds of rising error over all pieces: what is cheap anywhere goes before what is dear elsewhere. In each round a
-    // piece may remove its share of what is still to go, so that the sum does not depend on which piece ran first.
+    // Rounds of rising error over all pieces: what is cheap anywhere goes before what is dear elsewhere. In each round
+    // a piece may remove its share of what is still to go, so that the sum does not depend on which piece ran first.
     Outcome<Mesh> throughPieces(double errorLimit, std::size_t wanted, Progress& progress) {
         std::vector<Piece> pieces = takeApart();
         constexpr double firstError = 0x1p-90;
@@ -133,9 +138,11 @@ private:
             const double limit = std::min(error, errorLimit);
             std::size_t candidates = 0;
             for (const Piece& p : pieces) candidates += p.engine->candidatesUpTo(limit);
-            const double share = candidates > 0 ? static_cast<double>(left - wanted) / static_cast<double>(candidates) : 0;
+            const double share =
+                candidates > 0 ? static_cast<double>(left - wanted) / static_cast<double>(candidates) : 0;
             mesh::parallelFor(pieces.size(), 1, [&](std::size_t i) {
-                const auto most = static_cast<std::size_t>(share * static_cast<double>(pieces[i].engine->candidatesUpTo(limit)));
+                const auto most =
+                    static_cast<std::size_t>(share * static_cast<double>(pieces[i].engine->candidatesUpTo(limit)));
                 mesh::PartOfProgress quiet(progress, 0.3, 0.9);
                 if (!stop && !pieces[i].engine->advance(limit, most, quiet)) stop = true;
             });
@@ -191,11 +198,13 @@ private:
 
 // The quadric's error is a weighted sum of squared distances and bounds nothing; so the result is measured, and the
 // limit on the error moved until the measure holds and, if it can be had, most of the deviation allowed is used.
-Outcome<DecimateResult> decimateWithin(const Mesh& m, const Pick& pick, const DecimateOptions& options, Progress& progress) {
+Outcome<DecimateResult> decimateWithin(const Mesh& m, const Pick& pick, const DecimateOptions& options,
+                                       Progress& progress) {
     constexpr int mostTries = 8;
     constexpr double wellUsed = 0.5;
     const double size = std::max(mesh::boxOf(m).diagonal(), std::numeric_limits<double>::min());
-    const double meanArea = measure::massOf(m).area / (size * size) / std::max<double>(1, static_cast<double>(m.triangles.size()));
+    const double meanArea =
+        measure::massOf(m).area / (size * size) / std::max<double>(1, static_cast<double>(m.triangles.size()));
     DecimateResult best;
     best.mesh = m;
     best.reachedTarget = m.triangles.size() <= options.targetTriangles;
@@ -210,7 +219,8 @@ Outcome<DecimateResult> decimateWithin(const Mesh& m, const Pick& pick, const De
         if (!comparison) return tl::unexpected(comparison.error());
         result->measuredDeviation = std::max(comparison->aToB.max, comparison->bToA.max);
         const bool holds = result->measuredDeviation <= options.maxDeviation;
-        const bool done = holds && (result->reachedTarget || result->measuredDeviation > wellUsed * options.maxDeviation);
+        const bool done =
+            holds && (result->reachedTarget || result->measuredDeviation > wellUsed * options.maxDeviation);
         (holds ? low : high) = limit;
         if (holds && result->removed >= best.removed) best = std::move(*result);
         if (done) break;
@@ -223,7 +233,8 @@ Outcome<DecimateResult> decimateWithin(const Mesh& m, const Pick& pick, const De
 
 Outcome<DecimateResult> decimate(const Mesh& m, const Pick& pick, const DecimateOptions& options, Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();
-    if (!std::isfinite(options.maxDeviation)) return Decimating(m, pick, options).run(std::numeric_limits<double>::infinity(), progress);
+    if (!std::isfinite(options.maxDeviation))
+        return Decimating(m, pick, options).run(std::numeric_limits<double>::infinity(), progress);
 
     return decimateWithin(m, pick, options, progress);
 }

@@ -27,7 +27,7 @@ struct DecimateOptions {
 
 struct DecimateResult {
     Mesh mesh;
-    std::size_t removed = 0;       // triangles
+    std::size_t removed = 0;  // triangles
     bool reachedTarget = false;
     double measuredDeviation = 0;  // upper bound; only where maxDeviation was finite
 };

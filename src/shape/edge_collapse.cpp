@@ -11,7 +11,8 @@ namespace zither::shape {
 EdgeCollapse::EdgeCollapse(const Mesh& m, const std::vector<VertexKind>& allowed, const CollapseSettings& settings)
     : mesh_(m), settings_(settings), count_(m.triangles.size()) {
     position_.resize(m.positions.size());
-    for (std::size_t v = 0; v < position_.size(); ++v) position_[v] = (m.positions[v] - settings_.origin) / settings_.scale;
+    for (std::size_t v = 0; v < position_.size(); ++v)
+        position_[v] = (m.positions[v] - settings_.origin) / settings_.scale;
     original_.assign(m.positions.size(), 1);
     triangle_ = m.triangles;
     alive_.assign(m.triangles.size(), 1);
@@ -30,7 +31,9 @@ bool EdgeCollapse::advance(double errorLimit, std::size_t mostRemoved, Progress&
     Candidate c{};
     while (removed < mostRemoved && queue_.popUpTo(errorLimit, c)) {
         constexpr std::size_t stepsBetweenReports = 8192;
-        if (++steps % stepsBetweenReports == 0 && !progress.report(static_cast<double>(removed) / static_cast<double>(mostRemoved))) return false;
+        if (++steps % stepsBetweenReports == 0 &&
+            !progress.report(static_cast<double>(removed) / static_cast<double>(mostRemoved)))
+            return false;
         if (version_[c.u] + version_[c.v] != c.version || dead(c.u) || dead(c.v)) continue;
         removed += tryCollapse(c.u, c.v);
     }
@@ -49,7 +52,8 @@ void EdgeCollapse::classify(const std::vector<VertexKind>& allowed) {
         const bool twoSided = edges.degree(e) == 2;
         if (edges.degree(e) > 2 || (twoSided && mesh::runsAlong(mesh_, h, edges.around(e)[1]))) {
             kind_[from] = kind_[to] = VertexKind::Fixed;
-        } else if (!twoSided || mesh_.regionOf(mesh::triangleOf(h)) != mesh_.regionOf(mesh::triangleOf(edges.around(e)[1]))) {
+        } else if (!twoSided ||
+                   mesh_.regionOf(mesh::triangleOf(h)) != mesh_.regionOf(mesh::triangleOf(edges.around(e)[1]))) {
             borderPlanes_.push_back(h);
             for (VertexId v : {from, to}) borderEdges[v] = static_cast<std::uint8_t>(std::min(3, borderEdges[v] + 1));
         }
@@ -101,7 +105,8 @@ void EdgeCollapse::buildQuadrics() {
         const Point edge = position_[to] - position_[from];
         const Point across = edge.cross((position_[t[1]] - position_[t[0]]).cross(position_[t[2]] - position_[t[0]]));
         if (!(across.norm() > 0)) continue;
-        for (VertexId v : {from, to}) quadric_[v].addPlane(across.normalized(), position_[from], tolerance::borderWeight * edge.squaredNorm());
+        for (VertexId v : {from, to})
+            quadric_[v].addPlane(across.normalized(), position_[from], tolerance::borderWeight * edge.squaredNorm());
     }
 }
 
@@ -127,8 +132,10 @@ bool EdgeCollapse::onBorder(VertexId u, VertexId v) const {
     TriangleId first = mesh::noEdge;
     for (TriangleId t : trianglesAt(u)) {
         if (!hasVertex(t, v)) continue;
-        if (first == mesh::noEdge) first = t;
-        else return mesh_.regionOf(first) != mesh_.regionOf(t);
+        if (first == mesh::noEdge)
+            first = t;
+        else
+            return mesh_.regionOf(first) != mesh_.regionOf(t);
     }
     return true;
 }
@@ -152,7 +159,8 @@ std::optional<EdgeCollapse::Placement> EdgeCollapse::place(VertexId u, VertexId 
     if (const auto minimum = q.minimum()) {
         // Far from the edge the minimum is an artefact of nearly parallel planes.
         const double reach = 2 * (position_[u] - position_[v]).squaredNorm();
-        if ((*minimum - 0.5 * (position_[u] + position_[v])).squaredNorm() <= reach) return Placement{*minimum, q.at(*minimum)};
+        if ((*minimum - 0.5 * (position_[u] + position_[v])).squaredNorm() <= reach)
+            return Placement{*minimum, q.at(*minimum)};
     }
     Placement best{0.5 * (position_[u] + position_[v]), 0};
     best.error = q.at(best.at);
@@ -165,7 +173,8 @@ void EdgeCollapse::offer(VertexId u, VertexId v) {
     const auto placement = place(u, v);
     if (!placement) return;
     constexpr double tieBreak = 0x1p-40;
-    queue_.push(placement->error + tieBreak * tieBreak * (position_[u] - position_[v]).squaredNorm(), {u, v, version_[u] + version_[v]});
+    queue_.push(placement->error + tieBreak * tieBreak * (position_[u] - position_[v]).squaredNorm(),
+                {u, v, version_[u] + version_[v]});
 }
 
 void EdgeCollapse::fillQueue() {
@@ -180,7 +189,8 @@ void EdgeCollapse::fillQueue() {
 
 std::size_t EdgeCollapse::tryCollapse(VertexId u, VertexId v) {
     const auto placement = place(u, v);
-    if (!placement || !linkAllows(u, v) || !keepsDirection(u, v, placement->at) || !keepsDirection(v, u, placement->at)) {
+    if (!placement || !linkAllows(u, v) || !keepsDirection(u, v, placement->at) ||
+        !keepsDirection(v, u, placement->at)) {
         refused_[u] = refused_[v] = 1;
         return 0;
     }
@@ -219,13 +229,15 @@ bool EdgeCollapse::keepsDirection(VertexId moved, VertexId other, const Point& a
         const double afterSquared = after.squaredNorm();
         if (!(afterSquared > 0)) return false;
         const double cosine = before.dot(after);
-        if (cosine < 0 || cosine * cosine < tolerance::flipCosine * tolerance::flipCosine * before.squaredNorm() * afterSquared) {
+        if (cosine < 0 ||
+            cosine * cosine < tolerance::flipCosine * tolerance::flipCosine * before.squaredNorm() * afterSquared) {
             if (before.squaredNorm() > 0) return false;
         }
         const double longest = std::max({(b - at).squaredNorm(), (c - at).squaredNorm(), (c - b).squaredNorm()});
         const double limit = tolerance::sliverHeight * longest;
         if (afterSquared < limit * limit) {
-            const double longestBefore = std::max({(b - position_[moved]).squaredNorm(), (c - position_[moved]).squaredNorm(), (c - b).squaredNorm()});
+            const double longestBefore = std::max(
+                {(b - position_[moved]).squaredNorm(), (c - position_[moved]).squaredNorm(), (c - b).squaredNorm()});
             if (afterSquared * longestBefore * longestBefore < before.squaredNorm() * longest * longest) return false;
         }
     }

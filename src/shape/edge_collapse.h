@@ -47,7 +47,8 @@ public:
     // How many candidates wait with at most this error; those out of date included.
     [[nodiscard]] std::size_t countUpTo(double error) const {
         std::size_t count = 0;
-        for (std::size_t b = lowest_; b < std::min(buckets_.size(), bucketOf(error) + 1); ++b) count += buckets_[b].size();
+        for (std::size_t b = lowest_; b < std::min(buckets_.size(), bucketOf(error) + 1); ++b)
+            count += buckets_[b].size();
         return count;
     }
 
@@ -66,8 +67,8 @@ private:
 
 enum class VertexKind : std::uint8_t {
     Inner,
-    Border,  // on an open edge or a region border: moves only along it
-    Fixed,   // non-manifold, where borders meet, or not picked: others may collapse onto it
+    Border,   // on an open edge or a region border: moves only along it
+    Fixed,    // non-manifold, where borders meet, or not picked: others may collapse onto it
     Foreign,  // also used by triangles that the engine does not know: nothing may touch it
 };
 
@@ -117,8 +118,8 @@ private:
     void fillQueue();
     // Number of triangles removed: 0 where the collapse is not allowed.
     std::size_t tryCollapse(VertexId u, VertexId v);
-    // The vertices that both ends see must be exactly the corners opposite the edge (Dey et al. 1999); and an inner edge
-    // between two border vertices is a bridge that must not be closed.
+    // The vertices that both ends see must be exactly the corners opposite the edge (Dey et al. 1999); and an inner
+    // edge between two border vertices is a bridge that must not be closed.
     bool linkAllows(VertexId u, VertexId v);
     // No triangle around `moved` that stays may turn far or become a sliver when it moves to `at`.
     [[nodiscard]] bool keepsDirection(VertexId moved, VertexId other, const Point& at) const;
@@ -129,7 +130,9 @@ private:
     void offerAround(VertexId u);
 
     [[nodiscard]] bool dead(VertexId v) const { return cornerCount_[v] == 0; }
-    [[nodiscard]] std::span<const TriangleId> trianglesAt(VertexId v) const { return {around_.data() + cornerBegin_[v], cornerCount_[v]}; }
+    [[nodiscard]] std::span<const TriangleId> trianglesAt(VertexId v) const {
+        return {around_.data() + cornerBegin_[v], cornerCount_[v]};
+    }
     [[nodiscard]] bool hasVertex(TriangleId t, VertexId v) const {
         return triangle_[t][0] == v || triangle_[t][1] == v || triangle_[t][2] == v;
     }

@@ -48,11 +48,13 @@ struct Quadric {
         const double c02 = a[1] * a[4] - a[2] * a[3];
         const double det = a[0] * c00 + a[1] * c01 + a[2] * c02;
         const double trace = a[0] + a[3] + a[5];
-        if (!(det > tolerance::quadricCondition * tolerance::quadricCondition * trace * trace * trace)) return std::nullopt;
+        if (!(det > tolerance::quadricCondition * tolerance::quadricCondition * trace * trace * trace))
+            return std::nullopt;
         const double c11 = a[0] * a[5] - a[2] * a[2];
         const double c12 = a[1] * a[2] - a[0] * a[4];
         const double c22 = a[0] * a[3] - a[1] * a[1];
-        return Eigen::Vector3d(-(c00 * b[0] + c01 * b[1] + c02 * b[2]) / det, -(c01 * b[0] + c11 * b[1] + c12 * b[2]) / det,
+        return Eigen::Vector3d(-(c00 * b[0] + c01 * b[1] + c02 * b[2]) / det,
+                               -(c01 * b[0] + c11 * b[1] + c12 * b[2]) / det,
                                -(c02 * b[0] + c12 * b[1] + c22 * b[2]) / det);
     }
 };

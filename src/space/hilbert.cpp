@@ -54,7 +54,8 @@ std::vector<TriangleId> hilbertOrder(const Mesh& m, std::vector<TriangleId> tria
         const Box box = mesh::boxOf(m, triangles[i]);
         std::array<std::uint32_t, 3> cell;
         for (unsigned k = 0; k < 3; ++k)
-            cell[k] = static_cast<std::uint32_t>(std::clamp((0.5 * box.min[k] + 0.5 * box.max[k] - bounds.min[k]) * scale[k], 0.0, cells));
+            cell[k] = static_cast<std::uint32_t>(
+                std::clamp((0.5 * box.min[k] + 0.5 * box.max[k] - bounds.min[k]) * scale[k], 0.0, cells));
         keyed[i] = {hilbertKey(cell, bits), triangles[i]};
     });
     tbb::parallel_sort(keyed.begin(), keyed.end());

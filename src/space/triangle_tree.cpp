@@ -73,9 +73,12 @@ Point nearestOnTriangle(const Point& p, const Point& a, const Point& b, const Po
     return a + vb / sum * ab + vc / sum * ac;
 }
 
-TriangleTree::TriangleTree(const Mesh& m) : mesh_(&m), order_(hilbertOrder(m)) { build(); }
+TriangleTree::TriangleTree(const Mesh& m) : mesh_(&m), order_(hilbertOrder(m)) {
+    build();
+}
 
-TriangleTree::TriangleTree(const Mesh& m, std::vector<TriangleId> triangles) : mesh_(&m), order_(hilbertOrder(m, std::move(triangles))) {
+TriangleTree::TriangleTree(const Mesh& m, std::vector<TriangleId> triangles)
+    : mesh_(&m), order_(hilbertOrder(m, std::move(triangles))) {
     build();
 }
 
@@ -125,7 +128,8 @@ std::optional<Nearest> TriangleTree::nearest(const Point& p, double within, std:
         if (open.bound > best.distanceSquared || (found && open.bound == best.distanceSquared)) continue;
         if (open.node.level == 0) {
             const std::size_t begin = open.node.index * std::size_t{arity};
-            for (std::size_t i = begin; i < std::min<std::size_t>(begin + arity, order_.size()); ++i) tryTriangle(order_[i]);
+            for (std::size_t i = begin; i < std::min<std::size_t>(begin + arity, order_.size()); ++i)
+                tryTriangle(order_[i]);
             continue;
         }
         // Children go on the stack farthest first, so that the nearest is searched next.
@@ -186,12 +190,15 @@ std::optional<double> rayMeetsTriangle(const Point& origin, const Point& directi
 std::optional<RayHit> TriangleTree::firstHit(const Point& origin, const Point& direction) const {
     std::optional<RayHit> best;
     const Point inverse = direction.cwiseInverse();
-    descend([&](const FloatBox& b) { return rayMeets(b, origin, inverse, best ? best->t : std::numeric_limits<double>::infinity()); },
-            [&](TriangleId t) {
-                const auto hit =
-                    rayMeetsTriangle(origin, direction, mesh_->corner(t, 0), mesh_->corner(t, 1), mesh_->corner(t, 2));
-                if (hit && (!best || *hit < best->t)) best = RayHit{t, *hit};
-            });
+    descend(
+        [&](const FloatBox& b) {
+            return rayMeets(b, origin, inverse, best ? best->t : std::numeric_limits<double>::infinity());
+        },
+        [&](TriangleId t) {
+            const auto hit =
+                rayMeetsTriangle(origin, direction, mesh_->corner(t, 0), mesh_->corner(t, 1), mesh_->corner(t, 2));
+            if (hit && (!best || *hit < best->t)) best = RayHit{t, *hit};
+        });
     return best;
 }
 
@@ -200,11 +207,13 @@ std::string TriangleTree::validate() const {
         FloatBox joined = leafBox(i / arity);
         const FloatBox before = joined;
         joined.add(FloatBox(mesh::boxOf(*mesh_, order_[i])));
-        if (joined.min != before.min || joined.max != before.max) return fmt::format("leaf {} misses its triangle", i / arity);
+        if (joined.min != before.min || joined.max != before.max)
+            return fmt::format("leaf {} misses its triangle", i / arity);
     }
     for (std::size_t level = 1; level < levels_.size(); ++level)
         for (std::size_t i = 0; i < levels_[level - 1].size(); ++i)
-            if (!levels_[level][i / arity].overlaps(levels_[level - 1][i])) return fmt::format("level {} misses box {}", level, i);
+            if (!levels_[level][i / arity].overlaps(levels_[level - 1][i]))
+                return fmt::format("level {} misses box {}", level, i);
     return {};
 }
 

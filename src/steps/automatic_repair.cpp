@@ -20,31 +20,39 @@ struct Link {
 };
 
 bool asks(const Brief& brief, std::string_view id) {
-    return std::any_of(brief.requirements.begin(), brief.requirements.end(), [&](const Requirement& r) { return r.measure->id == id && r.limit; });
+    return std::any_of(brief.requirements.begin(), brief.requirements.end(),
+                       [&](const Requirement& r) { return r.measure->id == id && r.limit; });
 }
 
-Arguments noValues(const Mesh&, const RepairOptions&) { return {}; }
+Arguments noValues(const Mesh&, const RepairOptions&) {
+    return {};
+}
 
 Arguments weldValues(const Mesh& m, const RepairOptions& options) {
     return {{"distance", std::min(repair::proposedWeldDistance(m), options.maxDeviation)}};
 }
 
-Arguments speckValues(const Mesh&, const RepairOptions&) { return {{"size", 2.0}, {"triangles", 0.1}}; }
+Arguments speckValues(const Mesh&, const RepairOptions&) {
+    return {{"size", 2.0}, {"triangles", 0.1}};
+}
 
 // Specks go before holes are filled: closing an open speck would only make it look like a part.
 constexpr Link chain[] = {
-    {"clean", [](const check::Counts& c, const Brief&) { return c.collapsedTriangles + c.duplicateTriangles > 0; }, noValues,
-     "Collapsed and duplicate triangles hide what the surface is; they go first."},
-    {"weld", [](const check::Counts& c, const Brief& b) { return c.boundaryEdges > 0 && asks(b, "boundary_edges"); }, weldValues,
-     "Open edges lie closer to each other than a twentieth of their length: cracks, not openings."},
-    {"clean", [](const check::Counts& c, const Brief&) { return c.collapsedTriangles + c.duplicateTriangles > 0; }, noValues,
-     "Welding left surplus triangles."},
-    {"drop-shells", [](const check::Counts& c, const Brief& b) { return c.shells > 1 && c.boundaryEdges > 0 && asks(b, "boundary_edges"); }, speckValues,
-     "Pieces below 2 % of the extent and 0.1 % of the triangles are specks, not parts."},
+    {"clean", [](const check::Counts& c, const Brief&) { return c.collapsedTriangles + c.duplicateTriangles > 0; },
+     noValues, "Collapsed and duplicate triangles hide what the surface is; they go first."},
+    {"weld", [](const check::Counts& c, const Brief& b) { return c.boundaryEdges > 0 && asks(b, "boundary_edges"); },
+     weldValues, "Open edges lie closer to each other than a twentieth of their length: cracks, not openings."},
+    {"clean", [](const check::Counts& c, const Brief&) { return c.collapsedTriangles + c.duplicateTriangles > 0; },
+     noValues, "Welding left surplus triangles."},
+    {"drop-shells",
+     [](const check::Counts& c, const Brief& b) {
+         return c.shells > 1 && c.boundaryEdges > 0 && asks(b, "boundary_edges");
+     },
+     speckValues, "Pieces below 2 % of the extent and 0.1 % of the triangles are specks, not parts."},
     {"orient", [](const check::Counts& c, const Brief&) { return c.misorientedEdges + c.inwardShells > 0; }, noValues,
      "Neighbours face opposite ways, or a shell faces the wrong side."},
-    {"fill", [](const check::Counts& c, const Brief& b) { return c.boundaryEdges > 0 && asks(b, "boundary_edges"); }, noValues,
-     "Holes up to a fifth of the part are taken for damage."},
+    {"fill", [](const check::Counts& c, const Brief& b) { return c.boundaryEdges > 0 && asks(b, "boundary_edges"); },
+     noValues, "Holes up to a fifth of the part are taken for damage."},
     {"orient", [](const check::Counts& c, const Brief&) { return c.misorientedEdges + c.inwardShells > 0; }, noValues,
      "A shell that is closed now can be judged by what encloses it."},
 };
@@ -70,13 +78,16 @@ std::vector<std::string> whatIsLeft(const Verdict& verdict, const std::vector<Do
         for (const std::string& sentence : step.record.sentences)
             if (sentence.starts_with("Left open")) left.push_back(sentence);
     for (const Judged& j : verdict.judged)
-        if (!j.met) left.push_back(fmt::format("{}: {:.6g}, limit {:.6g}.", j.requirement.measure->title, j.value, *j.requirement.limit));
+        if (!j.met)
+            left.push_back(
+                fmt::format("{}: {:.6g}, limit {:.6g}.", j.requirement.measure->title, j.value, *j.requirement.limit));
     return left;
 }
 
 }  // namespace
 
-Outcome<RepairResult> repairAutomatically(std::shared_ptr<const Mesh> m, const RepairOptions& options, Progress& progress) {
+Outcome<RepairResult> repairAutomatically(std::shared_ptr<const Mesh> m, const RepairOptions& options,
+                                          Progress& progress) {
     RepairResult result;
     const auto share = [&](std::size_t i) { return static_cast<double>(i) / (std::size(chain) + 1); };
     mesh::PartOfProgress first(progress, 0, share(1));

@@ -27,11 +27,12 @@ struct RepairOptions {
 };
 
 struct RepairResult {
-    std::vector<DoneStep> steps;       // those that changed something
-    std::vector<std::string> left;     // what a person has to decide: openings, shells ...
+    std::vector<DoneStep> steps;    // those that changed something
+    std::vector<std::string> left;  // what a person has to decide: openings, shells ...
 };
 
 // Runs the chain; steps that change nothing, or that make a count of the brief worse in the end, are left out.
-Outcome<RepairResult> repairAutomatically(std::shared_ptr<const Mesh> m, const RepairOptions& options, Progress& progress);
+Outcome<RepairResult> repairAutomatically(std::shared_ptr<const Mesh> m, const RepairOptions& options,
+                                          Progress& progress);
 
 }  // namespace zither::steps

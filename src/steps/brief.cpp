@@ -16,18 +16,30 @@ using mesh::badInput;
 
 const std::vector<Measure>& measures() {
     static const std::vector<Measure> all = {
-        {"boundary_edges", "open edges", "", false, DefectClass::OpenEdges, [](const Survey& s) { return static_cast<double>(s.counts.boundaryEdges); }},
-        {"nonmanifold_edges", "non-manifold edges", "", false, DefectClass::NonmanifoldEdges, [](const Survey& s) { return static_cast<double>(s.counts.nonmanifoldEdges); }},
-        {"nonmanifold_vertices", "non-manifold vertices", "", false, DefectClass::NonmanifoldVertices, [](const Survey& s) { return static_cast<double>(s.counts.nonmanifoldVertices); }},
-        {"misoriented_edges", "facing", "", false, DefectClass::Misoriented, [](const Survey& s) { return static_cast<double>(s.counts.misorientedEdges); }},
-        {"inward_shells", "inward shells", "", false, DefectClass::InwardShells, [](const Survey& s) { return static_cast<double>(s.counts.inwardShells); }},
-        {"self_intersecting_pairs", "self-intersecting", "", false, DefectClass::SelfIntersections, [](const Survey& s) { return static_cast<double>(s.counts.selfIntersectingPairs); }},
-        {"duplicate_triangles", "duplicates", "", false, DefectClass::Duplicates, [](const Survey& s) { return static_cast<double>(s.counts.duplicateTriangles); }},
-        {"degenerate_triangles", "degenerate", "", false, DefectClass::Degenerate, [](const Survey& s) { return static_cast<double>(s.counts.degenerateTriangles); }},
-        {"shells", "shells", "", false, DefectClass::Shells, [](const Survey& s) { return static_cast<double>(s.counts.shells); }},
-        {"smallest_angle", "smallest angle", "deg", true, DefectClass::Slivers, [](const Survey& s) { return s.smallestAngleDeg; }},
-        {"edge_length_ratio", "edge length ratio", "", false, std::nullopt, [](const Survey& s) { return s.edgeLength.ratio(); }},
-        {"largest_side", "fits the build", "unit", false, std::nullopt, [](const Survey& s) { return s.mass.size.extent().maxCoeff(); }},
+        {"boundary_edges", "open edges", "", false, DefectClass::OpenEdges,
+         [](const Survey& s) { return static_cast<double>(s.counts.boundaryEdges); }},
+        {"nonmanifold_edges", "non-manifold edges", "", false, DefectClass::NonmanifoldEdges,
+         [](const Survey& s) { return static_cast<double>(s.counts.nonmanifoldEdges); }},
+        {"nonmanifold_vertices", "non-manifold vertices", "", false, DefectClass::NonmanifoldVertices,
+         [](const Survey& s) { return static_cast<double>(s.counts.nonmanifoldVertices); }},
+        {"misoriented_edges", "facing", "", false, DefectClass::Misoriented,
+         [](const Survey& s) { return static_cast<double>(s.counts.misorientedEdges); }},
+        {"inward_shells", "inward shells", "", false, DefectClass::InwardShells,
+         [](const Survey& s) { return static_cast<double>(s.counts.inwardShells); }},
+        {"self_intersecting_pairs", "self-intersecting", "", false, DefectClass::SelfIntersections,
+         [](const Survey& s) { return static_cast<double>(s.counts.selfIntersectingPairs); }},
+        {"duplicate_triangles", "duplicates", "", false, DefectClass::Duplicates,
+         [](const Survey& s) { return static_cast<double>(s.counts.duplicateTriangles); }},
+        {"degenerate_triangles", "degenerate", "", false, DefectClass::Degenerate,
+         [](const Survey& s) { return static_cast<double>(s.counts.degenerateTriangles); }},
+        {"shells", "shells", "", false, DefectClass::Shells,
+         [](const Survey& s) { return static_cast<double>(s.counts.shells); }},
+        {"smallest_angle", "smallest angle", "deg", true, DefectClass::Slivers,
+         [](const Survey& s) { return s.smallestAngleDeg; }},
+        {"edge_length_ratio", "edge length ratio", "", false, std::nullopt,
+         [](const Survey& s) { return s.edgeLength.ratio(); }},
+        {"largest_side", "fits the build", "unit", false, std::nullopt,
+         [](const Survey& s) { return s.mass.size.extent().maxCoeff(); }},
     };
     return all;
 }
@@ -48,11 +60,14 @@ check::SurveyOptions Brief::surveyOptions() const {
 
 namespace {
 
-Requirement require(std::string_view id, std::optional<double> limit) { return {findMeasure(id), limit}; }
+Requirement require(std::string_view id, std::optional<double> limit) {
+    return {findMeasure(id), limit};
+}
 
 std::vector<Requirement> topology(std::optional<double> open) {
-    return {require("boundary_edges", open),     require("nonmanifold_edges", 0),       require("nonmanifold_vertices", 0),
-            require("misoriented_edges", 0),     require("self_intersecting_pairs", 0), require("duplicate_triangles", 0),
+    return {require("boundary_edges", open),       require("nonmanifold_edges", 0),
+            require("nonmanifold_vertices", 0),    require("misoriented_edges", 0),
+            require("self_intersecting_pairs", 0), require("duplicate_triangles", 0),
             require("degenerate_triangles", 0)};
 }
 
@@ -66,20 +81,26 @@ Brief makeBrief(std::string id, std::string title, std::optional<double> open, s
 
 const std::vector<Brief>& builtInBriefs() {
     static const std::vector<Brief> all = {
-        makeBrief("print", "Print", 0, {require("inward_shells", 0), require("shells", std::nullopt), require("largest_side", 250)}),
+        makeBrief("print", "Print", 0,
+                  {require("inward_shells", 0), require("shells", std::nullopt), require("largest_side", 250)}),
         makeBrief("volume-mesh", "Volume mesh", 0,
-                  {require("inward_shells", 0), require("shells", 1), require("smallest_angle", 5), require("edge_length_ratio", 1000)}),
+                  {require("inward_shells", 0), require("shells", 1), require("smallest_angle", 5),
+                   require("edge_length_ratio", 1000)}),
         makeBrief("reference-surface", "Reference surface", std::nullopt,
-                  {require("inward_shells", std::nullopt), require("shells", std::nullopt), require("smallest_angle", std::nullopt),
-                   require("edge_length_ratio", std::nullopt)}),
+                  {require("inward_shells", std::nullopt), require("shells", std::nullopt),
+                   require("smallest_angle", std::nullopt), require("edge_length_ratio", std::nullopt)}),
     };
     return all;
 }
 
 mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::string& file) {
-    const auto wrong = [&](const std::string& what) { return badInput(fmt::format("{}: not a brief: {}", file, what)); };
-    if (!json.is_object() || !json.contains("zither") || json["zither"] != 1) return wrong("the key \"zither\" with the version 1 is missing");
-    if (!json.contains("requirements") || !json["requirements"].is_object()) return wrong("the object \"requirements\" is missing");
+    const auto wrong = [&](const std::string& what) {
+        return badInput(fmt::format("{}: not a brief: {}", file, what));
+    };
+    if (!json.is_object() || !json.contains("zither") || json["zither"] != 1)
+        return wrong("the key \"zither\" with the version 1 is missing");
+    if (!json.contains("requirements") || !json["requirements"].is_object())
+        return wrong("the object \"requirements\" is missing");
     Brief brief;
     brief.id = brief.title = file;
     if (json.contains("title") && json["title"].is_string()) brief.title = json["title"];
@@ -90,9 +111,12 @@ mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::s
             for (const Measure& m : measures()) known.push_back(m.id);
             return wrong(fmt::format("there is no requirement '{}'; there are: {}", id, fmt::join(known, ", ")));
         }
-        if (limit.is_number()) brief.requirements.push_back({measure, limit.get<double>()});
-        else if (limit == "noted") brief.requirements.push_back({measure, std::nullopt});
-        else return wrong(fmt::format("the limit of '{}' must be a number or \"noted\"", id));
+        if (limit.is_number())
+            brief.requirements.push_back({measure, limit.get<double>()});
+        else if (limit == "noted")
+            brief.requirements.push_back({measure, std::nullopt});
+        else
+            return wrong(fmt::format("the limit of '{}' must be a number or \"noted\"", id));
     }
     return brief;
 }
@@ -103,7 +127,8 @@ mesh::Outcome<Brief> loadBrief(const std::string& nameOrFile) {
     if (!nameOrFile.ends_with(".json")) {
         std::vector<std::string> known;
         for (const Brief& b : builtInBriefs()) known.push_back(b.id);
-        return badInput(fmt::format("there is no brief '{}'; there are: {}, or name a .json file", nameOrFile, fmt::join(known, ", ")));
+        return badInput(fmt::format("there is no brief '{}'; there are: {}, or name a .json file", nameOrFile,
+                                    fmt::join(known, ", ")));
     }
     const mesh::Outcome<std::string> bytes = io::readBytes(nameOrFile);
     if (!bytes) return tl::unexpected(bytes.error());
@@ -116,10 +141,12 @@ bool Verdict::allMet() const {
     return std::all_of(judged.begin(), judged.end(), [](const Judged& j) { return j.met; });
 }
 std::size_t Verdict::asked() const {
-    return static_cast<std::size_t>(std::count_if(judged.begin(), judged.end(), [](const Judged& j) { return j.requirement.limit.has_value(); }));
+    return static_cast<std::size_t>(
+        std::count_if(judged.begin(), judged.end(), [](const Judged& j) { return j.requirement.limit.has_value(); }));
 }
 std::size_t Verdict::met() const {
-    return static_cast<std::size_t>(std::count_if(judged.begin(), judged.end(), [](const Judged& j) { return j.requirement.limit && j.met; }));
+    return static_cast<std::size_t>(
+        std::count_if(judged.begin(), judged.end(), [](const Judged& j) { return j.requirement.limit && j.met; }));
 }
 
 Verdict judge(const Survey& survey, const Brief& brief) {

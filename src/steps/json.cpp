@@ -19,7 +19,9 @@ Json number(double value) {
     return value;
 }
 
-Json point(const mesh::Point& p) { return Json::array({p.x(), p.y(), p.z()}); }
+Json point(const mesh::Point& p) {
+    return Json::array({p.x(), p.y(), p.z()});
+}
 
 Json parameterValue(const Parameter& p, double value) {
     if (p.kind == ParameterKind::Flag) return value != 0;
@@ -38,7 +40,8 @@ Json verdictJson(const Verdict& verdict) {
     return list;
 }
 
-Json fileJson(const std::string& file, const io::Surface& surface, const check::Survey& survey, const Verdict& verdict, double seconds) {
+Json fileJson(const std::string& file, const io::Surface& surface, const check::Survey& survey, const Verdict& verdict,
+              double seconds) {
     Json counts;
     for (const check::CountKey& key : check::countKeys) counts[std::string(key.key)] = survey.counts.*key.member;
     return {{"file", file},
@@ -48,7 +51,8 @@ Json fileJson(const std::string& file, const io::Surface& surface, const check::
             {"size", {{"min", point(survey.mass.size.min)}, {"max", point(survey.mass.size.max)}}},
             {"area", survey.mass.area},
             {"volume", survey.mass.volume},
-            {"edge_length", {{"min", survey.edgeLength.min}, {"mean", survey.edgeLength.mean}, {"max", survey.edgeLength.max}}},
+            {"edge_length",
+             {{"min", survey.edgeLength.min}, {"mean", survey.edgeLength.mean}, {"max", survey.edgeLength.max}}},
             {"watertight", survey.watertight},
             {"solid", survey.solid},
             {"requirements", verdictJson(verdict)},
@@ -60,20 +64,34 @@ Json fileJson(const std::string& file, const io::Surface& surface, const check::
 Json stepJson(const Step& step, const Arguments& used, const Record& record, double seconds) {
     Json parameters = Json::object();
     for (const Parameter& p : step.parameters)
-        if (const auto it = used.find(p.name); it != used.end()) parameters[std::string(p.name)] = parameterValue(p, it->second);
+        if (const auto it = used.find(p.name); it != used.end())
+            parameters[std::string(p.name)] = parameterValue(p, it->second);
     Json changed = Json::object();
     for (const auto& [key, value] : record.numbers) changed[key] = number(value);
-    return {{"name", step.name}, {"parameters", parameters}, {"seconds", seconds}, {"changed", changed}, {"said", record.sentences}};
+    return {{"name", step.name},
+            {"parameters", parameters},
+            {"seconds", seconds},
+            {"changed", changed},
+            {"said", record.sentences}};
 }
 
 Json deviationJson(const measure::Comparison& c) {
-    return {{"input_to_output_max", number(c.aToB.max)}, {"output_to_input_max", number(c.bToA.max)}, {"mean", number(c.mean)}, {"sampled", false}};
+    return {{"input_to_output_max", number(c.aToB.max)},
+            {"output_to_input_max", number(c.bToA.max)},
+            {"mean", number(c.mean)},
+            {"sampled", false}};
 }
 
 Json compareJson(const measure::Comparison& c) {
-    return {{"a_to_b_max", number(c.aToB.max)}, {"b_to_a_max", number(c.bToA.max)}, {"mean", number(c.mean)},
-            {"volume_a", c.volumeA}, {"volume_b", c.volumeB}, {"area_a", c.areaA}, {"area_b", c.areaB},
-            {"kept", c.kept}, {"sampled", false}};
+    return {{"a_to_b_max", number(c.aToB.max)},
+            {"b_to_a_max", number(c.bToA.max)},
+            {"mean", number(c.mean)},
+            {"volume_a", c.volumeA},
+            {"volume_b", c.volumeB},
+            {"area_a", c.areaA},
+            {"area_b", c.areaB},
+            {"kept", c.kept},
+            {"sampled", false}};
 }
 
 Json catalogueJson() {
@@ -81,9 +99,15 @@ Json catalogueJson() {
     for (const Step& step : catalogue()) {
         Json parameters = Json::array();
         for (const Parameter& p : step.parameters)
-            parameters.push_back({{"name", p.name}, {"unit", unitOf(p)}, {"min", parameterValue(p, p.min)}, {"max", parameterValue(p, p.max)},
-                                  {"default", p.propose ? Json("proposed from the part") : parameterValue(p, p.fallback)}, {"help", p.help}});
-        list.push_back({{"name", step.name}, {"title", step.title}, {"summary", step.summary}, {"parameters", parameters}});
+            parameters.push_back(
+                {{"name", p.name},
+                 {"unit", unitOf(p)},
+                 {"min", parameterValue(p, p.min)},
+                 {"max", parameterValue(p, p.max)},
+                 {"default", p.propose ? Json("proposed from the part") : parameterValue(p, p.fallback)},
+                 {"help", p.help}});
+        list.push_back(
+            {{"name", step.name}, {"title", step.title}, {"summary", step.summary}, {"parameters", parameters}});
     }
     return list;
 }
@@ -93,7 +117,8 @@ Json recipeJson(const std::vector<StepCall>& calls) {
     for (const StepCall& call : calls) {
         Json parameters = Json::object();
         for (const Parameter& p : call.step->parameters)
-            if (const auto it = call.given.find(p.name); it != call.given.end()) parameters[std::string(p.name)] = parameterValue(p, it->second);
+            if (const auto it = call.given.find(p.name); it != call.given.end())
+                parameters[std::string(p.name)] = parameterValue(p, it->second);
         steps.push_back({{"name", call.step->name}, {"parameters", parameters}});
     }
     return {{"zither", 1}, {"steps", steps}};
@@ -102,15 +127,18 @@ Json recipeJson(const std::vector<StepCall>& calls) {
 namespace {
 
 Outcome<StepCall> parseCall(const Json& json, const std::string& where) {
-    if (!json.is_object() || !json.contains("name") || !json["name"].is_string()) return badInput(where + ": a step needs a \"name\"");
+    if (!json.is_object() || !json.contains("name") || !json["name"].is_string())
+        return badInput(where + ": a step needs a \"name\"");
     Outcome<StepCall> call = parseStepCall(json["name"].get<std::string>());
     if (!call) return badInput(where + ": " + call.error().message);
     if (!json.contains("parameters")) return call;
     for (const auto& [name, value] : json["parameters"].items()) {
         const auto& all = call->step->parameters;
         const auto p = std::find_if(all.begin(), all.end(), [&](const Parameter& x) { return x.name == name; });
-        if (p == all.end()) return badInput(fmt::format("{}: step '{}' has no parameter '{}'", where, call->step->name, name));
-        if (!value.is_number() && !value.is_boolean()) return badInput(fmt::format("{}: {} must be a number, true or false", where, name));
+        if (p == all.end())
+            return badInput(fmt::format("{}: step '{}' has no parameter '{}'", where, call->step->name, name));
+        if (!value.is_number() && !value.is_boolean())
+            return badInput(fmt::format("{}: {} must be a number, true or false", where, name));
         const double given = value.is_boolean() ? static_cast<double>(value.get<bool>()) : value.get<double>();
         if (auto ok = checkValue(*call->step, *p, given); !ok) return badInput(where + ": " + ok.error().message);
         call->given[name] = given;
@@ -122,8 +150,10 @@ Outcome<StepCall> parseCall(const Json& json, const std::string& where) {
 
 Outcome<std::vector<StepCall>> parseRecipe(const std::string& bytes, const std::string& file) {
     const Json json = Json::parse(bytes, nullptr, false);
-    if (json.is_discarded() || !json.is_object() || !json.contains("zither") || json["zither"] != 1 || !json.contains("steps") || !json["steps"].is_array())
-        return badInput(fmt::format("{}: not a recipe: JSON with \"zither\": 1 and a list \"steps\" is expected", file));
+    if (json.is_discarded() || !json.is_object() || !json.contains("zither") || json["zither"] != 1 ||
+        !json.contains("steps") || !json["steps"].is_array())
+        return badInput(
+            fmt::format("{}: not a recipe: JSON with \"zither\": 1 and a list \"steps\" is expected", file));
     std::vector<StepCall> calls;
     for (std::size_t i = 0; i < json["steps"].size(); ++i) {
         Outcome<StepCall> call = parseCall(json["steps"][i], fmt::format("{}: step {}", file, i + 1));

@@ -13,7 +13,8 @@ namespace zither::steps {
 using Json = nlohmann::ordered_json;
 
 // A surveyed file: the object of `check`.
-Json fileJson(const std::string& file, const io::Surface& surface, const check::Survey& survey, const Verdict& verdict, double seconds);
+Json fileJson(const std::string& file, const io::Surface& surface, const check::Survey& survey, const Verdict& verdict,
+              double seconds);
 Json verdictJson(const Verdict& verdict);
 Json stepJson(const Step& step, const Arguments& used, const Record& record, double seconds);
 Json deviationJson(const measure::Comparison& c);

@@ -14,10 +14,14 @@ using mesh::badInput;
 
 std::string_view unitOf(const Parameter& p) {
     switch (p.kind) {
-        case ParameterKind::Length: return "unit";
-        case ParameterKind::Percent: return "%";
-        case ParameterKind::Count: return "";
-        case ParameterKind::Flag: return "yes/no";
+        case ParameterKind::Length:
+            return "unit";
+        case ParameterKind::Percent:
+            return "%";
+        case ParameterKind::Count:
+            return "";
+        case ParameterKind::Flag:
+            return "yes/no";
     }
     return "";
 }
@@ -43,7 +47,8 @@ Arguments proposedArguments(const Step& step, const Mesh& m) {
 Outcome<void> checkValue(const Step& step, const Parameter& p, double value) {
     const bool whole = p.kind != ParameterKind::Count && p.kind != ParameterKind::Flag;
     if (!(value >= p.min && value <= p.max))
-        return badInput(fmt::format("step '{}': {} must be from {} to {}, not {}", step.name, p.name, p.min, p.max, value));
+        return badInput(
+            fmt::format("step '{}': {} must be from {} to {}, not {}", step.name, p.name, p.min, p.max, value));
     if (!whole && value != std::floor(value))
         return badInput(fmt::format("step '{}': {} must be a whole number, not {}", step.name, p.name, value));
     return {};
@@ -82,12 +87,14 @@ Outcome<StepCall> parseStepCall(std::string_view text) {
     if (!call.step) return badInput(fmt::format("there is no step '{}'; there are: {}", word, namesOf(catalogue())));
     while (words >> word) {
         const std::size_t equals = word.find('=');
-        if (equals == std::string::npos) return badInput(fmt::format("step '{}': '{}' is not key=value", call.step->name, word));
+        if (equals == std::string::npos)
+            return badInput(fmt::format("step '{}': '{}' is not key=value", call.step->name, word));
         const std::string name = word.substr(0, equals);
         const auto& all = call.step->parameters;
         const auto p = std::find_if(all.begin(), all.end(), [&](const Parameter& x) { return x.name == name; });
         if (p == all.end())
-            return badInput(fmt::format("step '{}' has no parameter '{}'; it has: {}", call.step->name, name, namesOf(all)));
+            return badInput(
+                fmt::format("step '{}' has no parameter '{}'; it has: {}", call.step->name, name, namesOf(all)));
         Outcome<double> value = parseValue(*call.step, *p, std::string_view(word).substr(equals + 1));
         if (!value) return tl::unexpected(value.error());
         call.given[name] = *value;
@@ -95,10 +102,12 @@ Outcome<StepCall> parseStepCall(std::string_view text) {
     return call;
 }
 
-Outcome<StepOutput> runStep(const StepCall& call, const Mesh& m, const Pick& pick, Arguments& used, Progress& progress) {
+Outcome<StepOutput> runStep(const StepCall& call, const Mesh& m, const Pick& pick, Arguments& used,
+                            Progress& progress) {
     used = call.given;
     for (const Parameter& p : call.step->parameters)
-        if (!used.contains(p.name)) used.emplace(p.name, p.propose ? std::clamp(p.propose(m), p.min, p.max) : p.fallback);
+        if (!used.contains(p.name))
+            used.emplace(p.name, p.propose ? std::clamp(p.propose(m), p.min, p.max) : p.fallback);
     return call.step->run(m, pick, used, progress);
 }
 

@@ -1,4 +1,5 @@
-// A step: the unit of change. Its descriptor is all that the command line, the desk, recipes, help and tests know of it.
+// A step: the unit of change. Its descriptor is all that the command line, the desk, recipes, help and tests know of
+// it.
 #pragma once
 
 #include <map>

@@ -15,15 +15,20 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments&, Progr
     record.add("unused_vertices_removed", result->unusedVertices);
     if (result->collapsed + result->duplicates > 0)
         record.sentences.push_back(fmt::format("Removed {} and {}; no point of the surface moved.",
-                                               counted(result->collapsed, "collapsed triangle"), counted(result->duplicates, "duplicate")));
+                                               counted(result->collapsed, "collapsed triangle"),
+                                               counted(result->duplicates, "duplicate")));
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
 }  // namespace
 
 Step cleanStep() {
-    return {"clean", "Clean out surplus", "Removes triangles without area between equal corners, surplus duplicates and unused vertices.",
-            {}, {check::DefectClass::Duplicates, check::DefectClass::Degenerate}, run};
+    return {"clean",
+            "Clean out surplus",
+            "Removes triangles without area between equal corners, surplus duplicates and unused vertices.",
+            {},
+            {check::DefectClass::Duplicates, check::DefectClass::Degenerate},
+            run};
 }
 
 }  // namespace zither::steps

@@ -12,8 +12,10 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
     const double count = a.find("count")->second;
     const double deviation = a.find("deviation")->second;
     shape::DecimateOptions options;
-    options.targetTriangles = count > 0 ? static_cast<std::size_t>(count)
-                                        : static_cast<std::size_t>(std::llround(a.find("percent")->second / 100 * static_cast<double>(m.triangles.size())));
+    options.targetTriangles =
+        count > 0 ? static_cast<std::size_t>(count)
+                  : static_cast<std::size_t>(
+                        std::llround(a.find("percent")->second / 100 * static_cast<double>(m.triangles.size())));
     if (deviation > 0) options.maxDeviation = deviation;
     options.lockBorders = a.find("lock-borders")->second != 0;
     auto result = shape::decimate(m, pick, options, progress);
@@ -23,25 +25,51 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
     record.add("triangles", result->mesh.triangles.size());
     record.add("target", options.targetTriangles);
     if (deviation > 0) record.add("measured_deviation", result->measuredDeviation);
-    record.sentences.push_back(fmt::format("{} triangles became {}.", m.triangles.size(), result->mesh.triangles.size()));
+    record.sentences.push_back(
+        fmt::format("{} triangles became {}.", m.triangles.size(), result->mesh.triangles.size()));
     if (!result->reachedTarget)
-        record.sentences.push_back(deviation > 0 ? fmt::format("Stopped above {}: the next collapse would have gone beyond the deviation allowed.", options.targetTriangles)
-                                                 : fmt::format("Stopped above {}: every further collapse would fold the surface or make it non-manifold.", options.targetTriangles));
+        record.sentences.push_back(
+            deviation > 0
+                ? fmt::format("Stopped above {}: the next collapse would have gone beyond the deviation allowed.",
+                              options.targetTriangles)
+                : fmt::format(
+                      "Stopped above {}: every further collapse would fold the surface or make it non-manifold.",
+                      options.targetTriangles));
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
 }  // namespace
 
 Step decimateStep() {
-    return {"decimate", "Bring the count down", "Collapses edges where that changes the surface least; borders keep their line.",
-            {{.name = "percent", .kind = ParameterKind::Percent, .min = 0, .max = 100, .fallback = 25,
+    return {"decimate",
+            "Bring the count down",
+            "Collapses edges where that changes the surface least; borders keep their line.",
+            {{.name = "percent",
+              .kind = ParameterKind::Percent,
+              .min = 0,
+              .max = 100,
+              .fallback = 25,
               .help = "Share of the triangles to keep; not used where a count is given."},
-             {.name = "count", .kind = ParameterKind::Count, .min = 0, .max = 4e9, .fallback = 0, .help = "Number of triangles to keep; 0: by percent."},
-             {.name = "deviation", .kind = ParameterKind::Length, .min = 0, .max = 1e300, .fallback = 0,
+             {.name = "count",
+              .kind = ParameterKind::Count,
+              .min = 0,
+              .max = 4e9,
+              .fallback = 0,
+              .help = "Number of triangles to keep; 0: by percent."},
+             {.name = "deviation",
+              .kind = ParameterKind::Length,
+              .min = 0,
+              .max = 1e300,
+              .fallback = 0,
               .help = "Never farther than this from the input, measured both ways; 0: no limit."},
-             {.name = "lock-borders", .kind = ParameterKind::Flag, .min = 0, .max = 1, .fallback = 0,
+             {.name = "lock-borders",
+              .kind = ParameterKind::Flag,
+              .min = 0,
+              .max = 1,
+              .fallback = 0,
               .help = "Vertices on open edges and region borders do not move at all."}},
-            {check::DefectClass::Slivers}, run};
+            {check::DefectClass::Slivers},
+            run};
 }
 
 }  // namespace zither::steps

@@ -7,7 +7,10 @@ namespace zither::steps {
 namespace {
 
 Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
-    auto result = repair::dropShells(m, pick, {.belowSizeShare = a.find("size")->second / 100, .belowTriangleShare = a.find("triangles")->second / 100}, progress);
+    auto result = repair::dropShells(
+        m, pick,
+        {.belowSizeShare = a.find("size")->second / 100, .belowTriangleShare = a.find("triangles")->second / 100},
+        progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     std::size_t triangles = 0;
@@ -26,13 +29,14 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
     record.add("largest_dropped", result->dropped.empty() ? 0.0 : result->dropped.front().size);
     if (!result->dropped.empty())
         record.sentences.push_back(fmt::format("Dropped {} of {} in all, {} in area; the largest is {} across.",
-                                               counted(result->dropped.size(), "shell"), counted(triangles, "triangle"), lengthText(area),
-                                               lengthText(result->dropped.front().size)));
+                                               counted(result->dropped.size(), "shell"), counted(triangles, "triangle"),
+                                               lengthText(area), lengthText(result->dropped.front().size)));
     constexpr std::size_t mostListed = 50;
     for (std::size_t i = 0; i < std::min(mostListed, result->dropped.size()); ++i) {
         const auto& s = result->dropped[i];
-        record.sentences.push_back(fmt::format("Dropped at ({:.4g}, {:.4g}, {:.4g}): {} across, {}.", s.position.x(), s.position.y(),
-                                               s.position.z(), lengthText(s.size), counted(s.triangles, "triangle")));
+        record.sentences.push_back(fmt::format("Dropped at ({:.4g}, {:.4g}, {:.4g}): {} across, {}.", s.position.x(),
+                                               s.position.y(), s.position.z(), lengthText(s.size),
+                                               counted(s.triangles, "triangle")));
     }
     if (result->dropped.size() > mostListed)
         record.sentences.push_back(fmt::format("... and {} smaller ones.", result->dropped.size() - mostListed));
@@ -42,12 +46,23 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
 }  // namespace
 
 Step dropShellsStep() {
-    return {"drop-shells", "Drop small shells", "Removes shells that are small both in extent and in triangles; each is listed with its size.",
-            {{.name = "size", .kind = ParameterKind::Percent, .min = 0, .max = 100, .fallback = 2,
+    return {"drop-shells",
+            "Drop small shells",
+            "Removes shells that are small both in extent and in triangles; each is listed with its size.",
+            {{.name = "size",
+              .kind = ParameterKind::Percent,
+              .min = 0,
+              .max = 100,
+              .fallback = 2,
               .help = "Only shells whose extent is below this share of the whole part's."},
-             {.name = "triangles", .kind = ParameterKind::Percent, .min = 0, .max = 100, .fallback = 1,
+             {.name = "triangles",
+              .kind = ParameterKind::Percent,
+              .min = 0,
+              .max = 100,
+              .fallback = 1,
               .help = "Only shells with fewer than this share of all triangles."}},
-            {check::DefectClass::Shells}, run};
+            {check::DefectClass::Shells},
+            run};
 }
 
 }  // namespace zither::steps

@@ -9,6 +9,8 @@ std::string counted(std::size_t count, std::string_view noun, std::string_view p
     return plural.empty() ? fmt::format("{} {}s", count, noun) : fmt::format("{} {}", count, plural);
 }
 
-std::string lengthText(double length) { return fmt::format("{:.3g}", length); }
+std::string lengthText(double length) {
+    return fmt::format("{:.3g}", length);
+}
 
 }  // namespace zither::steps

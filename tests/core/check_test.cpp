@@ -16,10 +16,18 @@ using Rational = boost::multiprecision::cpp_rational;
 // ---- an all-pairs check over rational numbers, by clipping: slow and obvious
 
 using RPoint = std::array<Rational, 3>;
-RPoint rational(const Point& p) { return {Rational(p.x()), Rational(p.y()), Rational(p.z())}; }
-RPoint minus(const RPoint& a, const RPoint& b) { return {a[0] - b[0], a[1] - b[1], a[2] - b[2]}; }
-RPoint cross(const RPoint& a, const RPoint& b) { return {a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]}; }
-Rational dot(const RPoint& a, const RPoint& b) { return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]; }
+RPoint rational(const Point& p) {
+    return {Rational(p.x()), Rational(p.y()), Rational(p.z())};
+}
+RPoint minus(const RPoint& a, const RPoint& b) {
+    return {a[0] - b[0], a[1] - b[1], a[2] - b[2]};
+}
+RPoint cross(const RPoint& a, const RPoint& b) {
+    return {a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]};
+}
+Rational dot(const RPoint& a, const RPoint& b) {
+    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+}
 
 // The part of a convex polygon (or segment, or point) where n . (x - o) >= 0.
 std::vector<RPoint> clipped(const std::vector<RPoint>& polygon, const RPoint& n, const RPoint& o) {
@@ -70,7 +78,9 @@ bool slowIntersect(const Mesh& m, TriangleId ta, TriangleId tb) {
         // On the shared edge?
         const RPoint c = cross(minus(shared[1], shared[0]), minus(p, shared[0]));
         const Rational along = dot(minus(shared[1], shared[0]), minus(p, shared[0]));
-        if (c[0] != 0 || c[1] != 0 || c[2] != 0 || along < 0 || along > dot(minus(shared[1], shared[0]), minus(shared[1], shared[0]))) return true;
+        if (c[0] != 0 || c[1] != 0 || c[2] != 0 || along < 0 ||
+            along > dot(minus(shared[1], shared[0]), minus(shared[1], shared[0])))
+            return true;
     }
     return false;
 }
@@ -100,7 +110,9 @@ TEST(SelfIntersections, EqualTheSlowCheckOnRandomTriangles) {
     for (int round = 0; round < (longMode() ? 500 : 25); ++round) {
         rig::Soup soup;
         const double offset = round % 3 == 0 ? 1e6 : 0;
-        for (int i = 0; i < 16; ++i) soup.add(random.direction() + Point::Constant(offset), random.direction() + Point::Constant(offset), random.direction() + Point::Constant(offset));
+        for (int i = 0; i < 16; ++i)
+            soup.add(random.direction() + Point::Constant(offset), random.direction() + Point::Constant(offset),
+                     random.direction() + Point::Constant(offset));
         const Mesh m = fromSoup(soup);
         ASSERT_EQ(surveyed(m).crossingPairs, slowPairs(m)) << "round " << round;
     }
@@ -210,7 +222,9 @@ TEST(Survey, CancelledAtEachTickUntilItGetsThrough) {
 
 // ---- shells and their nesting
 
-std::uint64_t inward(const Mesh& m) { return surveyed(m).counts.inwardShells; }
+std::uint64_t inward(const Mesh& m) {
+    return surveyed(m).counts.inwardShells;
+}
 
 TEST(InwardShells, NestedBoxesAlternate) {
     const Mesh outer = box(Point(0, 0, 0), Point(10, 10, 10));
@@ -233,7 +247,8 @@ TEST(InwardShells, CrossingShellsAreNotNested) {
 TEST(InwardShells, InsideTheBoxOfARingButNotInTheRing) {
     // A ring of four bars, and a box in its empty middle.
     Mesh ring;
-    for (const auto& [low, high] : {std::pair{Point(0, 0, 0), Point(10, 2, 2)}, {Point(0, 8, 0), Point(10, 10, 2)}}) ring = together(ring, box(low, high));
+    for (const auto& [low, high] : {std::pair{Point(0, 0, 0), Point(10, 2, 2)}, {Point(0, 8, 0), Point(10, 10, 2)}})
+        ring = together(ring, box(low, high));
     EXPECT_EQ(inward(together(ring, box(Point(4, 4, 0.5), Point(6, 6, 1.5)))), 0U);
 }
 
@@ -241,7 +256,8 @@ TEST(InwardShells, RayThroughVerticesAndEdges) {
     // The first corner of the inner box lies exactly on lines through corners and edges of the outer one.
     const Mesh outer = box(Point(0, 0, 0), Point(4, 4, 4));
     Mesh octahedron;
-    octahedron.positions = {Point(1, 2, 2), Point(3, 2, 2), Point(2, 1, 2), Point(2, 3, 2), Point(2, 2, 1), Point(2, 2, 3)};
+    octahedron.positions = {Point(1, 2, 2), Point(3, 2, 2), Point(2, 1, 2),
+                            Point(2, 3, 2), Point(2, 2, 1), Point(2, 2, 3)};
     octahedron.triangles = {{1, 3, 5}, {3, 0, 5}, {0, 2, 5}, {2, 1, 5}, {3, 1, 4}, {0, 3, 4}, {2, 0, 4}, {1, 2, 4}};
     EXPECT_EQ(inward(together(outer, octahedron)), 1U);
     EXPECT_EQ(inward(together(outer, flipped(octahedron))), 0U);
@@ -300,7 +316,8 @@ TEST(Rig, CountsAreThoseOfDamageJson) {
     const auto damage = nlohmann::json::parse(std::ifstream(std::string(ZITHER_SOURCE) + "/demo/damage.json"));
     for (const auto& [name, part] : damage["parts"].items()) {
         SCOPED_TRACE(name);
-        const auto surface = io::readSurface(std::filesystem::path(ZITHER_RIG) / part["file"].get<std::string>(), silent());
+        const auto surface =
+            io::readSurface(std::filesystem::path(ZITHER_RIG) / part["file"].get<std::string>(), silent());
         ASSERT_TRUE(surface);
         const check::Survey s = surveyed(surface->mesh);
         for (const check::CountKey& key : check::countKeys)
@@ -313,7 +330,8 @@ TEST(Rig, CountsAreThoseOfDamageJson) {
 TEST(Rig, GeneratorGivesTheCommittedDamage) {
     std::ifstream committed(std::string(ZITHER_SOURCE) + "/demo/damage.json");
     const std::string text{std::istreambuf_iterator<char>(committed), {}};
-    EXPECT_EQ(rig::damageJson(rig::skerryRig()).dump(1) + "\n", text) << "after a change of the rig, copy build/release/rig/damage.json to demo/";
+    EXPECT_EQ(rig::damageJson(rig::skerryRig()).dump(1) + "\n", text)
+        << "after a change of the rig, copy build/release/rig/damage.json to demo/";
 }
 
 TEST(Rig, HolesAreFoundWhereTheyWereTorn) {
@@ -322,9 +340,10 @@ TEST(Rig, HolesAreFoundWhereTheyWereTorn) {
     const rig::Part blade = rig::blade();
     for (const rig::Damage& d : blade.damage)
         for (const Point& place : d.places) {
-            const bool found = std::any_of(s.findings.list.begin(), s.findings.list.end(), [&](const check::Finding& f) {
-                return f.defect == DefectClass::OpenEdges && (f.position - place).norm() < 2;
-            });
+            const bool found =
+                std::any_of(s.findings.list.begin(), s.findings.list.end(), [&](const check::Finding& f) {
+                    return f.defect == DefectClass::OpenEdges && (f.position - place).norm() < 2;
+                });
             EXPECT_TRUE(found) << d.kind << " at " << place.transpose();
         }
 }

@@ -2,8 +2,8 @@
 #include <sstream>
 
 #include "cli/command_line.h"
-#include "steps/step.h"
 #include "io/surface_file.h"
+#include "steps/step.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {
@@ -43,9 +43,13 @@ TEST_F(CommandLine, CheckGivesEveryKeyOfTheDefinitions) {
     const Called c = call({"check", file, "--json"});
     EXPECT_EQ(c.code, 0);
     const json j = c.parsed();
-    for (const char* key : {"file", "format", "unit", "counts", "size", "area", "volume", "edge_length", "watertight", "solid", "requirements", "seconds"}) EXPECT_TRUE(j.contains(key)) << key;
-    for (const char* key : {"triangles", "vertices", "collapsed_triangles", "degenerate_triangles", "duplicate_triangles", "boundary_edges", "holes", "nonmanifold_edges",
-                            "nonmanifold_vertices", "misoriented_edges", "shells", "inward_shells", "self_intersecting_pairs", "self_intersecting_triangles"})
+    for (const char* key : {"file", "format", "unit", "counts", "size", "area", "volume", "edge_length", "watertight",
+                            "solid", "requirements", "seconds"})
+        EXPECT_TRUE(j.contains(key)) << key;
+    for (const char* key :
+         {"triangles", "vertices", "collapsed_triangles", "degenerate_triangles", "duplicate_triangles",
+          "boundary_edges", "holes", "nonmanifold_edges", "nonmanifold_vertices", "misoriented_edges", "shells",
+          "inward_shells", "self_intersecting_pairs", "self_intersecting_triangles"})
         EXPECT_TRUE(j["counts"].contains(key)) << key;
     EXPECT_EQ(j["format"], "stl-binary");
     EXPECT_TRUE(j["unit"].is_null());
@@ -69,7 +73,12 @@ TEST_F(CommandLine, OneObjectALineForSeveralFilesAndExitCodes) {
 }
 
 TEST_F(CommandLine, WrongCallsExitWith2AndWriteNothingToStandardOutput) {
-    for (const std::vector<std::string>& arguments : {std::vector<std::string>{}, {"check"}, {"polish"}, {"run", "a.stl"}, {"check", "a.stl", "--colour"}, {"compare", "a.stl"}}) {
+    for (const std::vector<std::string>& arguments : {std::vector<std::string>{},
+                                                      {"check"},
+                                                      {"polish"},
+                                                      {"run", "a.stl"},
+                                                      {"check", "a.stl", "--colour"},
+                                                      {"compare", "a.stl"}}) {
         const Called c = call(arguments);
         EXPECT_EQ(c.code, 2);
         EXPECT_EQ(c.out, "");
@@ -92,7 +101,8 @@ TEST_F(CommandLine, RunAppliesStepsAndProvesTheFile) {
     EXPECT_EQ(j["steps"][0]["parameters"]["size"], 9);
     EXPECT_EQ(j["steps"][0]["changed"]["holes_filled"], 2);
     EXPECT_EQ(j["kept"], 1.0);
-    for (const char* key : {"input_to_output_max", "output_to_input_max", "mean"}) EXPECT_TRUE(j["deviation"].contains(key));
+    for (const char* key : {"input_to_output_max", "output_to_input_max", "mean"})
+        EXPECT_TRUE(j["deviation"].contains(key));
     EXPECT_TRUE(j.contains("seconds"));
 }
 
@@ -125,7 +135,8 @@ TEST_F(CommandLine, RepairEveryRigPartThatCanBeClosed) {
         EXPECT_EQ(j["output"]["watertight"], true) << name;
         for (const auto& step : j["steps"]) EXPECT_FALSE(step["why"].get<std::string>().empty());
     }
-    const Called fairing = call({"repair", std::string(ZITHER_RIG) + "/fairing.stl", "-o", (folder / "f.stl").string(), "--json"});
+    const Called fairing =
+        call({"repair", std::string(ZITHER_RIG) + "/fairing.stl", "-o", (folder / "f.stl").string(), "--json"});
     EXPECT_EQ(fairing.parsed()["output"]["counts"]["holes"], 1);
     EXPECT_NE(fairing.parsed()["left"][0].get<std::string>().find("Left open"), std::string::npos);
 }
@@ -145,7 +156,8 @@ TEST_F(CommandLine, CompareAndSteps) {
     const Called c = call({"compare", a, b, "--json"});
     EXPECT_EQ(c.code, 0);
     const json j = c.parsed();
-    for (const char* key : {"a_to_b_max", "b_to_a_max", "mean", "volume_a", "volume_b", "kept"}) EXPECT_TRUE(j.contains(key)) << key;
+    for (const char* key : {"a_to_b_max", "b_to_a_max", "mean", "volume_a", "volume_b", "kept"})
+        EXPECT_TRUE(j.contains(key)) << key;
     EXPECT_GE(j["a_to_b_max"].get<double>(), 0.25);
     EXPECT_EQ(j["volume_a"], 1.0);
     EXPECT_NE(call({"compare", a, b}).out.find("kept 0.0000 %"), std::string::npos);

@@ -9,7 +9,9 @@ namespace {
 
 using exact::Point2;
 
-std::size_t cases(std::size_t quick) { return longMode() ? 10'000'000 : quick; }
+std::size_t cases(std::size_t quick) {
+    return longMode() ? 10'000'000 : quick;
+}
 
 // Coordinates of every kind: small integers, random, nearly equal, far from the origin, denormal, huge.
 class Coordinates {
@@ -17,13 +19,20 @@ public:
     explicit Coordinates(std::uint64_t seed) : random_(seed) {}
     double next(int kind) {
         switch (kind) {
-            case 0: return static_cast<double>(random_.below(4));
-            case 1: return random_.between(-1, 1);
-            case 2: return std::nextafter(0.5, random_.below(2) ? 1.0 : 0.0) + static_cast<double>(random_.below(3)) * 0.25;
-            case 3: return 1e6 + static_cast<double>(random_.below(5)) * 0x1p-32;
-            case 4: return static_cast<double>(random_.below(7)) * std::numeric_limits<double>::denorm_min();
-            case 5: return random_.between(-1, 1) * 1e300;
-            default: return std::ldexp(random_.between(-1, 1), static_cast<int>(random_.below(600)) - 300);
+            case 0:
+                return static_cast<double>(random_.below(4));
+            case 1:
+                return random_.between(-1, 1);
+            case 2:
+                return std::nextafter(0.5, random_.below(2) ? 1.0 : 0.0) + static_cast<double>(random_.below(3)) * 0.25;
+            case 3:
+                return 1e6 + static_cast<double>(random_.below(5)) * 0x1p-32;
+            case 4:
+                return static_cast<double>(random_.below(7)) * std::numeric_limits<double>::denorm_min();
+            case 5:
+                return random_.between(-1, 1) * 1e300;
+            default:
+                return std::ldexp(random_.between(-1, 1), static_cast<int>(random_.below(600)) - 300);
         }
     }
     Point point(int kind) {

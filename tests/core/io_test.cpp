@@ -18,7 +18,8 @@ using io::Format;
 using io::readSurface;
 namespace fs = std::filesystem;
 
-std::string binaryStl(std::uint32_t declared, const std::vector<std::array<float, 9>>& triangles, std::string header = "made for a test") {
+std::string binaryStl(std::uint32_t declared, const std::vector<std::array<float, 9>>& triangles,
+                      std::string header = "made for a test") {
     header.resize(80, ' ');
     std::string bytes = header;
     bytes.append(reinterpret_cast<const char*>(&declared), 4);
@@ -64,7 +65,8 @@ TEST(StlBinary, HeaderThatBeginsWithSolid) {
 TEST(StlBinary, CountsThatLie) {
     const auto tooMany = readGood(binaryStl(4'000'000'000U, {oneTriangle, oneTriangle}));
     EXPECT_EQ(tooMany.mesh.triangles.size(), 2U);
-    EXPECT_EQ(tooMany.remarks.front(), "The header declares 4000000000 triangles but the file ends at byte 184, after 2: those were read");
+    EXPECT_EQ(tooMany.remarks.front(),
+              "The header declares 4000000000 triangles but the file ends at byte 184, after 2: those were read");
     const auto tooFew = readGood(binaryStl(1, {oneTriangle, oneTriangle}));
     EXPECT_EQ(tooFew.mesh.triangles.size(), 2U);
     EXPECT_EQ(tooFew.remarks.front(), "The header declares 1 triangles but the file holds 2: all were read");
@@ -76,7 +78,10 @@ TEST(StlBinary, CutOffMidway) {
     EXPECT_EQ(readGood(bytes).mesh.triangles.size(), 2U);
 }
 
-TEST(StlBinary, ZeroTriangles) { EXPECT_EQ(errorOf(binaryStl(0, {})), "test: binary STL with no triangle: its header declares 0, and the data ends at byte 84"); }
+TEST(StlBinary, ZeroTriangles) {
+    EXPECT_EQ(errorOf(binaryStl(0, {})),
+              "test: binary STL with no triangle: its header declares 0, and the data ends at byte 84");
+}
 
 TEST(StlBinary, NotFiniteCornersAreLeftOutAndCounted) {
     const float nan = std::numeric_limits<float>::quiet_NaN();
@@ -85,16 +90,21 @@ TEST(StlBinary, NotFiniteCornersAreLeftOutAndCounted) {
     EXPECT_EQ(s.mesh.triangles.size(), 1U);
     EXPECT_EQ(s.unusableTriangles, 2U);
     EXPECT_EQ(s.remarks.front(), "2 triangles were left out: a corner is not a finite number or does not exist");
-    EXPECT_EQ(errorOf(binaryStl(1, {{nan, 0, 0, 1, 0, 0, 0, 1, 0}})), "test: none of its 1 triangles has three finite corners");
+    EXPECT_EQ(errorOf(binaryStl(1, {{nan, 0, 0, 1, 0, 0, 0, 1, 0}})),
+              "test: none of its 1 triangles has three finite corners");
 }
 
 // ---- STL, ASCII
 
-const char* const asciiStl = "solid lid\n facet normal 0 0 1\n  outer loop\n   vertex 0 0 0\n   vertex 1 0 0\n   vertex 0 1 0\n  endloop\n endfacet\nendsolid lid\n";
+const char* const asciiStl =
+    "solid lid\n facet normal 0 0 1\n  outer loop\n   vertex 0 0 0\n   vertex 1 0 0\n   vertex 0 1 0\n  endloop\n "
+    "endfacet\nendsolid lid\n";
 
 TEST(StlAscii, SeveralSolidsAreRegions) {
     std::string text = asciiStl;
-    text += "solid base plate\n facet normal 0 0 1\n  outer loop\n   vertex 0 0 1\n   vertex 1 0 1\n   vertex 0 1 1\n  endloop\n endfacet\nendsolid\n";
+    text +=
+        "solid base plate\n facet normal 0 0 1\n  outer loop\n   vertex 0 0 1\n   vertex 1 0 1\n   vertex 0 1 1\n  "
+        "endloop\n endfacet\nendsolid\n";
     const auto s = readGood(text);
     EXPECT_EQ(s.format, Format::StlAscii);
     EXPECT_EQ(s.mesh.regionNames, (std::vector<std::string>{"lid", "base plate"}));
@@ -103,7 +113,8 @@ TEST(StlAscii, SeveralSolidsAreRegions) {
 
 TEST(StlAscii, UpperCaseAndCarriageReturns) {
     std::string text;
-    for (const char* c = asciiStl; *c; ++c) text += *c == '\n' ? std::string("\r\n") : std::string(1, static_cast<char>(std::toupper(*c)));
+    for (const char* c = asciiStl; *c; ++c)
+        text += *c == '\n' ? std::string("\r\n") : std::string(1, static_cast<char>(std::toupper(*c)));
     EXPECT_EQ(readGood(text).mesh.triangles.size(), 1U);
 }
 
@@ -115,7 +126,9 @@ TEST(StlAscii, DecimalsAreRoundedTo32Bits) {
 }
 
 TEST(StlAscii, UnreadableFacetsAreLeftOutWithTheirLine) {
-    std::string text = std::string(asciiStl) + "solid more\n facet normal 0 0 1\n  outer loop\n   vertex 0 zero 0\n   vertex 1 0 0\n   vertex 0 1 0\n  endloop\n endfacet\nendsolid\n";
+    std::string text = std::string(asciiStl) +
+                       "solid more\n facet normal 0 0 1\n  outer loop\n   vertex 0 zero 0\n   vertex 1 0 0\n   vertex "
+                       "0 1 0\n  endloop\n endfacet\nendsolid\n";
     const auto s = readGood(text);
     EXPECT_EQ(s.mesh.triangles.size(), 1U);
     EXPECT_EQ(s.unusableTriangles, 1U);
@@ -150,7 +163,9 @@ TEST(StlAscii, ManyFacetsInParallelEqualTheWriter) {
 // ---- OBJ
 
 TEST(Obj, PolygonsNegativeIndicesAndGroups) {
-    const auto s = readGood("# a comment\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\ng plate\nf 1/1/1 2//2 3 4\nv 0 0 1\nv 1 0 1\nv 0 1 1\ng lid\nf -3 -2 -1\n");
+    const auto s = readGood(
+        "# a comment\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\ng plate\nf 1/1/1 2//2 3 4\nv 0 0 1\nv 1 0 1\nv 0 1 1\ng "
+        "lid\nf -3 -2 -1\n");
     EXPECT_EQ(s.format, Format::Obj);
     ASSERT_EQ(s.mesh.triangles.size(), 3U);
     EXPECT_EQ(s.mesh.regionNames, (std::vector<std::string>{"plate", "lid"}));
@@ -192,8 +207,9 @@ TEST(Obj, BadNumberNamesTheLine) {
 // ---- PLY
 
 std::string plyHeader(const std::string& format, int vertices, int faces, const std::string& type = "float") {
-    return "ply\nformat " + format + " 1.0\nelement vertex " + std::to_string(vertices) + "\nproperty " + type + " x\nproperty " + type + " y\nproperty " + type +
-           " z\nproperty uchar quality\nelement face " + std::to_string(faces) + "\nproperty list uchar int vertex_indices\nend_header\n";
+    return "ply\nformat " + format + " 1.0\nelement vertex " + std::to_string(vertices) + "\nproperty " + type +
+           " x\nproperty " + type + " y\nproperty " + type + " z\nproperty uchar quality\nelement face " +
+           std::to_string(faces) + "\nproperty list uchar int vertex_indices\nend_header\n";
 }
 
 TEST(Ply, Ascii) {
@@ -245,7 +261,9 @@ TEST(Ply, BadHeaders) {
 
 // ---- hostile input of any kind
 
-TEST(Reading, EmptyFile) { EXPECT_EQ(errorOf(""), "test: the file is empty (0 bytes)"); }
+TEST(Reading, EmptyFile) {
+    EXPECT_EQ(errorOf(""), "test: the file is empty (0 bytes)");
+}
 
 TEST(Reading, RandomBytesAreRefusedOrReadButNeverCrash) {
     rig::Random random(31);
@@ -260,14 +278,17 @@ TEST(Reading, RandomBytesAreRefusedOrReadButNeverCrash) {
 
 TEST(Reading, DamagedFilesNeverCrashAndAlwaysValidate) {
     rig::Random random(32);
-    const std::vector<std::string> originals = {asciiStl, "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n", plyHeader("ascii", 3, 1) + "0 0 0 1\n1 0 0 1\n0 1 0 1\n3 0 1 2\n",
+    const std::vector<std::string> originals = {asciiStl, "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n",
+                                                plyHeader("ascii", 3, 1) + "0 0 0 1\n1 0 0 1\n0 1 0 1\n3 0 1 2\n",
                                                 binaryStl(2, {oneTriangle, oneTriangle})};
     for (int round = 0; round < 4000; ++round) {
         std::string bytes = originals[random.below(originals.size())];
         for (std::size_t hits = 1 + random.below(4); hits > 0; --hits) {
             const std::size_t at = random.below(bytes.size());
-            if (random.below(3) == 0) bytes.resize(at + 1);
-            else bytes[at] = static_cast<char>(random.below(3) ? random.below(128) : random.below(256));
+            if (random.below(3) == 0)
+                bytes.resize(at + 1);
+            else
+                bytes[at] = static_cast<char>(random.below(3) ? random.below(128) : random.below(256));
         }
         if (const auto s = readSurface(bytes, "test", silent())) {
             ASSERT_EQ(mesh::validate(s->mesh), "");
@@ -278,8 +299,10 @@ TEST(Reading, DamagedFilesNeverCrashAndAlwaysValidate) {
 
 TEST(Reading, FolderMissingAndForbidden) {
     TemporaryFolder folder;
-    EXPECT_NE(readSurface(folder.path(), silent()).error().message.find("this is a folder, not a file"), std::string::npos);
-    EXPECT_NE(readSurface(folder / "none.stl", silent()).error().message.find("could not open: No such file"), std::string::npos);
+    EXPECT_NE(readSurface(folder.path(), silent()).error().message.find("this is a folder, not a file"),
+              std::string::npos);
+    EXPECT_NE(readSurface(folder / "none.stl", silent()).error().message.find("could not open: No such file"),
+              std::string::npos);
     const auto file = folder / "secret.stl";
     writeText(file, asciiStl);
     fs::permissions(file, fs::perms::none);
@@ -352,7 +375,9 @@ TEST(Writing, CoordinatesBeyondFloatAreRefused) {
     EXPECT_FALSE(fs::exists(folder / "far.stl"));
 }
 
-std::size_t filesIn(const fs::path& folder) { return static_cast<std::size_t>(std::distance(fs::directory_iterator(folder), fs::directory_iterator())); }
+std::size_t filesIn(const fs::path& folder) {
+    return static_cast<std::size_t>(std::distance(fs::directory_iterator(folder), fs::directory_iterator()));
+}
 
 TEST(Writing, AFullDiskLeavesTheOldFile) {
     TemporaryFolder folder;
@@ -375,9 +400,18 @@ TEST(Writing, AFullDiskLeavesTheOldFile) {
 
 TEST(Writing, UnwritablePlacesAndFolders) {
     TemporaryFolder folder;
-    EXPECT_NE(io::writeSurface(unitBox(), "/proc/zither.stl", Format::StlBinary, silent()).error().message.find("could not write in this folder"), std::string::npos);
-    EXPECT_NE(io::writeSurface(unitBox(), folder / "no/where.stl", Format::StlBinary, silent()).error().message.find("could not write in this folder"), std::string::npos);
-    EXPECT_NE(io::writeSurface(unitBox(), folder.path(), Format::StlBinary, silent()).error().message.find("this is a folder"), std::string::npos);
+    EXPECT_NE(io::writeSurface(unitBox(), "/proc/zither.stl", Format::StlBinary, silent())
+                  .error()
+                  .message.find("could not write in this folder"),
+              std::string::npos);
+    EXPECT_NE(io::writeSurface(unitBox(), folder / "no/where.stl", Format::StlBinary, silent())
+                  .error()
+                  .message.find("could not write in this folder"),
+              std::string::npos);
+    EXPECT_NE(io::writeSurface(unitBox(), folder.path(), Format::StlBinary, silent())
+                  .error()
+                  .message.find("this is a folder"),
+              std::string::npos);
 }
 
 TEST(Writing, CancelledLeavesNothingBehind) {

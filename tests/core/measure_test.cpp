@@ -17,7 +17,9 @@ double sampledDeviation(const Mesh& a, const Mesh& b, int steps) {
             for (int j = 0; i + j <= steps; ++j) {
                 const double u = static_cast<double>(i) / steps;
                 const double v = static_cast<double>(j) / steps;
-                farthest = std::max(farthest, tree.nearest(a.corner(t, 0) + u * (a.corner(t, 1) - a.corner(t, 0)) + v * (a.corner(t, 2) - a.corner(t, 0)))->distanceSquared);
+                farthest = std::max(farthest, tree.nearest(a.corner(t, 0) + u * (a.corner(t, 1) - a.corner(t, 0)) +
+                                                           v * (a.corner(t, 2) - a.corner(t, 0)))
+                                                  ->distanceSquared);
             }
     return std::sqrt(farthest);
 }

@@ -29,11 +29,15 @@ TEST(VertexJoin, EqualsAMapOnGridPoints) {
 }
 
 TEST(VertexJoin, NegativeZeroEqualsZeroAndOneUlpDoesNot) {
-    const std::vector<Point> points = {Point(0.0, -0.0, 0.0), Point(-0.0, 0.0, -0.0), Point(std::nextafter(0.0, 1.0), 0, 0), Point(1, 0, 0), Point(std::nextafter(1.0, 2.0), 0, 0)};
+    const std::vector<Point> points = {Point(0.0, -0.0, 0.0), Point(-0.0, 0.0, -0.0),
+                                       Point(std::nextafter(0.0, 1.0), 0, 0), Point(1, 0, 0),
+                                       Point(std::nextafter(1.0, 2.0), 0, 0)};
     EXPECT_EQ(mesh::firstOfEqual(std::span<const Point>(points)), (std::vector<std::uint32_t>{0, 0, 2, 3, 4}));
 }
 
-TEST(VertexJoin, NothingForNothing) { EXPECT_TRUE(mesh::firstOfEqual(std::span<const Point>()).empty()); }
+TEST(VertexJoin, NothingForNothing) {
+    EXPECT_TRUE(mesh::firstOfEqual(std::span<const Point>()).empty());
+}
 
 TEST(VertexJoin, SameForOneThread) {
     rig::Random random(2);

@@ -71,13 +71,20 @@ TEST(Delivery, WhatIsShownIsTheFileOnDisk) {
 TEST(Delivery, RefusesWhatCannotBeWritten) {
     TemporaryFolder folder;
     const auto& brief = steps::builtInBriefs().front();
-    EXPECT_NE(project::writeAndProve(unitBox(), folder / "cube.txt", brief, silent()).error().message.find("use one of *.stl, *.obj, *.ply"), std::string::npos);
-    EXPECT_NE(project::writeAndProve(Mesh(), folder / "none.stl", brief, silent()).error().message.find("no triangle is left"), std::string::npos);
+    EXPECT_NE(project::writeAndProve(unitBox(), folder / "cube.txt", brief, silent())
+                  .error()
+                  .message.find("use one of *.stl, *.obj, *.ply"),
+              std::string::npos);
+    EXPECT_NE(project::writeAndProve(Mesh(), folder / "none.stl", brief, silent())
+                  .error()
+                  .message.find("no triangle is left"),
+              std::string::npos);
 }
 
 TEST(Delivery, RunsStepsInOrder) {
     const auto m = std::make_shared<const Mesh>(without(unitBox(), {0}));
-    const auto done = project::runSteps(m, {*steps::parseStepCall("fill size=5"), *steps::parseStepCall("orient")}, silent());
+    const auto done =
+        project::runSteps(m, {*steps::parseStepCall("fill size=5"), *steps::parseStepCall("orient")}, silent());
     ASSERT_TRUE(done);
     EXPECT_EQ(done->size(), 2U);
     EXPECT_TRUE(surveyed(*done->back().mesh).solid);

@@ -10,7 +10,9 @@ namespace {
 
 using mesh::Pick;
 
-double keptShare(const Mesh& before, const Mesh& after) { return measure::keptOf(before, after).share; }
+double keptShare(const Mesh& before, const Mesh& after) {
+    return measure::keptOf(before, after).share;
+}
 
 // ---- clean
 
@@ -57,7 +59,8 @@ TEST(Orient, MostlyFlippedStillEndsOutwards) {
 }
 
 TEST(Orient, NestedShellsBecomeCavities) {
-    const Mesh m = together(together(box(Point(0, 0, 0), Point(10, 10, 10)), box(Point(2, 2, 2), Point(8, 8, 8))), flipped(box(Point(4, 4, 4), Point(6, 6, 6))));
+    const Mesh m = together(together(box(Point(0, 0, 0), Point(10, 10, 10)), box(Point(2, 2, 2), Point(8, 8, 8))),
+                            flipped(box(Point(4, 4, 4), Point(6, 6, 6))));
     const auto r = repair::orient(m, Pick(), silent());
     const auto s = surveyed(r->mesh);
     EXPECT_EQ(s.counts.inwardShells, 0U);
@@ -120,7 +123,8 @@ TEST(Weld, ClosesACrackBetweenHalves) {
     Mesh m = sphere(10, 24, 12);
     Mesh upper = without(m, {});
     std::vector<std::uint8_t> keepUpper(m.triangles.size()), keepLower(m.triangles.size());
-    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t) keepLower[t] = !(keepUpper[t] = mesh::centroid(m, t).z() > 0);
+    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
+        keepLower[t] = !(keepUpper[t] = mesh::centroid(m, t).z() > 0);
     upper = mesh::keepTriangles(m, keepUpper);
     for (Point& p : upper.positions) p += Point(0.001, 0.002, -0.001);
     const Mesh cracked = together(upper, mesh::keepTriangles(m, keepLower));
@@ -158,7 +162,8 @@ TEST(Weld, DoesNotJoinNeighboursOrClosedSurface) {
 }
 
 TEST(Weld, NegativeDistanceIsRefused) {
-    EXPECT_EQ(repair::weld(unitBox(), Pick(), {.distance = -1}, silent()).error().message, "weld: the distance must not be negative");
+    EXPECT_EQ(repair::weld(unitBox(), Pick(), {.distance = -1}, silent()).error().message,
+              "weld: the distance must not be negative");
     EXPECT_EQ(repair::weld(unitBox(), Pick(), {.distance = 0}, silent())->mesh.triangles, unitBox().triangles);
 }
 
@@ -246,21 +251,26 @@ TEST(LoopTriangulation, ASquareAndAForbiddenDiagonal) {
     const std::vector<Point> positions = {Point(0, 0, 0), Point(1, 0, 0), Point(1, 1, 0), Point(0, 1, 0)};
     const repair::Loop loop{{0, 1, 2, 3}, std::vector<Point>(4, Point(0, 0, 1))};
     const auto diagonal = [&](mesh::VertexId x, mesh::VertexId y) {
-        const auto t = repair::triangulateLoop(positions, loop, [=](auto a, auto b) { return std::minmax(a, b) == std::minmax(x, y); }, silent());
+        const auto t = repair::triangulateLoop(
+            positions, loop, [=](auto a, auto b) { return std::minmax(a, b) == std::minmax(x, y); }, silent());
         return *t;
     };
     for (const auto& [x, y] : {std::pair{0U, 2U}, {1U, 3U}}) {
         const auto triangles = diagonal(x, y);
         ASSERT_EQ(triangles.size(), 2U);
-        for (const auto& t : triangles) EXPECT_FALSE(std::count(t.begin(), t.end(), x) && std::count(t.begin(), t.end(), y));
+        for (const auto& t : triangles)
+            EXPECT_FALSE(std::count(t.begin(), t.end(), x) && std::count(t.begin(), t.end(), y));
     }
-    EXPECT_TRUE(repair::triangulateLoop(positions, loop, [](auto, auto) { return true; }, silent())->empty());
+    EXPECT_TRUE(repair::triangulateLoop(
+                    positions, loop, [](auto, auto) { return true; }, silent())
+                    ->empty());
 }
 
 // ---- drop-shells
 
 TEST(DropShells, ListsWhatGoesAndNeverTheLargest) {
-    const Mesh m = together(together(sphere(), box(Point(20, 0, 0), Point(20.5, 0.5, 0.5))), box(Point(30, 0, 0), Point(34, 4, 4)));
+    const Mesh m = together(together(sphere(), box(Point(20, 0, 0), Point(20.5, 0.5, 0.5))),
+                            box(Point(30, 0, 0), Point(34, 4, 4)));
     const auto r = repair::dropShells(m, Pick(), {.belowSizeShare = 0.1, .belowTriangleShare = 0.5}, silent());
     ASSERT_EQ(r->dropped.size(), 1U);
     EXPECT_EQ(r->dropped[0].triangles, 12U);

@@ -58,7 +58,9 @@ TEST(Decimate, BordersOfRegionsStayOnTheirLine) {
     std::size_t border = 0;
     for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
         const auto around = edges.around(e);
-        if (around.size() != 2 || r->mesh.regionOf(mesh::triangleOf(around[0])) == r->mesh.regionOf(mesh::triangleOf(around[1]))) continue;
+        if (around.size() != 2 ||
+            r->mesh.regionOf(mesh::triangleOf(around[0])) == r->mesh.regionOf(mesh::triangleOf(around[1])))
+            continue;
         ++border;
         EXPECT_NEAR(r->mesh.positions[fromVertex(r->mesh, around[0])].z(), 0, 0.05);
     }

@@ -21,7 +21,8 @@ Point randomPoint(rig::Random& random, double reach) {
 double slowDistanceSquared(const Mesh& m, const Point& p) {
     double best = std::numeric_limits<double>::infinity();
     for (TriangleId t = 0; t < m.triangles.size(); ++t)
-        best = std::min(best, (space::nearestOnTriangle(p, m.corner(t, 0), m.corner(t, 1), m.corner(t, 2)) - p).squaredNorm());
+        best = std::min(
+            best, (space::nearestOnTriangle(p, m.corner(t, 0), m.corner(t, 1), m.corner(t, 2)) - p).squaredNorm());
     return best;
 }
 
@@ -39,7 +40,8 @@ TEST(TriangleTree, NearestEqualsSearchingAll) {
             ASSERT_TRUE(found);
             EXPECT_EQ(found->distanceSquared, slowDistanceSquared(m, p));
             // A hint may shorten the search but must not change the distance.
-            const auto hinted = tree.nearest(p, std::numeric_limits<double>::infinity(), static_cast<TriangleId>(random.below(m.triangles.size())));
+            const auto hinted = tree.nearest(p, std::numeric_limits<double>::infinity(),
+                                             static_cast<TriangleId>(random.below(m.triangles.size())));
             EXPECT_EQ(hinted->distanceSquared, found->distanceSquared);
         }
     }
@@ -70,7 +72,8 @@ TEST(TriangleTree, OverlappingFindsEveryTriangleWhoseBoxOverlaps) {
         query.add(Point(query.min + randomPoint(random, 3).cwiseAbs()));
         std::set<TriangleId> found;
         tree.overlapping(query, [&](TriangleId t) { EXPECT_TRUE(found.insert(t).second); });
-        for (TriangleId t = 0; t < m.triangles.size(); ++t) EXPECT_EQ(found.contains(t), mesh::boxOf(m, t).overlaps(query));
+        for (TriangleId t = 0; t < m.triangles.size(); ++t)
+            EXPECT_EQ(found.contains(t), mesh::boxOf(m, t).overlaps(query));
     }
 }
 
@@ -81,7 +84,8 @@ TEST(TriangleTree, LeafPairsAreEachGivenOnce) {
     for (std::size_t leaf = 0; leaf < tree.leafCount(); ++leaf)
         tree.leavesOverlappingFrom(leaf, [&](std::size_t other) { EXPECT_TRUE(found.emplace(leaf, other).second); });
     for (std::size_t a = 0; a < tree.leafCount(); ++a)
-        for (std::size_t b = a; b < tree.leafCount(); ++b) EXPECT_EQ(found.contains({a, b}), tree.leafBox(a).overlaps(tree.leafBox(b)));
+        for (std::size_t b = a; b < tree.leafCount(); ++b)
+            EXPECT_EQ(found.contains({a, b}), tree.leafBox(a).overlaps(tree.leafBox(b)));
 }
 
 TEST(TriangleTree, RaysHitTheNearSideOfABox) {

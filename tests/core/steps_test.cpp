@@ -28,7 +28,8 @@ TEST(StepCall, ParsesNamesAndValues) {
 }
 
 TEST(StepCall, ErrorsSayWhatThereIs) {
-    EXPECT_EQ(errorOf("polish"), "there is no step 'polish'; there are: clean, weld, orient, drop-shells, fill, decimate");
+    EXPECT_EQ(errorOf("polish"),
+              "there is no step 'polish'; there are: clean, weld, orient, drop-shells, fill, decimate");
     EXPECT_EQ(errorOf(""), "a step needs a name; there are: clean, weld, orient, drop-shells, fill, decimate");
     EXPECT_EQ(errorOf("fill depth=3"), "step 'fill' has no parameter 'depth'; it has: size");
     EXPECT_EQ(errorOf("clean size=3"), "step 'clean' has no parameter 'size'; it has: none");
@@ -96,14 +97,16 @@ TEST(Records, SayWhatWasDropped) {
     EXPECT_EQ(output->record.number("shells_dropped"), 1);
     EXPECT_EQ(output->record.number("triangles_dropped"), 12);
     ASSERT_EQ(output->record.sentences.size(), 2U);
-    EXPECT_EQ(output->record.sentences[0], "Dropped 1 shell of 12 triangles in all, 0.06 in area; the largest is 0.173 across.");
+    EXPECT_EQ(output->record.sentences[0],
+              "Dropped 1 shell of 12 triangles in all, 0.06 in area; the largest is 0.173 across.");
     EXPECT_EQ(output->record.number("no such key"), 0);
 }
 
 // ---- recipes
 
 TEST(Recipe, RoundTrip) {
-    const std::vector<steps::StepCall> calls = {*parseStepCall("weld distance=0.01 open-only=no"), *parseStepCall("orient")};
+    const std::vector<steps::StepCall> calls = {*parseStepCall("weld distance=0.01 open-only=no"),
+                                                *parseStepCall("orient")};
     const auto back = steps::parseRecipe(steps::recipeJson(calls).dump(), "r.json");
     ASSERT_TRUE(back);
     ASSERT_EQ(back->size(), 2U);
@@ -114,11 +117,16 @@ TEST(Recipe, RoundTrip) {
 TEST(Recipe, ErrorsNameTheStep) {
     const auto error = [](const std::string& text) { return steps::parseRecipe(text, "r.json").error().message; };
     EXPECT_EQ(error("["), "r.json: not a recipe: JSON with \"zither\": 1 and a list \"steps\" is expected");
-    EXPECT_EQ(error("{\"zither\": 2, \"steps\": []}"), "r.json: not a recipe: JSON with \"zither\": 1 and a list \"steps\" is expected");
-    EXPECT_EQ(error("{\"zither\": 1, \"steps\": [{\"name\": \"clean\"}, {\"name\": \"fill\", \"parameters\": {\"depth\": 1}}]}"), "r.json: step 2: step 'fill' has no parameter 'depth'");
-    EXPECT_EQ(error("{\"zither\": 1, \"steps\": [{\"name\": \"fill\", \"parameters\": {\"size\": \"big\"}}]}"), "r.json: step 1: size must be a number, true or false");
+    EXPECT_EQ(error("{\"zither\": 2, \"steps\": []}"),
+              "r.json: not a recipe: JSON with \"zither\": 1 and a list \"steps\" is expected");
+    EXPECT_EQ(error("{\"zither\": 1, \"steps\": [{\"name\": \"clean\"}, {\"name\": \"fill\", \"parameters\": "
+                    "{\"depth\": 1}}]}"),
+              "r.json: step 2: step 'fill' has no parameter 'depth'");
+    EXPECT_EQ(error("{\"zither\": 1, \"steps\": [{\"name\": \"fill\", \"parameters\": {\"size\": \"big\"}}]}"),
+              "r.json: step 1: size must be a number, true or false");
     EXPECT_EQ(error("{\"zither\": 1, \"steps\": [{}]}"), "r.json: step 1: a step needs a \"name\"");
-    EXPECT_EQ(error("{\"zither\": 1, \"steps\": [{\"name\": \"decimate\", \"parameters\": {\"percent\": 500}}]}"), "r.json: step 1: step 'decimate': percent must be from 0 to 100, not 500");
+    EXPECT_EQ(error("{\"zither\": 1, \"steps\": [{\"name\": \"decimate\", \"parameters\": {\"percent\": 500}}]}"),
+              "r.json: step 1: step 'decimate': percent must be from 0 to 100, not 500");
 }
 
 // ---- briefs
@@ -137,7 +145,9 @@ TEST(Brief, BuiltInsFollowTheDesign) {
 
 TEST(Brief, FromAFile) {
     TemporaryFolder folder;
-    writeText(folder / "own.json", R"({"zither": 1, "title": "Mould", "requirements": {"boundary_edges": 0, "smallest_angle": 20, "shells": "noted"}})");
+    writeText(
+        folder / "own.json",
+        R"({"zither": 1, "title": "Mould", "requirements": {"boundary_edges": 0, "smallest_angle": 20, "shells": "noted"}})");
     const auto brief = steps::loadBrief((folder / "own.json").string());
     ASSERT_TRUE(brief);
     EXPECT_EQ(brief->title, "Mould");
@@ -148,12 +158,18 @@ TEST(Brief, FromAFile) {
 }
 
 TEST(Brief, ErrorsSayWhatIsWrong) {
-    EXPECT_EQ(steps::loadBrief("pretty").error().message, "there is no brief 'pretty'; there are: print, volume-mesh, reference-surface, or name a .json file");
-    const auto error = [](const std::string& text) { return steps::parseBrief(nlohmann::ordered_json::parse(text), "b.json").error().message; };
+    EXPECT_EQ(steps::loadBrief("pretty").error().message,
+              "there is no brief 'pretty'; there are: print, volume-mesh, reference-surface, or name a .json file");
+    const auto error = [](const std::string& text) {
+        return steps::parseBrief(nlohmann::ordered_json::parse(text), "b.json").error().message;
+    };
     EXPECT_EQ(error("{}"), "b.json: not a brief: the key \"zither\" with the version 1 is missing");
     EXPECT_EQ(error("{\"zither\": 1}"), "b.json: not a brief: the object \"requirements\" is missing");
-    EXPECT_NE(error("{\"zither\": 1, \"requirements\": {\"taste\": 0}}").find("there is no requirement 'taste'; there are: boundary_edges"), std::string::npos);
-    EXPECT_EQ(error("{\"zither\": 1, \"requirements\": {\"shells\": true}}"), "b.json: not a brief: the limit of 'shells' must be a number or \"noted\"");
+    EXPECT_NE(error("{\"zither\": 1, \"requirements\": {\"taste\": 0}}")
+                  .find("there is no requirement 'taste'; there are: boundary_edges"),
+              std::string::npos);
+    EXPECT_EQ(error("{\"zither\": 1, \"requirements\": {\"shells\": true}}"),
+              "b.json: not a brief: the limit of 'shells' must be a number or \"noted\"");
 }
 
 // ---- the automatic repair
@@ -164,7 +180,9 @@ steps::RepairResult repaired(const Mesh& m) {
     return std::move(*r);
 }
 
-TEST(AutomaticRepair, LeavesASoundPartAlone) { EXPECT_TRUE(repaired(unitBox()).steps.empty()); }
+TEST(AutomaticRepair, LeavesASoundPartAlone) {
+    EXPECT_TRUE(repaired(unitBox()).steps.empty());
+}
 
 TEST(AutomaticRepair, MendsEveryKindAtOnceAndSaysWhy) {
     Mesh m = without(sphere(10, 40, 30), {100, 101, 102, 700});

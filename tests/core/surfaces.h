@@ -54,11 +54,15 @@ inline rig::Soup soupOf(const Mesh& m) {
 // A closed box, outwards, 12 triangles.
 inline Mesh box(const Point& low, const Point& high) {
     Mesh m;
-    for (int i = 0; i < 8; ++i) m.positions.emplace_back(i & 1 ? high.x() : low.x(), i & 2 ? high.y() : low.y(), i & 4 ? high.z() : low.z());
-    m.triangles = {{0, 2, 1}, {1, 2, 3}, {4, 5, 6}, {5, 7, 6}, {0, 1, 4}, {1, 5, 4}, {2, 6, 3}, {3, 6, 7}, {0, 4, 2}, {2, 4, 6}, {1, 3, 5}, {3, 7, 5}};
+    for (int i = 0; i < 8; ++i)
+        m.positions.emplace_back(i & 1 ? high.x() : low.x(), i & 2 ? high.y() : low.y(), i & 4 ? high.z() : low.z());
+    m.triangles = {{0, 2, 1}, {1, 2, 3}, {4, 5, 6}, {5, 7, 6}, {0, 1, 4}, {1, 5, 4},
+                   {2, 6, 3}, {3, 6, 7}, {0, 4, 2}, {2, 4, 6}, {1, 3, 5}, {3, 7, 5}};
     return m;
 }
-inline Mesh unitBox() { return box(Point(0, 0, 0), Point(1, 1, 1)); }
+inline Mesh unitBox() {
+    return box(Point(0, 0, 0), Point(1, 1, 1));
+}
 inline Mesh sphere(double radius = 10, std::size_t around = 24, std::size_t along = 12) {
     return fromSoup(rig::sphere(Point(0, 0, 0), radius, around, along));
 }
@@ -133,9 +137,21 @@ inline std::vector<std::pair<std::string, Mesh>> uglyMeshes() {
     for (Point& p : tiny.positions) p *= 1e-40;
     Mesh unused = unitBox();
     unused.positions.emplace_back(5, 5, 5);
-    return {{"empty", empty}, {"collapsed", collapsed}, {"line", line}, {"one", one}, {"twice", twice}, {"flat", flat},
-            {"far", far}, {"huge", huge}, {"tiny", tiny}, {"unused", unused}, {"box", unitBox()}, {"inside out", flipped(unitBox())},
-            {"open box", without(unitBox(), {3})}, {"soup", gridSoup(5, 60, 4)}, {"dense soup", gridSoup(6, 120, 3)},
+    return {{"empty", empty},
+            {"collapsed", collapsed},
+            {"line", line},
+            {"one", one},
+            {"twice", twice},
+            {"flat", flat},
+            {"far", far},
+            {"huge", huge},
+            {"tiny", tiny},
+            {"unused", unused},
+            {"box", unitBox()},
+            {"inside out", flipped(unitBox())},
+            {"open box", without(unitBox(), {3})},
+            {"soup", gridSoup(5, 60, 4)},
+            {"dense soup", gridSoup(6, 120, 3)},
             {"bow tie", together(box(Point(0, 0, 0), Point(1, 1, 1)), box(Point(1, 1, 1), Point(2, 2, 2)))},
             {"edge to edge", together(box(Point(0, 0, 0), Point(1, 1, 1)), box(Point(1, 1, 0), Point(2, 2, 1)))}};
 }
@@ -159,10 +175,14 @@ private:
     std::filesystem::path path_;
 };
 
-inline void writeText(const std::filesystem::path& file, const std::string& text) { std::ofstream(file, std::ios::binary) << text; }
+inline void writeText(const std::filesystem::path& file, const std::string& text) {
+    std::ofstream(file, std::ios::binary) << text;
+}
 
 // Long modes run where this is set in the environment.
-inline bool longMode() { return std::getenv("ZITHER_LONG") != nullptr; }
+inline bool longMode() {
+    return std::getenv("ZITHER_LONG") != nullptr;
+}
 
 // The value of `body` with one thread; compare with the value without this.
 template <class Body>

@@ -1,4 +1,5 @@
 // The whole job by mouse and keys in the real window.
+#include <gtest/gtest.h>
 #include <QAbstractButton>
 #include <QApplication>
 #include <QComboBox>
@@ -8,7 +9,6 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QMimeData>
-#include <gtest/gtest.h>
 
 #include <fstream>
 
@@ -25,14 +25,18 @@ namespace {
 
 using check::DefectClass;
 
-QString rig(const QString& part) { return QString(ZITHER_RIG) + "/" + part + ".stl"; }
+QString rig(const QString& part) {
+    return QString(ZITHER_RIG) + "/" + part + ".stl";
+}
 
 QString labelText(WindowDriver& d, const QString& name) {
     auto* l = d.find<QLabel>(name);
     return l ? l->text() : QString();
 }
 
-desktop::StringsPanel& strings(WindowDriver& d) { return *d.window().findChild<desktop::StringsPanel*>(); }
+desktop::StringsPanel& strings(WindowDriver& d) {
+    return *d.window().findChild<desktop::StringsPanel*>();
+}
 
 std::size_t rowOf(WindowDriver& d, const QString& id) {
     const auto& rows = strings(d).rows();
@@ -41,13 +45,18 @@ std::size_t rowOf(WindowDriver& d, const QString& id) {
     return 0;
 }
 
-const session::StringRow& row(WindowDriver& d, const QString& id) { return strings(d).rows()[rowOf(d, id)]; }
+const session::StringRow& row(WindowDriver& d, const QString& id) {
+    return strings(d).rows()[rowOf(d, id)];
+}
 
-std::uint64_t openEdges(WindowDriver& d) { return d.workshop().kept()->survey->counts.boundaryEdges; }
+std::uint64_t openEdges(WindowDriver& d) {
+    return d.workshop().kept()->survey->counts.boundaryEdges;
+}
 
 void clickMark(WindowDriver& d, const QString& id, std::size_t mark) {
     const std::size_t r = rowOf(d, id);
-    d.click(&strings(d), QPointF(strings(d).xOf(strings(d).rows()[r].marks[mark].at), strings(d).rowRect(r).center().y()));
+    d.click(&strings(d),
+            QPointF(strings(d).xOf(strings(d).rows()[r].marks[mark].at), strings(d).rowRect(r).center().y()));
 }
 
 TEST(Window, EmptyAtFirstThenOpensFiles) {
@@ -59,7 +68,8 @@ TEST(Window, EmptyAtFirstThenOpensFiles) {
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().parts().size() == 2; }));
     ASSERT_TRUE(d.settle());
     EXPECT_TRUE(d.button("Repair")->isEnabled());
-    EXPECT_EQ(row(d, "boundary_edges").value, d.workshop().current()->name == "hub" ? QString("3\u202F424") : QString("0"));
+    EXPECT_EQ(row(d, "boundary_edges").value,
+              d.workshop().current()->name == "hub" ? QString("3\u202F424") : QString("0"));
     EXPECT_EQ(d.workshop().recentFiles().size(), 2);
 }
 
@@ -96,9 +106,11 @@ TEST(Window, TheWholeJobByMouseAndKeys) {
     percent->selectAll();
     QTest::keyClicks(percent, "40");
     QTest::keyClick(percent, Qt::Key_Return);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().currentPreview() && d.workshop().currentPreview()->used.at("percent") == 40; }));
+    ASSERT_TRUE(d.waitFor(
+        [&] { return d.workshop().currentPreview() && d.workshop().currentPreview()->used.at("percent") == 40; }));
     const std::size_t before = d.workshop().kept()->mesh->triangles.size();
-    EXPECT_NEAR(static_cast<double>(d.workshop().shown()->mesh->triangles.size()), 0.4 * static_cast<double>(before), 3);
+    EXPECT_NEAR(static_cast<double>(d.workshop().shown()->mesh->triangles.size()), 0.4 * static_cast<double>(before),
+                3);
     EXPECT_EQ(d.workshop().kept()->mesh->triangles.size(), before);
     ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
     ASSERT_TRUE(d.clickButton("Keep"));
@@ -127,7 +139,9 @@ TEST(Strings, ClickFliesToThePlaceAndKeysStepOn) {
     EXPECT_EQ(d.workshop().chosenClass(), DefectClass::OpenEdges);
     // The place comes to the middle of the view, larger than before.
     const QPointF middle(d.window().viewport().width() / 2.0, d.window().viewport().height() / 2.0);
-    EXPECT_TRUE(d.waitFor([&] { return (d.window().viewport().placeOnScreen(*d.workshop().chosenFinding()) - middle).manhattanLength() < 1; }));
+    EXPECT_TRUE(d.waitFor([&] {
+        return (d.window().viewport().placeOnScreen(*d.workshop().chosenFinding()) - middle).manhattanLength() < 1;
+    }));
     EXPECT_LT(d.window().viewport().camera().worldPerPixel(), before.worldPerPixel());
 
     const auto places = d.workshop().places(DefectClass::OpenEdges);
@@ -183,7 +197,8 @@ TEST(Strings, MarksOfAPreviewGoAndCome) {
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().currentPreview().has_value(); }));
     std::size_t going = 0;
     std::size_t staying = 0;
-    for (const session::Mark& m : row(d, "boundary_edges").marks) (m.state == session::MarkState::Goes ? going : staying) += 1;
+    for (const session::Mark& m : row(d, "boundary_edges").marks)
+        (m.state == session::MarkState::Goes ? going : staying) += 1;
     EXPECT_GT(going, 0U);
     EXPECT_GT(staying, 0U);
     EXPECT_EQ(going + staying, d.workshop().places(DefectClass::OpenEdges).size());
@@ -255,7 +270,8 @@ TEST(View, TurnsPansAndZoomsAboutThePointer) {
     // The point under the pointer stays there while the wheel turns.
     const QPointF pointer(200, 150);
     const mesh::Point under = view.camera().rayOrigin(pointer);
-    QWheelEvent wheel(pointer, view.mapToGlobal(pointer), {}, QPoint(0, 240), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QWheelEvent wheel(pointer, view.mapToGlobal(pointer), {}, QPoint(0, 240), Qt::NoButton, Qt::NoModifier,
+                      Qt::NoScrollPhase, false);
     QApplication::sendEvent(&view, &wheel);
     EXPECT_LT((view.camera().toScreen(under) - pointer).manhattanLength(), 0.01);
     EXPECT_LT(view.camera().worldPerPixel(), turned.worldPerPixel());
@@ -422,7 +438,8 @@ TEST(Jobs, TheWindowStaysAliveWhileWorkRuns) {
 TEST(Jobs, ANewerPreviewReplacesTheOlder) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("blade")}));
-    for (double percent : {80.0, 60.0, 20.0}) d.workshop().preview({steps::findStep("decimate"), {{"percent", percent}}});
+    for (double percent : {80.0, 60.0, 20.0})
+        d.workshop().preview({steps::findStep("decimate"), {{"percent", percent}}});
     ASSERT_TRUE(d.waitFor([&] { return !d.workshop().jobs().busy(); }));
     ASSERT_TRUE(d.workshop().currentPreview());
     EXPECT_EQ(d.workshop().currentPreview()->used.at("percent"), 20);

@@ -1,0 +1,11 @@
+#!/usr/bin/env bash
+# Runs clang-tidy over src/ (or the files named). Needs the Debian package clang-tidy.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+if [ ! -f build/tidy/compile_commands.json ]; then
+  cmake -S . -B build/tidy -G Ninja -DCMAKE_BUILD_TYPE=Release -DCMAKE_DISABLE_PRECOMPILE_HEADERS=ON -DZITHER_TESTS=OFF -DZITHER_BENCH=OFF >/dev/null
+  cmake --build build/tidy --target zither_session_autogen zither_desktop_autogen >/dev/null
+fi
+files=("$@")
+[ ${#files[@]} -gt 0 ] || mapfile -t files < <(git ls-files 'src/*.cpp')
+printf '%s\n' "${files[@]}" | xargs -P "$(nproc)" -n 4 clang-tidy -p build/tidy --quiet
