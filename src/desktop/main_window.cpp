@@ -41,6 +41,7 @@ MainWindow::MainWindow(session::Workshop& workshop, Dialogs& dialogs, QWidget* p
     connect(header_, &HeaderBar::exportWanted, this, &MainWindow::exportPart);
     connect(header_, &HeaderBar::otherBriefWanted, this, &MainWindow::openOtherBrief);
     refreshRecent();
+    viewport_->setFocus();
 }
 
 void MainWindow::buildPanels() {

