@@ -5,6 +5,7 @@
 #include <cmath>
 #include <limits>
 
+#include "exact/predicates.h"
 #include "mesh/tolerances.h"
 
 namespace zither::repair {
@@ -25,6 +26,7 @@ struct Weight {
     [[nodiscard]] Weight operator+(const Weight& o) const { return {std::max(fold, o.fold), area + o.area}; }
 };
 constexpr double forbidden = 10;  // as a fold: worse than any real one
+constexpr double degenerate = 5;  // a triangle without area: only where there is no other way
 
 double foldBetween(const Point& unitNormal, const Point& otherUnitNormal) {
     const double cosine = unitNormal.dot(otherUnitNormal);
@@ -80,6 +82,9 @@ private:
             Weight w = parts + Weight{0, length};
             w.fold = std::max({w.fold, foldBetween(unit, normal_[at(i, k)]), foldBetween(unit, normal_[at(k, j)])});
             if (lastEdge) w.fold = std::max(w.fold, foldBetween(unit, loop_.rimNormals[n_ - 1]));
+            if (!(w < best)) continue;
+            // Collinear corners have no area and no fold, and would look best of all.
+            if (exact::collinear(point_[i], point_[k], point_[j])) w.fold = std::max(w.fold, degenerate);
             if (w < best) {
                 best = w;
                 split_[at(i, j)] = k;

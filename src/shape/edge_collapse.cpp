@@ -205,6 +205,8 @@ bool EdgeCollapse::linkAllows(VertexId u, VertexId v) {
         for (VertexId w : triangle_[t]) mark_[w] = markNow_;
     }
     if (over == 0 || over > 2) return false;
+    // A lone triangle would vanish, and a shell with it.
+    if (over == 1 && cornerCount_[u] == 1 && cornerCount_[v] == 1) return false;
     const std::uint32_t seen = markNow_++;
     std::size_t common = 0;
     for (TriangleId t : trianglesAt(v))

@@ -205,6 +205,23 @@ TEST(Fill, RimsThatTouchAtAVertex) {
     EXPECT_TRUE(surveyed(r->mesh).solid);
 }
 
+// Corners of a rim on one straight line have no area between them: the smallest patch must not be made of those.
+TEST(Fill, StraightRimsGiveNoDegenerateTriangles) {
+    Mesh m = uglyMeshes()[5].second;  // a flat 4 by 4 grid
+    std::vector<std::uint8_t> keep(m.triangles.size(), 1);
+    for (mesh::TriangleId t = 0; t < keep.size(); ++t) {
+        const Point c = mesh::centroid(m, t);
+        keep[t] = !(c.x() > 1 && c.x() < 3 && c.y() > 1 && c.y() < 3);
+    }
+    m = mesh::keepTriangles(m, keep);
+    const auto r = repair::fill(m, Pick(), {.maxSize = 3}, silent());
+    EXPECT_EQ(r->filled, 1U);
+    const auto s = surveyed(r->mesh);
+    EXPECT_EQ(s.counts.degenerateTriangles, 0U);
+    EXPECT_EQ(s.counts.selfIntersectingPairs, 0U);
+    EXPECT_DOUBLE_EQ(s.mass.area, 16);
+}
+
 TEST(Fill, ALongRim) {
     const Mesh m = [] {
         const Mesh s = sphere(10, 1200, 40);

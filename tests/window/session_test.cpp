@@ -1,0 +1,260 @@
+// The session without its widgets: camera, strings as text, jobs, coats.
+#include <gtest/gtest.h>
+#include <QSettings>
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <cmath>
+
+#include "session/camera.h"
+#include "session/strings.h"
+#include "session/workshop.h"
+
+namespace zither::tests {
+namespace {
+
+using check::DefectClass;
+using mesh::Point;
+using session::Camera;
+
+mesh::Mesh brick() {
+    mesh::Mesh m;
+    for (int i = 0; i < 8; ++i) m.positions.emplace_back(i & 1 ? 30.0 : 0.0, i & 2 ? 20.0 : 0.0, i & 4 ? 10.0 : 0.0);
+    m.triangles = {{0, 2, 1}, {1, 2, 3}, {4, 5, 6}, {5, 7, 6}, {0, 1, 4}, {1, 5, 4},
+                   {2, 6, 3}, {3, 6, 7}, {0, 4, 2}, {2, 4, 6}, {1, 3, 5}, {3, 7, 5}};
+    return m;
+}
+
+Camera looking(Camera::View view) {
+    Camera c;
+    c.setViewport(QSizeF(800, 600));
+    c.setScene(mesh::boxOf(brick()));
+    c.lookFrom(view);
+    c.fit(brick());
+    return c;
+}
+
+TEST(Camera, FitShowsEveryCornerFromEverySide) {
+    for (Camera::View view : {Camera::View::Front, Camera::View::Back, Camera::View::Left, Camera::View::Right,
+                              Camera::View::Top, Camera::View::Bottom, Camera::View::Iso}) {
+        const Camera c = looking(view);
+        double widest = 0;
+        for (const Point& p : brick().positions) {
+            const QPointF at = c.toScreen(p);
+            EXPECT_GT(at.x(), 0);
+            EXPECT_LT(at.x(), 800);
+            EXPECT_GT(at.y(), 0);
+            EXPECT_LT(at.y(), 600);
+            widest = std::max({widest, std::abs(at.x() - 400) / 400, std::abs(at.y() - 300) / 300});
+        }
+        EXPECT_GT(widest, 0.7);
+    }
+}
+
+TEST(Camera, StandardViewsLookAlongTheAxes) {
+    EXPECT_LT((looking(Camera::View::Front).direction() - Point(0, 1, 0)).norm(), 1e-12);
+    EXPECT_LT((looking(Camera::View::Left).direction() - Point(1, 0, 0)).norm(), 1e-12);
+    EXPECT_LT((looking(Camera::View::Top).direction() - Point(0, 0, -1)).norm(), 1e-12);
+    // Up is up from the front, and +X is on the right.
+    const Camera front = looking(Camera::View::Front);
+    EXPECT_LT(front.toScreen(Point(0, 0, 10)).y(), front.toScreen(Point(0, 0, 0)).y());
+    EXPECT_GT(front.toScreen(Point(30, 0, 0)).x(), front.toScreen(Point(0, 0, 0)).x());
+}
+
+TEST(Camera, OrbitKeepsThePivotOnTheScreen) {
+    Camera c = looking(Camera::View::Iso);
+    const Point pivot(30, 20, 10);
+    const QPointF before = c.toScreen(pivot);
+    for (int i = 0; i < 50; ++i) c.orbit(QPointF(13, -7), pivot);
+    EXPECT_LT((c.toScreen(pivot) - before).manhattanLength(), 1e-6);
+}
+
+TEST(Camera, RaysGoThroughWhatTheyWereShotAt) {
+    Camera c = looking(Camera::View::Iso);
+    for (const Point& p : brick().positions) {
+        const Point origin = c.rayOrigin(c.toScreen(p));
+        EXPECT_LT((p - origin).cross(c.direction()).norm(), 1e-9);
+        EXPECT_GT((p - origin).dot(c.direction()), 0);
+    }
+}
+
+TEST(Camera, ZoomStaysWithinReason) {
+    Camera c = looking(Camera::View::Iso);
+    for (int i = 0; i < 1000; ++i) c.zoom(2, QPointF(10, 10));
+    EXPECT_GT(c.worldPerPixel(), 0);
+    EXPECT_TRUE(std::isfinite(c.worldPerPixel()));
+    for (int i = 0; i < 1000; ++i) c.zoom(0.5, QPointF(10, 10));
+    EXPECT_LT(c.worldPerPixel(), 1000);
+}
+
+TEST(Camera, FlightsEndWhereTheyShould) {
+    const Camera a = looking(Camera::View::Front);
+    Camera b = looking(Camera::View::Top);
+    b.flyTo(Point(30, 20, 10), 1, Point(0, 0, 1));
+    const Camera end = Camera::between(a, b, 1);
+    EXPECT_LT((end.direction() - b.direction()).norm(), 1e-9);
+    EXPECT_LT((end.centre() - Point(30, 20, 10)).norm(), 1e-9);
+    EXPECT_NEAR(end.worldPerPixel(), b.worldPerPixel(), 1e-9);
+    EXPECT_LT((Camera::between(a, b, 0).direction() - a.direction()).norm(), 1e-9);
+    // A place seen from behind is turned to the viewer.
+    Camera c = looking(Camera::View::Bottom);
+    c.flyTo(Point(0, 0, 10), 1, Point(0, 0, 1));
+    EXPECT_LT(c.direction().z(), 0);
+}
+
+TEST(Camera, ViewProjectionAgreesWithToScreen) {
+    const Camera c = looking(Camera::View::Iso);
+    for (const Point& p : brick().positions) {
+        const QVector3D clip = c.viewProjection().map(
+            QVector3D(static_cast<float>(p.x()), static_cast<float>(p.y()), static_cast<float>(p.z())));
+        const QPointF at = c.toScreen(p);
+        EXPECT_NEAR(clip.x(), at.x() / 400 - 1, 1e-4);
+        EXPECT_NEAR(clip.y(), 1 - at.y() / 300, 1e-4);
+        EXPECT_LT(std::abs(clip.z()), 1.0001F);
+    }
+}
+
+class WorkshopTest : public ::testing::Test {
+protected:
+    QTemporaryDir folder;
+    QSettings settings{folder.filePath("s.ini"), QSettings::IniFormat};
+    session::Workshop workshop{settings};
+
+    void open(const QString& part) {
+        workshop.open({QString(ZITHER_RIG) + "/" + part + ".stl"});
+        settle();
+    }
+    void settle() {
+        ASSERT_TRUE(QTest::qWaitFor([&] { return !workshop.jobs().busy() && workshop.kept(); }, 60000));
+    }
+    std::string rowsAsText() {
+        std::string text;
+        for (const session::StringRow& r : session::stringRows(workshop))
+            text += (r.noted ? "noted "
+                     : r.met ? "ok "
+                             : "fails ") +
+                    r.id.toStdString() + " " + std::to_string(r.marks.size()) + "\n";
+        return text;
+    }
+};
+
+TEST_F(WorkshopTest, StringsAsText) {
+    open("spinner");
+    EXPECT_EQ(
+        rowsAsText(),
+        "ok boundary_edges 0\nok nonmanifold_edges 0\nok nonmanifold_vertices 0\nfails misoriented_edges 6\n"
+        "ok self_intersecting_pairs 0\nok duplicate_triangles 0\nok degenerate_triangles 0\nfails inward_shells 1\n"
+        "noted shells 2\nok largest_side 0\n");
+}
+
+TEST_F(WorkshopTest, StringsOfTheStrainerFollowItsDamage) {
+    open("strainer");
+    const std::string text = rowsAsText();
+    EXPECT_NE(text.find("fails duplicate_triangles 15"), std::string::npos) << text;
+    EXPECT_NE(text.find("fails degenerate_triangles 11"), std::string::npos) << text;
+    EXPECT_NE(text.find("fails nonmanifold_vertices 4"), std::string::npos) << text;
+}
+
+TEST_F(WorkshopTest, AnotherBriefJudgesAnew) {
+    open("fairing");
+    EXPECT_FALSE(workshop.verdict()->allMet());
+    workshop.setBrief(steps::builtInBriefs()[2]);
+    settle();
+    EXPECT_TRUE(workshop.verdict()->allMet());
+    EXPECT_EQ(settings.value("brief").toString(), "reference-surface");
+    // The next start remembers it.
+    session::Workshop next(settings);
+    EXPECT_EQ(next.brief().id, "reference-surface");
+}
+
+TEST_F(WorkshopTest, FailingClassesAndPlacesInOrder) {
+    open("blade");
+    EXPECT_EQ(workshop.failingClasses(), (std::vector{DefectClass::OpenEdges, DefectClass::SelfIntersections}));
+    const auto places = workshop.places(DefectClass::OpenEdges);
+    const auto& list = workshop.kept()->survey->findings.list;
+    for (std::size_t i = 1; i < places.size(); ++i)
+        EXPECT_LE(list[places[i - 1]].position.z(), list[places[i]].position.z());
+    workshop.stepFinding(-1);
+    EXPECT_EQ(workshop.chosenFinding(), places.back());
+    workshop.stepFinding(1);
+    EXPECT_EQ(workshop.chosenFinding(), places.front());
+}
+
+TEST_F(WorkshopTest, RepairBegunElsewhereBranchesFromWhereItBegan) {
+    open("hub");
+    workshop.repair();
+    settle();
+    ASSERT_EQ(workshop.current()->track.stops().size(), 3U);
+    workshop.goTo(1);
+    settle();
+    workshop.repair();
+    workshop.goTo(2);  // while it runs
+    settle();
+    settle();
+    EXPECT_EQ(workshop.current()->track.stop(3).parent, 1U);
+}
+
+TEST_F(WorkshopTest, ClosingAPartWhileItIsRepairedIsSafe) {
+    open("blade");
+    workshop.repair();
+    workshop.closePart(0);
+    EXPECT_TRUE(QTest::qWaitFor([&] { return !workshop.jobs().busy(); }, 60000));
+    EXPECT_EQ(workshop.current(), nullptr);
+}
+
+TEST_F(WorkshopTest, PreviewShowsWhatWouldBeAndKeepMakesItAStop) {
+    open("hub");
+    workshop.preview({steps::findStep("weld"), {}});
+    EXPECT_TRUE(workshop.previewRunning());
+    settle();
+    ASSERT_TRUE(workshop.currentPreview());
+    EXPECT_EQ(workshop.shown()->survey->counts.boundaryEdges, 0U);
+    EXPECT_GT(workshop.kept()->survey->counts.boundaryEdges, 0U);
+    workshop.keepPreview();
+    EXPECT_EQ(workshop.kept()->survey->counts.boundaryEdges, 0U);
+    EXPECT_EQ(workshop.current()->track.stop(1).label, "weld");
+    EXPECT_EQ(workshop.current()->track.recipeTo(1).front().given.size(), 2U);
+}
+
+TEST_F(WorkshopTest, UndoDropsAPreviewFirst) {
+    open("hub");
+    workshop.preview({steps::findStep("clean"), {}});
+    settle();
+    ASSERT_TRUE(workshop.currentPreview());
+    workshop.undo();
+    EXPECT_FALSE(workshop.currentPreview());
+    EXPECT_EQ(workshop.current()->track.current(), 0U);
+}
+
+TEST_F(WorkshopTest, ChangeLensMarksNewTriangles) {
+    open("fairing");
+    workshop.preview({steps::findStep("fill"), {}});
+    settle();
+    workshop.keepPreview();
+    workshop.setLens(session::Lens::Change);
+    settle();
+    const auto& colours = workshop.coat().colours;
+    ASSERT_EQ(colours.size(), workshop.kept()->mesh->triangles.size());
+    const std::size_t before = workshop.current()->track.imported()->triangles.size();
+    for (std::size_t t = 0; t < colours.size(); ++t) ASSERT_EQ(colours[t] == colours[0], t < before) << t;
+}
+
+TEST_F(WorkshopTest, DeviationLensIsZeroAtFirst) {
+    open("spinner");
+    workshop.setLens(session::Lens::Deviation);
+    settle();
+    EXPECT_EQ(workshop.coat().legend.high, 0);
+}
+
+TEST_F(WorkshopTest, AnUnknownPlaceIsIgnored) {
+    open("spinner");
+    workshop.chooseFinding(1'000'000);
+    EXPECT_FALSE(workshop.chosenFinding());
+    workshop.choosePart(17);
+    EXPECT_EQ(workshop.currentIndex(), 0U);
+    workshop.goTo(99);
+    EXPECT_EQ(workshop.current()->track.current(), 0U);
+}
+
+}  // namespace
+}  // namespace zither::tests
