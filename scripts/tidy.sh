@@ -4,7 +4,6 @@ set -euo pipefail
 cd "$(dirname "$0")/.."
 if [ ! -f build/tidy/compile_commands.json ]; then
   cmake -S . -B build/tidy -G Ninja -DCMAKE_BUILD_TYPE=Release -DCMAKE_DISABLE_PRECOMPILE_HEADERS=ON -DZITHER_TESTS=OFF -DZITHER_BENCH=OFF >/dev/null
-  cmake --build build/tidy --target zither_session_autogen zither_desktop_autogen >/dev/null
 fi
 files=("$@")
 [ ${#files[@]} -gt 0 ] || mapfile -t files < <(git ls-files 'src/*.cpp')

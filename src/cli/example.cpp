@@ -51,7 +51,7 @@ Outcome<std::string> oneJob(const fs::path& file, const fs::path& target) {
     const auto& before = input->survey;
     const auto& after = output->survey;
     return fmt::format(
-        "{:12} {:>8} {:>7} {:>6} {:>7} {:>14} | {:>8} {:>7} {:>6} {:>7} {:>14} | {:>9.3g} | {} of {}\n",
+        "{:12} {:>8} {:>7} {:>6} {:>8} {:>14} | {:>8} {:>7} {:>6} {:>8} {:>14} | {:>9.3g} | {} of {}\n",
         file.stem().string(), before.counts.triangles, before.counts.boundaryEdges, before.counts.misorientedEdges,
         before.counts.selfIntersectingPairs, soundness(before), after.counts.triangles, after.counts.boundaryEdges,
         after.counts.misorientedEdges, after.counts.selfIntersectingPairs, soundness(after),
@@ -68,8 +68,8 @@ int runExample(const std::string& folder, const std::string& outputFolder, std::
     }
     std::error_code error;
     fs::create_directories(outputFolder, error);
-    out << fmt::format("{:12} {:^46} | {:^46} | {:>9} |\n", "", "before", "the written file, read back", "deviation");
-    out << fmt::format("{:12} {:>8} {:>7} {:>6} {:>7} {:>14} | {:>8} {:>7} {:>6} {:>7} {:>14} | {:>9} | {}\n", "part",
+    out << fmt::format("{:12} {:^47} | {:^47} | {:>9} |\n", "", "before", "the written file, read back", "deviation");
+    out << fmt::format("{:12} {:>8} {:>7} {:>6} {:>8} {:>14} | {:>8} {:>7} {:>6} {:>8} {:>14} | {:>9} | {}\n", "part",
                        "tri", "open", "facing", "crossing", "surface", "tri", "open", "facing", "crossing", "surface",
                        "at most", "in tune (Print)");
     int code = 0;
