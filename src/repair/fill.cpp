@@ -1,6 +1,7 @@
 // Finds the rims of holes, takes them apart into simple loops, and closes those that are small enough.
 #include <Eigen/Geometry>
 #include <algorithm>
+#include <ranges>
 #include <set>
 
 #include "mesh/edges.h"
@@ -92,9 +93,9 @@ private:
 // The rim from the hole's side: new triangles run along it against the surface's own.
 Loop loopOf(const Mesh& m, const Rim& rim) {
     Loop loop;
-    for (auto it = rim.rbegin(); it != rim.rend(); ++it) {
-        loop.vertices.push_back(toVertex(m, *it));
-        const Point n = mesh::areaVector(m, mesh::triangleOf(*it));
+    for (HalfEdge h : rim | std::views::reverse) {
+        loop.vertices.push_back(toVertex(m, h));
+        const Point n = mesh::areaVector(m, mesh::triangleOf(h));
         loop.rimNormals.push_back(n.norm() > 0 ? Point(n.normalized()) : Point(Point::Zero()));
     }
     return loop;
