@@ -178,10 +178,10 @@ void EdgeCollapse::offer(VertexId u, VertexId v) {
 }
 
 void EdgeCollapse::fillQueue() {
-    for (TriangleId t = 0; t < triangle_.size(); ++t)
+    for (const Triangle& t : triangle_)
         for (unsigned k = 0; k < 3; ++k) {
-            const VertexId u = triangle_[t][k];
-            const VertexId v = triangle_[t][(k + 1) % 3];
+            const VertexId u = t[k];
+            const VertexId v = t[(k + 1) % 3];
             // Each inner edge is seen twice, in both directions; an open one once in either.
             if (u < v || (kind_[u] != VertexKind::Inner && kind_[v] != VertexKind::Inner)) offer(u, v);
         }
