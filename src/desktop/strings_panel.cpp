@@ -35,7 +35,6 @@ StringsPanel::StringsPanel(session::Workshop& workshop, QWidget* parent) : QWidg
 
 void StringsPanel::refresh() {
     rows_ = session::stringRows(workshop_);
-    hovered_.reset();
     setFixedHeight(static_cast<int>(titleHeight + rowHeight * static_cast<double>(rows_.size()) + 8));
     update();
 }
@@ -229,7 +228,6 @@ void StringsPanel::mouseMoveEvent(QMouseEvent* event) {
                                     session::shortNumber(f.position.y()), session::shortNumber(f.position.z())),
                            this);
     }
-    hovered_ = hit;
 }
 
 void StringsPanel::mouseReleaseEvent(QMouseEvent* event) {
@@ -246,10 +244,6 @@ void StringsPanel::mouseReleaseEvent(QMouseEvent* event) {
         if (rows_[*row].defect) workshop_.chooseClass(rows_[*row].defect);
     }
     update();
-}
-
-void StringsPanel::leaveEvent(QEvent*) {
-    hovered_.reset();
 }
 
 }  // namespace zither::desktop

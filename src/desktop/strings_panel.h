@@ -23,7 +23,6 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
-    void leaveEvent(QEvent* event) override;
 
 private:
     struct Hit {
@@ -41,7 +40,6 @@ private:
 
     session::Workshop& workshop_;
     std::vector<session::StringRow> rows_;
-    std::optional<Hit> hovered_;
     std::optional<double> dragFrom_;
     double dragTo_ = 0;
 };

@@ -37,10 +37,17 @@ const Step* findStep(std::string_view name) {
     return it == all.end() ? nullptr : &*it;
 }
 
+namespace {
+
+double proposedValue(const Parameter& p, const Mesh& m) {
+    return p.propose ? std::clamp(p.propose(m), p.min, p.max) : p.fallback;
+}
+
+}  // namespace
+
 Arguments proposedArguments(const Step& step, const Mesh& m) {
     Arguments arguments;
-    for (const Parameter& p : step.parameters)
-        arguments.emplace(p.name, p.propose ? std::clamp(p.propose(m), p.min, p.max) : p.fallback);
+    for (const Parameter& p : step.parameters) arguments.emplace(p.name, proposedValue(p, m));
     return arguments;
 }
 
@@ -106,8 +113,7 @@ Outcome<StepOutput> runStep(const StepCall& call, const Mesh& m, const Pick& pic
                             Progress& progress) {
     used = call.given;
     for (const Parameter& p : call.step->parameters)
-        if (!used.contains(p.name))
-            used.emplace(p.name, p.propose ? std::clamp(p.propose(m), p.min, p.max) : p.fallback);
+        if (!used.contains(p.name)) used.emplace(p.name, proposedValue(p, m));
     return call.step->run(m, pick, used, progress);
 }
 
