@@ -1,12 +1,9 @@
-// Pairs of triangles that meet where they should not, decided exactly. Candidates come from overlapping boxes of a
-// bounding-volume tree; each pair is settled by signs of exact predicates (after Guigue & Devillers 2003), with the
-// vertices and the edge that two triangles share left out as definitions.md asks.
-#include <Eigen/Geometry>
+// Counts the pairs of triangles that meet where they should not, and groups them into places.
+#include <tbb/parallel_sort.h>
+
 #include <algorithm>
-#include <atomic>
 
 #include "check/surroundings.h"
-#include "exact/predicates.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/parallel.h"
 #include "space/triangle_tree.h"
@@ -14,231 +11,51 @@
 namespace zither::check {
 namespace {
 
-using Corner3 = std::array<const Point*, 3>;
+constexpr std::uint32_t none = 0xFFFFFFFFU;
 
-int sideOf(const Corner3& plane, const Point& p) {
-    return exact::orient3d(*plane[0], *plane[1], *plane[2], p);
-}
-
-// A coordinate that can be dropped without flattening the triangle to a line; its turn in the plane that is left.
-struct Projection {
-    int axis = 0;
-    int turn = 0;
-};
-
-Projection projectionOf(const Corner3& t) {
-    const Point normal = (*t[1] - *t[0]).cross(*t[2] - *t[0]);
-    Projection p;
-    normal.cwiseAbs().maxCoeff(&p.axis);
-    for (int tries = 0; tries < 3; ++tries, p.axis = (p.axis + 1) % 3) {
-        p.turn = exact::orient2dDropping(p.axis, *t[0], *t[1], *t[2]);
-        if (p.turn != 0) break;
-    }
-    return p;
-}
-
-bool withinInterval(double x, double a, double b) {
-    return std::min(a, b) <= x && x <= std::max(a, b);
-}
-
-// p, known to lie on the line ab in projection, lies between a and b.
-bool betweenOnLine(int axis, const Point& p, const Point& a, const Point& b) {
-    const int u = (axis + 1) % 3;
-    const int v = (axis + 2) % 3;
-    return withinInterval(p[u], a[u], b[u]) && withinInterval(p[v], a[v], b[v]);
-}
-
-bool segmentsMeetInPlane(int axis, const Point& p, const Point& q, const Point& a, const Point& b) {
-    const int pa = exact::orient2dDropping(axis, a, b, p);
-    const int qa = exact::orient2dDropping(axis, a, b, q);
-    if (pa * qa > 0) return false;
-    const int ap = exact::orient2dDropping(axis, p, q, a);
-    const int bp = exact::orient2dDropping(axis, p, q, b);
-    if (ap * bp > 0) return false;
-    if (pa * qa < 0 && ap * bp < 0) return true;
-    return (pa == 0 && betweenOnLine(axis, p, a, b)) || (qa == 0 && betweenOnLine(axis, q, a, b)) ||
-           (ap == 0 && betweenOnLine(axis, a, p, q)) || (bp == 0 && betweenOnLine(axis, b, p, q));
-}
-
-bool pointInTriangleInPlane(const Projection& projection, const Point& p, const Corner3& t) {
-    for (unsigned k = 0; k < 3; ++k)
-        if (exact::orient2dDropping(projection.axis, *t[k], *t[(k + 1) % 3], p) * projection.turn < 0) return false;
-    return true;
-}
-
-bool coplanarSegmentMeets(const Point& p, const Point& q, const Corner3& t) {
-    const Projection projection = projectionOf(t);
-    if (pointInTriangleInPlane(projection, p, t)) return true;
-    for (unsigned k = 0; k < 3; ++k)
-        if (segmentsMeetInPlane(projection.axis, p, q, *t[k], *t[(k + 1) % 3])) return true;
-    return false;
-}
-
-// Closed segment pq and closed triangle t; the sides of t's plane on which p and q lie are known.
-bool segmentMeets(const Point& p, int sideP, const Point& q, int sideQ, const Corner3& t) {
-    if (sideP * sideQ > 0) return false;
-    if (sideP == 0 && sideQ == 0) return coplanarSegmentMeets(p, q, t);
-    int positive = 0;
-    int negative = 0;
-    for (unsigned k = 0; k < 3; ++k) {
-        const int side = exact::orient3d(p, q, *t[k], *t[(k + 1) % 3]);
-        positive += side > 0;
-        negative += side < 0;
-        if (positive > 0 && negative > 0) return false;
-    }
-    return true;
-}
-
-// Both triangles with the shared vertices first: `shared` of them, in the same order in both.
-struct Pair {
-    Corner3 a;
-    Corner3 b;
-    unsigned shared = 0;
-};
-
-Pair sharedFirst(const Mesh& m, TriangleId ta, TriangleId tb) {
-    const mesh::Triangle& a = m.triangles[ta];
-    const mesh::Triangle& b = m.triangles[tb];
-    std::array<unsigned, 3> orderA{0, 1, 2};
-    std::array<unsigned, 3> orderB{0, 1, 2};
-    unsigned shared = 0;
-    for (unsigned i = 0; i < 3; ++i)
-        for (unsigned j = shared; j < 3; ++j)
-            if (a[i] == b[orderB[j]]) {
-                std::swap(orderB[shared], orderB[j]);
-                std::swap(orderA[shared], orderA[std::find(orderA.begin(), orderA.end(), i) - orderA.begin()]);
-                ++shared;
-                break;
-            }
-    Pair pair;
-    pair.shared = shared;
-    for (unsigned k = 0; k < 3; ++k) {
-        pair.a[k] = &m.positions[a[orderA[k]]];
-        pair.b[k] = &m.positions[b[orderB[k]]];
-    }
-    return pair;
-}
-
-// Triangles over one edge meet elsewhere only where they lie in one plane on the same side of it.
-bool foldsOver(const Pair& p) {
-    if (sideOf(p.a, *p.b[2]) != 0) return false;
-    const Projection projection = projectionOf(p.a);
-    const int sideA = exact::orient2dDropping(projection.axis, *p.a[0], *p.a[1], *p.a[2]);
-    const int sideB = exact::orient2dDropping(projection.axis, *p.a[0], *p.a[1], *p.b[2]);
-    return sideA * sideB > 0;
-}
-
-// Triangles at one vertex share a convex set that contains it; it is more than the vertex exactly if the edge opposite
-// the vertex, of one of them, meets the other.
-bool meetsBeyondVertex(const Pair& p) {
-    const int b1 = sideOf(p.a, *p.b[1]);
-    const int b2 = sideOf(p.a, *p.b[2]);
-    if (b1 * b2 > 0) return false;
-    const int a1 = sideOf(p.b, *p.a[1]);
-    const int a2 = sideOf(p.b, *p.a[2]);
-    if (a1 * a2 > 0) return false;
-    return segmentMeets(*p.b[1], b1, *p.b[2], b2, p.a) || segmentMeets(*p.a[1], a1, *p.a[2], a2, p.b);
-}
-
-bool meetsAnywhere(const Pair& p) {
-    std::array<int, 3> sideB;
-    for (unsigned k = 0; k < 3; ++k) sideB[k] = sideOf(p.a, *p.b[k]);
-    if ((sideB[0] > 0 && sideB[1] > 0 && sideB[2] > 0) || (sideB[0] < 0 && sideB[1] < 0 && sideB[2] < 0)) return false;
-    std::array<int, 3> sideA;
-    for (unsigned k = 0; k < 3; ++k) sideA[k] = sideOf(p.b, *p.a[k]);
-    if ((sideA[0] > 0 && sideA[1] > 0 && sideA[2] > 0) || (sideA[0] < 0 && sideA[1] < 0 && sideA[2] < 0)) return false;
-    for (unsigned k = 0; k < 3; ++k) {
-        const unsigned n = (k + 1) % 3;
-        if (segmentMeets(*p.b[k], sideB[k], *p.b[n], sideB[n], p.a)) return true;
-        if (segmentMeets(*p.a[k], sideA[k], *p.a[n], sideA[n], p.b)) return true;
-    }
-    return false;
-}
-
-bool sameVertices(const mesh::Triangle& a, const mesh::Triangle& b) {
-    return std::all_of(a.begin(), a.end(), [&](VertexId v) { return v == b[0] || v == b[1] || v == b[2]; });
-}
-
-// Pairs found from the leaves of one block, and the work of finding them.
-class PairSearch {
-public:
-    PairSearch(const Surroundings& s, const space::TriangleTree& tree) : s_(s), tree_(tree) {
-        boxes_.resize(tree.order().size());
-        mesh::parallelFor(boxes_.size(), 4096,
-                          [&](std::size_t i) { boxes_[i] = space::FloatBox(mesh::boxOf(s.mesh, tree.order()[i])); });
-    }
-
-    void searchFromLeaf(std::size_t leaf, std::vector<TrianglePair>& out) const {
-        tree_.leavesOverlappingFrom(leaf, [&](std::size_t other) {
-            const std::size_t end = endOf(leaf);
-            for (std::size_t i = leaf * space::TriangleTree::arity; i < end; ++i) {
-                if (other != leaf && !boxes_[i].overlaps(tree_.leafBox(other))) continue;
-                for (std::size_t j = std::max(other * space::TriangleTree::arity, other == leaf ? i + 1 : 0);
-                     j < endOf(other); ++j)
-                    if (boxes_[i].overlaps(boxes_[j])) settle(tree_.order()[i], tree_.order()[j], out);
-            }
-        });
-    }
-
-private:
-    [[nodiscard]] std::size_t endOf(std::size_t leaf) const {
-        return std::min(tree_.order().size(), (leaf + 1) * space::TriangleTree::arity);
-    }
-
-    void settle(TriangleId a, TriangleId b, std::vector<TrianglePair>& out) const {
-        if (sameVertices(s_.mesh.triangles[a], s_.mesh.triangles[b])) return;
-        if (trianglesIntersect(s_.mesh, a, b)) out.emplace_back(std::min(a, b), std::max(a, b));
-    }
-
-    const Surroundings& s_;
-    const space::TriangleTree& tree_;
-    std::vector<space::FloatBox> boxes_;  // in the order of the tree
-};
-
-// Groups the triangles of the pairs: two belong to one place where they meet or share a vertex.
+// Groups the triangles of the pairs: two belong to one place where they meet or share a vertex. Places come in the order
+// of their first triangles. `involved` is ascending.
 Findings placesOf(const Surroundings& s, const std::vector<TrianglePair>& pairs,
                   const std::vector<TriangleId>& involved) {
-    const auto place = [&](TriangleId t) {
-        return static_cast<std::uint32_t>(std::lower_bound(involved.begin(), involved.end(), t) - involved.begin());
-    };
+    std::vector<std::uint32_t> rank(s.mesh.triangles.size(), none);
+    for (std::uint32_t i = 0; i < involved.size(); ++i) rank[involved[i]] = i;
     mesh::DisjointSets sets(involved.size());
-    for (const auto& [a, b] : pairs) sets.join(place(a), place(b));
-    std::vector<std::pair<VertexId, std::uint32_t>> atVertex;
+    for (const auto& [a, b] : pairs) sets.join(rank[a], rank[b]);
+    std::vector<std::uint32_t> firstAt(s.mesh.positions.size(), none);
     for (std::uint32_t i = 0; i < involved.size(); ++i)
-        for (VertexId v : s.mesh.triangles[involved[i]]) atVertex.emplace_back(v, i);
-    std::sort(atVertex.begin(), atVertex.end());
-    for (std::size_t i = 1; i < atVertex.size(); ++i)
-        if (atVertex[i].first == atVertex[i - 1].first) sets.join(atVertex[i].second, atVertex[i - 1].second);
+        for (VertexId v : s.mesh.triangles[involved[i]])
+            if (firstAt[v] == none)
+                firstAt[v] = i;
+            else
+                sets.join(firstAt[v], i);
 
-    std::vector<std::pair<std::uint32_t, TriangleId>> members;
-    for (std::uint32_t i = 0; i < involved.size(); ++i) members.emplace_back(sets.find(i), involved[i]);
-    std::sort(members.begin(), members.end());
+    // The root of a set is its first member, so places can be numbered and counted on the way.
+    std::vector<std::uint32_t>& placeOf = rank;
+    std::vector<std::uint32_t> begin{0};
+    for (std::uint32_t i = 0; i < involved.size(); ++i) {
+        const std::uint32_t root = sets.find(i);
+        if (root == i) {
+            placeOf[involved[i]] = static_cast<std::uint32_t>(begin.size() - 1);
+            begin.push_back(0);
+        } else {
+            placeOf[involved[i]] = placeOf[involved[root]];
+        }
+        ++begin[placeOf[involved[i]] + 1];
+    }
+    for (std::size_t p = 1; p < begin.size(); ++p) begin[p] += begin[p - 1];
+    std::vector<TriangleId> members(involved.size());
+    std::vector<std::uint32_t> next(begin);
+    for (TriangleId t : involved) members[next[placeOf[t]]++] = t;
     Findings findings;
     std::vector<TriangleId> triangles;
-    for (std::size_t i = 0; i < members.size(); ++i) {
-        triangles.push_back(members[i].second);
-        if (i + 1 < members.size() && members[i + 1].first == members[i].first) continue;
+    for (std::size_t p = 0; p + 1 < begin.size(); ++p) {
+        triangles.assign(members.begin() + begin[p], members.begin() + begin[p + 1]);
         findings.add(DefectClass::SelfIntersections, s.mesh, triangles, {});
-        triangles.clear();
     }
     return findings;
 }
 
 }  // namespace
-
-bool trianglesIntersect(const Mesh& m, TriangleId a, TriangleId b) {
-    const Pair pair = sharedFirst(m, a, b);
-    switch (pair.shared) {
-        case 0:
-            return meetsAnywhere(pair);
-        case 1:
-            return meetsBeyondVertex(pair);
-        case 2:
-            return foldsOver(pair);
-        default:
-            return false;
-    }
-}
 
 mesh::Outcome<SelfIntersections> checkSelfIntersections(const Surroundings& s, mesh::Progress& progress) {
     std::vector<TriangleId> sound;
@@ -247,27 +64,18 @@ mesh::Outcome<SelfIntersections> checkSelfIntersections(const Surroundings& s, m
         if (!s.degenerate[t]) sound.push_back(t);
     const space::TriangleTree tree(s.mesh, std::move(sound));
     if (!progress.report(0.2)) return mesh::cancelled();
-    const PairSearch search(s, tree);
-
-    constexpr std::size_t leavesABlock = 512;
-    const std::size_t blocks = (tree.leafCount() + leavesABlock - 1) / leavesABlock;
-    std::vector<std::vector<TrianglePair>> found(blocks);
-    std::atomic<bool> stop = false;
-    mesh::parallelFor(blocks, 1, [&](std::size_t b) {
-        if (stop) return;
-        for (std::size_t leaf = b * leavesABlock; leaf < std::min(tree.leafCount(), (b + 1) * leavesABlock); ++leaf)
-            search.searchFromLeaf(leaf, found[b]);
-        if (!progress.report(0.2 + 0.7 * static_cast<double>(b) / static_cast<double>(blocks))) stop = true;
-    });
-    if (stop) return mesh::cancelled();
+    mesh::PartOfProgress searching(progress, 0.2, 0.9);
+    mesh::Outcome<std::vector<TrianglePair>> pairs = crossingPairs(tree, searching);
+    if (!pairs) return tl::unexpected(pairs.error());
 
     SelfIntersections result;
-    for (std::vector<TrianglePair>& part : found) result.pairs.insert(result.pairs.end(), part.begin(), part.end());
-    std::sort(result.pairs.begin(), result.pairs.end());
+    result.pairs = std::move(*pairs);
+    tbb::parallel_sort(result.pairs.begin(), result.pairs.end());
+    std::vector<std::uint8_t> isInvolved(s.mesh.triangles.size(), 0);
+    for (const auto& [a, b] : result.pairs) isInvolved[a] = isInvolved[b] = 1;
     std::vector<TriangleId> involved;
-    for (const auto& [a, b] : result.pairs) involved.insert(involved.end(), {a, b});
-    std::sort(involved.begin(), involved.end());
-    involved.erase(std::unique(involved.begin(), involved.end()), involved.end());
+    for (TriangleId t = 0; t < isInvolved.size(); ++t)
+        if (isInvolved[t]) involved.push_back(t);
     result.triangles = involved.size();
     result.findings = placesOf(s, result.pairs, involved);
     return result;

@@ -5,6 +5,7 @@
 #include <utility>
 #include <vector>
 
+#include "check/crossing_pairs.h"
 #include "check/finding.h"
 #include "mesh/edges.h"
 #include "mesh/outcome.h"
@@ -38,17 +39,12 @@ CheckResult checkDegenerateTriangles(const Surroundings& s);
 // Triangles whose smallest angle is below limitDeg.
 CheckResult checkSlivers(const Surroundings& s, double limitDeg);
 
-using TrianglePair = std::pair<TriangleId, TriangleId>;
 struct SelfIntersections {
     std::vector<TrianglePair> pairs;  // ascending, first < second
     std::uint64_t triangles = 0;      // distinct triangles in the pairs
     Findings findings;                // connected groups of them
 };
 mesh::Outcome<SelfIntersections> checkSelfIntersections(const Surroundings& s, mesh::Progress& progress);
-
-// True where the two triangles, neither degenerate nor with the same three vertices, meet outside the vertices and the
-// edge that they share. Exact.
-bool trianglesIntersect(const Mesh& m, TriangleId a, TriangleId b);
 
 struct Shell {
     std::uint64_t triangles = 0;

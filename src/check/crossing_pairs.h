@@ -1,0 +1,31 @@
+// The exact test of two triangles, and the search for all pairs that fail it.
+#pragma once
+
+#include <cstdint>
+#include <utility>
+#include <vector>
+
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/progress.h"
+#include "space/triangle_tree.h"
+
+namespace zither::check {
+
+using mesh::Mesh;
+using mesh::Point;
+using mesh::TriangleId;
+using mesh::VertexId;
+
+using TrianglePair = std::pair<TriangleId, TriangleId>;
+
+// True where the two triangles, neither degenerate nor with the same three vertices, meet outside the vertices and the
+// edge that they share. Exact.
+bool trianglesIntersect(const Mesh& m, TriangleId a, TriangleId b);
+
+// All such pairs among the triangles of the tree (none of them degenerate), first < second, each once; in an order that
+// depends on the tree alone. With `suspects`, one flag a triangle: only pairs with at least one of them.
+mesh::Outcome<std::vector<TrianglePair>> crossingPairs(const space::TriangleTree& tree, mesh::Progress& progress,
+                                                       const std::vector<std::uint8_t>* suspects = nullptr);
+
+}  // namespace zither::check

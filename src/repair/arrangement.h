@@ -1,0 +1,56 @@
+// The skin of a surface that crosses itself: all triangles are cut along the curves in which they meet, every piece gets
+// the winding numbers on its two sides, and only pieces between outside and inside are kept. After Zhou, Grinspun,
+// Zorin, Jacobson 2016 and Cherchi, Livesu, Scateni, Attene 2020; what is local stays local: winding numbers are carried
+// from piece to piece by what is crossed on the way, and one exact ray for each connected surface says where they start.
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <vector>
+
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/progress.h"
+
+namespace zither::repair {
+
+// What counts as inside, from the winding numbers about the two operands (0 and 1).
+enum class Solid {
+    Union,         // inside any: both operands count together
+    Difference,    // inside the first, outside the second
+    Intersection,  // inside both
+};
+
+struct SkinOptions {
+    Solid solid = Solid::Union;
+    // Operand of each triangle, 0 or 1; empty: all 0.
+    std::vector<std::uint8_t> operandOf;
+    // Where given, one flag a triangle: only pairs with at least one flagged triangle can cross.
+    std::vector<std::uint8_t> suspects;
+};
+
+struct GoneShell {
+    mesh::Box box;
+    std::size_t triangles = 0;
+    mesh::TriangleId first = 0;  // in the surface that came in
+    bool inward = false;         // closed, and encloses negative volume
+};
+
+struct Skin {
+    // Triangles that were not cut come first, in their order and with their bits; then the pieces. Coordinates of new
+    // vertices are within two units of the last place (of the largest coordinate) of the exact ones.
+    mesh::Mesh mesh;
+    std::vector<mesh::TriangleId> sourceOf;  // the triangle of the input that each one is, or is a piece of
+    std::size_t whole = 0;                   // the first so many triangles are not cut
+    std::vector<std::uint8_t> constructed;   // a vertex: made by the cutting
+    std::size_t crossingPairs = 0;
+    std::size_t cut = 0;        // triangles of the input that were cut
+    std::size_t shellsIn = 0;   // of the input
+    std::vector<GoneShell> gone;  // shells of the input of which nothing is left, largest first
+    std::size_t openShells = 0;   // judged by the generalised winding number, as they enclose nothing exactly
+    std::size_t buriedPieces = 0;  // pieces of open shells dropped because the rest of the surface encloses them
+};
+
+mesh::Outcome<Skin> skinOf(const mesh::Mesh& m, const SkinOptions& options, mesh::Progress& progress);
+
+}  // namespace zither::repair

@@ -1,0 +1,258 @@
+#include "repair/crossing_figures.h"
+
+#include <algorithm>
+
+#include "exact/projection.h"
+#include "mesh/parallel.h"
+
+namespace zither::repair {
+namespace {
+
+constexpr std::uint32_t unnamed = 0xFFFFFFFFU;  // a point that another pair makes, or that is still to be numbered
+
+int sideOf(const exact::Corner3& plane, const Point& p) {
+    return exact::orient3d(*plane[0], *plane[1], *plane[2], p);
+}
+
+// One triangle of a pair, seen by the other.
+struct Side {
+    TriangleId id = 0;
+    exact::Corner3 corner;
+    std::array<int, 3> side{};  // of its corners, about the plane of the other
+
+    Side(const Mesh& m, TriangleId t) : id(t), corner{&m.corner(t, 0), &m.corner(t, 1), &m.corner(t, 2)} {}
+};
+
+class FigureMaker {
+public:
+    FigureMaker(const Mesh& m, const mesh::Edges& edges) : m_(m), edges_(edges) {}
+
+    [[nodiscard]] Figure make(TriangleId ta, TriangleId tb) const {
+        Side a(m_, ta);
+        Side b(m_, tb);
+        for (unsigned k = 0; k < 3; ++k) {
+            a.side[k] = sideOf(b.corner, *a.corner[k]);
+            b.side[k] = sideOf(a.corner, *b.corner[k]);
+        }
+        Figure figure;
+        if (a.side == std::array<int, 3>{0, 0, 0}) {
+            figure.coplanar = true;
+            return figure;
+        }
+        addCorners(a, b, figure);
+        addCorners(b, a, figure);
+        addCrossings(a, b, true, figure);
+        addCrossings(b, a, false, figure);
+        return figure;
+    }
+
+    // The triangle whose pair makes the points on edge k of t.
+    [[nodiscard]] TriangleId ownerOfEdge(TriangleId t, unsigned k) const {
+        return mesh::triangleOf(edges_.around(edges_.edgeOf(3 * t + k)).front());
+    }
+
+    [[nodiscard]] Generator generatorOf(TriangleId a, TriangleId b, const Figure& figure, unsigned end) const {
+        const int edgeA = figure.edgeOfA[end];
+        const int edgeB = figure.edgeOfB[end];
+        Generator g;
+        if (edgeA >= 0 && edgeB >= 0) {
+            g.kind = Generator::EdgeEdge;
+            const auto [p, q] = ascending(a, edgeA);
+            const auto [r, s] = ascending(b, edgeB);
+            g.from = {p, q, r, s};
+            // Dropping a coordinate in which the lines stay apart: the largest of their common normal.
+            const Point normal =
+                (m_.positions[q] - m_.positions[p]).cross(m_.positions[s] - m_.positions[r]).cwiseAbs();
+            int axis = 0;
+            normal.maxCoeff(&axis);
+            for (int tries = 0; tries < 3 && parallel(axis, g.from); ++tries) axis = (axis + 1) % 3;
+            g.axis = static_cast<std::uint8_t>(axis);
+            return g;
+        }
+        const auto [p, q] = edgeA >= 0 ? ascending(a, edgeA) : ascending(b, edgeB);
+        g.from = {p, q, edgeA >= 0 ? b : a, 0};
+        return g;
+    }
+
+private:
+    [[nodiscard]] std::pair<VertexId, VertexId> ascending(TriangleId t, int k) const {
+        const auto [p, q] = std::minmax({m_.triangles[t][k], m_.triangles[t][(k + 1) % 3]});
+        return {p, q};
+    }
+    // Lines pq and rs cross, so they are parallel without the axis exactly if r and s are on one side of pq there.
+    [[nodiscard]] bool parallel(int axis, const std::array<std::uint32_t, 4>& v) const {
+        return exact::orient2dDropping(axis, m_.positions[v[0]], m_.positions[v[1]], m_.positions[v[2]]) ==
+               exact::orient2dDropping(axis, m_.positions[v[0]], m_.positions[v[1]], m_.positions[v[3]]);
+    }
+
+    static void add(Figure& figure, std::uint32_t point, int edgeA, int edgeB) {
+        // Two triangles that are not coplanar share at most a segment, and each of its ends is found once.
+        if (figure.count == 2) return;
+        figure.point[figure.count] = point;
+        figure.edgeOfA[figure.count] = static_cast<std::int8_t>(edgeA);
+        figure.edgeOfB[figure.count] = static_cast<std::int8_t>(edgeB);
+        ++figure.count;
+    }
+
+    // Corners of one triangle that lie in the other.
+    void addCorners(const Side& of, const Side& in, Figure& figure) const {
+        for (unsigned k = 0; k < 3; ++k) {
+            if (of.side[k] != 0) continue;
+            const VertexId v = m_.triangles[of.id][k];
+            bool known = false;
+            for (unsigned e = 0; e < figure.count; ++e) known |= figure.point[e] == v;
+            if (!known && exact::inTriangleInPlane(exact::projectionOf(in.corner), *of.corner[k], in.corner))
+                add(figure, v, -1, -1);
+        }
+    }
+
+    // Edges of one triangle that pass through the plane of the other, within it.
+    static void addCrossings(const Side& of, const Side& in, bool ofIsA, Figure& figure) {
+        for (int k = 0; k < 3; ++k) {
+            const int n = (k + 1) % 3;
+            if (of.side[k] * of.side[n] >= 0) continue;
+            int turn = 0;
+            int zeros = 0;
+            int edge = -1;
+            bool outside = false;
+            for (int j = 0; j < 3; ++j) {
+                const int side = exact::orient3d(*of.corner[k], *of.corner[n], *in.corner[j], *in.corner[(j + 1) % 3]);
+                if (side == 0) {
+                    ++zeros;
+                    edge = j;
+                } else {
+                    outside |= turn != 0 && turn != side;
+                    turn = side;
+                }
+            }
+            // Through a corner: that corner lies in this triangle, and was found as such.
+            if (outside || zeros > 1) continue;
+            if (zeros == 0)
+                ofIsA ? add(figure, unnamed, k, -1) : add(figure, unnamed, -1, k);
+            else if (ofIsA)
+                add(figure, unnamed, k, edge);
+            else if (in.side[edge] * in.side[(edge + 1) % 3] >= 0)  // else found from the other side
+                add(figure, unnamed, edge, k);
+        }
+    }
+
+    const Mesh& m_;
+    const mesh::Edges& edges_;
+};
+
+}  // namespace
+
+Point ExactPoints::lifted(const Generator& g) const {
+    Point p = mesh_->positions[g.from[2]];
+    p[g.axis] = p[g.axis] == grid_.greatest() ? -grid_.greatest() : grid_.greatest();
+    return p;
+}
+
+exact::Homogeneous ExactPoints::exactPoint(const Generator& g) const {
+    const auto at = [&](unsigned k) -> const Point& { return mesh_->positions[g.from[k]]; };
+    if (g.kind == Generator::ThreePlanes)
+        return exact::threePlanePoint(grid_, planeOf(g.from[0]), planeOf(g.from[1]), planeOf(g.from[2]));
+    if (g.kind == Generator::EdgePlane) return exact::linePlanePoint(grid_, at(0), at(1), planeOf(g.from[2]));
+    const Point lift = lifted(g);
+    return exact::linePlanePoint(grid_, at(0), at(1), {&at(2), &at(3), &lift});
+}
+
+Point ExactPoints::approximate(const Generator& g) const {
+    const auto at = [&](unsigned k) -> const Point& { return mesh_->positions[g.from[k]]; };
+    std::optional<Point> p;
+    if (g.kind == Generator::ThreePlanes) {
+        p = exact::approximateThreePlanes(planeOf(g.from[0]), planeOf(g.from[1]), planeOf(g.from[2]));
+    } else if (g.kind == Generator::EdgePlane) {
+        p = exact::approximateLinePlane(at(0), at(1), planeOf(g.from[2]));
+    } else {
+        const Point lift = lifted(g);
+        p = exact::approximateLinePlane(at(0), at(1), {&at(2), &at(3), &lift});
+    }
+    return p ? *p : grid_.nearest(exactPoint(g));
+}
+
+Partners::Partners(std::size_t triangles, const std::vector<check::TrianglePair>& pairs)
+    : pairs_(2 * pairs.size()), first_(triangles + 1, 0) {
+    for (const auto& [a, b] : pairs) {
+        ++first_[a + 1];
+        ++first_[b + 1];
+    }
+    for (std::size_t t = 0; t < triangles; ++t) first_[t + 1] += first_[t];
+    std::vector<std::uint32_t> next(first_.begin(), first_.end() - 1);
+    for (std::uint32_t i = 0; i < pairs.size(); ++i) {
+        pairs_[next[pairs[i].first]++] = i;
+        pairs_[next[pairs[i].second]++] = i;
+    }
+}
+
+std::vector<Figure> figuresOf(const mesh::Edges& edges, const std::vector<check::TrianglePair>& pairs,
+                              const Partners& partners, ExactPoints& points) {
+    const Mesh& m = points.surface();
+    const FigureMaker maker(m, edges);
+    std::vector<Figure> figures(pairs.size());
+    const std::size_t blocks = (pairs.size() + mesh::blockSize - 1) / mesh::blockSize;
+    const auto endOf = [&](std::size_t b) { return std::min(pairs.size(), (b + 1) * mesh::blockSize); };
+
+    // The pair that makes the point at this end: of the first triangle at the edge; itself where that one is missing.
+    const auto makerOf = [&](std::size_t i, unsigned end) -> std::size_t {
+        const Figure& f = figures[i];
+        if ((f.edgeOfA[end] >= 0) == (f.edgeOfB[end] >= 0)) return i;
+        const bool onA = f.edgeOfA[end] >= 0;
+        const TriangleId edgeTriangle = onA ? pairs[i].first : pairs[i].second;
+        const TriangleId plane = onA ? pairs[i].second : pairs[i].first;
+        const TriangleId owner =
+            maker.ownerOfEdge(edgeTriangle, static_cast<unsigned>(onA ? f.edgeOfA[end] : f.edgeOfB[end]));
+        if (owner == edgeTriangle) return i;
+        const auto list = partners.of(owner);
+        const auto partnerIn = [&](std::uint32_t p) {
+            return pairs[p].first == owner ? pairs[p].second : pairs[p].first;
+        };
+        const auto found = std::lower_bound(list.begin(), list.end(), plane,
+                                            [&](std::uint32_t p, TriangleId t) { return partnerIn(p) < t; });
+        return found != list.end() && partnerIn(*found) == plane ? *found : i;
+    };
+
+    mesh::parallelFor(blocks, 1, [&](std::size_t b) {
+        for (std::size_t i = b * mesh::blockSize; i < endOf(b); ++i)
+            figures[i] = maker.make(pairs[i].first, pairs[i].second);
+    });
+    std::vector<std::size_t> first(blocks + 1, 0);
+    std::vector<std::array<std::uint8_t, 2>> owns(pairs.size(), {0, 0});
+    mesh::parallelFor(blocks, 1, [&](std::size_t b) {
+        for (std::size_t i = b * mesh::blockSize; i < endOf(b); ++i)
+            for (unsigned end = 0; end < figures[i].count; ++end)
+                if (figures[i].point[end] == unnamed && makerOf(i, end) == i) {
+                    owns[i][end] = 1;
+                    ++first[b + 1];
+                }
+    });
+    for (std::size_t b = 0; b < blocks; ++b) first[b + 1] += first[b];
+    points.resize(first[blocks]);
+    mesh::parallelFor(blocks, 1, [&](std::size_t b) {
+        std::size_t number = first[b];
+        for (std::size_t i = b * mesh::blockSize; i < endOf(b); ++i)
+            for (unsigned end = 0; end < figures[i].count; ++end)
+                if (owns[i][end]) {
+                    const Generator g = maker.generatorOf(pairs[i].first, pairs[i].second, figures[i], end);
+                    points.set(number, g, points.approximate(g));
+                    figures[i].point[end] = points.givenCount() + static_cast<std::uint32_t>(number);
+                    ++number;
+                }
+    });
+    // The rest take the point of the pair that made it: the one on the same edge of the same plane.
+    mesh::parallelFor(blocks, 1, [&](std::size_t b) {
+        for (std::size_t i = b * mesh::blockSize; i < endOf(b); ++i)
+            for (unsigned end = 0; end < figures[i].count; ++end) {
+                if (figures[i].point[end] != unnamed) continue;
+                const Generator g = maker.generatorOf(pairs[i].first, pairs[i].second, figures[i], end);
+                const std::size_t j = makerOf(i, end);
+                for (unsigned e = 0; e < figures[j].count; ++e)
+                    if (owns[j][e] && points.generator(figures[j].point[e]).kind == Generator::EdgePlane &&
+                        points.generator(figures[j].point[e]).from == g.from)
+                        figures[i].point[end] = figures[j].point[e];
+            }
+    });
+    return figures;
+}
+
+}  // namespace zither::repair
