@@ -28,7 +28,6 @@ struct Prepared {
     std::vector<TriangleId> original;      // of each triangle of the surface
     std::vector<std::uint32_t> shellOf;    // of each triangle that came in
     std::vector<std::uint8_t> shellOpen;   // an edge of it is run along more often one way than the other
-    std::vector<std::uint8_t> suspects;    // of each triangle of the surface; empty: all are
     std::size_t shells = 0;
 };
 
@@ -77,7 +76,7 @@ Prepared prepare(const Mesh& m, const SkinOptions& options) {
     std::vector<TriangleId> placeOf(firstOf.empty() ? 0 : m.triangles.size());
     CutSurface& out = p.surface;
     out.mesh.positions = m.positions;
-    const auto isExact = [&](TriangleId t) { return !p.shellOpen[s.shells.of[t]]; };
+    const auto isExact = [&](TriangleId t) { return options.soundElsewhere || !p.shellOpen[s.shells.of[t]]; };
     for (TriangleId t = 0; t < m.triangles.size(); ++t) {
         if (s.degenerate[t] || surplus[t]) continue;
         if (!firstOf.empty()) {
@@ -113,8 +112,6 @@ Prepared prepare(const Mesh& m, const SkinOptions& options) {
         out.weight.resize(kept);
         out.exactWeight.resize(kept);
     }
-    if (!options.suspects.empty())
-        for (TriangleId t : p.original) p.suspects.push_back(options.suspects[t]);
     return p;
 }
 
@@ -182,7 +179,7 @@ public:
 
     mesh::Outcome<Skin> run(const Mesh& input, mesh::Progress& progress) {
         mesh::PartOfProgress searching(progress, 0.1, 0.4);
-        auto pairs = check::crossingPairs(tree_, searching, p_.suspects.empty() ? nullptr : &p_.suspects);
+        auto pairs = check::crossingPairs(tree_, searching);
         if (!pairs) return tl::unexpected(pairs.error());
         pairs_ = std::move(*pairs);
         tbb::parallel_sort(pairs_.begin(), pairs_.end());
@@ -192,7 +189,7 @@ public:
         if (!cutAll(progress)) return mesh::cancelled();
         linkSheets();
         if (!progress.report(0.8)) return mesh::cancelled();
-        startSheets();
+        options_.soundElsewhere ? trustWhole() : startSheets();
         if (!progress.report(0.85)) return mesh::cancelled();
         measureOpenShells();
         if (!progress.report(0.9)) return mesh::cancelled();
@@ -369,6 +366,21 @@ private:
         });
     }
 
+    // What is not cut has outside in front of it.
+    void trustWhole() {
+        start_.assign(sheetCount_, Windings{});
+        std::vector<std::uint8_t> known(sheetCount_, 0);
+        for (TriangleId t = 0; t < m_.triangles.size(); ++t) {
+            if (rimOf_[t] != none) continue;
+            const auto [root, add] = potentials_->find(t);
+            doubtful_ |= known[root] && start_[root] != Windings{} - add;
+            start_[root] = Windings{} - add;
+            known[root] = 1;
+        }
+        for (const Block& block : blocks_)
+            for (const Piece& piece : block.pieces) doubtful_ |= !known[potentials_->find(piece.sheet).first];
+    }
+
     // Closed shells around the middle of a piece, a little in front of it.
     [[nodiscard]] Windings windingInFrontOf(const std::array<std::uint32_t, 3>& corner, TriangleId source) const {
         const exact::Corner3 plane = points_.planeOf(source);
@@ -513,6 +525,7 @@ private:
     std::vector<std::uint32_t> rimOf_;
     std::vector<const Rim*> rims_;
     std::unique_ptr<Potentials> potentials_;
+    bool doubtful_ = false;
     std::vector<Windings> start_;       // of roots
     std::vector<Windings> sheetStart_;  // of all sheets
     std::array<std::unique_ptr<space::WindingTree>, 2> openWinding_;
@@ -588,6 +601,7 @@ Skin Arrangement::assemble(const Mesh& input) {
     }
     Skin skin;
     skin.crossingPairs = pairs_.size();
+    skin.doubtful = doubtful_;
     skin.shellsIn = p_.shells;
     std::vector<std::uint8_t> shellLeft(p_.shells, 0);
 
@@ -649,6 +663,7 @@ Skin Arrangement::assemble(const Mesh& input) {
             numberOf[i] = static_cast<std::uint32_t>(skin.mesh.positions.size());
             skin.mesh.positions.push_back(points_.approximate(used[i]));
             skin.constructed.push_back(!points_.isGiven(used[i]));
+            skin.givenVertex.push_back(points_.isGiven(used[i]) ? used[i] : none);
         } else {
             numberOf[i] = numberOf[same[i]];
         }

@@ -25,8 +25,9 @@ struct SkinOptions {
     Solid solid = Solid::Union;
     // Operand of each triangle, 0 or 1; empty: all 0.
     std::vector<std::uint8_t> operandOf;
-    // Where given, one flag a triangle: only pairs with at least one flagged triangle can cross.
-    std::vector<std::uint8_t> suspects;
+    // The surface is a cutting from one that bounds a solid wherever it does not cross itself: triangles that nothing
+    // crosses have outside in front of them and inside behind. Where that cannot be, the skin says so in `doubtful`.
+    bool soundElsewhere = false;
 };
 
 struct GoneShell {
@@ -43,11 +44,13 @@ struct Skin {
     std::vector<mesh::TriangleId> sourceOf;  // the triangle of the input that each one is, or is a piece of
     std::size_t whole = 0;                   // the first so many triangles are not cut
     std::vector<std::uint8_t> constructed;   // a vertex: made by the cutting
+    std::vector<mesh::VertexId> givenVertex;  // of each vertex that is not: its number in the input
     std::size_t crossingPairs = 0;
     std::size_t cut = 0;        // triangles of the input that were cut
     std::size_t shellsIn = 0;   // of the input
     std::vector<GoneShell> gone;  // shells of the input of which nothing is left, largest first
     std::size_t openShells = 0;   // judged by the generalised winding number, as they enclose nothing exactly
+    bool doubtful = false;         // soundElsewhere was contradicted, or says nothing about some piece
     std::size_t buriedPieces = 0;  // pieces of open shells dropped because the rest of the surface encloses them
 };
 

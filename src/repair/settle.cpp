@@ -1,0 +1,403 @@
+#include "repair/settle.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <map>
+#include <set>
+
+#include "check/crossing_pairs.h"
+#include "check/surroundings.h"
+#include "exact/predicates.h"
+#include "mesh/parallel.h"
+#include "mesh/vertex_join.h"
+#include "repair/arrangement.h"
+#include "repair/separate.h"
+#include "space/triangle_tree.h"
+
+namespace zither::repair {
+namespace {
+
+using mesh::Mesh;
+using mesh::Point;
+using mesh::TriangleId;
+using mesh::VertexId;
+
+constexpr std::uint32_t none = 0xFFFFFFFFU;
+constexpr int mostPasses = 40;
+
+double singleUlp(double x) {
+    const auto f = static_cast<float>(x);
+    return static_cast<double>(std::nextafter(f, std::numeric_limits<float>::infinity())) - static_cast<double>(f);
+}
+double doubleUlp(double x) {
+    return std::nextafter(x, std::numeric_limits<double>::infinity()) - x;
+}
+
+// The surface while it is mended: triangles are only taken out or added, vertices only added, so that one tree over the
+// surface as it was rounded serves to the end.
+class Settler {
+public:
+    Settler(const Mesh& m, Precision precision) : precision_(precision), m_(m), source_(m.triangles.size()) {
+        for (TriangleId t = 0; t < source_.size(); ++t) source_[t] = t;
+    }
+
+    mesh::Outcome<Settled> run(mesh::Progress& progress) {
+        roundAll();
+        if (!progress.report(0.05)) return mesh::cancelled();
+        double units = 4;
+        for (result_.passes = 1;; ++result_.passes) {
+            const double share = 0.1 + 0.8 * (1 - 1.0 / result_.passes);
+            mesh::PartOfProgress part(progress, share, 0.1 + 0.8 * (1 - 1.0 / (result_.passes + 1)));
+            auto broken = brokenTriangles(part);
+            if (!broken) return tl::unexpected(broken.error());
+            const bool last = result_.passes == mostPasses;
+            if (!broken->empty()) {
+                if (last) {
+                    for (TriangleId t : *broken) result_.unsound.push_back(mesh::centroid(m_, t));
+                    break;
+                }
+                if (auto done = recut(*broken, part); !done) return tl::unexpected(done.error());
+                continue;
+            }
+            const std::size_t touching = separate(units);
+            if (touching == 0) break;
+            if (last) {
+                result_.unsound.push_back(m_.positions[m_.triangles.back()[0]]);
+                break;
+            }
+            units *= 2;
+        }
+        finish();
+        if (!progress.report(1)) return mesh::cancelled();
+        return std::move(result_);
+    }
+
+private:
+    void roundAll() {
+        std::vector<std::uint8_t> moved(m_.positions.size(), 0);
+        for (VertexId v = 0; v < m_.positions.size(); ++v) {
+            const Point before = m_.positions[v];
+            for (int k = 0; k < 3; ++k) m_.positions[v][k] = roundTo(precision_, before[k]);
+            if (m_.positions[v] == before) continue;
+            moved[v] = 1;
+            ++result_.rounded;
+            result_.farthestMoved = std::max(result_.farthestMoved, (m_.positions[v] - before).norm());
+        }
+        alive_.assign(m_.triangles.size(), 1);
+        joinEqual();
+        for (TriangleId t = 0; t < m_.triangles.size(); ++t)
+            if (alive_[t] && (moved[m_.triangles[t][0]] || moved[m_.triangles[t][1]] || moved[m_.triangles[t][2]]))
+                suspects_.push_back(t);
+        first_ = true;
+    }
+
+    void joinEqual() {
+        const std::vector<std::uint32_t> first = mesh::firstOfEqual(m_.positions);
+        joined_.resize(m_.positions.size(), 0);
+        for (VertexId v = 0; v < first.size(); ++v)
+            if (first[v] != v && !joined_[v]) {
+                joined_[v] = 1;
+                ++result_.joined;
+            }
+        for (TriangleId t = 0; t < m_.triangles.size(); ++t) {
+            if (!alive_[t]) continue;
+            for (VertexId& v : m_.triangles[t]) v = first[v];
+            if (mesh::isCollapsed(m_.triangles[t])) alive_[t] = 0;
+        }
+    }
+
+    [[nodiscard]] bool degenerate(TriangleId t) const {
+        return exact::collinear(m_.corner(t, 0), m_.corner(t, 1), m_.corner(t, 2));
+    }
+
+    void buildTree() {
+        std::vector<TriangleId> sound;
+        for (TriangleId t = 0; t < m_.triangles.size(); ++t)
+            if (alive_[t] && !degenerate(t)) sound.push_back(t);
+        treeSurface_ = m_;
+        tree_ = std::make_unique<space::TriangleTree>(treeSurface_, std::move(sound));
+        treeEnd_ = static_cast<TriangleId>(m_.triangles.size());
+    }
+
+    // Suspects that are degenerate, and triangles that cross a suspect.
+    mesh::Outcome<std::vector<TriangleId>> brokenTriangles(mesh::Progress& progress) {
+        std::set<TriangleId> broken;
+        std::vector<TriangleId> sound;
+        for (TriangleId t : suspects_)
+            if (alive_[t]) degenerate(t) ? static_cast<void>(broken.insert(t)) : sound.push_back(t);
+        if (first_) {
+            first_ = false;
+            if (sound.empty()) return std::vector<TriangleId>(broken.begin(), broken.end());
+            buildTree();
+            std::vector<std::uint8_t> flags(m_.triangles.size(), 0);
+            for (TriangleId t : sound) flags[t] = 1;
+            auto pairs = check::crossingPairs(*tree_, progress, &flags);
+            if (!pairs) return tl::unexpected(pairs.error());
+            for (const auto& [a, b] : *pairs) {
+                broken.insert(a);
+                broken.insert(b);
+            }
+        } else if (!sound.empty()) {
+            if (!tree_) buildTree();
+            const space::TriangleTree fresh(m_, addedTriangles());
+            std::vector<std::vector<TriangleId>> found(sound.size());
+            mesh::parallelFor(sound.size(), 16, [&](std::size_t i) {
+                const TriangleId t = sound[i];
+                forEachNear(fresh, mesh::boxOf(m_, t), [&](TriangleId o) {
+                    if (o == t || degenerate(o) || sameVertices(t, o) || !check::trianglesIntersect(m_, t, o)) return;
+                    found[i].push_back(o);
+                });
+                if (!found[i].empty()) found[i].push_back(t);
+            });
+            for (const auto& list : found) broken.insert(list.begin(), list.end());
+        }
+        if (!progress.report(0.5)) return mesh::cancelled();
+        return std::vector<TriangleId>(broken.begin(), broken.end());
+    }
+
+    [[nodiscard]] std::vector<TriangleId> addedTriangles() const {
+        std::vector<TriangleId> added;
+        for (TriangleId t = treeEnd_; t < m_.triangles.size(); ++t)
+            if (alive_[t]) added.push_back(t);
+        return added;
+    }
+
+    template <class Visit>
+    void forEachNear(const space::TriangleTree& fresh, const mesh::Box& box, const Visit& visit) const {
+        tree_->overlapping(box, [&](TriangleId t) {
+            if (alive_[t]) visit(t);
+        });
+        fresh.overlapping(box, visit);
+    }
+
+    [[nodiscard]] bool sameVertices(TriangleId a, TriangleId b) const {
+        return sortedCorners(a) == sortedCorners(b);
+    }
+    [[nodiscard]] mesh::Triangle sortedCorners(TriangleId t) const {
+        mesh::Triangle s = m_.triangles[t];
+        std::sort(s.begin(), s.end());
+        return s;
+    }
+
+    // Cuts the broken triangles anew, in a cutting of the surface that holds them and their neighbours.
+    mesh::Outcome<void> recut(const std::vector<TriangleId>& broken, mesh::Progress& progress) {
+        result_.recut += broken.size();
+        if (!tree_) buildTree();
+        std::set<TriangleId> region(broken.begin(), broken.end());
+        std::set<TriangleId> ring;
+        const space::TriangleTree fresh(m_, addedTriangles());
+        for (TriangleId t : broken)
+            forEachNear(fresh, mesh::boxOf(m_, t), [&](TriangleId o) {
+                if (region.contains(o)) return;
+                for (VertexId v : m_.triangles[o])
+                    for (VertexId w : m_.triangles[t])
+                        if (v == w) ring.insert(o);
+            });
+        std::vector<TriangleId> members(broken);
+        members.insert(members.end(), ring.begin(), ring.end());
+        mesh::SilentProgress silent;
+        SkinOptions local;
+        local.soundElsewhere = true;
+        auto skin = skinOf(cutting(members), local, silent);
+        if (!skin) return tl::unexpected(skin.error());
+        if (skin->doubtful) {
+            // What lies around does not say what is inside; the whole surface does.
+            members.clear();
+            for (TriangleId t = 0; t < m_.triangles.size(); ++t)
+                if (alive_[t]) members.push_back(t);
+            mesh::PartOfProgress part(progress, 0.5, 1);
+            skin = skinOf(cutting(members), {}, part);
+            if (!skin) return tl::unexpected(skin.error());
+            region.clear();
+            ring.clear();
+            ring.insert(members.begin(), members.end());
+        }
+        replace(members, ring, *skin);
+        return {};
+    }
+
+    std::vector<VertexId> cuttingVertices_;  // of the last cutting
+    Mesh cutting(const std::vector<TriangleId>& members) {
+        Mesh cut;
+        cuttingVertices_.clear();
+        std::vector<VertexId> all;
+        for (TriangleId t : members) all.insert(all.end(), m_.triangles[t].begin(), m_.triangles[t].end());
+        std::sort(all.begin(), all.end());
+        all.erase(std::unique(all.begin(), all.end()), all.end());
+        cuttingVertices_ = all;
+        for (VertexId v : all) cut.positions.push_back(m_.positions[v]);
+        for (TriangleId t : members) {
+            mesh::Triangle c;
+            for (unsigned k = 0; k < 3; ++k)
+                c[k] = static_cast<VertexId>(std::lower_bound(all.begin(), all.end(), m_.triangles[t][k]) - all.begin());
+            cut.triangles.push_back(c);
+        }
+        return cut;
+    }
+
+    // Takes out the members; puts in the skin of their cutting. Whole triangles of the ring stay where they are.
+    void replace(const std::vector<TriangleId>& members, const std::set<TriangleId>& ring, const Skin& skin) {
+        std::vector<std::uint8_t> stays(members.size(), 0);
+        for (std::size_t i = 0; i < skin.whole; ++i)
+            if (ring.contains(members[skin.sourceOf[i]])) {
+                const mesh::Triangle& t = skin.mesh.triangles[i];
+                // Turned over, it is another triangle.
+                const bool same = globalCorner(skin, t[0]) == m_.triangles[members[skin.sourceOf[i]]][0] &&
+                                  globalCorner(skin, t[1]) == m_.triangles[members[skin.sourceOf[i]]][1];
+                stays[skin.sourceOf[i]] = same;
+            }
+        for (std::size_t i = 0; i < members.size(); ++i) alive_[members[i]] = stays[i];
+
+        std::vector<VertexId> numberOf(skin.mesh.positions.size());
+        for (VertexId v = 0; v < skin.mesh.positions.size(); ++v) {
+            if (!skin.constructed[v]) {
+                numberOf[v] = globalCorner(skin, v);
+                continue;
+            }
+            Point p = skin.mesh.positions[v];
+            for (int k = 0; k < 3; ++k) p[k] = roundTo(precision_, p[k]);
+            numberOf[v] = static_cast<VertexId>(m_.positions.size());
+            m_.positions.push_back(p);
+        }
+        suspects_.clear();
+        for (std::size_t i = 0; i < skin.mesh.triangles.size(); ++i) {
+            const std::uint32_t member = skin.sourceOf[i];
+            if (i < skin.whole && stays[member]) continue;
+            const mesh::Triangle& t = skin.mesh.triangles[i];
+            suspects_.push_back(
+                addTriangle({numberOf[t[0]], numberOf[t[1]], numberOf[t[2]]}, members[member]));
+        }
+        joinEqual();
+    }
+
+    // Vertices of the skin that came in keep their order; this finds the number that one had in the whole surface.
+    [[nodiscard]] VertexId globalCorner(const Skin& skin, VertexId v) const {
+        if (skin.constructed[v]) return none;
+        return cuttingVertices_[skin.givenVertex[v]];
+    }
+
+    TriangleId addTriangle(const mesh::Triangle& t, TriangleId from) {
+        m_.triangles.push_back(t);
+        if (!m_.regions.empty()) m_.regions.push_back(m_.regions[from]);
+        source_.push_back(source_[from]);
+        alive_.push_back(1);
+        return static_cast<TriangleId>(m_.triangles.size() - 1);
+    }
+
+    // What the surface looks like now, and the number of each of its triangles here.
+    Mesh living(std::vector<TriangleId>& numberOf) const {
+        Mesh now;
+        now.positions = m_.positions;
+        for (TriangleId t = 0; t < m_.triangles.size(); ++t)
+            if (alive_[t]) {
+                now.triangles.push_back(m_.triangles[t]);
+                numberOf.push_back(t);
+            }
+        return now;
+    }
+
+    // Nothing crosses. Duplicates go, as a skin knows what they enclose; touching edges and vertices are parted.
+    // Returns how much there was to do.
+    std::size_t separate(double units) {
+        std::vector<TriangleId> numberOf;
+        const Mesh now = living(numberOf);
+        const mesh::Edges edges(now);
+        std::map<mesh::Triangle, std::vector<TriangleId>> alike;
+        for (mesh::EdgeId e = 0; e < edges.count(); ++e)
+            if (edges.degree(e) > 2)
+                for (mesh::HalfEdge h : edges.around(e)) {
+                    const TriangleId t = numberOf[mesh::triangleOf(h)];
+                    alike[sortedCorners(t)].push_back(t);
+                }
+        std::vector<TriangleId> duplicates;
+        for (auto& [corners, list] : alike) {
+            std::sort(list.begin(), list.end());
+            list.erase(std::unique(list.begin(), list.end()), list.end());
+            if (list.size() > 1) duplicates.insert(duplicates.end(), list.begin(), list.end());
+        }
+        if (!duplicates.empty()) {
+            std::sort(duplicates.begin(), duplicates.end());
+            cancelDuplicates(duplicates);
+            return duplicates.size();
+        }
+        const Separation parted =
+            separateTouching(now, edges, precision_ == Precision::Single ? singleUlp : doubleUlp, units);
+        if (parted.replaced.empty()) return 0;
+        result_.separated += parted.added.size();
+        for (Point p : parted.added) {
+            for (int k = 0; k < 3; ++k) p[k] = roundTo(precision_, p[k]);
+            m_.positions.push_back(p);
+        }
+        suspects_.clear();
+        for (TriangleId t : parted.replaced) alive_[numberOf[t]] = 0;
+        for (std::size_t i = 0; i < parted.replacement.size(); ++i)
+            suspects_.push_back(addTriangle(parted.replacement[i], numberOf[parted.replacementOf[i]]));
+        joinEqual();
+        if (!tree_) buildTree();
+        return parted.replaced.size();
+    }
+
+    // Two sheets that came to lie on each other, front to front or back to back, enclose nothing: both go. Of sheets that
+    // face the same way one stays.
+    void cancelDuplicates(const std::vector<TriangleId>& duplicates) {
+        std::map<mesh::Triangle, std::vector<TriangleId>> alike;
+        for (TriangleId t : duplicates) alike[sortedCorners(t)].push_back(t);
+        for (const auto& [corners, list] : alike) {
+            int balance = 0;
+            const auto turn = [&](TriangleId t) {
+                const mesh::Triangle& c = m_.triangles[t];
+                const unsigned k = c[0] == corners[0] ? 0 : c[1] == corners[0] ? 1 : 2;
+                return c[(k + 1) % 3] == corners[1] ? 1 : -1;
+            };
+            for (TriangleId t : list) balance += turn(t);
+            bool kept = false;
+            for (TriangleId t : list) {
+                alive_[t] = balance != 0 && !kept && turn(t) * balance > 0;
+                kept |= alive_[t] != 0;
+            }
+        }
+        suspects_.clear();
+    }
+
+    void finish() {
+        for (TriangleId t = 0; t < m_.triangles.size(); ++t)
+            if (alive_[t]) result_.sourceOf.push_back(source_[t]);
+        result_.mesh = mesh::keepTriangles(m_, alive_);
+    }
+
+    Precision precision_;
+    Mesh m_;
+    std::vector<TriangleId> source_;
+    std::vector<std::uint8_t> alive_;
+    std::vector<std::uint8_t> joined_;
+    std::vector<TriangleId> suspects_;  // changed since they were last found sound
+    bool first_ = true;
+    Mesh treeSurface_;
+    std::unique_ptr<space::TriangleTree> tree_;  // over the first treeEnd_ triangles, dead ones included
+    TriangleId treeEnd_ = 0;
+    Settled result_;
+};
+
+}  // namespace
+
+double roundTo(Precision precision, double x) {
+    if (precision == Precision::Double) return x;
+    volatile float stored = static_cast<float>(x);
+    return static_cast<double>(stored);
+}
+
+bool fitsPrecision(const Mesh& m, Precision precision) {
+    return precision == Precision::Double ||
+           std::all_of(m.positions.begin(), m.positions.end(), [&](const Point& p) {
+               return roundTo(precision, p.x()) == p.x() && roundTo(precision, p.y()) == p.y() &&
+                      roundTo(precision, p.z()) == p.z();
+           });
+}
+
+mesh::Outcome<Settled> settle(const Mesh& m, Precision precision, mesh::Progress& progress) {
+    if (!progress.report(0)) return mesh::cancelled();
+    return Settler(m, precision).run(progress);
+}
+
+}  // namespace zither::repair
