@@ -685,21 +685,21 @@ Skin Arrangement::assemble(const Mesh& input) {
         for (const auto& [piece, sign] : block) emit(piece.corner, piece.source, sign);
     skin.mesh.regionNames = input.regionNames;
 
-    std::vector<GoneShell> gone(p_.shells);
+    std::vector<GoneShell> shells(p_.shells);
     std::vector<double> volume(p_.shells, 0);
     for (TriangleId t = 0; t < input.triangles.size(); ++t) {
         const std::uint32_t shell = p_.shellOf[t];
-        if (shell == none || shellLeft[shell]) continue;
-        if (gone[shell].triangles++ == 0) gone[shell].first = t;
-        gone[shell].box.add(mesh::boxOf(input, t));
+        if (shell == none) continue;
+        if (shells[shell].triangles++ == 0) shells[shell].first = t;
+        shells[shell].box.add(mesh::boxOf(input, t));
+        // About a point of the shell's own, so that volumes far from the origin keep their sign.
+        volume[shell] += (input.corner(t, 0) - input.corner(shells[shell].first, 0)).dot(mesh::areaVector(input, t));
     }
-    for (TriangleId t = 0; t < input.triangles.size(); ++t)
-        if (const std::uint32_t shell = p_.shellOf[t]; shell != none && !shellLeft[shell])
-            volume[shell] += (input.corner(t, 0) - gone[shell].box.min).dot(mesh::areaVector(input, t));
-    for (std::size_t i = 0; i < gone.size(); ++i) {
+    for (std::size_t i = 0; i < shells.size(); ++i) {
         skin.openShells += p_.shellOpen[i];
-        gone[i].inward = !p_.shellOpen[i] && volume[i] < 0;
-        if (!shellLeft[i]) skin.gone.push_back(gone[i]);
+        shells[i].inward = !p_.shellOpen[i] && volume[i] < 0;
+        skin.inwardShells += shells[i].inward;
+        if (!shellLeft[i]) skin.gone.push_back(shells[i]);
     }
     std::stable_sort(skin.gone.begin(), skin.gone.end(),
                      [](const GoneShell& a, const GoneShell& b) { return a.box.diagonal() > b.box.diagonal(); });

@@ -50,6 +50,7 @@ struct Skin {
     std::size_t shellsIn = 0;   // of the input
     std::vector<GoneShell> gone;  // shells of the input of which nothing is left, largest first
     std::size_t openShells = 0;   // judged by the generalised winding number, as they enclose nothing exactly
+    std::size_t inwardShells = 0;  // closed, enclosing negative volume
     bool doubtful = false;         // soundElsewhere was contradicted, or says nothing about some piece
     std::size_t buriedPieces = 0;  // pieces of open shells dropped because the rest of the surface encloses them
 };

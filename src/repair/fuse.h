@@ -1,0 +1,47 @@
+// One clean outer skin from surfaces that cross each other.
+#pragma once
+
+#include <vector>
+
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/pick.h"
+#include "mesh/progress.h"
+#include "repair/arrangement.h"
+#include "repair/settle.h"
+
+namespace zither::repair {
+
+struct FuseOptions {
+    Solid solid = Solid::Union;
+    Precision precision = Precision::Single;  // of the coordinates that come out
+};
+
+struct FuseResult {
+    mesh::Mesh mesh;
+    std::size_t crossingPairs = 0;
+    std::size_t shellsIn = 0;
+    std::vector<GoneShell> gone;    // shells of which nothing is left, largest first
+    std::size_t trianglesCut = 0;
+    std::size_t kept = 0;           // triangles that came in and went out with their bits
+    std::size_t openShells = 0;     // judged by the generalised winding number
+    std::size_t buriedPieces = 0;   // of open shells
+    std::size_t inwardShells = 0;   // closed, enclosing negative volume: taken for cavities
+    std::size_t recut = 0;          // triangles mended after rounding
+    std::size_t separated = 0;      // vertices of touching bodies pulled apart
+    double farthestRounded = 0;
+    std::vector<mesh::Point> unsound;  // places that could not be settled
+};
+
+// fuse: the union of a surface with itself (skinOf), settled to the precision. Of a pick, its triangles alone; the others
+// stay as they are.
+mesh::Outcome<FuseResult> fuse(const mesh::Mesh& m, const mesh::Pick& pick, const FuseOptions& options,
+                               mesh::Progress& progress);
+// The same between two surfaces: union, difference or intersection. An operand that crosses itself is fused on the way.
+mesh::Outcome<FuseResult> fuseWith(const mesh::Mesh& m, const mesh::Mesh& other, const FuseOptions& options,
+                                   mesh::Progress& progress);
+
+// 32 bits where every coordinate is a 32-bit value, else 64.
+Precision precisionOf(const mesh::Mesh& m);
+
+}  // namespace zither::repair

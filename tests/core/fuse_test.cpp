@@ -1,0 +1,210 @@
+#include <fmt/format.h>
+
+#include <map>
+
+#include "io/surface_file.h"
+#include "repair/fuse.h"
+#include "tests/core/assemblies.h"
+
+namespace zither::tests {
+namespace {
+
+using repair::FuseOptions;
+using repair::FuseResult;
+using repair::Precision;
+
+FuseResult fused(const Mesh& m) {
+    auto result = repair::fuse(m, mesh::Pick(), {.precision = repair::precisionOf(m)}, silent());
+    EXPECT_TRUE(result);
+    return std::move(*result);
+}
+
+// The result as a file holds it.
+Mesh readBack(const Mesh& m, bool wide) {
+    const TemporaryFolder folder;
+    const auto file = folder / (wide ? "out.obj" : "out.stl");
+    EXPECT_TRUE(io::writeSurface(m, file, *io::formatForWriting(file), silent()));
+    auto read = io::readSurface(file, silent());
+    EXPECT_TRUE(read);
+    return std::move(read->mesh);
+}
+
+// Empty, or what is wrong with the file.
+std::string faultOf(const Assembly& a, const Mesh& out) {
+    const check::Survey s = surveyed(out);
+    if (a.closed && !s.solid && !out.triangles.empty())
+        return fmt::format("not solid: {} open, {} non-manifold edges, {} vertices, {} misoriented, {} degenerate, {} "
+                           "duplicate, {} crossing pairs, volume {}",
+                           s.counts.boundaryEdges, s.counts.nonmanifoldEdges, s.counts.nonmanifoldVertices,
+                           s.counts.misorientedEdges, s.counts.degenerateTriangles, s.counts.duplicateTriangles,
+                           s.counts.selfIntersectingPairs, s.mass.volume);
+    if (!a.closed) return s.counts.selfIntersectingPairs == 0 ? "" : "the open result crosses itself";
+    rig::Random random(99);
+    const mesh::Box box = mesh::boxOf(a.mesh);
+    // What rounding and pulling apart may move.
+    const double within = a.wide ? 1e-7 : 1e-5 * std::max(1.0, box.max.cwiseAbs().cwiseMax(box.min.cwiseAbs()).maxCoeff());
+    for (int ray = 0; ray < 12; ++ray) {
+        const Point at = box.centre() + 0.3 * box.diagonal() * random.uniform() * random.direction();
+        const Point direction = random.direction();
+        const auto before = insideAlong(a.mesh, at, direction);
+        const auto after = insideAlong(out, at, direction);
+        if (!before || !after) continue;
+        // Only stretches that are no mere grazes count.
+        const auto length = [&](const auto& stretches) {
+            double sum = 0;
+            for (const auto& [from, to] : stretches) sum += to - from;
+            return sum;
+        };
+        const double difference = std::abs(length(*before) - length(*after));
+        const double tolerance = within * 100 * static_cast<double>(2 + before->size() + after->size());
+        if (difference > tolerance) return fmt::format("a line is inside for {} instead of {}", length(*after), length(*before));
+    }
+    return {};
+}
+
+TEST(Fuse, TwoBoxesBecomeOneSkin) {
+    const Mesh m = assembled({box(Point(0, 0, 0), Point(2, 2, 2)), box(Point(1, 1, 1), Point(3, 3, 3))});
+    const FuseResult r = fused(m);
+    const check::Survey s = surveyed(r.mesh);
+    EXPECT_TRUE(s.solid);
+    EXPECT_EQ(s.counts.shells, 1U);
+    EXPECT_NEAR(s.mass.volume, 15, 1e-12);
+    EXPECT_EQ(r.shellsIn, 2U);
+    EXPECT_TRUE(r.gone.empty());
+    EXPECT_EQ(r.kept, 12U);  // the triangles of the six faces that the other box does not reach
+}
+
+TEST(Fuse, AShellInsideAnotherGoes) {
+    const FuseResult r = fused(together(box(Point(0, 0, 0), Point(4, 4, 4)), box(Point(1, 1, 1), Point(2, 3, 2))));
+    ASSERT_EQ(r.gone.size(), 1U);
+    EXPECT_EQ(r.gone[0].triangles, 12U);
+    EXPECT_NEAR(r.gone[0].box.diagonal(), std::sqrt(6), 1e-12);
+    EXPECT_EQ(r.mesh.triangles.size(), 12U);
+    EXPECT_EQ(r.kept, 12U);
+}
+
+TEST(Fuse, ACavityStays) {
+    const Mesh m = together(box(Point(0, 0, 0), Point(4, 4, 4)), flipped(box(Point(1, 1, 1), Point(2, 3, 2))));
+    const FuseResult r = fused(m);
+    EXPECT_TRUE(r.gone.empty());
+    EXPECT_EQ(r.inwardShells, 1U);
+    EXPECT_NEAR(surveyed(r.mesh).mass.volume, 62, 1e-12);
+}
+
+TEST(Fuse, WhatDoesNotCrossIsUntouched) {
+    const Mesh m = together(sphere(), box(Point(20, 0, 0), Point(21, 1, 1)));
+    const FuseResult r = fused(m);
+    EXPECT_EQ(r.mesh.triangles, m.triangles);
+    EXPECT_EQ(r.mesh.positions, m.positions);
+    EXPECT_EQ(r.kept, m.triangles.size());
+}
+
+TEST(Fuse, RegionsStayOnThePieces) {
+    Mesh a = box(Point(0, 0, 0), Point(2, 2, 2));
+    a.regions.assign(12, 0);
+    a.regionNames = {"base"};
+    Mesh b = box(Point(1, 1, 1), Point(3, 3, 3));
+    b.regions.assign(12, 0);
+    b.regionNames = {"boss"};
+    const FuseResult r = fused(assembled({a, b}));
+    ASSERT_EQ(r.mesh.regionNames, (std::vector<std::string>{"base", "boss"}));
+    std::array<double, 2> area{};
+    for (mesh::TriangleId t = 0; t < r.mesh.triangles.size(); ++t)
+        area[r.mesh.regions[t]] += mesh::areaVector(r.mesh, t).norm() / 2;
+    EXPECT_NEAR(area[0], 21, 1e-12);
+    EXPECT_NEAR(area[1], 21, 1e-12);
+}
+
+TEST(Fuse, APickIsFusedAlone) {
+    const Mesh crossing = assembled({box(Point(0, 0, 0), Point(2, 2, 2)), box(Point(1, 1, 1), Point(3, 3, 3))});
+    const Mesh m = together(crossing, crossing.triangles.empty() ? crossing : moved(crossing, Eigen::Affine3d(Eigen::Translation3d(10, 0, 0)), false));
+    std::vector<mesh::TriangleId> first(24);
+    for (mesh::TriangleId t = 0; t < 24; ++t) first[t] = t;
+    const auto r = repair::fuse(m, mesh::Pick(first), {}, silent());
+    ASSERT_TRUE(r);
+    const check::Survey s = surveyed(r->mesh);
+    EXPECT_EQ(s.counts.shells, 3U);
+    EXPECT_GT(s.counts.selfIntersectingPairs, 0U);
+}
+
+TEST(Fuse, SubtractAndIntersect) {
+    const Mesh a = box(Point(0, 0, 0), Point(2, 2, 2));
+    const Mesh b = box(Point(1, 1, 1), Point(3, 3, 3));
+    const auto volume = [&](repair::Solid solid) {
+        const auto r = repair::fuseWith(a, b, {.solid = solid}, silent());
+        EXPECT_TRUE(r);
+        const check::Survey s = surveyed(r->mesh);
+        EXPECT_TRUE(s.solid);
+        return s.mass.volume;
+    };
+    EXPECT_NEAR(volume(repair::Solid::Union), 15, 1e-12);
+    EXPECT_NEAR(volume(repair::Solid::Difference), 7, 1e-12);
+    EXPECT_NEAR(volume(repair::Solid::Intersection), 1, 1e-12);
+}
+
+TEST(Fuse, SubtractingItselfLeavesNothing) {
+    const Mesh a = sphere();
+    const auto r = repair::fuseWith(a, a, {.solid = repair::Solid::Difference}, silent());
+    ASSERT_TRUE(r);
+    EXPECT_TRUE(r->mesh.triangles.empty());
+    EXPECT_EQ(repair::fuseWith(a, a, {.solid = repair::Solid::Intersection}, silent())->mesh.triangles.size(),
+              a.triangles.size());
+}
+
+TEST(Fuse, TouchingBodiesArePulledApart) {
+    const Mesh edge = assembled({box(Point(0, 0, 0), Point(1, 1, 1)), box(Point(1, 1, 0), Point(2, 2, 1))});
+    const Mesh corner = assembled({box(Point(0, 0, 0), Point(1, 1, 1)), box(Point(1, 1, 1), Point(2, 2, 2))});
+    for (const Mesh& m : {edge, corner}) {
+        const FuseResult r = fused(m);
+        EXPECT_TRUE(surveyed(r.mesh).solid);
+        EXPECT_GT(r.separated, 0U);
+        EXPECT_NEAR(surveyed(r.mesh).mass.volume, 2, 1e-5);
+    }
+}
+
+TEST(Fuse, OneThreadGivesTheSame) {
+    const Assembly a = AssemblyMaker(5).make(8);
+    const FuseResult many = fused(a.mesh);
+    const FuseResult one = withOneThread([&] { return fused(a.mesh); });
+    EXPECT_EQ(many.mesh.triangles, one.mesh.triangles);
+    EXPECT_EQ(many.mesh.positions, one.mesh.positions);
+}
+
+TEST(Fuse, CancelledAtAnyTick) {
+    const Assembly a = AssemblyMaker(3).make(2);
+    bool through = false;
+    for (int tick = 1; tick < 500 && !through; ++tick) {
+        CancelAtTick progress(tick);
+        const auto r = repair::fuse(a.mesh, mesh::Pick(), {}, progress);
+        through = r.has_value();
+        if (!through) {
+            EXPECT_TRUE(r.error().cancelled());
+        }
+    }
+    EXPECT_TRUE(through);
+}
+
+// 200 assemblies, or 10 000 in the long mode: what is read back is solid and encloses what the input's winding number
+// says.
+TEST(Fuse, Assemblies) {
+    const std::uint64_t count = longMode() ? 10000 : 200;
+    const char* only = std::getenv("ZITHER_SEED");
+    std::map<std::string, int> faults;
+    int failed = 0;
+    for (std::uint64_t seed = only ? std::strtoull(only, nullptr, 10) : 0; seed < (only ? std::strtoull(only, nullptr, 10) + 1 : count); ++seed) {
+        const Assembly a = AssemblyMaker(seed).make(seed);
+        const auto r = repair::fuse(a.mesh, mesh::Pick(), {.precision = a.wide ? Precision::Double : Precision::Single}, silent());
+        ASSERT_TRUE(r);
+        const std::string fault = r->mesh.triangles.empty() ? (a.kind == "an inside-out operand" ? "" : "nothing is left")
+                                                            : faultOf(a, readBack(r->mesh, a.wide));
+        if (fault.empty()) continue;
+        ++failed;
+        ++faults[a.kind];
+        if (failed <= 30) ADD_FAILURE() << "seed " << seed << ", " << a.kind << ": " << fault << "; unsound " << r->unsound.size();
+    }
+    for (const auto& [kind, n] : faults) std::printf("%s: %d failed\n", kind.c_str(), n);
+    EXPECT_EQ(failed, 0) << "of " << count;
+}
+
+}  // namespace
+}  // namespace zither::tests
