@@ -70,9 +70,16 @@ private:
                 twin_[around[1]] = around[0];
             }
             if (around.size() < 3) continue;
-            ++result_.touching;
             const std::vector<HalfEdge> order = byAngle(m_, around);
             const auto ascending = [&](HalfEdge h) { return mesh::fromVertex(m_, h) < mesh::toVertex(m_, h); };
+            bool wedges = order.size() % 2 == 0;
+            for (std::size_t i = 0; i < order.size(); ++i)
+                wedges &= ascending(order[i]) != ascending(order[(i + 1) % order.size()]);
+            if (!wedges) {
+                // Open sheets that pass through each other bound no wedges, and stay as they are.
+                unparted_.push_back(e);
+                continue;
+            }
             for (std::size_t i = 0; i < order.size(); ++i) {
                 // Counter-clockwise from a triangle that runs against the edge comes its solid.
                 const HalfEdge a = order[i];
@@ -96,6 +103,14 @@ private:
             sets.join(h, along ? t : mesh::nextInTriangle(t));
             sets.join(mesh::nextInTriangle(h), along ? mesh::nextInTriangle(t) : t);
         }
+        for (EdgeId e : unparted_) {
+            const auto around = edges_.around(e);
+            for (HalfEdge h : around) {
+                const bool along = mesh::runsAlong(m_, around.front(), h);
+                sets.join(around.front(), along ? h : mesh::nextInTriangle(h));
+                sets.join(mesh::nextInTriangle(around.front()), along ? mesh::nextInTriangle(h) : h);
+            }
+        }
         for (VertexId v = 0; v < m_.positions.size(); ++v) {
             const auto at = corners_.at(v);
             if (at.size() < 2) continue;
@@ -106,7 +121,6 @@ private:
             const auto stays = std::max_element(groups.begin(), groups.end(), [](const auto& a, const auto& b) {
                 return a.second.size() < b.second.size();
             });
-            ++result_.touching;
             for (auto it = groups.begin(); it != groups.end(); ++it)
                 if (it != stays) copy(v, it->second);
         }
@@ -181,6 +195,7 @@ private:
     mesh::Corners corners_;
     std::vector<HalfEdge> twin_;
     std::vector<EdgeId> touching_;
+    std::vector<EdgeId> unparted_;
     std::vector<std::uint32_t> copyOf_;  // of each corner
     std::map<HalfEdge, VertexId> middleOf_;
     Separation result_;

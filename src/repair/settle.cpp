@@ -43,6 +43,7 @@ public:
     }
 
     mesh::Outcome<Settled> run(mesh::Progress& progress) {
+        const std::size_t given = m_.triangles.size();
         roundAll();
         if (!progress.report(0.05)) return mesh::cancelled();
         double units = 4;
@@ -51,7 +52,8 @@ public:
             mesh::PartOfProgress part(progress, share, 0.1 + 0.8 * (1 - 1.0 / (result_.passes + 1)));
             auto broken = brokenTriangles(part);
             if (!broken) return tl::unexpected(broken.error());
-            const bool last = result_.passes == mostPasses;
+            // Mending that makes ever more of what it mends has lost.
+            const bool last = result_.passes == mostPasses || source_.size() > 4 * given + 10000;
             if (!broken->empty()) {
                 if (last) {
                     for (TriangleId t : *broken) result_.unsound.push_back(mesh::centroid(m_, t));

@@ -139,7 +139,7 @@ public:
             case 12:
                 a.kind = "boxes on an integer grid, far from the origin, 32 bits";
                 for (std::size_t i = 0; i < count + 2; ++i)
-                    parts.push_back(moved(gridBox(4), Eigen::Affine3d(Eigen::Translation3d(8192, 8192, -8192) * Eigen::Scaling(1.0 / 512)), false));
+                    parts.push_back(moved(gridBox(4), Eigen::Affine3d(Eigen::Translation3d(8192, 8192, -8192) * Eigen::Scaling(1.0 / 16)), false));
                 break;
             default:
                 a.kind = "prisms on an integer grid";
