@@ -128,6 +128,12 @@ private:
                 list.push_back(steps::stepJson(*s.call.step, s.used, s.record, s.seconds));
                 if (!s.why.empty()) list.back()["why"] = s.why;
             }
+            if (!output->settled.sentences.empty())
+                list.push_back({{"name", "settle"},
+                                {"parameters", {{"bits", 32}}},
+                                {"changed", steps::recordJson(output->settled)},
+                                {"said", output->settled.sentences},
+                                {"why", "The file holds 32 bits a coordinate; what was solid must be solid there."}});
             print({{"input", jsonOf(*input)},
                    {"output", jsonOf(*output)},
                    {"steps", list},

@@ -60,6 +60,8 @@ std::string checkReport(const project::Judged& j, const steps::Brief& brief) {
 std::string processReport(const project::Judged& input, const project::Judged& output,
                           const steps::RepairResult& changed, const measure::Comparison& c) {
     std::string text = fmt::format("{} -> {}\n{}", input.file, output.file, stepLines(changed));
+    for (const std::string& sentence : output.settled.sentences)
+        fmt::format_to(std::back_inserter(text), "  settled for the file: {}\n", sentence);
     fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", "", "read", "written");
     for (const check::CountKey& key : check::countKeys)
         fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", key.key, input.survey.counts.*key.member,
@@ -93,7 +95,8 @@ std::string stepsReport() {
     for (const steps::Step& step : steps::catalogue()) {
         fmt::format_to(std::back_inserter(text), "{}: {}\n", step.name, step.summary);
         for (const steps::Parameter& p : step.parameters) {
-            const std::string fallback = p.propose ? "proposed from the part"
+            const std::string fallback = p.kind == steps::ParameterKind::File ? std::string(p.optional ? "none" : "must be given")
+                                         : p.propose ? "proposed from the part"
                                          : p.kind == steps::ParameterKind::Flag
                                              ? std::string(p.fallback != 0 ? "yes" : "no")
                                              : fmt::format("{:g}", p.fallback);

@@ -299,11 +299,12 @@ void DeskPanel::addStepCard(const steps::Step& step) {
     layout_->addWidget(back);
 }
 
-QWidget* DeskPanel::editorFor(const steps::Step& step, const steps::Parameter& parameter, double value) {
-    const auto set = [this, &step, name = std::string(parameter.name)](double v) {
+QWidget* DeskPanel::editorFor(const steps::Step& step, const steps::Parameter& parameter,
+                              const steps::Value& value) {
+    const auto set = [this, &step, name = std::string(parameter.name)](const steps::Value& v) {
         if (editedStep_ != &step) values_ = steps::proposedArguments(step, *workshop_.current()->track.mesh());
         editedStep_ = &step;
-        values_[name] = v;
+        values_.insert_or_assign(name, v);
         previewSoon(step);
     };
     const QString name = text(step.name) + "." + text(parameter.name);
@@ -312,9 +313,12 @@ QWidget* DeskPanel::editorFor(const steps::Step& step, const steps::Parameter& p
         box->setObjectName(name);
         box->setChecked(value != 0);
         box->setToolTip(text(parameter.help));
-        connect(box, &QCheckBox::toggled, this, [set](bool on) { set(on ? 1 : 0); });
+        connect(box, &QCheckBox::toggled, this, [set](bool on) { set(steps::Value(on ? 1.0 : 0.0)); });
         return box;
     }
+    if (parameter.kind == steps::ParameterKind::File)
+        return fileEditor(name, parameter, QString::fromStdString(value.text),
+                          [set](const QString& file) { set(steps::Value(file.toStdString())); });
     auto* spin = new QDoubleSpinBox;
     spin->setObjectName(name);
     spin->setButtonSymbols(QAbstractSpinBox::NoButtons);
@@ -332,8 +336,39 @@ QWidget* DeskPanel::editorFor(const steps::Step& step, const steps::Parameter& p
     spin->setSuffix(parameter.kind == steps::ParameterKind::Length    ? " " + workshop_.current()->unit.name
                     : parameter.kind == steps::ParameterKind::Percent ? " %"
                                                                       : "");
-    connect(spin, &QDoubleSpinBox::valueChanged, this, set);
+    connect(spin, &QDoubleSpinBox::valueChanged, this, [set](double v) { set(steps::Value(v)); });
     return spin;
+}
+
+// The other parts that are open, by the files they were read from; or any file.
+QWidget* DeskPanel::fileEditor(const QString& name, const steps::Parameter& parameter, const QString& file,
+                               const std::function<void(const QString&)>& set) {
+    auto* box = new QComboBox;
+    box->setObjectName(name);
+    box->setToolTip(text(parameter.help));
+    box->addItem(parameter.optional ? "nothing else" : "choose a surface", QString());
+    for (const auto& part : workshop_.parts())
+        if (part.get() != workshop_.current())
+            box->addItem(QString::fromStdString(part->file.filename().string()),
+                         QString::fromStdString(part->file.string()));
+    if (!file.isEmpty() && box->findData(file) < 0) box->addItem(QFileInfo(file).fileName(), file);
+    box->addItem("another file …", QString("?"));
+    box->setCurrentIndex(std::max(0, box->findData(file)));
+    connect(box, &QComboBox::activated, this, [this, box, set, before = box->currentIndex()](int index) {
+        QString chosen = box->itemData(index).toString();
+        if (chosen == "?") {
+            const QStringList files = askForSurfaces(this);
+            if (files.isEmpty()) {
+                box->setCurrentIndex(before);
+                return;
+            }
+            chosen = files.front();
+            box->insertItem(index, QFileInfo(chosen).fileName(), chosen);
+            box->setCurrentIndex(index);
+        }
+        set(chosen);
+    });
+    return box;
 }
 
 void DeskPanel::previewSoon(const steps::Step& step) {

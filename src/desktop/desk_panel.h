@@ -2,6 +2,8 @@
 // places; and the proof of an exported file.
 #pragma once
 
+#include <functional>
+
 #include <QScrollArea>
 #include <QTimer>
 #include <QVBoxLayout>
@@ -30,7 +32,9 @@ private:
     void addPreviewFigures(QVBoxLayout* layout);
     void addPlaces(check::DefectClass defect);
     void addDecisions();
-    QWidget* editorFor(const steps::Step& step, const steps::Parameter& parameter, double value);
+    QWidget* editorFor(const steps::Step& step, const steps::Parameter& parameter, const steps::Value& value);
+    QWidget* fileEditor(const QString& name, const steps::Parameter& parameter, const QString& file,
+                        const std::function<void(const QString&)>& set);
     void previewSoon(const steps::Step& step);
     QLabel* addText(const QString& text, int pixels, bool strong, bool quiet = false);
 

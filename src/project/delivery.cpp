@@ -4,6 +4,10 @@
 #include <fmt/ranges.h>
 
 #include <chrono>
+#include <optional>
+
+#include "repair/settle.h"
+#include "steps/steps_list.h"
 
 namespace zither::project {
 namespace {
@@ -11,6 +15,19 @@ namespace {
 using Clock = std::chrono::steady_clock;
 double since(Clock::time_point start) {
     return std::chrono::duration<double>(Clock::now() - start).count();
+}
+
+// Rounding may break what is solid: then the surface is settled before it is written. Nothing where there is no need.
+Outcome<std::optional<repair::Settled>> settledFor(io::Format format, const Mesh& m, Progress& progress) {
+    if (!io::storesFloats(format) || repair::fitsPrecision(m, repair::Precision::Single)) return std::nullopt;
+    mesh::PartOfProgress checking(progress, 0, 0.5);
+    const Outcome<check::Survey> survey = check::survey(m, {}, checking);
+    if (!survey) return tl::unexpected(survey.error());
+    if (!survey->solid) return std::nullopt;
+    mesh::PartOfProgress settling(progress, 0.5, 1);
+    Outcome<repair::Settled> settled = repair::settle(m, repair::Precision::Single, settling);
+    if (!settled) return tl::unexpected(settled.error());
+    return std::move(*settled);
 }
 
 }  // namespace
@@ -41,10 +58,16 @@ Outcome<Judged> writeAndProve(const Mesh& m, const std::filesystem::path& file, 
                                           file.string(), fmt::join(io::writableExtensions(), ", ")));
     if (m.triangles.empty())
         return mesh::badInput(fmt::format("{}: nothing to write: no triangle is left", file.string()));
-    mesh::PartOfProgress writing(progress, 0, 0.3);
-    if (auto written = io::writeSurface(m, file, *format, writing); !written) return tl::unexpected(written.error());
-    mesh::PartOfProgress proving(progress, 0.3, 1);
-    return readAndJudge(file, brief, proving);
+    mesh::PartOfProgress settling(progress, 0, 0.3);
+    const Outcome<std::optional<repair::Settled>> settled = settledFor(*format, m, settling);
+    if (!settled) return tl::unexpected(settled.error());
+    mesh::PartOfProgress writing(progress, 0.3, 0.4);
+    if (auto written = io::writeSurface(*settled ? (*settled)->mesh : m, file, *format, writing); !written)
+        return tl::unexpected(written.error());
+    mesh::PartOfProgress proving(progress, 0.4, 1);
+    Outcome<Judged> judged = readAndJudge(file, brief, proving);
+    if (judged && *settled) judged->settled = steps::settleRecord(**settled);
+    return judged;
 }
 
 Outcome<std::vector<steps::DoneStep>> runSteps(std::shared_ptr<const Mesh> m, const std::vector<steps::StepCall>& calls,

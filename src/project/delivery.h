@@ -22,10 +22,12 @@ struct Judged {
     check::Survey survey;
     steps::Verdict verdict;
     double seconds = 0;
+    steps::Record settled;  // what settling it for the file did, where that was needed
 };
 Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress);
 
-// Writes atomically, reads the file back, and judges what it holds: the counts are those of the file on disk.
+// Writes atomically, reads the file back, and judges what it holds: the counts are those of the file on disk. A surface
+// that is solid in memory but has coordinates that the format would round is settled first.
 Outcome<Judged> writeAndProve(const Mesh& m, const std::filesystem::path& file, const steps::Brief& brief,
                               Progress& progress);
 

@@ -1,9 +1,41 @@
 #include "repair/fuse.h"
 
 #include <algorithm>
+#include <array>
+#include <cmath>
+#include <map>
 
 namespace zither::repair {
 namespace {
+
+// Moves each vertex onto the first one within the distance; returns how many moved.
+std::size_t snapVertices(mesh::Mesh& m, double distance) {
+    using Cell = std::array<std::int64_t, 3>;
+    std::map<Cell, std::vector<mesh::VertexId>> cells;
+    const auto cellOf = [&](const mesh::Point& p) {
+        return Cell{std::llround(std::floor(p.x() / distance)), std::llround(std::floor(p.y() / distance)),
+                    std::llround(std::floor(p.z() / distance))};
+    };
+    std::size_t moved = 0;
+    for (mesh::VertexId v = 0; v < m.positions.size(); ++v) {
+        const Cell at = cellOf(m.positions[v]);
+        const mesh::Point* onto = nullptr;
+        for (std::int64_t x = at[0] - 1; x <= at[0] + 1; ++x)
+            for (std::int64_t y = at[1] - 1; y <= at[1] + 1; ++y)
+                for (std::int64_t z = at[2] - 1; z <= at[2] + 1; ++z)
+                    if (const auto found = cells.find({x, y, z}); found != cells.end())
+                        for (mesh::VertexId w : found->second)
+                            if (!onto && (m.positions[w] - m.positions[v]).norm() <= distance) onto = &m.positions[w];
+        if (onto) {
+            m.positions[v] = *onto;
+            ++moved;
+        } else {
+            cells[at].push_back(v);
+        }
+    }
+    if (moved > 0) mesh::joinEqualVertices(m);
+    return moved;
+}
 
 mesh::Outcome<FuseResult> fuseOperands(const mesh::Mesh& m, const SkinOptions& operands, Precision precision,
                                        mesh::Progress& progress) {
@@ -38,6 +70,29 @@ mesh::Outcome<FuseResult> fuseOperands(const mesh::Mesh& m, const SkinOptions& o
     return result;
 }
 
+// Surfaces that lie within a few units in the last place of each other leave slivers that no rounding can hold. Where
+// settling fails for them, vertices that close together are made one first, and all is done again.
+mesh::Outcome<FuseResult> fuseAndSettle(const mesh::Mesh& m, const SkinOptions& operands, Precision precision,
+                                        mesh::Progress& progress) {
+    mesh::PartOfProgress first(progress, 0, 0.9);
+    auto result = fuseOperands(m, operands, precision, first);
+    const double unit = unitInLastPlace(precision, m);
+    for (const double units : {2.0, 8.0, 32.0}) {
+        if (!result || result->unsound.empty()) break;
+        mesh::Mesh snapped = m;
+        const std::size_t count = snapVertices(snapped, units * unit);
+        if (count == 0) continue;
+        mesh::PartOfProgress again(progress, 0.9, 1);
+        auto retried = fuseOperands(snapped, operands, precision, again);
+        if (!retried) return retried;
+        if (retried->unsound.size() >= result->unsound.size()) continue;
+        result = std::move(retried);
+        result->snapped = count;
+        result->snapDistance = units * unit;
+    }
+    return result;
+}
+
 }  // namespace
 
 Precision precisionOf(const mesh::Mesh& m) {
@@ -46,9 +101,9 @@ Precision precisionOf(const mesh::Mesh& m) {
 
 mesh::Outcome<FuseResult> fuse(const mesh::Mesh& m, const mesh::Pick& pick, const FuseOptions& options,
                                mesh::Progress& progress) {
-    if (pick.everything()) return fuseOperands(m, {}, options.precision, progress);
+    if (pick.everything()) return fuseAndSettle(m, {}, options.precision, progress);
     std::vector<std::uint8_t> chosen = pick.mask(m);
-    auto result = fuseOperands(mesh::keepTriangles(m, chosen), {}, options.precision, progress);
+    auto result = fuseAndSettle(mesh::keepTriangles(m, chosen), {}, options.precision, progress);
     if (!result) return result;
     for (std::uint8_t& c : chosen) c = c == 0;
     mesh::Mesh rest = mesh::keepTriangles(m, chosen);
@@ -74,7 +129,7 @@ mesh::Outcome<FuseResult> fuseWith(const mesh::Mesh& m, const mesh::Mesh& other,
     operands.solid = options.solid;
     operands.operandOf.assign(both.triangles.size(), 1);
     std::fill_n(operands.operandOf.begin(), m.triangles.size(), std::uint8_t{0});
-    return fuseOperands(both, operands, options.precision, progress);
+    return fuseAndSettle(both, operands, options.precision, progress);
 }
 
 }  // namespace zither::repair

@@ -30,6 +30,8 @@ struct FuseResult {
     std::size_t recut = 0;          // triangles mended after rounding
     std::size_t separated = 0;      // vertices of touching bodies pulled apart
     double farthestRounded = 0;
+    std::size_t snapped = 0;     // vertices that were moved onto another one before anything was cut
+    double snapDistance = 0;     // and how far they may have moved
     std::vector<mesh::Point> unsound;  // places that could not be settled
 };
 

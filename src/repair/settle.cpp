@@ -43,7 +43,7 @@ public:
     }
 
     mesh::Outcome<Settled> run(mesh::Progress& progress) {
-        const std::size_t given = m_.triangles.size();
+        std::size_t least = std::numeric_limits<std::size_t>::max();  // broken triangles, in any pass
         roundAll();
         if (!progress.report(0.05)) return mesh::cancelled();
         double units = 4;
@@ -53,7 +53,8 @@ public:
             auto broken = brokenTriangles(part);
             if (!broken) return tl::unexpected(broken.error());
             // Mending that makes ever more of what it mends has lost.
-            const bool last = result_.passes == mostPasses || source_.size() > 4 * given + 10000;
+            if (!broken->empty()) least = std::min(least, broken->size());
+            const bool last = result_.passes == mostPasses || broken->size() / 8 > least + 25;
             if (!broken->empty()) {
                 if (last) {
                     for (TriangleId t : *broken) result_.unsound.push_back(mesh::centroid(m_, t));
@@ -124,7 +125,8 @@ private:
 
     // Suspects that are degenerate, and triangles that cross a suspect.
     mesh::Outcome<std::vector<TriangleId>> brokenTriangles(mesh::Progress& progress) {
-        std::set<TriangleId> broken;
+        std::set<TriangleId> broken(overlaid_.begin(), overlaid_.end());
+        overlaid_.clear();
         std::vector<TriangleId> sound;
         for (TriangleId t : suspects_)
             if (alive_[t]) degenerate(t) ? static_cast<void>(broken.insert(t)) : sound.push_back(t);
@@ -251,6 +253,20 @@ private:
             }
         for (std::size_t i = 0; i < members.size(); ++i) alive_[members[i]] = stays[i];
 
+        const std::vector<VertexId> numberOf = placeVertices(skin);
+        suspects_.clear();
+        for (std::size_t i = 0; i < skin.mesh.triangles.size(); ++i) {
+            const std::uint32_t member = skin.sourceOf[i];
+            if (i < skin.whole && stays[member]) continue;
+            const mesh::Triangle& t = skin.mesh.triangles[i];
+            if (mesh::isCollapsed({numberOf[t[0]], numberOf[t[1]], numberOf[t[2]]})) continue;
+            suspects_.push_back(
+                addTriangle({numberOf[t[0]], numberOf[t[1]], numberOf[t[2]]}, members[member]));
+        }
+        joinEqual();
+    }
+
+    std::vector<VertexId> placeVertices(const Skin& skin) {
         std::vector<VertexId> numberOf(skin.mesh.positions.size());
         for (VertexId v = 0; v < skin.mesh.positions.size(); ++v) {
             if (!skin.constructed[v]) {
@@ -262,15 +278,7 @@ private:
             numberOf[v] = static_cast<VertexId>(m_.positions.size());
             m_.positions.push_back(p);
         }
-        suspects_.clear();
-        for (std::size_t i = 0; i < skin.mesh.triangles.size(); ++i) {
-            const std::uint32_t member = skin.sourceOf[i];
-            if (i < skin.whole && stays[member]) continue;
-            const mesh::Triangle& t = skin.mesh.triangles[i];
-            suspects_.push_back(
-                addTriangle({numberOf[t[0]], numberOf[t[1]], numberOf[t[2]]}, members[member]));
-        }
-        joinEqual();
+        return numberOf;
     }
 
     // Vertices of the skin that came in keep their order; this finds the number that one had in the whole surface.
@@ -340,26 +348,25 @@ private:
         return parted.replaced.size();
     }
 
-    // Two sheets that came to lie on each other, front to front or back to back, enclose nothing: both go. Of sheets that
-    // face the same way one stays.
+    // Two sheets that came to lie on each other, front to front or back to back, enclose nothing: both go. Sheets that face
+    // the same way are left for a skin, which knows how deep inside they lie.
     void cancelDuplicates(const std::vector<TriangleId>& duplicates) {
         std::map<mesh::Triangle, std::vector<TriangleId>> alike;
         for (TriangleId t : duplicates) alike[sortedCorners(t)].push_back(t);
+        suspects_.clear();
         for (const auto& [corners, list] : alike) {
-            int balance = 0;
-            const auto turn = [&](TriangleId t) {
+            std::array<std::vector<TriangleId>, 2> byTurn;
+            for (TriangleId t : list) {
                 const mesh::Triangle& c = m_.triangles[t];
                 const unsigned k = c[0] == corners[0] ? 0 : c[1] == corners[0] ? 1 : 2;
-                return c[(k + 1) % 3] == corners[1] ? 1 : -1;
-            };
-            for (TriangleId t : list) balance += turn(t);
-            bool kept = false;
-            for (TriangleId t : list) {
-                alive_[t] = balance != 0 && !kept && turn(t) * balance > 0;
-                kept |= alive_[t] != 0;
+                byTurn[c[(k + 1) % 3] == corners[1]].push_back(t);
+            }
+            const std::size_t cancelled = std::min(byTurn[0].size(), byTurn[1].size());
+            for (auto& turn : byTurn) {
+                for (std::size_t i = 0; i < cancelled; ++i) alive_[turn[i]] = 0;
+                if (turn.size() - cancelled > 1) overlaid_.insert(overlaid_.end(), turn.begin() + static_cast<std::ptrdiff_t>(cancelled), turn.end());
             }
         }
-        suspects_.clear();
     }
 
     void finish() {
@@ -374,6 +381,7 @@ private:
     std::vector<std::uint8_t> alive_;
     std::vector<std::uint8_t> joined_;
     std::vector<TriangleId> suspects_;  // changed since they were last found sound
+    std::vector<TriangleId> overlaid_;  // duplicates that face the same way
     bool first_ = true;
     Mesh treeSurface_;
     std::unique_ptr<space::TriangleTree> tree_;  // over the first treeEnd_ triangles, dead ones included
@@ -382,6 +390,12 @@ private:
 };
 
 }  // namespace
+
+double unitInLastPlace(Precision precision, const Mesh& m) {
+    double greatest = 0;
+    for (const Point& p : m.positions) greatest = std::max(greatest, p.cwiseAbs().maxCoeff());
+    return precision == Precision::Single ? singleUlp(greatest) : doubleUlp(greatest);
+}
 
 double roundTo(Precision precision, double x) {
     if (precision == Precision::Double) return x;

@@ -18,6 +18,9 @@ double roundTo(Precision precision, double x);
 // Every coordinate is a value of that precision.
 bool fitsPrecision(const mesh::Mesh& m, Precision precision);
 
+// Of the largest coordinate.
+double unitInLastPlace(Precision precision, const mesh::Mesh& m);
+
 struct Settled {
     mesh::Mesh mesh;
     std::vector<mesh::TriangleId> sourceOf;  // the triangle of the input that each one is, or is a piece of

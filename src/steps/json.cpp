@@ -23,7 +23,8 @@ Json point(const mesh::Point& p) {
     return Json::array({p.x(), p.y(), p.z()});
 }
 
-Json parameterValue(const Parameter& p, double value) {
+Json parameterValue(const Parameter& p, const Value& value) {
+    if (p.kind == ParameterKind::File) return value.text.empty() ? Json(nullptr) : Json(value.text);
     if (p.kind == ParameterKind::Flag) return value != 0;
     return number(value);
 }
@@ -61,17 +62,21 @@ Json fileJson(const std::string& file, const io::Surface& surface, const check::
             {"seconds", seconds}};
 }
 
+Json recordJson(const Record& record) {
+    Json changed = Json::object();
+    for (const auto& [key, value] : record.numbers) changed[key] = number(value);
+    return changed;
+}
+
 Json stepJson(const Step& step, const Arguments& used, const Record& record, double seconds) {
     Json parameters = Json::object();
     for (const Parameter& p : step.parameters)
         if (const auto it = used.find(p.name); it != used.end())
             parameters[std::string(p.name)] = parameterValue(p, it->second);
-    Json changed = Json::object();
-    for (const auto& [key, value] : record.numbers) changed[key] = number(value);
     return {{"name", step.name},
             {"parameters", parameters},
             {"seconds", seconds},
-            {"changed", changed},
+            {"changed", recordJson(record)},
             {"said", record.sentences}};
 }
 
@@ -102,9 +107,11 @@ Json catalogueJson() {
             parameters.push_back(
                 {{"name", p.name},
                  {"unit", unitOf(p)},
-                 {"min", parameterValue(p, p.min)},
-                 {"max", parameterValue(p, p.max)},
-                 {"default", p.propose ? Json("proposed from the part") : parameterValue(p, p.fallback)},
+                 {"min", p.kind == ParameterKind::File ? Json(nullptr) : parameterValue(p, p.min)},
+                 {"max", p.kind == ParameterKind::File ? Json(nullptr) : parameterValue(p, p.max)},
+                 {"default", p.kind == ParameterKind::File ? Json(nullptr)
+                             : p.propose                   ? Json("proposed from the part")
+                                                           : parameterValue(p, p.fallback)},
                  {"help", p.help}});
         list.push_back(
             {{"name", step.name}, {"title", step.title}, {"summary", step.summary}, {"parameters", parameters}});
@@ -137,11 +144,16 @@ Outcome<StepCall> parseCall(const Json& json, const std::string& where) {
         const auto p = std::find_if(all.begin(), all.end(), [&](const Parameter& x) { return x.name == name; });
         if (p == all.end())
             return badInput(fmt::format("{}: step '{}' has no parameter '{}'", where, call->step->name, name));
+        if (p->kind == ParameterKind::File) {
+            if (!value.is_string()) return badInput(fmt::format("{}: {} must be the path of a file", where, name));
+            call->given.insert_or_assign(name, Value(value.get<std::string>()));
+            continue;
+        }
         if (!value.is_number() && !value.is_boolean())
             return badInput(fmt::format("{}: {} must be a number, true or false", where, name));
         const double given = value.is_boolean() ? static_cast<double>(value.get<bool>()) : value.get<double>();
         if (auto ok = checkValue(*call->step, *p, given); !ok) return badInput(where + ": " + ok.error().message);
-        call->given[name] = given;
+        call->given.insert_or_assign(name, Value(given));
     }
     return call;
 }

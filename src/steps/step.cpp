@@ -6,7 +6,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <sstream>
 
 namespace zither::steps {
 
@@ -22,6 +21,8 @@ std::string_view unitOf(const Parameter& p) {
             return "";
         case ParameterKind::Flag:
             return "yes/no";
+        case ParameterKind::File:
+            return "file";
     }
     return "";
 }
@@ -39,7 +40,8 @@ const Step* findStep(std::string_view name) {
 
 namespace {
 
-double proposedValue(const Parameter& p, const Mesh& m) {
+Value proposedValue(const Parameter& p, const Mesh& m) {
+    if (p.kind == ParameterKind::File) return Value(std::string());
     return p.propose ? std::clamp(p.propose(m), p.min, p.max) : p.fallback;
 }
 
@@ -61,9 +63,13 @@ Outcome<void> checkValue(const Step& step, const Parameter& p, double value) {
     return {};
 }
 
-Outcome<double> parseValue(const Step& step, const Parameter& p, std::string_view text) {
+Outcome<Value> parseValue(const Step& step, const Parameter& p, std::string_view text) {
     double value = 0;
-    if (p.kind == ParameterKind::Flag && (text == "yes" || text == "no")) return text == "yes" ? 1.0 : 0.0;
+    if (p.kind == ParameterKind::File) {
+        if (text.empty()) return badInput(fmt::format("step '{}': {} needs the path of a file", step.name, p.name));
+        return Value(std::string(text));
+    }
+    if (p.kind == ParameterKind::Flag && (text == "yes" || text == "no")) return Value(text == "yes" ? 1.0 : 0.0);
     std::string_view digits = text;
     if (p.kind == ParameterKind::Percent && !digits.empty() && digits.back() == '%') digits.remove_suffix(1);
     const auto [end, error] = fast_float::from_chars(digits.data(), digits.data() + digits.size(), value);
@@ -71,7 +77,7 @@ Outcome<double> parseValue(const Step& step, const Parameter& p, std::string_vie
         return badInput(fmt::format("step '{}': '{}' is no value for {}; give {}", step.name, text, p.name,
                                     p.kind == ParameterKind::Flag ? "yes or no" : "a number"));
     if (auto ok = checkValue(step, p, value); !ok) return tl::unexpected(ok.error());
-    return value;
+    return Value(value);
 }
 
 namespace {
@@ -83,16 +89,32 @@ std::string namesOf(const Items& items) {
     return names.empty() ? "none" : fmt::format("{}", fmt::join(names, ", "));
 }
 
+// Takes the next word off the text; blanks within double quotes, which go, belong to it.
+bool takeWord(std::string_view& text, std::string& word) {
+    constexpr std::string_view blanks = " \t\r\n";
+    text.remove_prefix(std::min(text.size(), text.find_first_not_of(blanks)));
+    word.clear();
+    if (text.empty()) return false;
+    bool quoted = false;
+    std::size_t used = 0;
+    for (; used < text.size() && (quoted || blanks.find(text[used]) == std::string_view::npos); ++used)
+        if (text[used] == '"')
+            quoted = !quoted;
+        else
+            word += text[used];
+    text.remove_prefix(used);
+    return true;
+}
+
 }  // namespace
 
 Outcome<StepCall> parseStepCall(std::string_view text) {
-    std::istringstream words{std::string(text)};
     std::string word;
     StepCall call;
-    if (!(words >> word)) return badInput("a step needs a name; there are: " + namesOf(catalogue()));
+    if (!takeWord(text, word)) return badInput("a step needs a name; there are: " + namesOf(catalogue()));
     call.step = findStep(word);
     if (!call.step) return badInput(fmt::format("there is no step '{}'; there are: {}", word, namesOf(catalogue())));
-    while (words >> word) {
+    while (takeWord(text, word)) {
         const std::size_t equals = word.find('=');
         if (equals == std::string::npos)
             return badInput(fmt::format("step '{}': '{}' is not key=value", call.step->name, word));
@@ -102,9 +124,9 @@ Outcome<StepCall> parseStepCall(std::string_view text) {
         if (p == all.end())
             return badInput(
                 fmt::format("step '{}' has no parameter '{}'; it has: {}", call.step->name, name, namesOf(all)));
-        Outcome<double> value = parseValue(*call.step, *p, std::string_view(word).substr(equals + 1));
+        Outcome<Value> value = parseValue(*call.step, *p, std::string_view(word).substr(equals + 1));
         if (!value) return tl::unexpected(value.error());
-        call.given[name] = *value;
+        call.given.insert_or_assign(name, *value);
     }
     return call;
 }
@@ -114,6 +136,9 @@ Outcome<StepOutput> runStep(const StepCall& call, const Mesh& m, const Pick& pic
     used = call.given;
     for (const Parameter& p : call.step->parameters)
         if (!used.contains(p.name)) used.emplace(p.name, proposedValue(p, m));
+    for (const Parameter& p : call.step->parameters)
+        if (p.kind == ParameterKind::File && !p.optional && used.find(p.name)->second.text.empty())
+            return badInput(fmt::format("step '{}' needs {}=FILE: {}", call.step->name, p.name, p.help));
     return call.step->run(m, pick, used, progress);
 }
 

@@ -5,6 +5,7 @@
 #include <map>
 #include <string>
 #include <string_view>
+#include <type_traits>
 #include <vector>
 
 #include "check/survey.h"
@@ -25,9 +26,26 @@ enum class ParameterKind {
     Percent,  // 0 to 100
     Count,    // a whole number
     Flag,     // yes or no
+    File,     // the path of a surface; may be left out where `optional`
 };
 
-// One parameter: its unit, range and default. Values are doubles whatever the kind; a flag is 0 or 1.
+// The value of a parameter: a number (a flag is 0 or 1), or the text of a path.
+struct Value {
+    double number = 0;
+    std::string text;
+
+    Value(double n) : number(n) {}                       // NOLINT: a number is a value
+    explicit Value(std::string t) : text(std::move(t)) {}
+    operator double() const { return number; }           // NOLINT: and a value a number
+    friend bool operator==(const Value& a, const Value& b) { return a.number == b.number && a.text == b.text; }
+    template <class Number>
+        requires std::is_arithmetic_v<Number>
+    friend bool operator==(const Value& a, Number b) {
+        return a.text.empty() && a.number == static_cast<double>(b);
+    }
+};
+
+// One parameter: its unit, range and default.
 struct Parameter {
     std::string_view name;  // as typed: lower case, with dashes
     ParameterKind kind = ParameterKind::Length;
@@ -37,13 +55,14 @@ struct Parameter {
     std::string_view help;
     // A sensible value for this mesh; none: the fallback.
     double (*propose)(const Mesh&) = nullptr;
+    bool optional = false;  // of a file
 };
 
 // "mm" stands for whatever the file's unit is: "unit". "%", "" for counts, "yes/no".
 std::string_view unitOf(const Parameter& p);
 
 // Parameter values by name. Only names of the step's own parameters, within their ranges.
-using Arguments = std::map<std::string, double, std::less<>>;
+using Arguments = std::map<std::string, Value, std::less<>>;
 
 // What a step did: numbers with a stable key, and sentences for people.
 struct Record {
@@ -88,11 +107,11 @@ struct StepCall {
     Arguments given;  // only what was said; the rest is proposed when the mesh is known
 };
 
-// Parses "NAME key=value ...". Errors say which name or value is wrong and which there are.
+// Parses "NAME key=value ..."; a value with blanks stands in double quotes. Errors say which name or value is wrong and which there are.
 Outcome<StepCall> parseStepCall(std::string_view text);
 
 // Checks one value against its parameter's range.
-Outcome<double> parseValue(const Step& step, const Parameter& parameter, std::string_view text);
+Outcome<Value> parseValue(const Step& step, const Parameter& parameter, std::string_view text);
 Outcome<void> checkValue(const Step& step, const Parameter& parameter, double value);
 
 // Runs the call with proposals for what was not given; `used` receives all values.

@@ -1,6 +1,7 @@
 // Descriptors of the steps, one file each.
 #pragma once
 
+#include "repair/settle.h"
 #include "steps/step.h"
 
 namespace zither::steps {
@@ -11,6 +12,13 @@ Step orientStep();
 Step dropShellsStep();
 Step fillStep();
 Step decimateStep();
+Step fuseStep();
+Step subtractStep();
+Step intersectStep();
+Step settleStep();
+
+// What settling did, as a record.
+Record settleRecord(const repair::Settled& r);
 
 // "3 holes", "1 hole": a count with its noun.
 std::string counted(std::size_t count, std::string_view noun, std::string_view plural = {});

@@ -1,0 +1,133 @@
+#include <fmt/format.h>
+
+#include "io/surface_file.h"
+#include "repair/fuse.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+namespace {
+
+std::string where(const mesh::Point& p) {
+    return fmt::format("({:.4g}, {:.4g}, {:.4g})", p.x(), p.y(), p.z());
+}
+
+void sayWhatWent(const repair::FuseResult& r, Record& record) {
+    if (r.gone.empty()) return;
+    record.sentences.push_back(fmt::format("{} of {} lie inside the rest and go; the largest is {} across.",
+                                           counted(r.gone.size(), "shell"), r.shellsIn,
+                                           lengthText(r.gone.front().box.diagonal())));
+    constexpr std::size_t mostListed = 50;
+    for (std::size_t i = 0; i < std::min(mostListed, r.gone.size()); ++i)
+        record.sentences.push_back(fmt::format("Goes: {} across at {}, {}{}.", lengthText(r.gone[i].box.diagonal()),
+                                               where(r.gone[i].box.centre()), counted(r.gone[i].triangles, "triangle"),
+                                               r.gone[i].inward ? ", facing inwards" : ""));
+    if (r.gone.size() > mostListed)
+        record.sentences.push_back(fmt::format("... and {} smaller ones.", r.gone.size() - mostListed));
+}
+
+StepOutput outputOf(repair::FuseResult&& r, std::size_t trianglesIn) {
+    Record record;
+    record.add("crossing_pairs", r.crossingPairs);
+    record.add("shells_in", r.shellsIn);
+    record.add("shells_gone", r.gone.size());
+    record.add("largest_gone", r.gone.empty() ? 0.0 : r.gone.front().box.diagonal());
+    record.add("triangles_cut", r.trianglesCut);
+    record.add("triangles_kept", r.kept);
+    record.add("open_shells", r.openShells);
+    record.add("buried_pieces", r.buriedPieces);
+    record.add("inward_shells", r.inwardShells);
+    record.add("triangles_mended", r.recut);
+    record.add("vertices_parted", r.separated);
+    record.add("farthest_rounded", r.farthestRounded);
+    record.add("vertices_snapped", r.snapped);
+    record.add("snap_distance", r.snapDistance);
+    record.add("unsettled_places", r.unsound.size());
+    if (r.trianglesCut > 0)
+        record.sentences.push_back(fmt::format("Cut {} along {}; {} of {} kept as they were.",
+                                               counted(r.trianglesCut, "triangle"),
+                                               counted(r.crossingPairs, "crossing"), r.kept, trianglesIn));
+    sayWhatWent(r, record);
+    if (r.inwardShells > 0)
+        record.sentences.push_back(fmt::format(
+            "{} inwards and cut away what they enclose, as cavities do; orient first if they were meant as solids.",
+            counted(r.inwardShells, "shell faces", "shells face")));
+    if (r.openShells > 0)
+        record.sentences.push_back(
+            fmt::format("{} open: what lies inside was judged by how much they enclose, and {} dropped as buried.",
+                        counted(r.openShells, "shell is", "shells are"),
+                        counted(r.buriedPieces, "piece was", "pieces were")));
+    if (r.snapped > 0)
+        record.sentences.push_back(
+            fmt::format("Surfaces lay closer together than the file can tell: {} moved by up to {} first.",
+                        counted(r.snapped, "vertex", "vertices"), lengthText(r.snapDistance)));
+    if (r.separated > 0)
+        record.sentences.push_back(fmt::format("Bodies that only touched were parted at {} by a hair.",
+                                               counted(r.separated, "vertex", "vertices")));
+    for (const mesh::Point& p : r.unsound)
+        if (record.sentences.size() < 60) record.sentences.push_back("Not settled at " + where(p) + ".");
+    return {std::move(r.mesh), std::move(record)};
+}
+
+Outcome<StepOutput> runWith(const Mesh& m, const std::string& file, repair::Solid solid, Progress& progress) {
+    mesh::PartOfProgress reading(progress, 0, 0.1);
+    Outcome<io::Surface> other = io::readSurface(file, reading);
+    if (!other) return tl::unexpected(other.error());
+    const bool single = repair::precisionOf(m) == repair::Precision::Single &&
+                        repair::precisionOf(other->mesh) == repair::Precision::Single;
+    mesh::PartOfProgress fusing(progress, 0.1, 1);
+    auto result = repair::fuseWith(
+        m, other->mesh,
+        {.solid = solid, .precision = single ? repair::Precision::Single : repair::Precision::Double}, fusing);
+    if (!result) return tl::unexpected(result.error());
+    return outputOf(std::move(*result), m.triangles.size() + other->mesh.triangles.size());
+}
+
+Outcome<StepOutput> runFuse(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
+    if (const std::string& with = a.find("with")->second.text; !with.empty())
+        return runWith(m, with, repair::Solid::Union, progress);
+    auto result = repair::fuse(m, pick, {.precision = repair::precisionOf(m)}, progress);
+    if (!result) return tl::unexpected(result.error());
+    return outputOf(std::move(*result), m.triangles.size());
+}
+
+Outcome<StepOutput> runSubtract(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
+    return runWith(m, a.find("with")->second.text, repair::Solid::Difference, progress);
+}
+
+Outcome<StepOutput> runIntersect(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
+    return runWith(m, a.find("with")->second.text, repair::Solid::Intersection, progress);
+}
+
+}  // namespace
+
+Step fuseStep() {
+    return {"fuse",
+            "Fuse into one skin",
+            "Cuts everything where it crosses, and keeps only the skin between outside and inside.",
+            {{.name = "with",
+              .kind = ParameterKind::File,
+              .help = "Another surface, to be fused with this one; none: this one with itself.",
+              .optional = true}},
+            {check::DefectClass::SelfIntersections, check::DefectClass::Shells},
+            runFuse};
+}
+
+Step subtractStep() {
+    return {"subtract",
+            "Subtract another surface",
+            "Takes away what lies inside another surface.",
+            {{.name = "with", .kind = ParameterKind::File, .help = "The surface whose inside is taken away."}},
+            {},
+            runSubtract};
+}
+
+Step intersectStep() {
+    return {"intersect",
+            "Intersect with another surface",
+            "Keeps only what lies inside another surface as well.",
+            {{.name = "with", .kind = ParameterKind::File, .help = "The surface inside which things are kept."}},
+            {},
+            runIntersect};
+}
+
+}  // namespace zither::steps

@@ -1,0 +1,73 @@
+#include <fmt/format.h>
+
+#include "check/surroundings.h"
+#include "repair/settle.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+namespace {
+
+Outcome<StepOutput> run(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
+    const double bits = a.find("bits")->second;
+    if (bits != 32 && bits != 64)
+        return mesh::badInput(fmt::format("step 'settle': bits must be 32 or 64, not {}", bits));
+    mesh::PartOfProgress checking(progress, 0, 0.4);
+    const check::Surroundings s(m);
+    auto crossing = check::checkSelfIntersections(s, checking);
+    if (!crossing) return tl::unexpected(crossing.error());
+    Record record;
+    record.add("crossing_pairs_before", crossing->pairs.size());
+    if (!crossing->pairs.empty()) {
+        // What crosses already is not for rounding to mend.
+        record.sentences.push_back(
+            fmt::format("Left as it is: it crosses itself in {} before any rounding; fuse it first.",
+                        counted(crossing->pairs.size(), "pair of triangles", "pairs of triangles")));
+        return StepOutput{m, std::move(record)};
+    }
+    mesh::PartOfProgress settling(progress, 0.4, 1);
+    auto result = repair::settle(m, bits == 32 ? repair::Precision::Single : repair::Precision::Double, settling);
+    if (!result) return tl::unexpected(result.error());
+    return StepOutput{std::move(result->mesh), settleRecord(*result)};
+}
+
+}  // namespace
+
+Record settleRecord(const repair::Settled& r) {
+    Record record;
+    record.add("vertices_rounded", r.rounded);
+    record.add("vertices_joined", r.joined);
+    record.add("triangles_mended", r.recut);
+    record.add("vertices_parted", r.separated);
+    record.add("farthest_moved", r.farthestMoved);
+    record.add("unsettled_places", r.unsound.size());
+    if (r.rounded > 0)
+        record.sentences.push_back(fmt::format("Rounded {}; none moved farther than {}.",
+                                               counted(r.rounded, "vertex", "vertices"), lengthText(r.farthestMoved)));
+    if (r.recut + r.joined > 0)
+        record.sentences.push_back(fmt::format("Rounding made {} coincide and {} meet; they were mended.",
+                                               counted(r.joined, "vertex", "vertices"),
+                                               counted(r.recut, "triangle")));
+    if (r.separated > 0)
+        record.sentences.push_back(
+            fmt::format("Touching bodies were parted at {}.", counted(r.separated, "vertex", "vertices")));
+    for (std::size_t i = 0; i < std::min<std::size_t>(20, r.unsound.size()); ++i)
+        record.sentences.push_back(fmt::format("Not settled at ({:.4g}, {:.4g}, {:.4g}).", r.unsound[i].x(),
+                                               r.unsound[i].y(), r.unsound[i].z()));
+    return record;
+}
+
+Step settleStep() {
+    return {"settle",
+            "Settle for the file",
+            "Rounds coordinates as the file will hold them, and mends what rounding breaks.",
+            {{.name = "bits",
+              .kind = ParameterKind::Count,
+              .min = 32,
+              .max = 64,
+              .fallback = 32,
+              .help = "Bits of a coordinate in the file: 32 (STL) or 64."}},
+            {check::DefectClass::SelfIntersections, check::DefectClass::Degenerate},
+            run};
+}
+
+}  // namespace zither::steps
