@@ -13,8 +13,8 @@ namespace {
 
 constexpr std::uint32_t none = 0xFFFFFFFFU;
 
-// Groups the triangles of the pairs: two belong to one place where they meet or share a vertex. Places come in the order
-// of their first triangles. `involved` is ascending.
+// Groups the triangles of the pairs: two belong to one place where they meet or share a vertex. Places come in the
+// order of their first triangles. `involved` is ascending.
 Findings placesOf(const Surroundings& s, const std::vector<TrianglePair>& pairs,
                   const std::vector<TriangleId>& involved) {
     std::vector<std::uint32_t> rank(s.mesh.triangles.size(), none);

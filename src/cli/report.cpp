@@ -95,11 +95,11 @@ std::string stepsReport() {
     for (const steps::Step& step : steps::catalogue()) {
         fmt::format_to(std::back_inserter(text), "{}: {}\n", step.name, step.summary);
         for (const steps::Parameter& p : step.parameters) {
-            const std::string fallback = p.kind == steps::ParameterKind::File ? std::string(p.optional ? "none" : "must be given")
-                                         : p.propose ? "proposed from the part"
-                                         : p.kind == steps::ParameterKind::Flag
-                                             ? std::string(p.fallback != 0 ? "yes" : "no")
-                                             : fmt::format("{:g}", p.fallback);
+            const std::string fallback =
+                p.kind == steps::ParameterKind::File   ? std::string(p.optional ? "none" : "must be given")
+                : p.propose                            ? "proposed from the part"
+                : p.kind == steps::ParameterKind::Flag ? std::string(p.fallback != 0 ? "yes" : "no")
+                                                       : fmt::format("{:g}", p.fallback);
             fmt::format_to(std::back_inserter(text), "    {:14} [{}] default {}: {}\n", p.name, steps::unitOf(p),
                            fallback, p.help);
         }

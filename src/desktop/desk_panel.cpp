@@ -1,6 +1,7 @@
 #include "desktop/desk_panel.h"
 
 #include <QCheckBox>
+#include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QFileInfo>
 #include <QGridLayout>
@@ -72,7 +73,8 @@ bool proposesNothing(const steps::Step& step, const mesh::Mesh& m) {
 
 }  // namespace
 
-DeskPanel::DeskPanel(session::Workshop& workshop, QWidget* parent) : QScrollArea(parent), workshop_(workshop) {
+DeskPanel::DeskPanel(session::Workshop& workshop, Dialogs& dialogs, QWidget* parent)
+    : QScrollArea(parent), workshop_(workshop), dialogs_(dialogs) {
     setObjectName("desk");
     setFixedWidth(286);
     setWidgetResizable(true);
@@ -299,8 +301,7 @@ void DeskPanel::addStepCard(const steps::Step& step) {
     layout_->addWidget(back);
 }
 
-QWidget* DeskPanel::editorFor(const steps::Step& step, const steps::Parameter& parameter,
-                              const steps::Value& value) {
+QWidget* DeskPanel::editorFor(const steps::Step& step, const steps::Parameter& parameter, const steps::Value& value) {
     const auto set = [this, &step, name = std::string(parameter.name)](const steps::Value& v) {
         if (editedStep_ != &step) values_ = steps::proposedArguments(step, *workshop_.current()->track.mesh());
         editedStep_ = &step;
@@ -357,7 +358,7 @@ QWidget* DeskPanel::fileEditor(const QString& name, const steps::Parameter& para
     connect(box, &QComboBox::activated, this, [this, box, set, before = box->currentIndex()](int index) {
         QString chosen = box->itemData(index).toString();
         if (chosen == "?") {
-            const QStringList files = askForSurfaces(this);
+            const QStringList files = dialogs_.filesToOpen(this);
             if (files.isEmpty()) {
                 box->setCurrentIndex(before);
                 return;

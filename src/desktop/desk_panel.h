@@ -8,6 +8,7 @@
 #include <QTimer>
 #include <QVBoxLayout>
 
+#include "desktop/dialogs.h"
 #include "session/workshop.h"
 
 class QLabel;
@@ -18,7 +19,7 @@ namespace zither::desktop {
 class DeskPanel : public QScrollArea {
     Q_OBJECT
 public:
-    explicit DeskPanel(session::Workshop& workshop, QWidget* parent = nullptr);
+    DeskPanel(session::Workshop& workshop, Dialogs& dialogs, QWidget* parent = nullptr);
     // Puts a step on the desk whatever is chosen (from the menu or the command finder).
     void showStep(const steps::Step* step);
 
@@ -39,6 +40,7 @@ private:
     QLabel* addText(const QString& text, int pixels, bool strong, bool quiet = false);
 
     session::Workshop& workshop_;
+    Dialogs& dialogs_;
     QVBoxLayout* layout_ = nullptr;
     const steps::Step* chosenStep_ = nullptr;  // from a menu
     const steps::Step* editedStep_ = nullptr;  // whose values are being set

@@ -56,7 +56,7 @@ void MainWindow::buildPanels() {
     middle->setSpacing(0);
     parts_ = new PartsPanel(workshop_);
     viewport_ = new Viewport(workshop_);
-    desk_ = new DeskPanel(workshop_);
+    desk_ = new DeskPanel(workshop_, dialogs_);
     auto* view = new QVBoxLayout;
     view->setSpacing(0);
     view->addWidget(new LensBar(workshop_));

@@ -214,8 +214,7 @@ std::optional<Point3> approximateThreePlanes(const PlanePoints& a, const PlanePo
     const DoubleDouble tb = dot(pb.normal, minus(*b[0], origin)) / determinant;
     const DoubleDouble tc = dot(pc.normal, minus(*c[0], origin)) / determinant;
     Point3 result;
-    for (unsigned k = 0; k < 3; ++k)
-        result[k] = (DoubleDouble{origin[k], 0} + (tb * forB[k] + tc * forC[k])).high;
+    for (unsigned k = 0; k < 3; ++k) result[k] = (DoubleDouble{origin[k], 0} + (tb * forB[k] + tc * forC[k])).high;
     return result;
 }
 

@@ -33,8 +33,8 @@ public:
     [[nodiscard]] double nearestDouble(const Homogeneous& p, int axis) const;
     [[nodiscard]] Point3 nearest(const Homogeneous& p) const;
 
-    // An upper bound of the error of each coordinate of an approximation (approximateLinePlane and so on, or nearest); infinite where
-    // the coordinates are so large or small that approximations are not to be trusted.
+    // An upper bound of the error of each coordinate of an approximation (approximateLinePlane and so on, or nearest);
+    // infinite where the coordinates are so large or small that approximations are not to be trusted.
     [[nodiscard]] double approximationError() const { return error_; }
 
     // The largest magnitude of a coordinate.

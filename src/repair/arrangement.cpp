@@ -25,9 +25,9 @@ constexpr std::uint32_t none = 0xFFFFFFFFU;
 // What comes in, without degenerate triangles, with duplicates merged into weights; and which shells are closed.
 struct Prepared {
     CutSurface surface;
-    std::vector<TriangleId> original;      // of each triangle of the surface
-    std::vector<std::uint32_t> shellOf;    // of each triangle that came in
-    std::vector<std::uint8_t> shellOpen;   // an edge of it is run along more often one way than the other
+    std::vector<TriangleId> original;     // of each triangle of the surface
+    std::vector<std::uint32_t> shellOf;   // of each triangle that came in
+    std::vector<std::uint8_t> shellOpen;  // an edge of it is run along more often one way than the other
     std::size_t shells = 0;
 };
 
@@ -285,8 +285,7 @@ private:
                            : points_.givenCount() + block.firstPoint + (name - TriangleCutter::madeFlag);
             };
             const auto sheetNumber = [&](std::uint32_t sheet) {
-                return sheet < TriangleCutter::madeFlag ? sheet
-                                                        : block.firstSheet + (sheet - TriangleCutter::madeFlag);
+                return sheet < TriangleCutter::madeFlag ? sheet : block.firstSheet + (sheet - TriangleCutter::madeFlag);
             };
             for (Piece& piece : block.pieces) {
                 for (std::uint32_t& c : piece.corner) c = pointNumber(c);
@@ -332,8 +331,8 @@ private:
         return (*rims_[rimOf_[t]])[mesh::cornerOf(h)][end];
     }
 
-    // Each group of linked sheets gets its absolute winding number by one ray, from a triangle that is not cut if it has
-    // one.
+    // Each group of linked sheets gets its absolute winding number by one ray, from a triangle that is not cut if it
+    // has one.
     void startSheets() {
         struct Seed {
             std::uint32_t root = 0;
@@ -389,10 +388,10 @@ private:
         for (unsigned k = 0; k < 3; ++k) c[k] = points_.exactPoint(corner[k]);
         // Counter-clockwise from the front: the front looks along the axis that has this sign.
         const int ahead = exact::orient2dDropping(axis, c[0], c[1], c[2]);
-        RayStart start{Point((points_.approximate(corner[0]) + points_.approximate(corner[1]) +
-                              points_.approximate(corner[2])) /
-                             3.0),
-                       exact::centroid(c[0], c[1], c[2])};
+        RayStart start{
+            Point((points_.approximate(corner[0]) + points_.approximate(corner[1]) + points_.approximate(corner[2])) /
+                  3.0),
+            exact::centroid(c[0], c[1], c[2])};
         mesh::Box line;
         const double error = 4 * std::min(points_.grid().approximationError(), points_.grid().greatest());
         line.min = start.approximate - Point::Constant(error);
@@ -403,8 +402,9 @@ private:
             if (s_.exactWeight[t] == Windings{}) return;
             const int turn = rayTurn(start, axis, t);
             if (turn == 0) return;
-            const int side = exact::orient3d(points_.exactPoint(m_.triangles[t][0]), points_.exactPoint(m_.triangles[t][1]),
-                                             points_.exactPoint(m_.triangles[t][2]), start.exact);
+            const int side =
+                exact::orient3d(points_.exactPoint(m_.triangles[t][0]), points_.exactPoint(m_.triangles[t][1]),
+                                points_.exactPoint(m_.triangles[t][2]), start.exact);
             // Below the triangle's plane (side > 0) and looking along its normal, or above it and against.
             if (side * turn * ahead <= 0) return;
             sum = turn == ahead ? sum + s_.exactWeight[t] : sum - s_.exactWeight[t];
@@ -412,8 +412,8 @@ private:
         return sum;
     }
 
-    // The turn of triangle t about the axis if the line along it through the point, moved by (e, e^2) for a vanishing e,
-    // passes through t; else 0.
+    // The turn of triangle t about the axis if the line along it through the point, moved by (e, e^2) for a vanishing
+    // e, passes through t; else 0.
     [[nodiscard]] int rayTurn(const RayStart& start, int axis, TriangleId t) const {
         int turn = 0;
         for (unsigned k = 0; k < 3; ++k) {
@@ -431,8 +431,7 @@ private:
         const Point& pb = m_.positions[b];
         const double error = 4 * points_.grid().approximationError();
         std::optional<int> turn = exact::filteredOrient2dDropping(axis, start.approximate, pa, pb, error);
-        if (!turn)
-            turn = exact::orient2dDropping(axis, start.exact, points_.exactPoint(a), points_.exactPoint(b));
+        if (!turn) turn = exact::orient2dDropping(axis, start.exact, points_.exactPoint(a), points_.exactPoint(b));
         if (*turn != 0) return *turn;
         const int u = (axis + 1) % 3;
         const int v = (axis + 2) % 3;
@@ -474,9 +473,9 @@ private:
             sides.front[o] = exactFront[o];
             sides.back[o] = exactFront[o] + exactWeight[o];
             if (!openWinding_[o]) continue;
-            const Point middle = (points_.approximate(corner[0]) + points_.approximate(corner[1]) +
-                                  points_.approximate(corner[2])) /
-                                 3.0;
+            const Point middle =
+                (points_.approximate(corner[0]) + points_.approximate(corner[1]) + points_.approximate(corner[2])) /
+                3.0;
             const double mean = openWinding_[o]->at(middle);
             const int jump = weight[o] - exactWeight[o];
             const int openFront = static_cast<int>(std::lround(mean - 0.5 * jump - 1e-9));
@@ -626,7 +625,8 @@ Skin Arrangement::assemble(const Mesh& input) {
         for (const Piece& piece : blocks_[b].pieces) {
             if (piece.weight == Windings{} && piece.exactWeight == Windings{}) continue;
             const bool open = isOpen(piece.source);
-            const int sign = onSkin(sidesOf(piece.sheet, piece.front, piece.weight, piece.exactWeight, piece.corner), open);
+            const int sign =
+                onSkin(sidesOf(piece.sheet, piece.front, piece.weight, piece.exactWeight, piece.corner), open);
             if (!isWhole(piece)) isCut[piece.source] = 1;
             if (isWhole(piece))
                 keep[piece.source] = static_cast<std::int8_t>(sign);

@@ -189,7 +189,8 @@ void PlanarTriangulation::splitEdge(std::uint32_t f, unsigned i, std::uint32_t v
     // The far face is (d, c, b): it becomes (d, v, b) beside f, and (d, c, v) beside g.
     const auto h = static_cast<std::uint32_t>(faces_.size());
     faces_[across] = {{d, v, b}, {f, other.neighbour[next(j)], h}, {list, other.constraints[next(j)], none}};
-    faces_.push_back({{d, c, v}, {g, across, other.neighbour[previous(j)]}, {list, none, other.constraints[previous(j)]}});
+    faces_.push_back(
+        {{d, c, v}, {g, across, other.neighbour[previous(j)]}, {list, none, other.constraints[previous(j)]}});
     relink(other.neighbour[previous(j)], across, h);
     faces_[f].neighbour[0] = across;
     faces_[g].neighbour[0] = h;
@@ -340,8 +341,7 @@ std::uint32_t PlanarTriangulation::advance(std::uint32_t from, std::uint32_t to,
         const std::uint32_t p = faces_[f].v[next(k)];
         const std::uint32_t q = faces_[f].v[previous(k)];
         if (faces_[f].constraints[k] != none) {
-            const PlanarSource::Crossing made =
-                source_->cross(lists_[faces_[f].constraints[k]].constraint, constraint);
+            const PlanarSource::Crossing made = source_->cross(lists_[faces_[f].constraints[k]].constraint, constraint);
             const std::uint32_t x = newVertex({made.name, made.approximation, false, lineBit(constraint), none});
             splitEdge(f, k, x);
             suspects_.clear();

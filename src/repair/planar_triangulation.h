@@ -1,6 +1,6 @@
-// Constrained triangulation of points and segments in one plane, for cutting a triangle (or several coplanar ones) along
-// the curves in which others meet it. What is on which side is decided exactly; only which of two valid diagonals is the
-// better one is left to rounded numbers, so that the result is nearly Delaunay and always right. Insertion after
+// Constrained triangulation of points and segments in one plane, for cutting a triangle (or several coplanar ones)
+// along the curves in which others meet it. What is on which side is decided exactly; only which of two valid diagonals
+// is the better one is left to rounded numbers, so that the result is nearly Delaunay and always right. Insertion after
 // Lawson 1977, constraints by flips after Sloan 1993.
 #pragma once
 
@@ -49,8 +49,8 @@ public:
         std::uint32_t next = none;
     };
 
-    // Starts with one triangle, given counter-clockwise in the plane without `axis`, seen so that `turn` (1 or -1) times
-    // orient2dDropping is positive. `error`: of approximations, in each coordinate.
+    // Starts with one triangle, given counter-clockwise in the plane without `axis`, seen so that `turn` (1 or -1)
+    // times orient2dDropping is positive. `error`: of approximations, in each coordinate.
     void start(PlanarSource& source, int axis, int turn, double error, const std::array<Vertex, 3>& corners);
 
     // Bit of a constraint in Vertex::lines; none for those beyond the 64th, which are then found out exactly.

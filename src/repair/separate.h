@@ -10,16 +10,16 @@ namespace zither::repair {
 
 // Triangles to be replaced by others, so that what touched gets vertices of its own.
 struct Separation {
-    std::vector<mesh::Point> added;              // new vertices, numbered from positions.size() on
-    std::vector<mesh::TriangleId> replaced;      // triangles that go
-    std::vector<mesh::Triangle> replacement;     // triangles that come
-    std::vector<mesh::TriangleId> replacementOf; // the triangle that each of them stands for
+    std::vector<mesh::Point> added;               // new vertices, numbered from positions.size() on
+    std::vector<mesh::TriangleId> replaced;       // triangles that go
+    std::vector<mesh::Triangle> replacement;      // triangles that come
+    std::vector<mesh::TriangleId> replacementOf;  // the triangle that each of them stands for
 };
 
-// At each non-manifold edge the triangles are paired around the solid wedges between them, by their exact angular order;
-// at each vertex, those linked by pairs stay together, and every group but the first gets a copy of the vertex, moved
-// by `distance(position)` into the solid. A touching edge whose ends are not parted gets a vertex in its middle first.
-// Edges around which the triangles do not bound wedges in turn (open sheets through each other) are left alone.
+// At each non-manifold edge the triangles are paired around the solid wedges between them, by their exact angular
+// order; at each vertex, those linked by pairs stay together, and every group but the first gets a copy of the vertex,
+// moved by `distance(position)` into the solid. A touching edge whose ends are not parted gets a vertex in its middle
+// first. Edges around which the triangles do not bound wedges in turn (open sheets through each other) are left alone.
 Separation separateTouching(const mesh::Mesh& m, const mesh::Edges& edges, double (*ulp)(double), double units);
 
 }  // namespace zither::repair

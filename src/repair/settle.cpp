@@ -175,9 +175,7 @@ private:
         fresh.overlapping(box, visit);
     }
 
-    [[nodiscard]] bool sameVertices(TriangleId a, TriangleId b) const {
-        return sortedCorners(a) == sortedCorners(b);
-    }
+    [[nodiscard]] bool sameVertices(TriangleId a, TriangleId b) const { return sortedCorners(a) == sortedCorners(b); }
     [[nodiscard]] mesh::Triangle sortedCorners(TriangleId t) const {
         mesh::Triangle s = m_.triangles[t];
         std::sort(s.begin(), s.end());
@@ -234,7 +232,8 @@ private:
         for (TriangleId t : members) {
             mesh::Triangle c;
             for (unsigned k = 0; k < 3; ++k)
-                c[k] = static_cast<VertexId>(std::lower_bound(all.begin(), all.end(), m_.triangles[t][k]) - all.begin());
+                c[k] =
+                    static_cast<VertexId>(std::lower_bound(all.begin(), all.end(), m_.triangles[t][k]) - all.begin());
             cut.triangles.push_back(c);
         }
         return cut;
@@ -260,8 +259,7 @@ private:
             if (i < skin.whole && stays[member]) continue;
             const mesh::Triangle& t = skin.mesh.triangles[i];
             if (mesh::isCollapsed({numberOf[t[0]], numberOf[t[1]], numberOf[t[2]]})) continue;
-            suspects_.push_back(
-                addTriangle({numberOf[t[0]], numberOf[t[1]], numberOf[t[2]]}, members[member]));
+            suspects_.push_back(addTriangle({numberOf[t[0]], numberOf[t[1]], numberOf[t[2]]}, members[member]));
         }
         joinEqual();
     }
@@ -348,8 +346,8 @@ private:
         return parted.replaced.size();
     }
 
-    // Two sheets that came to lie on each other, front to front or back to back, enclose nothing: both go. Sheets that face
-    // the same way are left for a skin, which knows how deep inside they lie.
+    // Two sheets that came to lie on each other, front to front or back to back, enclose nothing: both go. Sheets that
+    // face the same way are left for a skin, which knows how deep inside they lie.
     void cancelDuplicates(const std::vector<TriangleId>& duplicates) {
         std::map<mesh::Triangle, std::vector<TriangleId>> alike;
         for (TriangleId t : duplicates) alike[sortedCorners(t)].push_back(t);
@@ -364,7 +362,9 @@ private:
             const std::size_t cancelled = std::min(byTurn[0].size(), byTurn[1].size());
             for (auto& turn : byTurn) {
                 for (std::size_t i = 0; i < cancelled; ++i) alive_[turn[i]] = 0;
-                if (turn.size() - cancelled > 1) overlaid_.insert(overlaid_.end(), turn.begin() + static_cast<std::ptrdiff_t>(cancelled), turn.end());
+                if (turn.size() - cancelled > 1)
+                    overlaid_.insert(overlaid_.end(), turn.begin() + static_cast<std::ptrdiff_t>(cancelled),
+                                     turn.end());
             }
         }
     }
@@ -404,8 +404,7 @@ double roundTo(Precision precision, double x) {
 }
 
 bool fitsPrecision(const Mesh& m, Precision precision) {
-    return precision == Precision::Double ||
-           std::all_of(m.positions.begin(), m.positions.end(), [&](const Point& p) {
+    return precision == Precision::Double || std::all_of(m.positions.begin(), m.positions.end(), [&](const Point& p) {
                return roundTo(precision, p.x()) == p.x() && roundTo(precision, p.y()) == p.y() &&
                       roundTo(precision, p.z()) == p.z();
            });

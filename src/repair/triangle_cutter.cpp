@@ -262,9 +262,9 @@ void TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::
     for (std::uint32_t n = 0; n < triangles.size(); ++n)
         for (unsigned k = 0; k < 3; ++k) {
             const mesh::Triangle& triangle = s_.mesh.triangles[triangles[n]];
-            locals_.push_back({triangle[k], none,
-                               PlanarTriangulation::lineBit(3 * n + k) |
-                                   PlanarTriangulation::lineBit(3 * n + previous(k))});
+            locals_.push_back(
+                {triangle[k], none,
+                 PlanarTriangulation::lineBit(3 * n + k) | PlanarTriangulation::lineBit(3 * n + previous(k))});
             segments_.push_back({triangle[k], triangle[next(k)], 3 * n + k});
             Constraint& c = constraints_[3 * n + k];
             c.triangle = triangles[n];
@@ -303,7 +303,8 @@ void TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::
     std::vector<std::int8_t> up(triangles.size());
     const auto onEdgeOf = [&](std::uint32_t f, unsigned i, std::uint32_t n) {
         bool on = false;
-        plane_.constraintsOf(faces[f].constraints[i], [&](std::uint32_t c) { on |= c / 3 == n && c < 3 * triangles.size(); });
+        plane_.constraintsOf(faces[f].constraints[i],
+                             [&](std::uint32_t c) { on |= c / 3 == n && c < 3 * triangles.size(); });
         return on;
     };
     std::vector<std::vector<std::uint32_t>> innerFaces(triangles.size());
@@ -317,7 +318,8 @@ void TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::
                 if (number >= 3 * triangles.size()) return;
                 const Constraint& c = constraints_[number];
                 // Left of its edge, seen from the triangle's front, is inside.
-                if (plane_.sameDirection(faces[f].v[next(i)], faces[f].v[previous(i)], c.p, c.q) == (up[number / 3] > 0))
+                if (plane_.sameDirection(faces[f].v[next(i)], faces[f].v[previous(i)], c.p, c.q) ==
+                    (up[number / 3] > 0))
                     innerFaces[number / 3].push_back(f);
             });
     for (std::uint32_t n = 0; n < triangles.size(); ++n) {
@@ -367,7 +369,8 @@ void TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::
         for (std::uint32_t n : partOf[f]) {
             const TriangleId t = triangles[n];
             piece.weight = up[n] > 0 ? piece.weight + s_.weight[t] : piece.weight - s_.weight[t];
-            piece.exactWeight = up[n] > 0 ? piece.exactWeight + s_.exactWeight[t] : piece.exactWeight - s_.exactWeight[t];
+            piece.exactWeight =
+                up[n] > 0 ? piece.exactWeight + s_.exactWeight[t] : piece.exactWeight - s_.exactWeight[t];
         }
         for (std::uint32_t n : partOf[f]) {
             // Seen from the front of the triangle that the piece will stand for.

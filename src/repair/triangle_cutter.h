@@ -32,7 +32,7 @@ struct CutSurface {
 // A part of a triangle, or of several in one plane. Its corners run counter-clockwise seen from its front.
 struct Piece {
     std::array<std::uint32_t, 3> corner{};
-    TriangleId source = 0;   // one of the triangles it is part of
+    TriangleId source = 0;    // one of the triangles it is part of
     std::uint32_t sheet = 0;  // pieces of one sheet know their winding numbers relative to each other
     Windings front{};         // in front of the piece, relative to the sheet, of exact weights
     Windings weight{};        // of all triangles that it is part of
@@ -109,12 +109,12 @@ private:
 
     PlanarTriangulation plane_;
     std::vector<Constraint> constraints_;
-    std::size_t constraintCount_ = 0;  // of constraints_, which keeps its memory
-    std::vector<Local> locals_;        // by point
+    std::size_t constraintCount_ = 0;                     // of constraints_, which keeps its memory
+    std::vector<Local> locals_;                           // by point
     std::vector<std::array<std::uint32_t, 3>> segments_;  // points p and q, constraint
-    std::vector<Windings> front_;      // of each face
+    std::vector<Windings> front_;                         // of each face
     std::vector<std::uint32_t> queue_;
-    std::array<Point, 3> frame_;       // corners of the starting triangle of several
+    std::array<Point, 3> frame_;  // corners of the starting triangle of several
     int axis_ = 0;
     int turn_ = 1;
 };

@@ -1,5 +1,5 @@
-// The generalised winding number of triangles about a point (Jacobson 2013), with distant groups of triangles replaced by
-// their dipole (Barill 2018).
+// The generalised winding number of triangles about a point (Jacobson 2013), with distant groups of triangles replaced
+// by their dipole (Barill 2018).
 #pragma once
 
 #include <vector>
@@ -31,8 +31,8 @@ private:
     [[nodiscard]] double exactOver(const mesh::Point& p, std::size_t begin, std::size_t end) const;
 
     const mesh::Mesh* mesh_;
-    std::vector<Item> items_;                   // in Hilbert order
-    std::vector<std::vector<Group>> levels_;    // groups of `fan` items, of `fan` groups, and so on
+    std::vector<Item> items_;                 // in Hilbert order
+    std::vector<std::vector<Group>> levels_;  // groups of `fan` items, of `fan` groups, and so on
 };
 
 }  // namespace zither::space

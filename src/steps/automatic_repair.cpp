@@ -55,6 +55,12 @@ constexpr Link chain[] = {
      noValues, "Holes up to a fifth of the part are taken for damage."},
     {"orient", [](const check::Counts& c, const Brief&) { return c.misorientedEdges + c.inwardShells > 0; }, noValues,
      "A shell that is closed now can be judged by what encloses it."},
+    {"fuse",
+     [](const check::Counts& c, const Brief& b) {
+         return c.selfIntersectingTriangles > 0 && c.boundaryEdges + c.misorientedEdges + c.nonmanifoldEdges == 0 &&
+                asks(b, "self_intersecting_pairs");
+     },
+     noValues, "Closed shells cross: of use is only the skin around them all."},
 };
 
 bool changedAnything(const Mesh& before, const Mesh& after) {

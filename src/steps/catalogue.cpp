@@ -5,7 +5,8 @@ namespace zither::steps {
 
 const std::vector<Step>& catalogue() {
     static const std::vector<Step> all = {
-        cleanStep(), weldStep(), orientStep(), dropShellsStep(), fillStep(), fuseStep(), subtractStep(), intersectStep(), decimateStep(), settleStep(),
+        cleanStep(), weldStep(),     orientStep(),    dropShellsStep(), fillStep(),
+        fuseStep(),  subtractStep(), intersectStep(), decimateStep(),   settleStep(),
     };
     return all;
 }

@@ -104,15 +104,14 @@ Json catalogueJson() {
     for (const Step& step : catalogue()) {
         Json parameters = Json::array();
         for (const Parameter& p : step.parameters)
-            parameters.push_back(
-                {{"name", p.name},
-                 {"unit", unitOf(p)},
-                 {"min", p.kind == ParameterKind::File ? Json(nullptr) : parameterValue(p, p.min)},
-                 {"max", p.kind == ParameterKind::File ? Json(nullptr) : parameterValue(p, p.max)},
-                 {"default", p.kind == ParameterKind::File ? Json(nullptr)
-                             : p.propose                   ? Json("proposed from the part")
-                                                           : parameterValue(p, p.fallback)},
-                 {"help", p.help}});
+            parameters.push_back({{"name", p.name},
+                                  {"unit", unitOf(p)},
+                                  {"min", p.kind == ParameterKind::File ? Json(nullptr) : parameterValue(p, p.min)},
+                                  {"max", p.kind == ParameterKind::File ? Json(nullptr) : parameterValue(p, p.max)},
+                                  {"default", p.kind == ParameterKind::File ? Json(nullptr)
+                                              : p.propose                   ? Json("proposed from the part")
+                                                                            : parameterValue(p, p.fallback)},
+                                  {"help", p.help}});
         list.push_back(
             {{"name", step.name}, {"title", step.title}, {"summary", step.summary}, {"parameters", parameters}});
     }

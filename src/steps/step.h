@@ -34,15 +34,13 @@ struct Value {
     double number = 0;
     std::string text;
 
-    Value(double n) : number(n) {}                       // NOLINT: a number is a value
+    Value(double n) : number(n) {}  // NOLINT: a number is a value
     explicit Value(std::string t) : text(std::move(t)) {}
-    operator double() const { return number; }           // NOLINT: and a value a number
+    operator double() const { return number; }  // NOLINT: and a value a number
     friend bool operator==(const Value& a, const Value& b) { return a.number == b.number && a.text == b.text; }
     template <class Number>
-        requires std::is_arithmetic_v<Number>
-    friend bool operator==(const Value& a, Number b) {
-        return a.text.empty() && a.number == static_cast<double>(b);
-    }
+    requires std::is_arithmetic_v<Number>
+    friend bool operator==(const Value& a, Number b) { return a.text.empty() && a.number == static_cast<double>(b); }
 };
 
 // One parameter: its unit, range and default.
@@ -107,7 +105,8 @@ struct StepCall {
     Arguments given;  // only what was said; the rest is proposed when the mesh is known
 };
 
-// Parses "NAME key=value ..."; a value with blanks stands in double quotes. Errors say which name or value is wrong and which there are.
+// Parses "NAME key=value ..."; a value with blanks stands in double quotes. Errors say which name or value is wrong and
+// which there are.
 Outcome<StepCall> parseStepCall(std::string_view text);
 
 // Checks one value against its parameter's range.

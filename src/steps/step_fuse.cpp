@@ -52,10 +52,9 @@ StepOutput outputOf(repair::FuseResult&& r, std::size_t trianglesIn) {
             "{} inwards and cut away what they enclose, as cavities do; orient first if they were meant as solids.",
             counted(r.inwardShells, "shell faces", "shells face")));
     if (r.openShells > 0)
-        record.sentences.push_back(
-            fmt::format("{} open: what lies inside was judged by how much they enclose, and {} dropped as buried.",
-                        counted(r.openShells, "shell is", "shells are"),
-                        counted(r.buriedPieces, "piece was", "pieces were")));
+        record.sentences.push_back(fmt::format(
+            "{} open: what lies inside was judged by how much they enclose, and {} dropped as buried.",
+            counted(r.openShells, "shell is", "shells are"), counted(r.buriedPieces, "piece was", "pieces were")));
     if (r.snapped > 0)
         record.sentences.push_back(
             fmt::format("Surfaces lay closer together than the file can tell: {} moved by up to {} first.",
@@ -76,8 +75,8 @@ Outcome<StepOutput> runWith(const Mesh& m, const std::string& file, repair::Soli
                         repair::precisionOf(other->mesh) == repair::Precision::Single;
     mesh::PartOfProgress fusing(progress, 0.1, 1);
     auto result = repair::fuseWith(
-        m, other->mesh,
-        {.solid = solid, .precision = single ? repair::Precision::Single : repair::Precision::Double}, fusing);
+        m, other->mesh, {.solid = solid, .precision = single ? repair::Precision::Single : repair::Precision::Double},
+        fusing);
     if (!result) return tl::unexpected(result.error());
     return outputOf(std::move(*result), m.triangles.size() + other->mesh.triangles.size());
 }

@@ -45,8 +45,7 @@ Record settleRecord(const repair::Settled& r) {
                                                counted(r.rounded, "vertex", "vertices"), lengthText(r.farthestMoved)));
     if (r.recut + r.joined > 0)
         record.sentences.push_back(fmt::format("Rounding made {} coincide and {} meet; they were mended.",
-                                               counted(r.joined, "vertex", "vertices"),
-                                               counted(r.recut, "triangle")));
+                                               counted(r.joined, "vertex", "vertices"), counted(r.recut, "triangle")));
     if (r.separated > 0)
         record.sentences.push_back(
             fmt::format("Touching bodies were parted at {}.", counted(r.separated, "vertex", "vertices")));

@@ -15,8 +15,8 @@ namespace zither::tests {
 struct Assembly {
     std::string kind;
     Mesh mesh;
-    bool closed = true;        // every operand is
-    bool wide = false;         // coordinates need 64 bits
+    bool closed = true;  // every operand is
+    bool wide = false;   // coordinates need 64 bits
 };
 
 inline double asSingle(double x) {
@@ -57,7 +57,8 @@ public:
         switch (kind % 14) {
             case 0:
                 a.kind = "rotated boxes";
-                for (std::size_t i = 0; i < count; ++i) parts.push_back(placed(centredBox(), false, Point::Zero(), 1.5));
+                for (std::size_t i = 0; i < count; ++i)
+                    parts.push_back(placed(centredBox(), false, Point::Zero(), 1.5));
                 break;
             case 1:
                 a.kind = "boxes on an integer grid";
@@ -71,7 +72,8 @@ public:
             case 3:
                 a.kind = "spheres";
                 for (std::size_t i = 0; i < count; ++i)
-                    parts.push_back(placed(sphere(1, 8 + random_.below(8), 5 + random_.below(5)), false, Point::Zero(), 1));
+                    parts.push_back(
+                        placed(sphere(1, 8 + random_.below(8), 5 + random_.below(5)), false, Point::Zero(), 1));
                 break;
             case 4:
                 a.kind = "mixed, far from the origin, 32 bits";
@@ -114,13 +116,15 @@ public:
             case 9:
                 a.kind = "an inside-out operand";
                 for (std::size_t i = 0; i < count; ++i) parts.push_back(placed(anySolid(), false, Point::Zero(), 0.5));
-                parts.push_back(flipped(random_.below(2) == 0 ? placed(anySolid(), false, Point::Zero(), 0.5) : parts[0]));
+                parts.push_back(
+                    flipped(random_.below(2) == 0 ? placed(anySolid(), false, Point::Zero(), 0.5) : parts[0]));
                 break;
             case 10: {
                 a.kind = "nested cavities";
                 double size = 4;
                 for (int i = 0; i < 4; ++i, size *= 0.6) {
-                    const Mesh m = moved(box(Point::Constant(-size), Point::Constant(size)), Eigen::Affine3d::Identity(), false);
+                    const Mesh m =
+                        moved(box(Point::Constant(-size), Point::Constant(size)), Eigen::Affine3d::Identity(), false);
                     parts.push_back(i % 2 == 0 ? m : flipped(m));
                 }
                 parts.push_back(placed(anySolid(), false, Point::Zero(), 2));
@@ -139,7 +143,9 @@ public:
             case 12:
                 a.kind = "boxes on an integer grid, far from the origin, 32 bits";
                 for (std::size_t i = 0; i < count + 2; ++i)
-                    parts.push_back(moved(gridBox(4), Eigen::Affine3d(Eigen::Translation3d(8192, 8192, -8192) * Eigen::Scaling(1.0 / 16)), false));
+                    parts.push_back(moved(
+                        gridBox(4), Eigen::Affine3d(Eigen::Translation3d(8192, 8192, -8192) * Eigen::Scaling(1.0 / 16)),
+                        false));
                 break;
             default:
                 a.kind = "prisms on an integer grid";
@@ -207,9 +213,10 @@ private:
     rig::Random random_;
 };
 
-// Stretches of a line on which the winding number is positive; nothing where the line comes too near to an edge to tell.
+// Stretches of a line on which the winding number is positive; nothing where the line comes too near to an edge to
+// tell.
 inline std::optional<std::vector<std::pair<double, double>>> insideAlong(const Mesh& m, const Point& origin,
-                                                                       const Point& direction) {
+                                                                         const Point& direction) {
     std::vector<std::pair<double, int>> hits;
     for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t) {
         const Point a = m.corner(t, 0) - origin;

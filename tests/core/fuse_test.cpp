@@ -33,16 +33,17 @@ Mesh readBack(const Mesh& m, bool wide) {
 std::string faultOf(const Assembly& a, const Mesh& out) {
     const check::Survey s = surveyed(out);
     if (a.closed && !s.solid && !out.triangles.empty())
-        return fmt::format("not solid: {} open, {} non-manifold edges, {} vertices, {} misoriented, {} degenerate, {} "
-                           "duplicate, {} crossing pairs, volume {}",
-                           s.counts.boundaryEdges, s.counts.nonmanifoldEdges, s.counts.nonmanifoldVertices,
-                           s.counts.misorientedEdges, s.counts.degenerateTriangles, s.counts.duplicateTriangles,
-                           s.counts.selfIntersectingPairs, s.mass.volume);
+        return fmt::format(
+            "not solid: {} open, {} non-manifold edges, {} vertices, {} misoriented, {} degenerate, {} "
+            "duplicate, {} crossing pairs, volume {}",
+            s.counts.boundaryEdges, s.counts.nonmanifoldEdges, s.counts.nonmanifoldVertices, s.counts.misorientedEdges,
+            s.counts.degenerateTriangles, s.counts.duplicateTriangles, s.counts.selfIntersectingPairs, s.mass.volume);
     if (!a.closed) return s.counts.selfIntersectingPairs == 0 ? "" : "the open result crosses itself";
     rig::Random random(99);
     const mesh::Box box = mesh::boxOf(a.mesh);
     // What rounding and pulling apart may move.
-    const double within = a.wide ? 1e-7 : 1e-5 * std::max(1.0, box.max.cwiseAbs().cwiseMax(box.min.cwiseAbs()).maxCoeff());
+    const double within =
+        a.wide ? 1e-7 : 1e-5 * std::max(1.0, box.max.cwiseAbs().cwiseMax(box.min.cwiseAbs()).maxCoeff());
     for (int ray = 0; ray < 12; ++ray) {
         const Point at = box.centre() + 0.3 * box.diagonal() * random.uniform() * random.direction();
         const Point direction = random.direction();
@@ -57,7 +58,8 @@ std::string faultOf(const Assembly& a, const Mesh& out) {
         };
         const double difference = std::abs(length(*before) - length(*after));
         const double tolerance = within * 100 * static_cast<double>(2 + before->size() + after->size());
-        if (difference > tolerance) return fmt::format("a line is inside for {} instead of {}", length(*after), length(*before));
+        if (difference > tolerance)
+            return fmt::format("a line is inside for {} instead of {}", length(*after), length(*before));
     }
     return {};
 }
@@ -117,7 +119,9 @@ TEST(Fuse, RegionsStayOnThePieces) {
 
 TEST(Fuse, APickIsFusedAlone) {
     const Mesh crossing = assembled({box(Point(0, 0, 0), Point(2, 2, 2)), box(Point(1, 1, 1), Point(3, 3, 3))});
-    const Mesh m = together(crossing, crossing.triangles.empty() ? crossing : moved(crossing, Eigen::Affine3d(Eigen::Translation3d(10, 0, 0)), false));
+    const Mesh m = together(crossing, crossing.triangles.empty()
+                                          ? crossing
+                                          : moved(crossing, Eigen::Affine3d(Eigen::Translation3d(10, 0, 0)), false));
     std::vector<mesh::TriangleId> first(24);
     for (mesh::TriangleId t = 0; t < 24; ++t) first[t] = t;
     const auto r = repair::fuse(m, mesh::Pick(first), {}, silent());
@@ -191,16 +195,20 @@ TEST(Fuse, Assemblies) {
     const char* only = std::getenv("ZITHER_SEED");
     std::map<std::string, int> faults;
     int failed = 0;
-    for (std::uint64_t seed = only ? std::strtoull(only, nullptr, 10) : 0; seed < (only ? std::strtoull(only, nullptr, 10) + 1 : count); ++seed) {
+    for (std::uint64_t seed = only ? std::strtoull(only, nullptr, 10) : 0;
+         seed < (only ? std::strtoull(only, nullptr, 10) + 1 : count); ++seed) {
         const Assembly a = AssemblyMaker(seed).make(seed);
-        const auto r = repair::fuse(a.mesh, mesh::Pick(), {.precision = a.wide ? Precision::Double : Precision::Single}, silent());
+        const auto r =
+            repair::fuse(a.mesh, mesh::Pick(), {.precision = a.wide ? Precision::Double : Precision::Single}, silent());
         ASSERT_TRUE(r);
-        const std::string fault = r->mesh.triangles.empty() ? (a.kind == "an inside-out operand" ? "" : "nothing is left")
-                                                            : faultOf(a, readBack(r->mesh, a.wide));
+        const std::string fault = r->mesh.triangles.empty()
+                                      ? (a.kind == "an inside-out operand" ? "" : "nothing is left")
+                                      : faultOf(a, readBack(r->mesh, a.wide));
         if (fault.empty()) continue;
         ++failed;
         ++faults[a.kind];
-        if (failed <= 30) ADD_FAILURE() << "seed " << seed << ", " << a.kind << ": " << fault << "; unsound " << r->unsound.size();
+        if (failed <= 30)
+            ADD_FAILURE() << "seed " << seed << ", " << a.kind << ": " << fault << "; unsound " << r->unsound.size();
     }
     for (const auto& [kind, n] : faults) std::printf("%s: %d failed\n", kind.c_str(), n);
     EXPECT_EQ(failed, 0) << "of " << count;

@@ -1,6 +1,7 @@
 #include <nlohmann/json.hpp>
 #include <set>
 
+#include "io/surface_file.h"
 #include "measure/mass.h"
 #include "steps/automatic_repair.h"
 #include "steps/json.h"
@@ -28,9 +29,9 @@ TEST(StepCall, ParsesNamesAndValues) {
 }
 
 TEST(StepCall, ErrorsSayWhatThereIs) {
-    EXPECT_EQ(errorOf("polish"),
-              "there is no step 'polish'; there are: clean, weld, orient, drop-shells, fill, decimate");
-    EXPECT_EQ(errorOf(""), "a step needs a name; there are: clean, weld, orient, drop-shells, fill, decimate");
+    const std::string allSteps = "clean, weld, orient, drop-shells, fill, fuse, subtract, intersect, decimate, settle";
+    EXPECT_EQ(errorOf("polish"), "there is no step 'polish'; there are: " + allSteps);
+    EXPECT_EQ(errorOf(""), "a step needs a name; there are: " + allSteps);
     EXPECT_EQ(errorOf("fill depth=3"), "step 'fill' has no parameter 'depth'; it has: size");
     EXPECT_EQ(errorOf("clean size=3"), "step 'clean' has no parameter 'size'; it has: none");
     EXPECT_EQ(errorOf("fill size"), "step 'fill': 'size' is not key=value");
@@ -57,15 +58,62 @@ TEST(Catalogue, EveryStepIsDescribed) {
     }
 }
 
+// A file for the steps that ask for another surface.
+class OtherSurface {
+public:
+    OtherSurface() : file_((folder_ / "other.stl").string()) {
+        EXPECT_TRUE(
+            io::writeSurface(box(Point(0.5, 0.5, 0.5), Point(3, 2, 2)), file_, io::Format::StlBinary, silent()));
+    }
+    [[nodiscard]] steps::StepCall callOf(const steps::Step& step) const {
+        steps::StepCall call{&step, {}};
+        for (const auto& p : step.parameters)
+            if (p.kind == steps::ParameterKind::File && !p.optional)
+                call.given.insert_or_assign(std::string(p.name), steps::Value(file_));
+        return call;
+    }
+    [[nodiscard]] const std::string& file() const { return file_; }
+
+private:
+    TemporaryFolder folder_;
+    std::string file_;
+};
+
+TEST(StepCall, AFileIsNeededAndMayHoldBlanks) {
+    const auto call = parseStepCall("subtract with=\"a file.stl\"");
+    ASSERT_TRUE(call);
+    EXPECT_EQ(call->given.at("with").text, "a file.stl");
+    steps::Arguments used;
+    EXPECT_EQ(steps::runStep(*parseStepCall("subtract"), unitBox(), Pick(), used, silent()).error().message,
+              "step 'subtract' needs with=FILE: The surface whose inside is taken away.");
+    EXPECT_NE(steps::runStep(*call, unitBox(), Pick(), used, silent()).error().message.find("a file.stl"),
+              std::string::npos);
+}
+
+TEST(Steps, SubtractAndIntersectWithAFile) {
+    const OtherSurface other;
+    const auto volumeAfter = [&](const std::string& text) {
+        steps::Arguments used;
+        const auto output = steps::runStep(*parseStepCall(text + " with=" + other.file()),
+                                           box(Point(0, 0, 0), Point(2, 2, 2)), Pick(), used, silent());
+        EXPECT_TRUE(output);
+        return surveyed(output->mesh).mass.volume;
+    };
+    EXPECT_NEAR(volumeAfter("subtract"), 8 - 1.5 * 1.5 * 1.5, 1e-12);
+    EXPECT_NEAR(volumeAfter("intersect"), 1.5 * 1.5 * 1.5, 1e-12);
+    EXPECT_NEAR(volumeAfter("fuse"), 8 + 2.5 * 1.5 * 1.5 - 1.5 * 1.5 * 1.5, 1e-12);
+}
+
 // Whatever the mesh and the step: the result is a mesh, the input is untouched, and cancelling at any tick says so.
 TEST(Catalogue, EveryStepSurvivesEveryUglyMesh) {
+    const OtherSurface other;
     for (const auto& step : steps::catalogue())
         for (const auto& [name, m] : uglyMeshes()) {
             SCOPED_TRACE(std::string(step.name) + " on " + name);
             const Mesh before = m;
             steps::Arguments used;
-            const auto output = steps::runStep({&step, {}}, m, Pick(), used, silent());
-            ASSERT_TRUE(output);
+            const auto output = steps::runStep(other.callOf(step), m, Pick(), used, silent());
+            ASSERT_TRUE(output) << output.error().message;
             EXPECT_EQ(mesh::validate(output->mesh), "");
             EXPECT_EQ(m.triangles, before.triangles);
             EXPECT_EQ(used.size(), step.parameters.size());
@@ -74,13 +122,14 @@ TEST(Catalogue, EveryStepSurvivesEveryUglyMesh) {
 
 TEST(Catalogue, EveryStepCanBeCancelledAtEveryTick) {
     const Mesh m = without(together(sphere(), flipped(box(Point(20, 0, 0), Point(21, 1, 1)))), {5, 6, 90});
+    const OtherSurface other;
     for (const auto& step : steps::catalogue()) {
         SCOPED_TRACE(step.name);
         bool through = false;
         for (int tick = 1; tick < 5000 && !through; ++tick) {
             CancelAtTick progress(tick);
             steps::Arguments used;
-            const auto output = steps::runStep({&step, {}}, m, Pick(), used, progress);
+            const auto output = steps::runStep(other.callOf(step), m, Pick(), used, progress);
             through = output.has_value();
             if (!through) {
                 ASSERT_TRUE(output.error().cancelled());
