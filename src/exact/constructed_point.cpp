@@ -243,21 +243,4 @@ bool equal(const Homogeneous& a, const Homogeneous& b) {
     return compare(0, a, b) == 0 && compare(1, a, b) == 0 && compare(2, a, b) == 0;
 }
 
-std::optional<int> filteredOrient2dDropping(int axis, const Point3& a, const Point3& b, const Point3& c, double error) {
-    const int u = axis == 2 ? 0 : axis + 1;
-    const int v = axis == 0 ? 2 : axis - 1;
-    const double au = a[u] - c[u];
-    const double av = a[v] - c[v];
-    const double bu = b[u] - c[u];
-    const double bv = b[v] - c[v];
-    const double determinant = au * bv - av * bu;
-    // Each difference is off by at most 2 error and its rounding, which is below error; a product of two differences
-    // then by 3 error (|x| + |y|) + 9 error^2 and its own rounding.
-    const double sum = std::abs(au) + std::abs(av) + std::abs(bu) + std::abs(bv);
-    const double bound = 3 * error * sum + 18 * error * error + 0x1p-50 * (std::abs(au * bv) + std::abs(av * bu));
-    if (determinant > bound) return 1;
-    if (determinant < -bound) return -1;
-    return std::nullopt;
-}
-
 }  // namespace zither::exact

@@ -6,6 +6,7 @@
 
 #include <array>
 #include <boost/multiprecision/gmp.hpp>
+#include <cmath>
 #include <optional>
 #include <span>
 
@@ -66,8 +67,28 @@ int orient3d(const Homogeneous& a, const Homogeneous& b, const Homogeneous& c, c
 int compare(int axis, const Homogeneous& a, const Homogeneous& b);
 bool equal(const Homogeneous& a, const Homogeneous& b);
 
-// Sign of the turn in the plane without `axis`, of points known to within `error` in each coordinate; nothing where the
-// error could change it.
-std::optional<int> filteredOrient2dDropping(int axis, const Point3& a, const Point3& b, const Point3& c, double error);
+// Sign of the turn of three points of a plane, each coordinate known to within `error`; 0 where the error could change
+// it.
+inline int filteredOrient2d(double ax, double ay, double bx, double by, double cx, double cy, double error) {
+    const double x = ax - cx;
+    const double y = ay - cy;
+    const double u = bx - cx;
+    const double v = by - cy;
+    const double left = x * v;
+    const double right = y * u;
+    const double determinant = left - right;
+    // Each difference is off by at most 2 error and its rounding, which is below error; a product of two differences
+    // then by 3 error (|x| + |y|) + 9 error^2 and its own rounding.
+    const double bound = 3 * error * (std::abs(x) + std::abs(y) + std::abs(u) + std::abs(v)) + 18 * error * error +
+                         0x1p-50 * (std::abs(left) + std::abs(right));
+    return determinant > bound ? 1 : determinant < -bound ? -1 : 0;
+}
+
+// The same in the plane without `axis`.
+inline int filteredOrient2dDropping(int axis, const Point3& a, const Point3& b, const Point3& c, double error) {
+    const int u = axis == 2 ? 0 : axis + 1;
+    const int v = axis == 0 ? 2 : axis - 1;
+    return filteredOrient2d(a[u], a[v], b[u], b[v], c[u], c[v], error);
+}
 
 }  // namespace zither::exact

@@ -189,7 +189,7 @@ public:
         if (!cutAll(progress)) return mesh::cancelled();
         linkSheets();
         if (!progress.report(0.8)) return mesh::cancelled();
-        options_.soundElsewhere ? trustWhole() : startSheets();
+        options_.soundElsewhere ? trustRim() : startSheets();
         if (!progress.report(0.85)) return mesh::cancelled();
         measureOpenShells();
         if (!progress.report(0.9)) return mesh::cancelled();
@@ -201,6 +201,7 @@ public:
 private:
     struct Block {
         std::vector<Piece> pieces;
+        std::vector<Weights> weights;  // of pieces that are cut together; else those of the source
         std::vector<Generator> made;
         std::vector<Point> madeAt;
         std::vector<std::pair<TriangleId, Rim>> rims;
@@ -256,6 +257,7 @@ private:
                 }
             }
             block.pieces = std::move(cutter.pieces);
+            block.weights = std::move(cutter.weights);
             block.made = std::move(cutter.made);
             block.madeAt = std::move(cutter.madeAt);
             block.sheets = cutter.sheetsMade;
@@ -350,8 +352,11 @@ private:
             seedOf[root] = static_cast<std::uint32_t>(seeds.size());
             seeds.push_back({root, add, m_.triangles[t], t});
         }
+        std::uint32_t last = none;
         for (const Block& block : blocks_)
             for (const Piece& piece : block.pieces) {
+                if (piece.sheet == last) continue;
+                last = piece.sheet;
                 const auto [root, add] = potentials_->find(piece.sheet);
                 if (seedOf[root] != none) continue;
                 seedOf[root] = static_cast<std::uint32_t>(seeds.size());
@@ -365,17 +370,21 @@ private:
         });
     }
 
-    // What is not cut has outside in front of it.
-    void trustWhole() {
+    // What is not cut has outside in front of it, at least at the rim of the cutting, farthest from what is broken.
+    void trustRim() {
         start_.assign(sheetCount_, Windings{});
         std::vector<std::uint8_t> known(sheetCount_, 0);
-        for (TriangleId t = 0; t < m_.triangles.size(); ++t) {
+        for (mesh::EdgeId e = 0; e < edges_.count(); ++e) {
+            if (edges_.degree(e) != 1) continue;
+            const TriangleId t = mesh::triangleOf(edges_.around(e).front());
             if (rimOf_[t] != none) continue;
             const auto [root, add] = potentials_->find(t);
             doubtful_ |= known[root] && start_[root] != Windings{} - add;
             start_[root] = Windings{} - add;
             known[root] = 1;
         }
+        for (TriangleId t = 0; t < m_.triangles.size(); ++t)
+            doubtful_ |= rimOf_[t] == none && !known[potentials_->find(t).first];
         for (const Block& block : blocks_)
             for (const Piece& piece : block.pieces) doubtful_ |= !known[potentials_->find(piece.sheet).first];
     }
@@ -430,9 +439,9 @@ private:
         const Point& pa = m_.positions[a];
         const Point& pb = m_.positions[b];
         const double error = 4 * points_.grid().approximationError();
-        std::optional<int> turn = exact::filteredOrient2dDropping(axis, start.approximate, pa, pb, error);
-        if (!turn) turn = exact::orient2dDropping(axis, start.exact, points_.exactPoint(a), points_.exactPoint(b));
-        if (*turn != 0) return *turn;
+        int turn = exact::filteredOrient2dDropping(axis, start.approximate, pa, pb, error);
+        if (turn == 0) turn = exact::orient2dDropping(axis, start.exact, points_.exactPoint(a), points_.exactPoint(b));
+        if (turn != 0) return turn;
         const int u = (axis + 1) % 3;
         const int v = (axis + 2) % 3;
         // d/du of (a - p) x (b - p) is av - bv; d/dv is bu - au.
@@ -613,24 +622,27 @@ Skin Arrangement::assemble(const Mesh& input) {
         keep[t] = static_cast<std::int8_t>(
             onSkin(sidesOf(t, {}, s_.weight[t], s_.exactWeight[t], m_.triangles[t]), isOpen(t)));
     });
-    // A triangle that was only touched may come out in one piece.
-    const auto isWhole = [&](const Piece& piece) {
-        const mesh::Triangle& t = m_.triangles[piece.source];
-        return sorted(piece.corner) == sorted(t) && piece.weight == s_.weight[piece.source];
-    };
     std::vector<std::uint8_t> isCut(m_.triangles.size(), 0);
     std::vector<std::vector<std::pair<Piece, int>>> kept(blocks_.size());
     std::atomic<std::size_t> buried = 0;
     mesh::parallelFor(blocks_.size(), 1, [&](std::size_t b) {
-        for (const Piece& piece : blocks_[b].pieces) {
-            if (piece.weight == Windings{} && piece.exactWeight == Windings{}) continue;
+        for (std::size_t i = 0; i < blocks_[b].pieces.size(); ++i) {
+            const Piece& piece = blocks_[b].pieces[i];
+            const Weights weight = blocks_[b].weights.empty()
+                                       ? Weights{s_.weight[piece.source], s_.exactWeight[piece.source]}
+                                       : blocks_[b].weights[i];
+            if (weight.all == Windings{} && weight.exact == Windings{}) continue;
             const bool open = isOpen(piece.source);
-            const int sign =
-                onSkin(sidesOf(piece.sheet, piece.front, piece.weight, piece.exactWeight, piece.corner), open);
-            if (!isWhole(piece)) isCut[piece.source] = 1;
-            if (isWhole(piece))
+            const int sign = onSkin(sidesOf(piece.sheet, piece.front, weight.all, weight.exact, piece.corner), open);
+            // A triangle that was only touched may come out in one piece.
+            const bool whole = sorted(piece.corner) == sorted(m_.triangles[piece.source]) &&
+                               weight.all == s_.weight[piece.source];
+            if (whole)
                 keep[piece.source] = static_cast<std::int8_t>(sign);
-            else if (sign != 0)
+            else
+                isCut[piece.source] = 1;
+            if (whole) continue;
+            if (sign != 0)
                 kept[b].emplace_back(piece, sign);
             else if (open)
                 ++buried;
@@ -654,7 +666,7 @@ Skin Arrangement::assemble(const Mesh& input) {
         for (const auto& [piece, sign] : block)
             for (std::uint32_t v : piece.corner) use(v);
     // The order of the input for its own vertices, then the constructed ones.
-    std::sort(used.begin(), used.end());
+    tbb::parallel_sort(used.begin(), used.end());
     std::vector<std::uint32_t> same;
     mergePoints(used, same);
     std::vector<std::uint32_t> numberOf(used.size());

@@ -26,8 +26,9 @@ struct SkinOptions {
     Solid solid = Solid::Union;
     // Operand of each triangle, 0 or 1; empty: all 0.
     std::vector<std::uint8_t> operandOf;
-    // The surface is a cutting from one that bounds a solid wherever it does not cross itself: triangles that nothing
-    // crosses have outside in front of them and inside behind. Where that cannot be, the skin says so in `doubtful`.
+    // The surface is a cutting from one that bounds a solid wherever it does not cross itself: triangles at the rim of
+    // the cutting, if nothing crosses them, have outside in front of them and inside behind. Where that cannot be, or
+    // says nothing about some piece, the skin is `doubtful`.
     bool soundElsewhere = false;
 };
 

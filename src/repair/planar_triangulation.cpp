@@ -7,6 +7,8 @@
 namespace zither::repair {
 namespace {
 
+constexpr std::size_t fewFaces = 100;
+
 unsigned next(unsigned i) {
     return i == 2 ? 0 : i + 1;
 }
@@ -16,12 +18,16 @@ unsigned previous(unsigned i) {
 
 }  // namespace
 
-void PlanarTriangulation::start(PlanarSource& source, int axis, int turn, double error,
-                                const std::array<Vertex, 3>& corners) {
+void PlanarTriangulation::start(PlanarSource& source, int axis, int turn, double error) {
     source_ = &source;
     axis_ = axis;
     turn_ = turn;
+    axisX_ = turn > 0 ? (axis + 1) % 3 : (axis + 2) % 3;
+    axisY_ = turn > 0 ? (axis + 2) % 3 : (axis + 1) % 3;
     error_ = error;
+}
+
+void PlanarTriangulation::startWith(const std::array<Vertex, 3>& corners) {
     vertices_.clear();
     faces_.clear();
     lists_.clear();
@@ -54,36 +60,39 @@ int PlanarTriangulation::orient(std::uint32_t a, std::uint32_t b, std::uint32_t 
     const Vertex& vb = vertices_[b];
     const Vertex& vc = vertices_[c];
     if ((va.lines & vb.lines & vc.lines) != 0) return 0;
+    if (const int sign = exact::filteredOrient2d(va.x, va.y, vb.x, vb.y, vc.x, vc.y, error_); sign != 0) return sign;
+    return orientExactly(a, b, c);
+}
+
+int PlanarTriangulation::orientExactly(std::uint32_t a, std::uint32_t b, std::uint32_t c) const {
+    const Vertex& va = vertices_[a];
+    const Vertex& vb = vertices_[b];
+    const Vertex& vc = vertices_[c];
     if (va.given && vb.given && vc.given)
-        return turn_ * exact::orient2dDropping(axis_, va.position, vb.position, vc.position);
-    if (const auto sign = exact::filteredOrient2dDropping(axis_, va.position, vb.position, vc.position, error_))
-        return turn_ * *sign;
+        return exact::orient2d(exact::Point2(va.x, va.y), exact::Point2(vb.x, vb.y), exact::Point2(vc.x, vc.y));
     return turn_ * exact::orient2dDropping(axis_, exactPoint(a), exactPoint(b), exactPoint(c));
 }
 
-int PlanarTriangulation::compare(int axis, std::uint32_t a, std::uint32_t b) const {
+int PlanarTriangulation::compare(bool alongX, std::uint32_t a, std::uint32_t b) const {
     const Vertex& va = vertices_[a];
     const Vertex& vb = vertices_[b];
-    const double x = va.position[axis];
-    const double y = vb.position[axis];
-    if (va.given && vb.given) return (x > y) - (x < y);
-    if (x - y > 4 * error_) return 1;
-    if (y - x > 4 * error_) return -1;
-    return exact::compare(axis, exactPoint(a), exactPoint(b));
+    const double p = alongX ? va.x : va.y;
+    const double q = alongX ? vb.x : vb.y;
+    if (va.given && vb.given) return (p > q) - (p < q);
+    if (p - q > 4 * error_) return 1;
+    if (q - p > 4 * error_) return -1;
+    return exact::compare(alongX ? axisX_ : axisY_, exactPoint(a), exactPoint(b));
 }
 
 bool PlanarTriangulation::sameDirection(std::uint32_t a, std::uint32_t b, std::uint32_t p, std::uint32_t q) const {
     // The coordinate in which p and q are farther apart tells with the fewest doubts.
-    const int u = (axis_ + 1) % 3;
-    const int v = (axis_ + 2) % 3;
-    const exact::Point3 along = vertices_[q].position - vertices_[p].position;
-    int axis = std::abs(along[u]) >= std::abs(along[v]) ? u : v;
-    int direction = compare(axis, q, p);
+    bool alongX = std::abs(vertices_[q].x - vertices_[p].x) >= std::abs(vertices_[q].y - vertices_[p].y);
+    int direction = compare(alongX, q, p);
     if (direction == 0) {
-        axis = axis == u ? v : u;
-        direction = compare(axis, q, p);
+        alongX = !alongX;
+        direction = compare(alongX, q, p);
     }
-    return compare(axis, b, a) == direction;
+    return compare(alongX, b, a) == direction;
 }
 
 PlanarTriangulation::Place PlanarTriangulation::locate(std::uint32_t v) {
@@ -126,7 +135,11 @@ std::uint32_t PlanarTriangulation::insert(const Vertex& vertex) {
         splitFace(place.face, v);
     else
         splitEdge(place.face, place.corner, v);
-    legalise();
+    // Few points are as well flipped all at once, by improve(); among many, long thin faces would slow down the search.
+    if (faces_.size() > fewFaces)
+        legalise();
+    else
+        suspects_.clear();
     last_ = vertices_[v].triangle;
     return v;
 }
@@ -233,20 +246,18 @@ void PlanarTriangulation::flip(std::uint32_t f, unsigned i) {
 bool PlanarTriangulation::wantsFlip(std::uint32_t f, unsigned i) const {
     const std::uint32_t across = faces_[f].neighbour[i];
     if (across == none || faces_[f].constraints[i] != none) return false;
-    const int u = (axis_ + 1) % 3;
-    const int v = (axis_ + 2) % 3;
-    const exact::Point3& d = vertices_[faces_[across].v[backIndex(f, i)]].position;
+    const Vertex& d = vertices_[faces_[across].v[backIndex(f, i)]];
     double x[3], y[3], s[3];
     for (unsigned k = 0; k < 3; ++k) {
-        const exact::Point3& p = vertices_[faces_[f].v[k]].position;
-        x[k] = p[u] - d[u];
-        y[k] = p[v] - d[v];
+        const Vertex& p = vertices_[faces_[f].v[k]];
+        x[k] = p.x - d.x;
+        y[k] = p.y - d.y;
         s[k] = x[k] * x[k] + y[k] * y[k];
     }
     const double a = x[1] * y[2] - x[2] * y[1];
     const double b = x[2] * y[0] - x[0] * y[2];
     const double c = x[0] * y[1] - x[1] * y[0];
-    const double determinant = turn_ * (s[0] * a + s[1] * b + s[2] * c);
+    const double determinant = s[0] * a + s[1] * b + s[2] * c;
     // Nearly on the circle either diagonal will do; the margin keeps flips from going in circles.
     return determinant > 1e-9 * (s[0] * std::abs(a) + s[1] * std::abs(b) + s[2] * std::abs(c)) && canFlip(f, i);
 }
@@ -303,7 +314,10 @@ void PlanarTriangulation::constrain(std::uint32_t a, std::uint32_t b, std::uint3
     vertices_[a].lines |= lineBit(constraint);
     vertices_[b].lines |= lineBit(constraint);
     while (a != b) a = advance(a, b, constraint);
-    legalise();
+    if (faces_.size() > fewFaces)
+        legalise();
+    else
+        suspects_.clear();
 }
 
 // Makes the first stretch of the segment an edge; returns where it ends.
@@ -315,12 +329,17 @@ std::uint32_t PlanarTriangulation::advance(std::uint32_t from, std::uint32_t to,
     for (const bool forward : {true, false}) {
         f = start;
         bool found = false;
+        std::uint32_t known = none;  // its side is knownSide
+        int knownSide = 0;
         do {
             k = faces_[f].v[0] == from ? 0 : faces_[f].v[1] == from ? 1 : 2;
             const std::uint32_t p = faces_[f].v[next(k)];
             const std::uint32_t q = faces_[f].v[previous(k)];
-            const int sideP = p == to ? 0 : orient(from, to, p);
-            const int sideQ = q == to ? 0 : orient(from, to, q);
+            const auto sideOf = [&](std::uint32_t w) { return w == known ? knownSide : w == to ? 0 : orient(from, to, w); };
+            const int sideP = sideOf(p);
+            const int sideQ = sideOf(q);
+            known = forward ? q : p;
+            knownSide = forward ? sideQ : sideP;
             for (const bool alongP : {true, false}) {
                 const std::uint32_t w = alongP ? p : q;
                 if ((alongP ? sideP : sideQ) != 0 || (w != to && !sameDirection(from, w, from, to))) continue;
@@ -342,7 +361,7 @@ std::uint32_t PlanarTriangulation::advance(std::uint32_t from, std::uint32_t to,
         const std::uint32_t q = faces_[f].v[previous(k)];
         if (faces_[f].constraints[k] != none) {
             const PlanarSource::Crossing made = source_->cross(lists_[faces_[f].constraints[k]].constraint, constraint);
-            const std::uint32_t x = newVertex({made.name, made.approximation, false, lineBit(constraint), none});
+            const std::uint32_t x = newVertex(vertexAt(made.name, made.approximation, false, lineBit(constraint)));
             splitEdge(f, k, x);
             suspects_.clear();
             for (std::uint32_t at = from; at != x;) at = advance(at, x, constraint);

@@ -32,11 +32,12 @@ public:
     static constexpr std::uint32_t none = 0xFFFFFFFFU;
 
     struct Vertex {
-        std::uint32_t name = 0;
-        exact::Point3 position;  // approximate, or exact where `given`
-        bool given = false;
+        double x = 0;  // in the plane, so that the start runs counter-clockwise; approximate, or exact where `given`
+        double y = 0;
         std::uint64_t lines = 0;  // bit c: known to lie on the line of constraint c < 64
+        std::uint32_t name = 0;
         std::uint32_t triangle = none;
+        bool given = false;
     };
     // Edge i is opposite corner i.
     struct Face {
@@ -51,7 +52,13 @@ public:
 
     // Starts with one triangle, given counter-clockwise in the plane without `axis`, seen so that `turn` (1 or -1)
     // times orient2dDropping is positive. `error`: of approximations, in each coordinate.
-    void start(PlanarSource& source, int axis, int turn, double error, const std::array<Vertex, 3>& corners);
+    void start(PlanarSource& source, int axis, int turn, double error);
+    // The three corners, before anything else.
+    void startWith(const std::array<Vertex, 3>& corners);
+    [[nodiscard]] Vertex vertexAt(std::uint32_t name, const exact::Point3& position, bool given,
+                                  std::uint64_t lines) const {
+        return {position[axisX_], position[axisY_], lines, name, none, given};
+    }
 
     // Bit of a constraint in Vertex::lines; none for those beyond the 64th, which are then found out exactly.
     static std::uint64_t lineBit(std::uint32_t constraint) {
@@ -79,8 +86,6 @@ public:
 
     // Sign of the turn of three vertices, counter-clockwise positive. Exact.
     [[nodiscard]] int orient(std::uint32_t a, std::uint32_t b, std::uint32_t c) const;
-    // Sign of a - b in one of the two coordinates of the plane. Exact.
-    [[nodiscard]] int compare(int axis, std::uint32_t a, std::uint32_t b) const;
     // a to b runs the way that p to q does; all four lie on one line. Exact.
     [[nodiscard]] bool sameDirection(std::uint32_t a, std::uint32_t b, std::uint32_t p, std::uint32_t q) const;
 
@@ -95,6 +100,9 @@ private:
         std::uint32_t b = 0;
     };
 
+    // Sign of a - b in x or in y. Exact.
+    [[nodiscard]] int compare(bool alongX, std::uint32_t a, std::uint32_t b) const;
+    [[nodiscard]] int orientExactly(std::uint32_t a, std::uint32_t b, std::uint32_t c) const;
     [[nodiscard]] const exact::Homogeneous& exactPoint(std::uint32_t v) const;
     [[nodiscard]] Place locate(std::uint32_t v);
     std::uint32_t newVertex(const Vertex& vertex);
@@ -115,6 +123,8 @@ private:
     PlanarSource* source_ = nullptr;
     int axis_ = 0;
     int turn_ = 1;
+    int axisX_ = 0;
+    int axisY_ = 1;
     double error_ = 0;
     std::vector<Vertex> vertices_;
     std::vector<Face> faces_;

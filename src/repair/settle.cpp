@@ -25,6 +25,7 @@ using mesh::VertexId;
 
 constexpr std::uint32_t none = 0xFFFFFFFFU;
 constexpr int mostPasses = 40;
+constexpr int mostRings = 3;
 
 double singleUlp(double x) {
     const auto f = static_cast<float>(x);
@@ -97,12 +98,7 @@ private:
 
     void joinEqual() {
         const std::vector<std::uint32_t> first = mesh::firstOfEqual(m_.positions);
-        joined_.resize(m_.positions.size(), 0);
-        for (VertexId v = 0; v < first.size(); ++v)
-            if (first[v] != v && !joined_[v]) {
-                joined_[v] = 1;
-                ++result_.joined;
-            }
+        for (VertexId v = 0; v < first.size(); ++v) result_.joined += first[v] != v;
         for (TriangleId t = 0; t < m_.triangles.size(); ++t) {
             if (!alive_[t]) continue;
             for (VertexId& v : m_.triangles[t]) v = first[v];
@@ -172,7 +168,9 @@ private:
         tree_->overlapping(box, [&](TriangleId t) {
             if (alive_[t]) visit(t);
         });
-        fresh.overlapping(box, visit);
+        fresh.overlapping(box, [&](TriangleId t) {
+            if (alive_[t]) visit(t);
+        });
     }
 
     [[nodiscard]] bool sameVertices(TriangleId a, TriangleId b) const { return sortedCorners(a) == sortedCorners(b); }
@@ -182,53 +180,79 @@ private:
         return s;
     }
 
-    // Cuts the broken triangles anew, in a cutting of the surface that holds them and their neighbours.
+    // Cuts the broken triangles anew, in a cutting of the surface that holds them and their neighbours; a wider one where
+    // what lies around does not say what is inside, and at last the whole.
     mesh::Outcome<void> recut(const std::vector<TriangleId>& broken, mesh::Progress& progress) {
         result_.recut += broken.size();
         if (!tree_) buildTree();
-        std::set<TriangleId> region(broken.begin(), broken.end());
-        std::set<TriangleId> ring;
         const space::TriangleTree fresh(m_, addedTriangles());
-        for (TriangleId t : broken)
-            forEachNear(fresh, mesh::boxOf(m_, t), [&](TriangleId o) {
-                if (region.contains(o)) return;
-                for (VertexId v : m_.triangles[o])
-                    for (VertexId w : m_.triangles[t])
-                        if (v == w) ring.insert(o);
-            });
-        std::vector<TriangleId> members(broken);
-        members.insert(members.end(), ring.begin(), ring.end());
-        mesh::SilentProgress silent;
+        std::set<TriangleId> region(broken.begin(), broken.end());
+        std::vector<TriangleId> frontier(broken);
         SkinOptions local;
         local.soundElsewhere = true;
-        auto skin = skinOf(cutting(members), local, silent);
-        if (!skin) return tl::unexpected(skin.error());
-        if (skin->doubtful) {
-            // What lies around does not say what is inside; the whole surface does.
-            members.clear();
-            for (TriangleId t = 0; t < m_.triangles.size(); ++t)
-                if (alive_[t]) members.push_back(t);
-            mesh::PartOfProgress part(progress, 0.5, 1);
-            skin = skinOf(cutting(members), {}, part);
+        for (int rings = 1; rings <= mostRings; ++rings) {
+            std::vector<TriangleId> next;
+            for (TriangleId t : frontier)
+                forEachNear(fresh, mesh::boxOf(m_, t), [&](TriangleId o) {
+                    if (sharesVertex(t, o) && region.insert(o).second) next.push_back(o);
+                });
+            frontier = std::move(next);
+            std::vector<TriangleId> members(region.begin(), region.end());
+            mesh::SilentProgress silent;
+            auto skin = skinOf(cutting(members, fresh), local, silent);
             if (!skin) return tl::unexpected(skin.error());
-            region.clear();
-            ring.clear();
-            ring.insert(members.begin(), members.end());
+            if (skin->doubtful) continue;
+            replace(members, *skin);
+            return {};
         }
-        replace(members, ring, *skin);
+        std::vector<TriangleId> all;
+        for (TriangleId t = 0; t < m_.triangles.size(); ++t)
+            if (alive_[t]) all.push_back(t);
+        mesh::PartOfProgress part(progress, 0.5, 1);
+        auto skin = skinOf(cutting(all, fresh), {}, part);
+        if (!skin) return tl::unexpected(skin.error());
+        replace(all, *skin);
         return {};
     }
 
+    [[nodiscard]] bool sharesVertex(TriangleId a, TriangleId b) const {
+        const mesh::Triangle& t = m_.triangles[a];
+        return std::any_of(t.begin(), t.end(), [&](VertexId v) {
+            const mesh::Triangle& o = m_.triangles[b];
+            return v == o[0] || v == o[1] || v == o[2];
+        });
+    }
+
+    void join(VertexId from, VertexId onto, const space::TriangleTree& fresh) {
+        ++result_.joined;
+        mesh::Box at;
+        at.add(m_.positions[from]);
+        forEachNear(fresh, at, [&](TriangleId t) {
+            for (VertexId& v : m_.triangles[t])
+                if (v == from) v = onto;
+            if (mesh::isCollapsed(m_.triangles[t])) alive_[t] = 0;
+        });
+    }
+
     std::vector<VertexId> cuttingVertices_;  // of the last cutting
-    Mesh cutting(const std::vector<TriangleId>& members) {
+    Mesh cutting(std::vector<TriangleId>& members, const space::TriangleTree& fresh) {
         Mesh cut;
-        cuttingVertices_.clear();
+        std::erase_if(members, [&](TriangleId t) { return !alive_[t]; });
         std::vector<VertexId> all;
         for (TriangleId t : members) all.insert(all.end(), m_.triangles[t].begin(), m_.triangles[t].end());
         std::sort(all.begin(), all.end());
         all.erase(std::unique(all.begin(), all.end()), all.end());
         cuttingVertices_ = all;
         for (VertexId v : all) cut.positions.push_back(m_.positions[v]);
+        // Vertices that rounding made equal become one, for all triangles that they are corners of.
+        const std::vector<std::uint32_t> first = mesh::firstOfEqual(cut.positions);
+        bool joined = false;
+        for (std::size_t i = 0; i < all.size(); ++i)
+            if (first[i] != i) {
+                join(all[i], all[first[i]], fresh);
+                joined = true;
+            }
+        if (joined) return cutting(members, fresh);
         for (TriangleId t : members) {
             mesh::Triangle c;
             for (unsigned k = 0; k < 3; ++k)
@@ -239,17 +263,16 @@ private:
         return cut;
     }
 
-    // Takes out the members; puts in the skin of their cutting. Whole triangles of the ring stay where they are.
-    void replace(const std::vector<TriangleId>& members, const std::set<TriangleId>& ring, const Skin& skin) {
+    // Takes out the members; puts in the skin of their cutting. Triangles that come out whole stay where they are.
+    void replace(const std::vector<TriangleId>& members, const Skin& skin) {
         std::vector<std::uint8_t> stays(members.size(), 0);
-        for (std::size_t i = 0; i < skin.whole; ++i)
-            if (ring.contains(members[skin.sourceOf[i]])) {
-                const mesh::Triangle& t = skin.mesh.triangles[i];
-                // Turned over, it is another triangle.
-                const bool same = globalCorner(skin, t[0]) == m_.triangles[members[skin.sourceOf[i]]][0] &&
-                                  globalCorner(skin, t[1]) == m_.triangles[members[skin.sourceOf[i]]][1];
-                stays[skin.sourceOf[i]] = same;
-            }
+        for (std::size_t i = 0; i < skin.whole; ++i) {
+            const mesh::Triangle& now = skin.mesh.triangles[i];
+            const mesh::Triangle& before = m_.triangles[members[skin.sourceOf[i]]];
+            // Turned over, it is another triangle.
+            stays[skin.sourceOf[i]] =
+                globalCorner(skin, now[0]) == before[0] && globalCorner(skin, now[1]) == before[1];
+        }
         for (std::size_t i = 0; i < members.size(); ++i) alive_[members[i]] = stays[i];
 
         const std::vector<VertexId> numberOf = placeVertices(skin);
@@ -261,7 +284,6 @@ private:
             if (mesh::isCollapsed({numberOf[t[0]], numberOf[t[1]], numberOf[t[2]]})) continue;
             suspects_.push_back(addTriangle({numberOf[t[0]], numberOf[t[1]], numberOf[t[2]]}, members[member]));
         }
-        joinEqual();
     }
 
     std::vector<VertexId> placeVertices(const Skin& skin) {
@@ -310,7 +332,11 @@ private:
     std::size_t separate(double units) {
         std::vector<TriangleId> numberOf;
         const Mesh now = living(numberOf);
-        const mesh::Edges edges(now);
+        const check::Surroundings surroundings(now);
+        const mesh::Edges& edges = surroundings.edges;
+        bool manifold = true;
+        for (mesh::EdgeId e = 0; e < edges.count() && manifold; ++e) manifold = edges.degree(e) < 3;
+        if (manifold && check::checkNonmanifoldVertices(surroundings).count == 0) return 0;
         std::map<mesh::Triangle, std::vector<TriangleId>> alike;
         for (mesh::EdgeId e = 0; e < edges.count(); ++e)
             if (edges.degree(e) > 2)
@@ -341,7 +367,6 @@ private:
         for (TriangleId t : parted.replaced) alive_[numberOf[t]] = 0;
         for (std::size_t i = 0; i < parted.replacement.size(); ++i)
             suspects_.push_back(addTriangle(parted.replacement[i], numberOf[parted.replacementOf[i]]));
-        joinEqual();
         if (!tree_) buildTree();
         return parted.replaced.size();
     }
@@ -379,7 +404,6 @@ private:
     Mesh m_;
     std::vector<TriangleId> source_;
     std::vector<std::uint8_t> alive_;
-    std::vector<std::uint8_t> joined_;
     std::vector<TriangleId> suspects_;  // changed since they were last found sound
     std::vector<TriangleId> overlaid_;  // duplicates that face the same way
     bool first_ = true;

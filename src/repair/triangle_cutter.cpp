@@ -57,7 +57,7 @@ void TriangleCutter::begin() {
 }
 
 PlanarTriangulation::Vertex TriangleCutter::vertexOf(std::uint32_t point, std::uint64_t lines) const {
-    return {point, points_.approximate(point), points_.isGiven(point), lines, none};
+    return plane_.vertexAt(point, points_.approximate(point), points_.isGiven(point), lines);
 }
 
 // Points and constraints of all figures of t. edgeBits: line bits of its edges 0, 1, 2, eight bits each as numbers.
@@ -172,8 +172,8 @@ void TriangleCutter::cut(TriangleId t, Rim& rim) {
     const mesh::Triangle& triangle = s_.mesh.triangles[t];
     // Constraints 0, 1, 2 are the edges.
     const auto bit = [](unsigned k) { return PlanarTriangulation::lineBit(k); };
-    plane_.start(*this, axis_, turn_, points_.grid().approximationError(),
-                 {vertexOf(triangle[0], bit(0) | bit(2)), vertexOf(triangle[1], bit(0) | bit(1)),
+    plane_.start(*this, axis_, turn_, points_.grid().approximationError());
+    plane_.startWith({vertexOf(triangle[0], bit(0) | bit(2)), vertexOf(triangle[1], bit(0) | bit(1)),
                   vertexOf(triangle[2], bit(1) | bit(2))});
     while (constraints_.size() < 3) constraints_.emplace_back();
     for (unsigned k = 0; k < 3; ++k) {
@@ -213,12 +213,8 @@ void TriangleCutter::cut(TriangleId t, Rim& rim) {
         }
     }
     for (std::uint32_t f = 0; f < faces.size(); ++f) {
-        pieces.push_back({{nameOf(faces[f].v[0]), nameOf(faces[f].v[1]), nameOf(faces[f].v[2])},
-                          t,
-                          t,
-                          front_[f],
-                          s_.weight[t],
-                          s_.exactWeight[t]});
+        pieces.push_back(
+            {{nameOf(faces[f].v[0]), nameOf(faces[f].v[1]), nameOf(faces[f].v[2])}, t, t, front_[f]});
         for (unsigned i = 0; i < 3; ++i) {
             if (faces[f].neighbour[i] != none) continue;
             unsigned carried = 0;
@@ -252,9 +248,9 @@ void TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::
     }
     frame_[1][turn_ > 0 ? u : v] = box.min[turn_ > 0 ? u : v] + 6 * extent;
     frame_[2][turn_ > 0 ? v : u] = box.min[turn_ > 0 ? v : u] + 6 * extent;
-    std::array<PlanarTriangulation::Vertex, 3> start;
-    for (std::uint32_t k = 0; k < 3; ++k) start[k] = {frameName + k, frame_[k], true, 0, none};
-    plane_.start(*this, axis_, turn_, points_.grid().approximationError(), start);
+    plane_.start(*this, axis_, turn_, points_.grid().approximationError());
+    plane_.startWith({plane_.vertexAt(frameName, frame_[0], true, 0), plane_.vertexAt(frameName + 1, frame_[1], true, 0),
+                      plane_.vertexAt(frameName + 2, frame_[2], true, 0)});
 
     // Constraints 3 n, 3 n + 1, 3 n + 2 are the edges of the n-th triangle.
     if (constraints_.size() < 3 * triangles.size()) constraints_.resize(3 * triangles.size());
@@ -363,24 +359,23 @@ void TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::
         Piece piece{{nameOf(faces[f].v[0]), nameOf(faces[f].v[1]), nameOf(faces[f].v[2])},
                     triangles[partOf[f].front()],
                     sheet[f],
-                    front_[f],
-                    {},
-                    {}};
+                    front_[f]};
+        Weights weight;
         for (std::uint32_t n : partOf[f]) {
             const TriangleId t = triangles[n];
-            piece.weight = up[n] > 0 ? piece.weight + s_.weight[t] : piece.weight - s_.weight[t];
-            piece.exactWeight =
-                up[n] > 0 ? piece.exactWeight + s_.exactWeight[t] : piece.exactWeight - s_.exactWeight[t];
+            weight.all = up[n] > 0 ? weight.all + s_.weight[t] : weight.all - s_.weight[t];
+            weight.exact = up[n] > 0 ? weight.exact + s_.exactWeight[t] : weight.exact - s_.exactWeight[t];
         }
         for (std::uint32_t n : partOf[f]) {
             // Seen from the front of the triangle that the piece will stand for.
             const Windings& w = s_.weight[triangles[n]];
-            const int sign = piece.weight[0] + piece.weight[1] < 0 ? -1 : 1;
+            const int sign = weight.all[0] + weight.all[1] < 0 ? -1 : 1;
             if ((w[0] + w[1] > 0 ? 1 : -1) * up[n] == sign) {
                 piece.source = triangles[n];
                 break;
             }
         }
+        weights.push_back(weight);
         pieces.push_back(piece);
     }
     for (std::uint32_t f = 0; f < faces.size(); ++f)

@@ -35,8 +35,12 @@ struct Piece {
     TriangleId source = 0;    // one of the triangles it is part of
     std::uint32_t sheet = 0;  // pieces of one sheet know their winding numbers relative to each other
     Windings front{};         // in front of the piece, relative to the sheet, of exact weights
-    Windings weight{};        // of all triangles that it is part of
-    Windings exactWeight{};
+};
+
+// Of all the triangles that a piece is part of, seen from its front.
+struct Weights {
+    Windings all{};
+    Windings exact{};
 };
 
 // What is known at one end of a triangle's edge.
@@ -62,6 +66,7 @@ public:
     void cutTogether(const std::vector<TriangleId>& triangles, std::vector<Rim>& rims);
 
     std::vector<Piece> pieces;
+    std::vector<Weights> weights;  // of pieces that are cut together; else those of the source
     std::vector<Generator> made;
     std::vector<Point> madeAt;
     std::uint32_t sheetsMade = 0;
