@@ -635,8 +635,8 @@ Skin Arrangement::assemble(const Mesh& input) {
             const bool open = isOpen(piece.source);
             const int sign = onSkin(sidesOf(piece.sheet, piece.front, weight.all, weight.exact, piece.corner), open);
             // A triangle that was only touched may come out in one piece.
-            const bool whole = sorted(piece.corner) == sorted(m_.triangles[piece.source]) &&
-                               weight.all == s_.weight[piece.source];
+            const bool whole =
+                sorted(piece.corner) == sorted(m_.triangles[piece.source]) && weight.all == s_.weight[piece.source];
             if (whole)
                 keep[piece.source] = static_cast<std::int8_t>(sign);
             else

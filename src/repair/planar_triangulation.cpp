@@ -335,7 +335,9 @@ std::uint32_t PlanarTriangulation::advance(std::uint32_t from, std::uint32_t to,
             k = faces_[f].v[0] == from ? 0 : faces_[f].v[1] == from ? 1 : 2;
             const std::uint32_t p = faces_[f].v[next(k)];
             const std::uint32_t q = faces_[f].v[previous(k)];
-            const auto sideOf = [&](std::uint32_t w) { return w == known ? knownSide : w == to ? 0 : orient(from, to, w); };
+            const auto sideOf = [&](std::uint32_t w) {
+                return w == known ? knownSide : w == to ? 0 : orient(from, to, w);
+            };
             const int sideP = sideOf(p);
             const int sideQ = sideOf(q);
             known = forward ? q : p;

@@ -180,8 +180,8 @@ private:
         return s;
     }
 
-    // Cuts the broken triangles anew, in a cutting of the surface that holds them and their neighbours; a wider one where
-    // what lies around does not say what is inside, and at last the whole.
+    // Cuts the broken triangles anew, in a cutting of the surface that holds them and their neighbours; a wider one
+    // where what lies around does not say what is inside, and at last the whole.
     mesh::Outcome<void> recut(const std::vector<TriangleId>& broken, mesh::Progress& progress) {
         result_.recut += broken.size();
         if (!tree_) buildTree();

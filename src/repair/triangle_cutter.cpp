@@ -174,7 +174,7 @@ void TriangleCutter::cut(TriangleId t, Rim& rim) {
     const auto bit = [](unsigned k) { return PlanarTriangulation::lineBit(k); };
     plane_.start(*this, axis_, turn_, points_.grid().approximationError());
     plane_.startWith({vertexOf(triangle[0], bit(0) | bit(2)), vertexOf(triangle[1], bit(0) | bit(1)),
-                  vertexOf(triangle[2], bit(1) | bit(2))});
+                      vertexOf(triangle[2], bit(1) | bit(2))});
     while (constraints_.size() < 3) constraints_.emplace_back();
     for (unsigned k = 0; k < 3; ++k) {
         constraints_[k].crossers.clear();
@@ -213,8 +213,7 @@ void TriangleCutter::cut(TriangleId t, Rim& rim) {
         }
     }
     for (std::uint32_t f = 0; f < faces.size(); ++f) {
-        pieces.push_back(
-            {{nameOf(faces[f].v[0]), nameOf(faces[f].v[1]), nameOf(faces[f].v[2])}, t, t, front_[f]});
+        pieces.push_back({{nameOf(faces[f].v[0]), nameOf(faces[f].v[1]), nameOf(faces[f].v[2])}, t, t, front_[f]});
         for (unsigned i = 0; i < 3; ++i) {
             if (faces[f].neighbour[i] != none) continue;
             unsigned carried = 0;
@@ -249,7 +248,8 @@ void TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::
     frame_[1][turn_ > 0 ? u : v] = box.min[turn_ > 0 ? u : v] + 6 * extent;
     frame_[2][turn_ > 0 ? v : u] = box.min[turn_ > 0 ? v : u] + 6 * extent;
     plane_.start(*this, axis_, turn_, points_.grid().approximationError());
-    plane_.startWith({plane_.vertexAt(frameName, frame_[0], true, 0), plane_.vertexAt(frameName + 1, frame_[1], true, 0),
+    plane_.startWith({plane_.vertexAt(frameName, frame_[0], true, 0),
+                      plane_.vertexAt(frameName + 1, frame_[1], true, 0),
                       plane_.vertexAt(frameName + 2, frame_[2], true, 0)});
 
     // Constraints 3 n, 3 n + 1, 3 n + 2 are the edges of the n-th triangle.
