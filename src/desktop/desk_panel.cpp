@@ -404,11 +404,32 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     layout->addWidget(
         label(QString("after: %1 triangles · volume %2 %").arg(signedNumber(difference), signedNumber(volume)), 12,
               QFont::DemiBold, paper::ink));
-    for (std::size_t i = 0; i < std::min<std::size_t>(5, p.record.sentences.size()); ++i)
-        layout->addWidget(label(QString::fromStdString(p.record.sentences[i]), 11, QFont::Normal, paper::ink));
-    if (p.record.sentences.size() > 5)
-        layout->addWidget(
-            label(QString("… and %1 more").arg(p.record.sentences.size() - 5), 11, QFont::Normal, paper::quiet));
+    // What would go stands in a list of its own, so that nobody misses it.
+    std::vector<QString> said;
+    QListWidget* going = nullptr;
+    for (const std::string& sentence : p.record.sentences) {
+        constexpr std::string_view goes = "Goes: ";
+        if (!sentence.starts_with(goes)) {
+            said.push_back(QString::fromStdString(sentence));
+            continue;
+        }
+        if (!going) {
+            going = new QListWidget;
+            going->setObjectName("going");
+            going->setFont(typeface(11));
+            going->setWordWrap(true);
+        }
+        going->addItem(QString::fromStdString(sentence.substr(goes.size())));
+    }
+    for (std::size_t i = 0; i < std::min<std::size_t>(5, said.size()); ++i)
+        layout->addWidget(label(said[i], 11, QFont::Normal, paper::ink));
+    if (said.size() > 5)
+        layout->addWidget(label(QString("… and %1 more").arg(said.size() - 5), 11, QFont::Normal, paper::quiet));
+    if (going) {
+        layout->addWidget(label("These go, if you keep it:", 11, QFont::DemiBold, paper::fails));
+        going->setFixedHeight(std::min(120, 34 * going->count() + 6));
+        layout->addWidget(going);
+    }
     if (p.record.sentences.empty())
         layout->addWidget(label("Nothing to change here.", 11, QFont::Normal, paper::quiet));
     const steps::Verdict now = steps::judge(before, workshop_.brief());

@@ -26,7 +26,7 @@ struct LensName {
     const char* name;
 };
 inline constexpr LensName lensNames[] = {{session::Lens::Plain, "plain"},         {session::Lens::Facing, "facing"},
-                                         {session::Lens::Shells, "shells"},       {session::Lens::Change, "change"},
+                                         {session::Lens::Shells, "shells"}, {session::Lens::Nesting, "nesting"},       {session::Lens::Change, "change"},
                                          {session::Lens::Deviation, "deviation"}, {session::Lens::Quality, "quality"}};
 
 }  // namespace zither::desktop

@@ -183,10 +183,30 @@ void MainWindow::buildViewMenu() {
     edges->setChecked(true);
     connect(edges, &QAction::toggled, this, [this](bool on) { viewport_->setEdgesShown(on); });
     menu->addSeparator();
+    command(menu, "Cut it open, or close it again", QKeySequence("S"), [this] {
+        const session::Look* look = workshop_.shown();
+        if (!look) return;
+        workshop_.setSection(workshop_.sectionPosition()
+                                 ? std::nullopt
+                                 : std::optional(look->display->box.centre()[workshop_.axis()]));
+    });
+    for (const auto& [name, keys, share] : {std::tuple{"Section forwards", "PgUp", 0.02}, {"Section backwards", "PgDown", -0.02}})
+        command(menu, name, QKeySequence(keys), [this, by = share] { moveSection(by); });
+    menu->addSeparator();
     key = 1;
     for (const LensName& lens : lensNames)
         command(menu, QString("Lens: %1").arg(lens.name), QKeySequence(QString::number(key++)),
                 [this, l = lens.lens] { workshop_.setLens(l); });
+}
+
+// By a share of the part's extent.
+void MainWindow::moveSection(double share) {
+    const session::Look* look = workshop_.shown();
+    if (!look || !workshop_.sectionPosition()) return;
+    const mesh::Box& box = look->display->box;
+    const int axis = workshop_.axis();
+    workshop_.setSection(
+        std::clamp(*workshop_.sectionPosition() + share * box.extent()[axis], box.min[axis], box.max[axis]));
 }
 
 void MainWindow::refreshRecent() {

@@ -44,6 +44,7 @@ private:
     void buildViewMenu();
     void buildFindMenu();
     void buildStepsMenu();
+    void moveSection(double share);
     void refreshRecent();
     void refreshNotice();
     void placeNotice();

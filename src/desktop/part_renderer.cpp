@@ -31,6 +31,7 @@ uniform vec3 hatchInk;
 uniform vec3 paperColour;
 uniform int slabAxis;
 uniform vec2 slab;
+uniform vec2 left;
 uniform bool edges;
 uniform bool hatchInside;
 uniform bool coated;
@@ -38,6 +39,7 @@ uniform samplerBuffer coat;
 out vec4 colour;
 void main() {
     float along = slabAxis == 0 ? local.x : slabAxis == 1 ? local.y : local.z;
+    if (along < left.x || along > left.y) discard;
     bool ghost = along < slab.x || along > slab.y;
     ivec2 pixel = ivec2(gl_FragCoord.xy);
     if (ghost && (pixel.x + 2 * pixel.y) % 5 != 0) discard;
@@ -80,9 +82,11 @@ in vec3 local;
 uniform vec4 ink;
 uniform int slabAxis;
 uniform vec2 slab;
+uniform vec2 left;
 out vec4 colour;
 void main() {
     float along = slabAxis == 0 ? local.x : slabAxis == 1 ? local.y : local.z;
+    if (along < left.x || along > left.y) discard;
     colour = vec4(ink.rgb, along < slab.x || along > slab.y ? 0.25 * ink.a : ink.a);
 })";
 
@@ -96,6 +100,13 @@ QVector2D slabOf(const DrawSettings& s, const mesh::Point& origin) {
             static_cast<float>(s.slab->high - origin[s.slabAxis])};
 }
 
+// What a section leaves; everything where there is none.
+QVector2D leftOf(const DrawSettings& s, const mesh::Point& origin) {
+    if (!s.sectionAt) return {-1e30F, 1e30F};
+    const auto at = static_cast<float>(*s.sectionAt - origin[s.slabAxis]);
+    return s.sectionLeavesLow ? QVector2D(-1e30F, at) : QVector2D(at, 1e30F);
+}
+
 }  // namespace
 
 void PartRenderer::initialize() {
@@ -106,15 +117,15 @@ void PartRenderer::initialize() {
     line_.addShaderFromSourceCode(QOpenGLShader::Vertex, lineVertex);
     line_.addShaderFromSourceCode(QOpenGLShader::Fragment, lineFragment);
     line_.link();
-    for (QOpenGLVertexArrayObject* a : {&fullArray_, &lightArray_, &linesArray_}) a->create();
-    for (QOpenGLBuffer* b : {&full_, &light_, &lines_}) b->create();
+    for (QOpenGLVertexArrayObject* a : {&fullArray_, &lightArray_, &linesArray_, &capArray_}) a->create();
+    for (QOpenGLBuffer* b : {&full_, &light_, &lines_, &cap_}) b->create();
     glGenBuffers(1, &coatBuffer_);
     glGenTextures(1, &coatTexture_);
 }
 
 void PartRenderer::release() {
-    for (QOpenGLVertexArrayObject* a : {&fullArray_, &lightArray_, &linesArray_}) a->destroy();
-    for (QOpenGLBuffer* b : {&full_, &light_, &lines_}) b->destroy();
+    for (QOpenGLVertexArrayObject* a : {&fullArray_, &lightArray_, &linesArray_, &capArray_}) a->destroy();
+    for (QOpenGLBuffer* b : {&full_, &light_, &lines_, &cap_}) b->destroy();
     glDeleteBuffers(1, &coatBuffer_);
     glDeleteTextures(1, &coatTexture_);
     surface_.removeAllShaders();
@@ -156,6 +167,31 @@ void PartRenderer::setCoat(const std::vector<std::uint32_t>& colours) {
     glBindBuffer(GL_TEXTURE_BUFFER, 0);
 }
 
+void PartRenderer::setSection(std::shared_ptr<const measure::Section> section) {
+    if (section == section_) return;
+    section_ = std::move(section);
+    if (!section_ || !display_) return;
+    std::vector<float> values;
+    const auto add = [&](const mesh::Point& p) {
+        for (int i = 0; i < 3; ++i) values.push_back(static_cast<float>(p[i] - display_->origin[i]));
+    };
+    // Enclosed once, more than once, inside out.
+    const auto kindOf = [](int depth) { return depth == 1 ? 0U : depth > 1 ? 1U : 2U; };
+    for (unsigned kind = 0; kind < 3; ++kind) {
+        capRange_[kind] = static_cast<int>(values.size() / 3);
+        for (mesh::TriangleId t = 0; t < section_->cap.triangles.size(); ++t)
+            if (kindOf(section_->depth[t]) == kind)
+                for (unsigned k = 0; k < 3; ++k) add(section_->cap.corner(t, k));
+    }
+    capRange_[3] = static_cast<int>(values.size() / 3);
+    for (const auto& [from, to] : section_->outline) {
+        add(from);
+        add(to);
+    }
+    capRange_[4] = static_cast<int>(values.size() / 3);
+    upload(cap_, capArray_, values);
+}
+
 std::size_t PartRenderer::triangleCount(bool standIn) const {
     if (!display_) return 0;
     return (standIn && !display_->standIn.empty() ? display_->standIn.size() : display_->corners.size()) / 9;
@@ -173,6 +209,7 @@ void PartRenderer::draw(const DrawSettings& settings) {
     matrix.translate(static_cast<float>(display_->origin.x()), static_cast<float>(display_->origin.y()),
                      static_cast<float>(display_->origin.z()));
     drawSurface(settings, matrix);
+    if (section_ && settings.sectionAt) drawSection(matrix);
     drawLines(settings, matrix);
     glDisable(GL_DEPTH_TEST);
 }
@@ -187,6 +224,7 @@ void PartRenderer::drawSurface(const DrawSettings& settings, const QMatrix4x4& m
     surface_.setUniformValue("paperColour", rgb(session::paper::sheet));
     surface_.setUniformValue("slabAxis", settings.slabAxis);
     surface_.setUniformValue("slab", slabOf(settings, display_->origin));
+    surface_.setUniformValue("left", leftOf(settings, display_->origin));
     surface_.setUniformValue("edges", settings.edges && !light);
     surface_.setUniformValue("hatchInside", settings.hatchInside);
     surface_.setUniformValue("coated", hasCoat_ && !light);
@@ -200,11 +238,34 @@ void PartRenderer::drawSurface(const DrawSettings& settings, const QMatrix4x4& m
     surface_.release();
 }
 
+void PartRenderer::drawSection(const QMatrix4x4& matrix) {
+    line_.bind();
+    line_.setUniformValue("matrix", matrix);
+    line_.setUniformValue("slabAxis", 0);
+    line_.setUniformValue("slab", QVector2D(-1e30F, 1e30F));
+    line_.setUniformValue("left", QVector2D(-1e30F, 1e30F));
+    line_.setUniformValue("lift", 0.0F);
+    capArray_.bind();
+    const QColor inks[] = {session::paper::cap, session::inkOf(check::DefectClass::SelfIntersections).colour.lighter(190),
+                           session::inkOf(check::DefectClass::Misoriented).colour.lighter(150)};
+    for (unsigned kind = 0; kind < 3; ++kind) {
+        line_.setUniformValue("ink", QVector4D(rgb(inks[kind]), 1));
+        glDrawArrays(GL_TRIANGLES, capRange_[kind], capRange_[kind + 1] - capRange_[kind]);
+    }
+    line_.setUniformValue("ink", QVector4D(rgb(session::paper::ink), 1));
+    line_.setUniformValue("lift", 0.0008F);
+    glLineWidth(1.6F);
+    glDrawArrays(GL_LINES, capRange_[3], capRange_[4] - capRange_[3]);
+    capArray_.release();
+    line_.release();
+}
+
 void PartRenderer::drawLines(const DrawSettings& settings, const QMatrix4x4& matrix) {
     line_.bind();
     line_.setUniformValue("matrix", matrix);
     line_.setUniformValue("slabAxis", settings.slabAxis);
     line_.setUniformValue("slab", slabOf(settings, display_->origin));
+    line_.setUniformValue("left", leftOf(settings, display_->origin));
     glEnable(GL_BLEND);
     // The picture itself stays opaque: its alpha is what the window is composed with.
     glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);

@@ -25,6 +25,8 @@ struct DrawSettings {
     int slabAxis = 0;
     std::optional<session::Slab> slab;
     std::optional<check::DefectClass> chosen;  // its lines are drawn stronger
+    std::optional<double> sectionAt;           // across slabAxis; what lies before it is left out
+    bool sectionLeavesLow = true;              // what is left lies below it
 };
 
 // All calls need the context current.
@@ -34,6 +36,7 @@ public:
     // Uploads when it is another display, or another coat, than last time.
     void setDisplay(std::shared_ptr<const session::Display> display);
     void setCoat(const std::vector<std::uint32_t>& colours);
+    void setSection(std::shared_ptr<const measure::Section> section);
     void draw(const DrawSettings& settings);
     void release();
     [[nodiscard]] std::size_t triangleCount(bool standIn) const;
@@ -42,6 +45,7 @@ private:
     void upload(QOpenGLBuffer& buffer, QOpenGLVertexArrayObject& array, const std::vector<float>& values);
     void drawSurface(const DrawSettings& settings, const QMatrix4x4& matrix);
     void drawLines(const DrawSettings& settings, const QMatrix4x4& matrix);
+    void drawSection(const QMatrix4x4& matrix);
 
     std::shared_ptr<const session::Display> display_;
     QOpenGLShaderProgram surface_;
@@ -53,6 +57,10 @@ private:
     QOpenGLVertexArrayObject lightArray_;
     QOpenGLVertexArrayObject linesArray_;
     std::array<std::pair<int, int>, 10> lineRange_{};  // first vertex and count of each class
+    std::shared_ptr<const measure::Section> section_;
+    QOpenGLBuffer cap_;
+    QOpenGLVertexArrayObject capArray_;
+    std::array<int, 5> capRange_{};  // where the kinds of cap begin, then the outline, then its end
     GLuint coatBuffer_ = 0;
     GLuint coatTexture_ = 0;
     bool hasCoat_ = false;

@@ -79,6 +79,7 @@ Viewport::Viewport(session::Workshop& workshop, QWidget* parent)
     connect(&workshop_, &session::Workshop::lookChanged, this, &Viewport::onLookChanged);
     connect(&workshop_, &session::Workshop::choiceChanged, this, &Viewport::refresh);
     connect(&workshop_, &session::Workshop::coatChanged, this, &Viewport::refresh);
+    connect(&workshop_, &session::Workshop::sectionChanged, this, &Viewport::refresh);
     connect(&workshop_, &session::Workshop::placeChosen, this, &Viewport::flyToChosen);
 }
 
@@ -196,6 +197,10 @@ void Viewport::paintGL() {
     settings.slabAxis = workshop_.axis();
     settings.slab = workshop_.slab();
     settings.chosen = workshop_.chosenClass();
+    settings.sectionAt = workshop_.sectionPosition();
+    // What is nearer to the eye is taken off.
+    settings.sectionLeavesLow = camera_.direction()[workshop_.axis()] < 0;
+    renderer_.setSection(workshop_.section());
     renderer_.draw(settings);
     if (!settings.standIn && look) {
         // Without waiting for the card the time would say nothing.
@@ -212,6 +217,7 @@ void Viewport::drawOverlay(QPainter& painter) {
     }
     collectSpots();
     drawSpots(painter);
+    if (workshop_.sectionPosition() && workshop_.shown()) drawSectionHandle(painter);
     drawLegend(painter);
     drawHints(painter);
 }
@@ -305,6 +311,53 @@ void Viewport::drawHints(QPainter& painter) const {
     painter.drawText(QPointF(14, height() - 12), hint);
 }
 
+QPointF Viewport::sectionHandle() const {
+    Point p = workshop_.shown()->display->box.centre();
+    p[workshop_.axis()] = *workshop_.sectionPosition();
+    return camera_.toScreen(p);
+}
+
+QPointF Viewport::alongSection() const {
+    const Point p = workshop_.shown()->display->box.centre();
+    return camera_.toScreen(p + Point::Unit(workshop_.axis())) - camera_.toScreen(p);
+}
+
+void Viewport::drawSectionHandle(QPainter& painter) const {
+    const QPointF at = sectionHandle();
+    const QPointF along = alongSection();
+    const double length = std::hypot(along.x(), along.y());
+    if (length > 1e-9) {
+        const QPointF unit = along / length;
+        painter.setPen(QPen(paper::wood, 2));
+        for (const double side : {-1.0, 1.0}) {
+            const QPointF tip = at + side * 24 * unit;
+            painter.drawLine(at + side * 10 * unit, tip);
+            painter.drawLine(tip, tip - side * 6 * unit + 4 * QPointF(-unit.y(), unit.x()));
+            painter.drawLine(tip, tip - side * 6 * unit - 4 * QPointF(-unit.y(), unit.x()));
+        }
+    }
+    painter.setPen(QPen(paper::wood, 2));
+    painter.setBrush(paper::sheet);
+    painter.drawEllipse(at, 8, 8);
+    const auto section = workshop_.section();
+    const QString unit = workshop_.current()->unit.name;
+    QString text = QString("Section across %1 at %2 %3")
+                       .arg(QChar("XYZ"[workshop_.axis()]), session::shortNumber(*workshop_.sectionPosition()), unit);
+    QString figures;
+    if (section && section->position == *workshop_.sectionPosition()) {
+        figures = QString("%1 %2² enclosed").arg(session::shortNumber(section->area), unit);
+        if (section->areaTwice > 0)
+            figures += QString(", %1 %2² of it more than once").arg(session::shortNumber(section->areaTwice), unit);
+        if (section->openEnds > 0) figures += QString(", open at %1 places").arg(section->openEnds);
+    }
+    painter.setPen(paper::ink);
+    painter.setFont(typeface(12, QFont::DemiBold));
+    painter.drawText(QPointF(14, 24), text);
+    painter.setFont(typeface(11));
+    painter.setPen(paper::quiet);
+    painter.drawText(QPointF(14, 42), figures);
+}
+
 void Viewport::drawEmpty(QPainter& painter) const {
     const QPointF c(width() / 2.0, height() / 2.0);
     painter.setPen(QPen(paper::wood, 1.2));
@@ -336,6 +389,9 @@ Point Viewport::pointUnder(const QPointF& at) const {
 void Viewport::mousePressEvent(QMouseEvent* event) {
     flight_.stop();
     pressed_ = last_ = event->position();
+    constexpr double reach = 14;
+    dragsSection_ = event->button() == Qt::LeftButton && workshop_.sectionPosition() && workshop_.shown() &&
+                    (sectionHandle() - event->position()).manhattanLength() < reach;
     if (event->button() == Qt::RightButton) pivot_ = pointUnder(event->position());
     setFocus();
 }
@@ -343,6 +399,17 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
 void Viewport::mouseMoveEvent(QMouseEvent* event) {
     const QPointF way = event->position() - last_;
     last_ = event->position();
+    if (dragsSection_ && workshop_.sectionPosition()) {
+        const QPointF along = alongSection();
+        const double square = QPointF::dotProduct(along, along);
+        // Seen end on, the axis has no length on the screen to drag along.
+        if (square < 1e-12) return;
+        const mesh::Box& box = workshop_.shown()->display->box;
+        const int axis = workshop_.axis();
+        workshop_.setSection(std::clamp(*workshop_.sectionPosition() + QPointF::dotProduct(way, along) / square,
+                                        box.min[axis], box.max[axis]));
+        return;
+    }
     if (event->buttons() & Qt::RightButton)
         camera_.orbit(way, pivot_);
     else if (event->buttons() & Qt::MiddleButton)
@@ -353,6 +420,7 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
+    if (std::exchange(dragsSection_, false)) return;
     const bool clicked = (event->position() - pressed_).manhattanLength() < 4;
     if (event->button() != Qt::LeftButton || !clicked) return;
     const Spot* nearest = nullptr;

@@ -26,6 +26,8 @@ public:
     // Milliseconds of the last drawing of the full part; beyond 40 the stand-in is used while the camera moves.
     [[nodiscard]] double fullFrameMs() const { return fullFrameMs_; }
     [[nodiscard]] bool drawsStandIn() const;
+    // The handle that moves the section; for tests.
+    [[nodiscard]] QPointF sectionHandle() const;
 
 protected:
     void initializeGL() override;
@@ -69,6 +71,9 @@ private:
     void drawLegend(QPainter& painter) const;
     void drawHints(QPainter& painter) const;
     void drawEmpty(QPainter& painter) const;
+    void drawSectionHandle(QPainter& painter) const;
+    // Pixels on the screen that a unit along the section's axis takes.
+    [[nodiscard]] QPointF alongSection() const;
     [[nodiscard]] mesh::Point pointUnder(const QPointF& at) const;
     [[nodiscard]] mesh::Point normalAt(const check::Finding& finding) const;
 
@@ -85,6 +90,7 @@ private:
     QPointF last_;
     mesh::Point pivot_ = mesh::Point::Zero();
     bool edges_ = true;
+    bool dragsSection_ = false;
     bool moving_ = false;
     double fullFrameMs_ = 0;
     const session::Part* fittedPart_ = nullptr;

@@ -8,9 +8,12 @@
 #include <vector>
 
 #include "repair/crossing_figures.h"
-#include "repair/planar_triangulation.h"
+#include "exact/planar_triangulation.h"
 
 namespace zither::repair {
+
+using exact::PlanarSource;
+using exact::PlanarTriangulation;
 
 // A number for each operand.
 using Windings = std::array<std::int16_t, 2>;

@@ -234,6 +234,31 @@ Coat shellCoat(const check::Survey& survey) {
     return coat;
 }
 
+// By how many closed shells enclose a shell: what a cavity is cut out of, and what hides inside, show apart.
+Coat nestingCoat(const check::Survey& survey) {
+    Coat coat;
+    coat.colours.resize(survey.shellOf.size());
+    std::array<std::size_t, 4> shells{};
+    std::uint32_t deepest = 0;
+    for (const check::Shell& shell : survey.shells) {
+        ++shells[shell.closed ? std::min<std::size_t>(shell.depth, 2) : 3];
+        deepest = std::max(deepest, shell.depth);
+    }
+    for (std::size_t t = 0; t < coat.colours.size(); ++t) {
+        const std::uint32_t shell = survey.shellOf[t];
+        const bool closed = shell != mesh::noEdge && survey.shells[shell].closed;
+        coat.colours[t] = !closed ? packed(QColor(0xB8, 0xB4, 0xA8))
+                                  : ramp(0.22 + 0.6 * survey.shells[shell].depth / std::max(2.0, 1.0 * deepest));
+    }
+    coat.legend.title = "What encloses it";
+    coat.legend.note = QString("light: nothing, %1   ·   darker: one shell, %2; more, %3   ·   grey: open, %4")
+                           .arg(shells[0])
+                           .arg(shells[1])
+                           .arg(shells[2])
+                           .arg(shells[3]);
+    return coat;
+}
+
 Coat changeCoat(const Mesh& m, const Mesh& imported) {
     const measure::Kept kept = measure::keptOf(m, imported);
     Coat coat;
@@ -260,6 +285,8 @@ mesh::Outcome<Coat> coatFor(Lens lens, const Mesh& m, const check::Survey& surve
             return coat;
         case Lens::Shells:
             return shellCoat(survey);
+        case Lens::Nesting:
+            return nestingCoat(survey);
         case Lens::Change:
             return changeCoat(m, imported);
         case Lens::Quality: {

@@ -37,7 +37,7 @@ mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(std::shared_ptr<con
 mesh::Mesh clusteredStandIn(const mesh::Mesh& m, std::size_t most);
 
 // Colours by triangle, as 0xAABBGGRR; for the lenses.
-enum class Lens { Plain, Facing, Shells, Quality, Deviation, Change };
+enum class Lens { Plain, Facing, Shells, Nesting, Quality, Deviation, Change };
 struct Legend {
     QString title;
     QString unit;

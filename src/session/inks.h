@@ -32,6 +32,7 @@ inline const QColor spruce(0x4C, 0x6B, 0x5C);
 inline const QColor wood(0xB7, 0x82, 0x4F);
 inline const QColor fails(0xB3, 0x13, 0x4E);
 inline const QColor clay(0xC4, 0xA0, 0x84);
+inline const QColor cap(0xE9, 0xD9, 0xB4);  // where a section cuts material
 }  // namespace paper
 
 }  // namespace zither::session

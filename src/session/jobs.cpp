@@ -21,7 +21,7 @@ Jobs::~Jobs() {
 
 void Jobs::startRaw(const QString& title, Lane lane, std::function<void(mesh::Progress&)> work,
                     std::function<void()> done) {
-    if (lane == Lane::Preview) cancel(Lane::Preview);
+    if (lane != Lane::Work) cancel(lane);
     auto job = std::make_shared<Job>();
     job->title = title;
     job->lane = lane;
@@ -62,7 +62,7 @@ void Jobs::cancel(Lane lane) {
     for (const auto& job : jobs_)
         if (job->lane == lane) {
             job->progress.cancel();
-            job->replaced = lane == Lane::Preview;
+            job->replaced = lane != Lane::Work;
         }
 }
 

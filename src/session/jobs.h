@@ -2,7 +2,6 @@
 // in the window's thread. Nothing waits.
 #pragma once
 
-#include <QElapsedTimer>
 #include <QObject>
 #include <QString>
 #include <atomic>
@@ -42,6 +41,7 @@ public:
     enum class Lane {
         Work,     // runs to its end unless the user cancels
         Preview,  // a newer one cancels and replaces it
+        Section,  // the same
     };
 
     // Runs work(progress) in a thread of its own, then done(outcome) here. done is not called for a replaced preview.

@@ -42,6 +42,7 @@ Outcome<Look> lookAt(std::shared_ptr<const mesh::Mesh> m, std::shared_ptr<const 
 
 Workshop::Workshop(QSettings& settings, QObject* parent)
     : QObject(parent), settings_(settings), brief_(steps::builtInBriefs().front()) {
+    connect(this, &Workshop::lookChanged, this, &Workshop::refreshSection);
     const auto named = steps::loadBrief(settings.value("brief", "print").toString().toStdString());
     if (named) brief_ = *named;
 }
@@ -113,6 +114,7 @@ void Workshop::closePart(std::size_t index) {
 }
 
 void Workshop::choosePart(std::size_t index) {
+    setSection(std::nullopt);
     if (index >= parts_.size()) return;
     dropPreview();
     current_ = index;
@@ -261,12 +263,39 @@ int Workshop::axis() const {
 void Workshop::setAxis(std::optional<int> axis) {
     axis_ = axis;
     slab_.reset();
+    setSection(std::nullopt);
     Q_EMIT choiceChanged();
 }
 
 void Workshop::setSlab(std::optional<Slab> slab) {
     slab_ = slab;
     Q_EMIT choiceChanged();
+}
+
+// ---- the section
+
+void Workshop::setSection(std::optional<double> position) {
+    sectionPosition_ = position;
+    if (!position) section_ = nullptr;
+    Q_EMIT sectionChanged();
+    refreshSection();
+}
+
+void Workshop::refreshSection() {
+    if (!sectionPosition_ || !shown()) return;
+    jobs_.start<std::shared_ptr<const measure::Section>>(
+        "Section", Jobs::Lane::Section,
+        [display = shown()->display, axis = axis(),
+         at = *sectionPosition_](Progress& progress) -> Outcome<std::shared_ptr<const measure::Section>> {
+            auto section = measure::sectionOf(*display->tree, axis, at, progress);
+            if (!section) return tl::unexpected(section.error());
+            return std::make_shared<const measure::Section>(std::move(*section));
+        },
+        [this](Outcome<std::shared_ptr<const measure::Section>> section) {
+            if (!section || !sectionPosition_) return;
+            section_ = std::move(*section);
+            Q_EMIT sectionChanged();
+        });
 }
 
 // ---- steps

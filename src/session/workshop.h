@@ -10,6 +10,7 @@
 #include <memory>
 #include <optional>
 
+#include "measure/section.h"
 #include "project/delivery.h"
 #include "project/track.h"
 #include "session/display.h"
@@ -115,6 +116,12 @@ public:
     [[nodiscard]] std::vector<std::size_t> places(check::DefectClass defect) const;
     [[nodiscard]] std::vector<check::DefectClass> failingClasses() const;
 
+    // The section: a plane across the strings' axis, in the part's unit; none: the part is whole.
+    void setSection(std::optional<double> position);
+    [[nodiscard]] std::optional<double> sectionPosition() const { return sectionPosition_; }
+    // The cut that was computed last; nullptr until the first is there.
+    [[nodiscard]] std::shared_ptr<const measure::Section> section() const { return section_; }
+
     // Steps
     void preview(const steps::StepCall& call);
     [[nodiscard]] const std::optional<Preview>& currentPreview() const { return preview_; }
@@ -152,6 +159,7 @@ Q_SIGNALS:
     void previewChanged();
     void briefChanged();
     void coatChanged();
+    void sectionChanged();  // moved, or computed
     void noticeChanged();
     void deliveredChanged();
 
@@ -162,6 +170,7 @@ private:
     void afterMove();
     Part* partWithId(std::uint64_t id);  // nullptr where it was closed meanwhile
     void refreshCoat();
+    void refreshSection();
     void say(const QString& text, bool error);
     void failed(const mesh::Error& error);
     void remember(const QString& file);
@@ -176,6 +185,8 @@ private:
     std::optional<std::size_t> chosenFinding_;
     std::optional<int> axis_;
     std::optional<Slab> slab_;
+    std::optional<double> sectionPosition_;
+    std::shared_ptr<const measure::Section> section_;
     std::optional<Preview> preview_;
     bool previewRunning_ = false;
     std::optional<Delivered> delivered_;

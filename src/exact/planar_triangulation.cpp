@@ -1,10 +1,10 @@
-#include "repair/planar_triangulation.h"
+#include "exact/planar_triangulation.h"
 
 #include <algorithm>
 #include <cmath>
 #include <deque>
 
-namespace zither::repair {
+namespace zither::exact {
 namespace {
 
 constexpr std::size_t fewFaces = 100;
@@ -49,9 +49,9 @@ std::uint32_t PlanarTriangulation::newVertex(const Vertex& vertex) {
     return static_cast<std::uint32_t>(vertices_.size() - 1);
 }
 
-const exact::Homogeneous& PlanarTriangulation::exactPoint(std::uint32_t v) const {
+const Homogeneous& PlanarTriangulation::exactPoint(std::uint32_t v) const {
     if (exact_.size() < vertices_.size()) exact_.resize(vertices_.size());
-    if (!exact_[v]) exact_[v] = std::make_unique<exact::Homogeneous>(source_->exactPoint(vertices_[v].name));
+    if (!exact_[v]) exact_[v] = std::make_unique<Homogeneous>(source_->exactPoint(vertices_[v].name));
     return *exact_[v];
 }
 
@@ -60,7 +60,7 @@ int PlanarTriangulation::orient(std::uint32_t a, std::uint32_t b, std::uint32_t 
     const Vertex& vb = vertices_[b];
     const Vertex& vc = vertices_[c];
     if ((va.lines & vb.lines & vc.lines) != 0) return 0;
-    if (const int sign = exact::filteredOrient2d(va.x, va.y, vb.x, vb.y, vc.x, vc.y, error_); sign != 0) return sign;
+    if (const int sign = filteredOrient2d(va.x, va.y, vb.x, vb.y, vc.x, vc.y, error_); sign != 0) return sign;
     return orientExactly(a, b, c);
 }
 
@@ -69,8 +69,8 @@ int PlanarTriangulation::orientExactly(std::uint32_t a, std::uint32_t b, std::ui
     const Vertex& vb = vertices_[b];
     const Vertex& vc = vertices_[c];
     if (va.given && vb.given && vc.given)
-        return exact::orient2d(exact::Point2(va.x, va.y), exact::Point2(vb.x, vb.y), exact::Point2(vc.x, vc.y));
-    return turn_ * exact::orient2dDropping(axis_, exactPoint(a), exactPoint(b), exactPoint(c));
+        return orient2d(Point2(va.x, va.y), Point2(vb.x, vb.y), Point2(vc.x, vc.y));
+    return turn_ * orient2dDropping(axis_, exactPoint(a), exactPoint(b), exactPoint(c));
 }
 
 int PlanarTriangulation::compare(bool alongX, std::uint32_t a, std::uint32_t b) const {
@@ -416,4 +416,4 @@ void PlanarTriangulation::openCorridor(std::uint32_t from, std::uint32_t to, std
     }
 }
 
-}  // namespace zither::repair
+}  // namespace zither::exact

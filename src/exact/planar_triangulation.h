@@ -11,18 +11,18 @@
 
 #include "exact/constructed_point.h"
 
-namespace zither::repair {
+namespace zither::exact {
 
 // What the triangulation asks of the geometry it stands for.
 class PlanarSource {
 public:
     virtual ~PlanarSource() = default;
     // The exact point of a vertex, by the name it was inserted with.
-    [[nodiscard]] virtual exact::Homogeneous exactPoint(std::uint32_t name) const = 0;
+    [[nodiscard]] virtual Homogeneous exactPoint(std::uint32_t name) const = 0;
     // Makes the point where two constraints cross: its name and approximation.
     struct Crossing {
         std::uint32_t name = 0;
-        exact::Point3 approximation;
+        Point3 approximation;
     };
     virtual Crossing cross(std::uint32_t constraintA, std::uint32_t constraintB) = 0;
 };
@@ -55,7 +55,7 @@ public:
     void start(PlanarSource& source, int axis, int turn, double error);
     // The three corners, before anything else.
     void startWith(const std::array<Vertex, 3>& corners);
-    [[nodiscard]] Vertex vertexAt(std::uint32_t name, const exact::Point3& position, bool given,
+    [[nodiscard]] Vertex vertexAt(std::uint32_t name, const Point3& position, bool given,
                                   std::uint64_t lines) const {
         return {position[axisX_], position[axisY_], lines, name, none, given};
     }
@@ -103,7 +103,7 @@ private:
     // Sign of a - b in x or in y. Exact.
     [[nodiscard]] int compare(bool alongX, std::uint32_t a, std::uint32_t b) const;
     [[nodiscard]] int orientExactly(std::uint32_t a, std::uint32_t b, std::uint32_t c) const;
-    [[nodiscard]] const exact::Homogeneous& exactPoint(std::uint32_t v) const;
+    [[nodiscard]] const Homogeneous& exactPoint(std::uint32_t v) const;
     [[nodiscard]] Place locate(std::uint32_t v);
     std::uint32_t newVertex(const Vertex& vertex);
     void splitFace(std::uint32_t f, std::uint32_t v);
@@ -130,9 +130,9 @@ private:
     std::vector<Face> faces_;
     std::vector<ConstraintNode> lists_;
     std::vector<std::pair<std::uint32_t, unsigned>> suspects_;  // edges that may want a flip
-    mutable std::vector<std::unique_ptr<exact::Homogeneous>> exact_;
+    mutable std::vector<std::unique_ptr<Homogeneous>> exact_;
     std::uint32_t last_ = 0;  // face where the next search starts
     std::uint32_t random_ = 1;
 };
 
-}  // namespace zither::repair
+}  // namespace zither::exact
