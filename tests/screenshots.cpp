@@ -59,6 +59,15 @@ int main(int argc, char** argv) {
     shot(d, "slab");
     w.setSlab(std::nullopt);
     w.setAxis(std::nullopt);
+    w.setSection(box.centre()[w.axis()] + 0.21 * box.extent()[w.axis()]);
+    d.settle();
+    shot(d, "section");
+    w.preview({zither::steps::findStep("fuse"), {}});
+    d.settle();
+    d.settle();
+    shot(d, "fuse");
+    w.dropPreview();
+    w.setSection(std::nullopt);
     w.chooseClass(std::nullopt);
     w.setLens(zither::session::Lens::Shells);
     d.settle();

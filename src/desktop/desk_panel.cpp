@@ -402,7 +402,7 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     const double volume =
         before.mass.volume != 0 ? 100 * (after.mass.volume - before.mass.volume) / std::abs(before.mass.volume) : 0;
     layout->addWidget(
-        label(QString("after: %1 triangles · volume %2 %").arg(signedNumber(difference), signedNumber(volume)), 12,
+        label(QString("after: %1 triangles · volume %2\u00a0%").arg(signedNumber(difference), signedNumber(volume)), 12,
               QFont::DemiBold, paper::ink));
     // What would go stands in a list of its own, so that nobody misses it.
     std::vector<QString> said;

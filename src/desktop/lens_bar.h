@@ -25,8 +25,9 @@ struct LensName {
     session::Lens lens;
     const char* name;
 };
-inline constexpr LensName lensNames[] = {{session::Lens::Plain, "plain"},         {session::Lens::Facing, "facing"},
-                                         {session::Lens::Shells, "shells"}, {session::Lens::Nesting, "nesting"},       {session::Lens::Change, "change"},
-                                         {session::Lens::Deviation, "deviation"}, {session::Lens::Quality, "quality"}};
+inline constexpr LensName lensNames[] = {{session::Lens::Plain, "plain"},    {session::Lens::Facing, "facing"},
+                                         {session::Lens::Shells, "shells"},  {session::Lens::Nesting, "nesting"},
+                                         {session::Lens::Change, "change"},  {session::Lens::Deviation, "deviation"},
+                                         {session::Lens::Quality, "quality"}};
 
 }  // namespace zither::desktop

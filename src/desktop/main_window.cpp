@@ -186,11 +186,11 @@ void MainWindow::buildViewMenu() {
     command(menu, "Cut it open, or close it again", QKeySequence("S"), [this] {
         const session::Look* look = workshop_.shown();
         if (!look) return;
-        workshop_.setSection(workshop_.sectionPosition()
-                                 ? std::nullopt
-                                 : std::optional(look->display->box.centre()[workshop_.axis()]));
+        workshop_.setSection(
+            workshop_.sectionPosition() ? std::nullopt : std::optional(look->display->box.centre()[workshop_.axis()]));
     });
-    for (const auto& [name, keys, share] : {std::tuple{"Section forwards", "PgUp", 0.02}, {"Section backwards", "PgDown", -0.02}})
+    for (const auto& [name, keys, share] :
+         {std::tuple{"Section forwards", "PgUp", 0.02}, {"Section backwards", "PgDown", -0.02}})
         command(menu, name, QKeySequence(keys), [this, by = share] { moveSection(by); });
     menu->addSeparator();
     key = 1;

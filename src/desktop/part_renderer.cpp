@@ -246,7 +246,8 @@ void PartRenderer::drawSection(const QMatrix4x4& matrix) {
     line_.setUniformValue("left", QVector2D(-1e30F, 1e30F));
     line_.setUniformValue("lift", 0.0F);
     capArray_.bind();
-    const QColor inks[] = {session::paper::cap, session::inkOf(check::DefectClass::SelfIntersections).colour.lighter(190),
+    const QColor inks[] = {session::paper::cap,
+                           session::inkOf(check::DefectClass::SelfIntersections).colour.lighter(190),
                            session::inkOf(check::DefectClass::Misoriented).colour.lighter(150)};
     for (unsigned kind = 0; kind < 3; ++kind) {
         line_.setUniformValue("ink", QVector4D(rgb(inks[kind]), 1));

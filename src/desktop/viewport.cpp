@@ -234,7 +234,11 @@ void Viewport::collectSpots() {
     }
     const auto slab = workshop_.slab();
     const int axis = workshop_.axis();
+    const auto section = workshop_.sectionPosition();
+    const bool leavesLow = camera_.direction()[axis] < 0;
     const auto inSlab = [&](const check::Finding& f) {
+        // What a section took off takes its places with it.
+        if (section && (f.position[axis] > *section) == leavesLow) return false;
         return !slab || (f.position[axis] >= slab->low && f.position[axis] <= slab->high);
     };
     constexpr double apart = 15;

@@ -68,8 +68,7 @@ int PlanarTriangulation::orientExactly(std::uint32_t a, std::uint32_t b, std::ui
     const Vertex& va = vertices_[a];
     const Vertex& vb = vertices_[b];
     const Vertex& vc = vertices_[c];
-    if (va.given && vb.given && vc.given)
-        return orient2d(Point2(va.x, va.y), Point2(vb.x, vb.y), Point2(vc.x, vc.y));
+    if (va.given && vb.given && vc.given) return orient2d(Point2(va.x, va.y), Point2(vb.x, vb.y), Point2(vc.x, vc.y));
     return turn_ * orient2dDropping(axis_, exactPoint(a), exactPoint(b), exactPoint(c));
 }
 

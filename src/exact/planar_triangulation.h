@@ -55,8 +55,7 @@ public:
     void start(PlanarSource& source, int axis, int turn, double error);
     // The three corners, before anything else.
     void startWith(const std::array<Vertex, 3>& corners);
-    [[nodiscard]] Vertex vertexAt(std::uint32_t name, const Point3& position, bool given,
-                                  std::uint64_t lines) const {
+    [[nodiscard]] Vertex vertexAt(std::uint32_t name, const Point3& position, bool given, std::uint64_t lines) const {
         return {position[axisX_], position[axisY_], lines, name, none, given};
     }
 

@@ -43,8 +43,7 @@ public:
         const auto vertex = [&](std::uint32_t v) { return plane.vertexAt(v, flat_.positions[v], true, 0); };
         plane.startWith({vertex(frame_), vertex(frame_ + 1), vertex(frame_ + 2)});
         std::vector<std::uint32_t> local(frame_);
-        for (std::uint32_t v : nearToNear())
-            local[v] = plane.insert(vertex(v));
+        for (std::uint32_t v : nearToNear()) local[v] = plane.insert(vertex(v));
         if (!progress.report(0.6)) return false;
         for (std::uint32_t i = 0; i < flat_.triangles.size(); ++i) {
             const std::uint32_t a = local[flat_.triangles[i][0]];
@@ -79,7 +78,9 @@ private:
         for (std::uint32_t v = 0; v < frame_; ++v) box.add(flat_.positions[v]);
         const double strips = std::max(1.0, std::sqrt(static_cast<double>(frame_) / 4));
         const double height = std::max(box.extent().y() / strips, 1e-300);
-        const auto stripOf = [&](std::uint32_t v) { return std::floor((flat_.positions[v].y() - box.min.y()) / height); };
+        const auto stripOf = [&](std::uint32_t v) {
+            return std::floor((flat_.positions[v].y() - box.min.y()) / height);
+        };
         std::sort(order.begin(), order.end(), [&](std::uint32_t a, std::uint32_t b) {
             const double sa = stripOf(a);
             const double sb = stripOf(b);
@@ -163,8 +164,7 @@ Point onEdge(const Point& a, const Point& b, int axis, double position) {
 
 }  // namespace
 
-mesh::Outcome<Section> sectionOf(const space::TriangleTree& tree, int axis, double position,
-                                 mesh::Progress& progress) {
+mesh::Outcome<Section> sectionOf(const space::TriangleTree& tree, int axis, double position, mesh::Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();
     const mesh::Mesh& m = tree.surface();
     Section section;

@@ -5,6 +5,9 @@
 #include <cmath>
 #include <map>
 
+#include "mesh/vertex_join.h"
+#include "repair/slivers.h"
+
 namespace zither::repair {
 namespace {
 
@@ -37,9 +40,19 @@ std::size_t snapVertices(mesh::Mesh& m, double distance) {
     return moved;
 }
 
-mesh::Outcome<FuseResult> fuseOperands(const mesh::Mesh& m, const SkinOptions& operands, Precision precision,
+// One flag a vertex of `out`: no vertex of `in` has its coordinates.
+std::vector<std::uint8_t> newVertices(const mesh::Mesh& in, const mesh::Mesh& out) {
+    std::vector<mesh::Point> both = in.positions;
+    both.insert(both.end(), out.positions.begin(), out.positions.end());
+    const std::vector<std::uint32_t> first = mesh::firstOfEqual(both);
+    std::vector<std::uint8_t> isNew(out.positions.size());
+    for (std::size_t v = 0; v < isNew.size(); ++v) isNew[v] = first[in.positions.size() + v] >= in.positions.size();
+    return isNew;
+}
+
+mesh::Outcome<FuseResult> fuseOperands(const mesh::Mesh& m, const SkinOptions& operands, const FuseOptions& options,
                                        mesh::Progress& progress) {
-    mesh::PartOfProgress cutting(progress, 0, 0.7);
+    mesh::PartOfProgress cutting(progress, 0, 0.65);
     auto skin = skinOf(m, operands, cutting);
     if (!skin) return tl::unexpected(skin.error());
     FuseResult result;
@@ -51,39 +64,48 @@ mesh::Outcome<FuseResult> fuseOperands(const mesh::Mesh& m, const SkinOptions& o
     result.buriedPieces = skin->buriedPieces;
     result.inwardShells = skin->inwardShells;
 
-    mesh::PartOfProgress settling(progress, 0.7, 1);
-    auto settled = settle(skin->mesh, precision, settling);
+    mesh::PartOfProgress settling(progress, 0.65, 0.9);
+    auto settled = settle(skin->mesh, options.precision, settling);
     if (!settled) return tl::unexpected(settled.error());
-    for (std::size_t i = 0; i < settled->mesh.triangles.size(); ++i) {
-        const mesh::TriangleId source = settled->sourceOf[i];
+    std::vector<std::uint8_t> whole(settled->mesh.triangles.size(), 0);
+    for (mesh::TriangleId t = 0; t < whole.size(); ++t) {
+        const mesh::TriangleId source = settled->sourceOf[t];
         if (source >= skin->whole) continue;
-        bool same = true;
-        for (unsigned k = 0; k < 3; ++k)
-            same &= settled->mesh.corner(static_cast<mesh::TriangleId>(i), k) == skin->mesh.corner(source, k);
-        result.kept += same;
+        whole[t] = 1;
+        for (unsigned k = 0; k < 3; ++k) whole[t] &= settled->mesh.corner(t, k) == skin->mesh.corner(source, k);
+        result.kept += whole[t];
     }
     result.recut = settled->recut;
     result.separated = settled->separated;
     result.farthestRounded = settled->farthestMoved;
     result.unsound = std::move(settled->unsound);
     result.mesh = std::move(settled->mesh);
+    if (options.slivers > 0 && result.unsound.empty()) {
+        mesh::PartOfProgress cleaning(progress, 0.9, 1);
+        SliverOptions slivers{options.slivers, newVertices(m, result.mesh), std::move(whole)};
+        auto clean = removeSlivers(result.mesh, slivers, cleaning);
+        if (!clean) return tl::unexpected(clean.error());
+        result.sliversRemoved = clean->collapsed + clean->swapped;
+        result.farthestMoved = clean->farthestMoved;
+        result.mesh = std::move(clean->mesh);
+    }
     return result;
 }
 
 // Surfaces that lie within a few units in the last place of each other leave slivers that no rounding can hold. Where
 // settling fails for them, vertices that close together are made one first, and all is done again.
-mesh::Outcome<FuseResult> fuseAndSettle(const mesh::Mesh& m, const SkinOptions& operands, Precision precision,
+mesh::Outcome<FuseResult> fuseAndSettle(const mesh::Mesh& m, const SkinOptions& operands, const FuseOptions& options,
                                         mesh::Progress& progress) {
     mesh::PartOfProgress first(progress, 0, 0.9);
-    auto result = fuseOperands(m, operands, precision, first);
-    const double unit = unitInLastPlace(precision, m);
+    auto result = fuseOperands(m, operands, options, first);
+    const double unit = unitInLastPlace(options.precision, m);
     for (const double units : {2.0, 8.0, 32.0}) {
         if (!result || result->unsound.empty()) break;
         mesh::Mesh snapped = m;
         const std::size_t count = snapVertices(snapped, units * unit);
         if (count == 0) continue;
         mesh::PartOfProgress again(progress, 0.9, 1);
-        auto retried = fuseOperands(snapped, operands, precision, again);
+        auto retried = fuseOperands(snapped, operands, options, again);
         if (!retried) return retried;
         if (retried->unsound.size() >= result->unsound.size()) continue;
         result = std::move(retried);
@@ -101,9 +123,9 @@ Precision precisionOf(const mesh::Mesh& m) {
 
 mesh::Outcome<FuseResult> fuse(const mesh::Mesh& m, const mesh::Pick& pick, const FuseOptions& options,
                                mesh::Progress& progress) {
-    if (pick.everything()) return fuseAndSettle(m, {}, options.precision, progress);
+    if (pick.everything()) return fuseAndSettle(m, {}, options, progress);
     std::vector<std::uint8_t> chosen = pick.mask(m);
-    auto result = fuseAndSettle(mesh::keepTriangles(m, chosen), {}, options.precision, progress);
+    auto result = fuseAndSettle(mesh::keepTriangles(m, chosen), {}, options, progress);
     if (!result) return result;
     for (std::uint8_t& c : chosen) c = c == 0;
     mesh::Mesh rest = mesh::keepTriangles(m, chosen);
@@ -129,7 +151,7 @@ mesh::Outcome<FuseResult> fuseWith(const mesh::Mesh& m, const mesh::Mesh& other,
     operands.solid = options.solid;
     operands.operandOf.assign(both.triangles.size(), 1);
     std::fill_n(operands.operandOf.begin(), m.triangles.size(), std::uint8_t{0});
-    return fuseAndSettle(both, operands, options.precision, progress);
+    return fuseAndSettle(both, operands, options, progress);
 }
 
 }  // namespace zither::repair

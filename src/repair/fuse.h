@@ -15,6 +15,7 @@ namespace zither::repair {
 struct FuseOptions {
     Solid solid = Solid::Union;
     Precision precision = Precision::Single;  // of the coordinates that come out
+    double slivers = 0;                       // needles and caps narrower than this go (removeSlivers); 0: none
 };
 
 struct FuseResult {
@@ -32,6 +33,8 @@ struct FuseResult {
     double farthestRounded = 0;
     std::size_t snapped = 0;           // vertices that were moved onto another one before anything was cut
     double snapDistance = 0;           // and how far they may have moved
+    std::size_t sliversRemoved = 0;    // edges collapsed or swapped, among what was cut
+    double farthestMoved = 0;          // by that
     std::vector<mesh::Point> unsound;  // places that could not be settled
 };
 

@@ -7,8 +7,8 @@
 #include <cstdint>
 #include <vector>
 
-#include "repair/crossing_figures.h"
 #include "exact/planar_triangulation.h"
+#include "repair/crossing_figures.h"
 
 namespace zither::repair {
 

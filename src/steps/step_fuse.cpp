@@ -41,11 +41,16 @@ StepOutput outputOf(repair::FuseResult&& r, std::size_t trianglesIn) {
     record.add("farthest_rounded", r.farthestRounded);
     record.add("vertices_snapped", r.snapped);
     record.add("snap_distance", r.snapDistance);
+    record.add("slivers_removed", r.sliversRemoved);
+    record.add("farthest_moved", r.farthestMoved);
     record.add("unsettled_places", r.unsound.size());
     if (r.trianglesCut > 0)
         record.sentences.push_back(fmt::format("Cut {} along {}; {} of {} kept as they were.",
                                                counted(r.trianglesCut, "triangle"),
                                                counted(r.crossingPairs, "crossing"), r.kept, trianglesIn));
+    if (r.sliversRemoved > 0)
+        record.sentences.push_back(fmt::format("{} among the cuts went; no corner moved farther than {}.",
+                                               counted(r.sliversRemoved, "sliver"), lengthText(r.farthestMoved)));
     sayWhatWent(r, record);
     if (r.inwardShells > 0)
         record.sentences.push_back(fmt::format(
@@ -67,7 +72,8 @@ StepOutput outputOf(repair::FuseResult&& r, std::size_t trianglesIn) {
     return {std::move(r.mesh), std::move(record)};
 }
 
-Outcome<StepOutput> runWith(const Mesh& m, const std::string& file, repair::Solid solid, Progress& progress) {
+Outcome<StepOutput> runWith(const Mesh& m, const Arguments& a, repair::Solid solid, Progress& progress) {
+    const std::string& file = a.find("with")->second.text;
     mesh::PartOfProgress reading(progress, 0, 0.1);
     Outcome<io::Surface> other = io::readSurface(file, reading);
     if (!other) return tl::unexpected(other.error());
@@ -82,19 +88,33 @@ Outcome<StepOutput> runWith(const Mesh& m, const std::string& file, repair::Soli
 }
 
 Outcome<StepOutput> runFuse(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
-    if (const std::string& with = a.find("with")->second.text; !with.empty())
-        return runWith(m, with, repair::Solid::Union, progress);
-    auto result = repair::fuse(m, pick, {.precision = repair::precisionOf(m)}, progress);
+    if (!a.find("with")->second.text.empty()) return runWith(m, a, repair::Solid::Union, progress);
+    auto result =
+        repair::fuse(m, pick, {.precision = repair::precisionOf(m), .slivers = a.find("slivers")->second}, progress);
     if (!result) return tl::unexpected(result.error());
     return outputOf(std::move(*result), m.triangles.size());
 }
 
 Outcome<StepOutput> runSubtract(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
-    return runWith(m, a.find("with")->second.text, repair::Solid::Difference, progress);
+    return runWith(m, a, repair::Solid::Difference, progress);
 }
 
 Outcome<StepOutput> runIntersect(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
-    return runWith(m, a.find("with")->second.text, repair::Solid::Intersection, progress);
+    return runWith(m, a, repair::Solid::Intersection, progress);
+}
+
+// Narrow enough to be of no use, too small to be seen: a hundred thousandth of the part.
+double proposedSliver(const Mesh& m) {
+    return 1e-5 * mesh::boxOf(m).diagonal();
+}
+
+Parameter sliverParameter() {
+    return {.name = "slivers",
+            .kind = ParameterKind::Length,
+            .min = 0,
+            .max = 1e300,
+            .help = "Needles and caps among the cuts that are narrower go, and no corner moves farther; 0: none.",
+            .propose = [](const Mesh& m) { return m.triangles.empty() ? 0.0 : proposedSliver(m); }};
 }
 
 }  // namespace
@@ -106,7 +126,8 @@ Step fuseStep() {
             {{.name = "with",
               .kind = ParameterKind::File,
               .help = "Another surface, to be fused with this one; none: this one with itself.",
-              .optional = true}},
+              .optional = true},
+             sliverParameter()},
             {check::DefectClass::SelfIntersections, check::DefectClass::Shells},
             runFuse};
 }
@@ -115,7 +136,8 @@ Step subtractStep() {
     return {"subtract",
             "Subtract another surface",
             "Takes away what lies inside another surface.",
-            {{.name = "with", .kind = ParameterKind::File, .help = "The surface whose inside is taken away."}},
+            {{.name = "with", .kind = ParameterKind::File, .help = "The surface whose inside is taken away."},
+             sliverParameter()},
             {},
             runSubtract};
 }
@@ -124,7 +146,8 @@ Step intersectStep() {
     return {"intersect",
             "Intersect with another surface",
             "Keeps only what lies inside another surface as well.",
-            {{.name = "with", .kind = ParameterKind::File, .help = "The surface inside which things are kept."}},
+            {{.name = "with", .kind = ParameterKind::File, .help = "The surface inside which things are kept."},
+             sliverParameter()},
             {},
             runIntersect};
 }

@@ -65,7 +65,7 @@ Step settleStep() {
               .max = 64,
               .fallback = 32,
               .help = "Bits of a coordinate in the file: 32 (STL) or 64."}},
-            {check::DefectClass::SelfIntersections, check::DefectClass::Degenerate},
+            {check::DefectClass::Degenerate},
             run};
 }
 

@@ -3,7 +3,9 @@
 #include <map>
 
 #include "io/surface_file.h"
+#include "measure/deviation.h"
 #include "repair/fuse.h"
+#include "repair/slivers.h"
 #include "tests/core/assemblies.h"
 
 namespace zither::tests {
@@ -188,6 +190,90 @@ TEST(Fuse, CancelledAtAnyTick) {
     EXPECT_TRUE(through);
 }
 
+// ---- slivers
+
+std::size_t narrow(const Mesh& m, double width) {
+    std::size_t count = 0;
+    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t) {
+        double longest = 0;
+        for (unsigned k = 0; k < 3; ++k)
+            longest = std::max(longest, (m.corner(t, (k + 1) % 3) - m.corner(t, k)).norm());
+        count += mesh::areaVector(m, t).norm() < width * longest;
+    }
+    return count;
+}
+
+TEST(Slivers, GoWithinTheToleranceAndHarmNothing) {
+    for (std::uint64_t seed : {0, 2, 3, 4, 8}) {
+        const Assembly a = AssemblyMaker(seed).make(seed);
+        const Mesh before = fused(a.mesh).mesh;
+        const double tolerance = 0.02;
+        const auto r = repair::removeSlivers(before, {tolerance, {}, {}}, silent());
+        ASSERT_TRUE(r);
+        const check::Survey s = surveyed(r->mesh);
+        EXPECT_TRUE(s.solid) << a.kind;
+        EXPECT_LT(narrow(r->mesh, tolerance), std::max<std::size_t>(1, narrow(before, tolerance))) << a.kind;
+        EXPECT_LE(r->farthestMoved, tolerance);
+        const auto deviation = measure::compare(before, r->mesh, silent());
+        EXPECT_LE(std::max(deviation->aToB.max, deviation->bToA.max), 2 * tolerance) << a.kind;
+    }
+}
+
+TEST(Slivers, WhatMustStayStays) {
+    const Mesh before = fused(AssemblyMaker(8).make(8).mesh).mesh;
+    const auto r = repair::removeSlivers(before,
+                                         {1e9, std::vector<std::uint8_t>(before.positions.size(), 0),
+                                          std::vector<std::uint8_t>(before.triangles.size(), 1)},
+                                         silent());
+    ASSERT_TRUE(r);
+    EXPECT_EQ(r->mesh.triangles, before.triangles);
+    EXPECT_EQ(r->mesh.positions, before.positions);
+}
+
+TEST(Slivers, OpenSurfacesKeepTheirRims) {
+    const Mesh open = without(sphere(), {3, 4, 5, 90});
+    const auto r = repair::removeSlivers(open, {2.0, {}, {}}, silent());
+    ASSERT_TRUE(r);
+    EXPECT_EQ(surveyed(r->mesh).counts.boundaryEdges, surveyed(open).counts.boundaryEdges);
+    EXPECT_EQ(surveyed(r->mesh).counts.selfIntersectingPairs, 0U);
+}
+
+// ---- settling
+
+TEST(Settle, RoundsAndSaysHowFar) {
+    Mesh m = sphere();
+    for (Point& p : m.positions) p *= 1.0 / 3;
+    const auto r = repair::settle(m, Precision::Single, silent());
+    ASSERT_TRUE(r);
+    EXPECT_TRUE(repair::fitsPrecision(r->mesh, Precision::Single));
+    EXPECT_FALSE(repair::fitsPrecision(m, Precision::Single));
+    EXPECT_TRUE(surveyed(r->mesh).solid);
+    EXPECT_GT(r->rounded, 100U);
+    EXPECT_LT(r->farthestMoved, 1e-6);
+    EXPECT_EQ(r->mesh.triangles.size(), m.triangles.size());
+}
+
+// Walls thinner than the precision, at an offset that leaves a handful of units to a wall.
+TEST(Settle, MendsWhatRoundingBreaks) {
+    for (std::uint64_t seed = 0; seed < 30; ++seed) {
+        AssemblyMaker maker(seed);
+        const Assembly a = maker.make(5);  // 64 bits at 1e6: a thousand units a side in 32 bits
+        const auto wide = repair::fuse(a.mesh, mesh::Pick(), {.precision = Precision::Double}, silent());
+        ASSERT_TRUE(wide);
+        const auto r = repair::settle(wide->mesh, Precision::Single, silent());
+        ASSERT_TRUE(r);
+        EXPECT_EQ(r->unsound.empty(), surveyed(r->mesh).solid || r->mesh.triangles.empty()) << seed;
+    }
+}
+
+TEST(Settle, LeavesASettledSurfaceAlone) {
+    const Mesh m = sphere();
+    const auto r = repair::settle(m, Precision::Single, silent());
+    EXPECT_EQ(r->mesh.triangles, m.triangles);
+    EXPECT_EQ(r->mesh.positions, m.positions);
+    EXPECT_EQ(r->rounded + r->recut + r->separated + r->joined, 0U);
+}
+
 // 200 assemblies, or 10 000 in the long mode: what is read back is solid and encloses what the input's winding number
 // says.
 TEST(Fuse, Assemblies) {
@@ -198,8 +284,10 @@ TEST(Fuse, Assemblies) {
     for (std::uint64_t seed = only ? std::strtoull(only, nullptr, 10) : 0;
          seed < (only ? std::strtoull(only, nullptr, 10) + 1 : count); ++seed) {
         const Assembly a = AssemblyMaker(seed).make(seed);
-        const auto r =
-            repair::fuse(a.mesh, mesh::Pick(), {.precision = a.wide ? Precision::Double : Precision::Single}, silent());
+        const auto r = repair::fuse(a.mesh, mesh::Pick(),
+                                    {.precision = a.wide ? Precision::Double : Precision::Single,
+                                     .slivers = seed / 14 % 2 == 0 ? 0 : 1e-5 * mesh::boxOf(a.mesh).diagonal()},
+                                    silent());
         ASSERT_TRUE(r);
         const std::string fault = r->mesh.triangles.empty()
                                       ? (a.kind == "an inside-out operand" ? "" : "nothing is left")

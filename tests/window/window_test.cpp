@@ -18,6 +18,7 @@
 #include "desktop/track_panel.h"
 #include "desktop/viewport.h"
 #include "io/surface_file.h"
+#include "tests/core/surfaces.h"
 #include "tests/window_driver.h"
 
 namespace zither::tests {
@@ -209,6 +210,92 @@ TEST(Strings, MarksOfAPreviewGoAndCome) {
     EXPECT_FALSE(d.workshop().currentPreview());
     EXPECT_EQ(openEdges(d), edges);
     EXPECT_EQ(d.workshop().current()->track.stops().size(), 1U);
+}
+
+// Struts through each other become one skin: chosen on their string, previewed and kept by clicks, proved by the
+// export.
+TEST(Fuse, TheDuctFrameByClicks) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("duct-frame")}));
+    EXPECT_EQ(labelText(d, "soundness"), "Watertight, not solid");
+    d.workshop().chooseClass(DefectClass::SelfIntersections);
+    auto* preview = d.find<QAbstractButton>("preview-fuse");
+    ASSERT_NE(preview, nullptr);
+    d.click(preview, preview->rect().center());
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().currentPreview().has_value(); }));
+    EXPECT_EQ(d.workshop().kept()->survey->counts.shells, 216U);
+    EXPECT_EQ(d.workshop().shown()->survey->counts.shells, 1U);
+    ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
+    ASSERT_TRUE(d.clickButton("Keep"));
+    ASSERT_TRUE(d.settle());
+    d.key(Qt::Key_Escape);
+    EXPECT_EQ(labelText(d, "soundness"), "Solid");
+    d.dialogs().toExport = d.folder() + "/frame.stl";
+    d.key(Qt::Key_E, Qt::ControlModifier);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().delivered().has_value(); }));
+    EXPECT_TRUE(d.workshop().delivered()->survey.solid);
+    EXPECT_EQ(d.workshop().delivered()->survey.counts.shells, 1U);
+}
+
+TEST(Fuse, ShellsThatWouldGoAreListed) {
+    WindowDriver d;
+    const QString file = d.folder() + "/nested.stl";
+    ASSERT_TRUE(io::writeSurface(together(box(mesh::Point(0, 0, 0), mesh::Point(10, 10, 10)),
+                                          together(box(mesh::Point(1, 1, 1), mesh::Point(2, 3, 2)),
+                                                   box(mesh::Point(5, 5, 5), mesh::Point(12, 8, 8)))),
+                                 file.toStdString(), io::Format::StlBinary, silent()));
+    ASSERT_TRUE(d.open({file}));
+    d.workshop().chooseClass(DefectClass::SelfIntersections);
+    auto* preview = d.find<QAbstractButton>("preview-fuse");
+    ASSERT_NE(preview, nullptr);
+    d.click(preview, preview->rect().center());
+    ASSERT_TRUE(d.waitFor([&] { return d.find<QListWidget>("going") != nullptr; }));
+    ASSERT_EQ(d.find<QListWidget>("going")->count(), 1);
+    EXPECT_TRUE(d.find<QListWidget>("going")->item(0)->text().contains("12 triangles"));
+}
+
+TEST(Fuse, SubtractAnotherFileFromTheDesk) {
+    WindowDriver d;
+    const QString whole = d.folder() + "/whole.stl";
+    const QString other = d.folder() + "/other.stl";
+    for (const auto& [file, high] : {std::pair{whole, 4.0}, {other, 2.0}})
+        ASSERT_TRUE(io::writeSurface(box(mesh::Point::Zero(), mesh::Point::Constant(high)), file.toStdString(),
+                                     io::Format::StlBinary, silent()));
+    ASSERT_TRUE(d.open({whole, other}));
+    d.workshop().choosePart(d.workshop().parts()[0]->name == "whole" ? 0 : 1);
+    ASSERT_TRUE(d.settle());
+    for (QAction* action : d.window().actions())
+        if (action->text() == "Subtract another surface") action->trigger();
+    auto* with = d.find<QComboBox>("subtract.with");
+    ASSERT_NE(with, nullptr);
+    // The other part is on the list.
+    with->setFocus();
+    QTest::keyClick(with, Qt::Key_Down);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().currentPreview().has_value(); }));
+    EXPECT_NEAR(d.workshop().shown()->survey->mass.volume, 64 - 8, 1e-6);
+    EXPECT_TRUE(d.workshop().shown()->survey->solid);
+}
+
+TEST(Section, CutByKeyMovedByItsHandle) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("hub")}));
+    d.key(Qt::Key_X, Qt::AltModifier);
+    d.key(Qt::Key_S);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().section() != nullptr; }));
+    const double before = *d.workshop().sectionPosition();
+    EXPECT_GT(d.workshop().section()->area, 0);
+    d.window().findChild<desktop::Viewport*>()->lookFrom(session::Camera::View::Front);
+    QTest::qWait(500);
+    auto* view = d.window().findChild<desktop::Viewport*>();
+    const QPointF handle = view->sectionHandle();
+    d.drag(view, handle, handle + QPointF(40, 0), Qt::LeftButton);
+    EXPECT_GT(std::abs(*d.workshop().sectionPosition() - before), 0);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().section()->position == *d.workshop().sectionPosition(); }));
+    const double dragged = *d.workshop().sectionPosition();
+    d.key(Qt::Key_PageUp);
+    EXPECT_GT(*d.workshop().sectionPosition(), dragged);
+    d.key(Qt::Key_S);
+    EXPECT_FALSE(d.workshop().sectionPosition());
 }
 
 TEST(Track, UndoRedoAndBranchesByKeyAndClick) {
