@@ -4,7 +4,6 @@
 #include <algorithm>
 #include <boost/multiprecision/cpp_int.hpp>
 #include <limits>
-#include <set>
 
 #include "check/surroundings.h"
 #include "exact/predicates.h"
@@ -121,8 +120,11 @@ public:
         for (const auto& [a, b] : crossing) {
             const std::uint32_t shellA = s.shells.of[a];
             const std::uint32_t shellB = s.shells.of[b];
-            if (shellA != shellB) crossing_.insert(std::minmax(shellA, shellB));
+            const std::pair<std::uint32_t, std::uint32_t> both = std::minmax({shellA, shellB});
+            if (shellA != shellB && (crossing_.empty() || crossing_.back() != both)) crossing_.push_back(both);
         }
+        std::sort(crossing_.begin(), crossing_.end());
+        crossing_.erase(std::unique(crossing_.begin(), crossing_.end()), crossing_.end());
     }
 
     void run() {
@@ -156,6 +158,11 @@ private:
         return result;
     }
 
+    [[nodiscard]] bool crosses(std::uint32_t a, std::uint32_t b) const {
+        const std::pair<std::uint32_t, std::uint32_t> both = std::minmax({a, b});
+        return std::binary_search(crossing_.begin(), crossing_.end(), both);
+    }
+
     void place(std::uint32_t inner, const space::TriangleTree& tree) {
         const Point p = s_.mesh.corner(shells_[inner].firstTriangle, 0);
         std::vector<std::uint32_t> crossed;
@@ -168,7 +175,7 @@ private:
         for (std::size_t i = 0; i < crossed.size();) {
             const std::size_t begin = i;
             while (i < crossed.size() && crossed[i] == crossed[begin]) ++i;
-            if ((i - begin) % 2 == 0 || crossing_.contains(std::minmax(inner, crossed[begin]))) continue;
+            if ((i - begin) % 2 == 0 || crosses(inner, crossed[begin])) continue;
             Shell& shell = shells_[inner];
             ++shell.depth;
             const double size = shells_[crossed[begin]].box.diagonal();
@@ -179,7 +186,7 @@ private:
 
     const Surroundings& s_;
     std::vector<Shell>& shells_;
-    std::set<std::pair<std::uint32_t, std::uint32_t>> crossing_;
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> crossing_;  // ascending, the lower shell first
 };
 
 CheckResult findingsOfShells(const Surroundings& s, DefectClass defect, const std::vector<Shell>& shells,

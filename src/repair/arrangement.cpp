@@ -341,7 +341,6 @@ private:
             Windings toRoot{};
             std::array<std::uint32_t, 3> corner{};
             TriangleId source = none;
-            bool up = true;  // the corners turn as the source's do
         };
         std::vector<std::uint32_t> seedOf(sheetCount_, none);
         std::vector<Seed> seeds;
@@ -353,14 +352,21 @@ private:
             seeds.push_back({root, add, m_.triangles[t], t});
         }
         std::uint32_t last = none;
+        std::size_t left = 0;
+        for (std::uint32_t sheet = 0; sheet < sheetCount_; ++sheet) {
+            const std::uint32_t root = potentials_->find(sheet).first;
+            left += root == sheet && seedOf[root] == none;
+        }
         for (const Block& block : blocks_)
             for (const Piece& piece : block.pieces) {
+                if (left == 0) break;
                 if (piece.sheet == last) continue;
                 last = piece.sheet;
                 const auto [root, add] = potentials_->find(piece.sheet);
                 if (seedOf[root] != none) continue;
                 seedOf[root] = static_cast<std::uint32_t>(seeds.size());
                 seeds.push_back({root, add + piece.front, piece.corner, piece.source});
+                --left;
             }
         start_.assign(sheetCount_, Windings{});
         mesh::parallelFor(seeds.size(), 1, [&](std::size_t i) {
@@ -607,6 +613,7 @@ Skin Arrangement::assemble(const Mesh& input) {
         const auto [root, add] = potentials_->find(sheet);
         sheetStart_[sheet] = start_[root] + add;
     }
+    potentials_.reset();
     Skin skin;
     skin.crossingPairs = pairs_.size();
     skin.doubtful = doubtful_;

@@ -46,9 +46,9 @@ public:
         return figure;
     }
 
-    // The triangle whose pair makes the points on edge k of t.
-    [[nodiscard]] TriangleId ownerOfEdge(TriangleId t, unsigned k) const {
-        return mesh::triangleOf(edges_.around(edges_.edgeOf(3 * t + k)).front());
+    // The first half-edge along edge k of t: the pair of its triangle makes the points on the edge.
+    [[nodiscard]] mesh::HalfEdge firstAlong(TriangleId t, unsigned k) const {
+        return edges_.around(edges_.edgeOf(3 * t + k)).front();
     }
 
     [[nodiscard]] Generator generatorOf(TriangleId a, TriangleId b, const Figure& figure, unsigned end) const {
@@ -193,23 +193,31 @@ std::vector<Figure> figuresOf(const mesh::Edges& edges, const std::vector<check:
     const std::size_t blocks = (pairs.size() + mesh::blockSize - 1) / mesh::blockSize;
     const auto endOf = [&](std::size_t b) { return std::min(pairs.size(), (b + 1) * mesh::blockSize); };
 
-    // The pair that makes the point at this end: of the first triangle at the edge; itself where that one is missing.
-    const auto makerOf = [&](std::size_t i, unsigned end) -> std::size_t {
+    // The pair that makes the point at this end, of the first triangle at the edge, and the edge there; itself where that
+    // pair is missing.
+    struct Maker {
+        std::uint32_t pair = 0;
+        std::int8_t edge = -1;
+        bool edgeIsOfA = false;
+    };
+    const auto makerOf = [&](std::uint32_t i, unsigned end) -> Maker {
         const Figure& f = figures[i];
-        if ((f.edgeOfA[end] >= 0) == (f.edgeOfB[end] >= 0)) return i;
+        if ((f.edgeOfA[end] >= 0) == (f.edgeOfB[end] >= 0)) return {i};
         const bool onA = f.edgeOfA[end] >= 0;
         const TriangleId edgeTriangle = onA ? pairs[i].first : pairs[i].second;
         const TriangleId plane = onA ? pairs[i].second : pairs[i].first;
-        const TriangleId owner =
-            maker.ownerOfEdge(edgeTriangle, static_cast<unsigned>(onA ? f.edgeOfA[end] : f.edgeOfB[end]));
-        if (owner == edgeTriangle) return i;
+        const mesh::HalfEdge first =
+            maker.firstAlong(edgeTriangle, static_cast<unsigned>(onA ? f.edgeOfA[end] : f.edgeOfB[end]));
+        const TriangleId owner = mesh::triangleOf(first);
+        if (owner == edgeTriangle) return {i};
         const auto list = partners.of(owner);
         const auto partnerIn = [&](std::uint32_t p) {
             return pairs[p].first == owner ? pairs[p].second : pairs[p].first;
         };
         const auto found = std::lower_bound(list.begin(), list.end(), plane,
                                             [&](std::uint32_t p, TriangleId t) { return partnerIn(p) < t; });
-        return found != list.end() && partnerIn(*found) == plane ? *found : i;
+        if (found == list.end() || partnerIn(*found) != plane) return {i};
+        return {*found, static_cast<std::int8_t>(mesh::cornerOf(first)), pairs[*found].first == owner};
     };
 
     mesh::parallelFor(blocks, 1, [&](std::size_t b) {
@@ -217,14 +225,14 @@ std::vector<Figure> figuresOf(const mesh::Edges& edges, const std::vector<check:
             figures[i] = maker.make(pairs[i].first, pairs[i].second);
     });
     std::vector<std::size_t> first(blocks + 1, 0);
-    std::vector<std::array<std::uint8_t, 2>> owns(pairs.size(), {0, 0});
+    std::vector<std::array<Maker, 2>> makers(pairs.size());
     mesh::parallelFor(blocks, 1, [&](std::size_t b) {
         for (std::size_t i = b * mesh::blockSize; i < endOf(b); ++i)
-            for (unsigned end = 0; end < figures[i].count; ++end)
-                if (figures[i].point[end] == unnamed && makerOf(i, end) == i) {
-                    owns[i][end] = 1;
-                    ++first[b + 1];
-                }
+            for (unsigned end = 0; end < figures[i].count; ++end) {
+                if (figures[i].point[end] != unnamed) continue;
+                makers[i][end] = makerOf(static_cast<std::uint32_t>(i), end);
+                first[b + 1] += makers[i][end].pair == i;
+            }
     });
     for (std::size_t b = 0; b < blocks; ++b) first[b + 1] += first[b];
     points.resize(first[blocks]);
@@ -232,24 +240,24 @@ std::vector<Figure> figuresOf(const mesh::Edges& edges, const std::vector<check:
         std::size_t number = first[b];
         for (std::size_t i = b * mesh::blockSize; i < endOf(b); ++i)
             for (unsigned end = 0; end < figures[i].count; ++end)
-                if (owns[i][end]) {
+                if (figures[i].point[end] == unnamed && makers[i][end].pair == i) {
                     const Generator g = maker.generatorOf(pairs[i].first, pairs[i].second, figures[i], end);
                     points.set(number, g, points.approximate(g));
                     figures[i].point[end] = points.givenCount() + static_cast<std::uint32_t>(number);
                     ++number;
                 }
     });
-    // The rest take the point of the pair that made it: the one on the same edge of the same plane.
+    // The rest take the point of the pair that made it: the one on the same edge.
     mesh::parallelFor(blocks, 1, [&](std::size_t b) {
         for (std::size_t i = b * mesh::blockSize; i < endOf(b); ++i)
             for (unsigned end = 0; end < figures[i].count; ++end) {
                 if (figures[i].point[end] != unnamed) continue;
-                const Generator g = maker.generatorOf(pairs[i].first, pairs[i].second, figures[i], end);
-                const std::size_t j = makerOf(i, end);
-                for (unsigned e = 0; e < figures[j].count; ++e)
-                    if (owns[j][e] && points.generator(figures[j].point[e]).kind == Generator::EdgePlane &&
-                        points.generator(figures[j].point[e]).from == g.from)
-                        figures[i].point[end] = figures[j].point[e];
+                const Maker& made = makers[i][end];
+                const Figure& there = figures[made.pair];
+                for (unsigned e = 0; e < there.count; ++e)
+                    if ((made.edgeIsOfA ? there.edgeOfA[e] : there.edgeOfB[e]) == made.edge &&
+                        (made.edgeIsOfA ? there.edgeOfB[e] : there.edgeOfA[e]) < 0)
+                        figures[i].point[end] = there.point[e];
             }
     });
     return figures;
