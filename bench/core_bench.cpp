@@ -12,6 +12,7 @@
 #include "demo/rig.h"
 #include "io/surface_file.h"
 #include "measure/deviation.h"
+#include "repair/fuse.h"
 #include "shape/decimate.h"
 
 namespace {
@@ -25,7 +26,10 @@ std::string fileOf(const char* kind, std::size_t triangles) {
     const auto file = std::filesystem::temp_directory_path() /
                       ("zither-bench-" + std::string(kind) + "-" + std::to_string(triangles) + ".stl");
     if (!std::filesystem::exists(file))
-        rig::writeStl(std::string(kind) == "casing" ? rig::casing(triangles) : rig::lattice(triangles), file.string());
+        rig::writeStl(std::string(kind) == "casing"          ? rig::casing(triangles)
+                      : std::string(kind) == "bossed-casing" ? rig::bossedCasing(triangles)
+                                                             : rig::lattice(triangles),
+                      file.string());
     return file.string();
 }
 
@@ -96,14 +100,46 @@ void topologyCasing(benchmark::State& state) {
 }
 BENCHMARK(topologyCasing)->Arg(2'000'000)->Unit(benchmark::kMillisecond);
 
-void checkWholeCasing(benchmark::State& state) {
-    const std::string file = fileOf("casing", 2'000'000);
+void checkWhole(benchmark::State& state, const char* kind) {
+    const std::string file = fileOf(kind, 2'000'000);
     measured(state, file, [&] {
         const io::Surface s = readFile(file);
         benchmark::DoNotOptimize(check::survey(s.mesh, {.sliverAngleDeg = 0}, progress));
     });
 }
-BENCHMARK(checkWholeCasing)->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(checkWhole, casing, "casing")->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(checkWhole, lattice, "lattice")->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// Read, fused, settled, written, read back and checked; the counters say what came out.
+void fuseToFile(benchmark::State& state, const char* kind) {
+    const std::string file = fileOf(kind, static_cast<std::size_t>(state.range(0)));
+    const std::string out = file + ".fused.stl";
+    measured(state, file, [&] {
+        const io::Surface s = readFile(file);
+        const auto start = Clock::now();
+        const auto fused = repair::fuse(s.mesh, mesh::Pick(), {}, progress);
+        state.counters["fuse_s"] = std::chrono::duration<double>(Clock::now() - start).count();
+        if (!io::writeSurface(fused->mesh, out, io::Format::StlBinary, progress)) state.SkipWithError("not written");
+        const auto back = check::survey(readFile(out).mesh, {.sliverAngleDeg = 0}, progress);
+        state.counters["solid"] = back->solid;
+        state.counters["shells"] = static_cast<double>(back->counts.shells);
+        state.counters["kept"] = static_cast<double>(fused->kept) / static_cast<double>(s.mesh.triangles.size());
+    });
+    std::filesystem::remove(out);
+}
+BENCHMARK_CAPTURE(fuseToFile, lattice, "lattice")
+    ->Arg(10'000)
+    ->Arg(50'000)
+    ->Arg(200'000)
+    ->Arg(800'000)
+    ->Arg(2'000'000)
+    ->Iterations(1)
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
+BENCHMARK_CAPTURE(fuseToFile, bossed_casing, "bossed-casing")
+    ->Arg(100'000)
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
 
 void decimateCasing(benchmark::State& state) {
     const io::Surface s = readFile(fileOf("casing", 1'200'000));

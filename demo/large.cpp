@@ -22,6 +22,22 @@ Soup casing(std::size_t triangles) {
         Point(0, 0, -6), Point(0, 0, 526));
 }
 
+Soup bossedCasing(std::size_t triangles) {
+    constexpr std::size_t bosses = 40;
+    constexpr std::size_t sides = 48;
+    constexpr std::size_t segments = 3;
+    constexpr std::size_t each = 2 * sides * segments + 2 * sides;
+    Soup s = casing(triangles - std::min(triangles / 2, bosses * each));
+    Random random(808);
+    for (std::size_t i = 0; i < bosses; ++i) {
+        const double a = random.between(0, 2 * std::numbers::pi);
+        const Point foot(0, 0, random.between(40, 480));
+        const Point outwards(std::cos(a), std::sin(a), random.between(-0.2, 0.2));
+        s.append(strut(foot + 120 * outwards, foot + 232 * outwards, random.between(8, 16), sides, segments));
+    }
+    return s;
+}
+
 Soup lattice(std::size_t triangles) {
     constexpr std::size_t sides = 8;
     constexpr std::size_t segments = 4;

@@ -1,4 +1,4 @@
-// zither-demo rig FOLDER | casing TRIANGLES FILE | lattice TRIANGLES FILE
+// zither-demo rig FOLDER | casing TRIANGLES FILE | bossed-casing TRIANGLES FILE | lattice TRIANGLES FILE
 #include <filesystem>
 #include <fstream>
 #include <iostream>
@@ -15,11 +15,16 @@ int main(int argc, char** argv) {
         std::ofstream(folder / "damage.json") << rig::damageJson(parts).dump(1) << "\n";
         return 0;
     }
-    if ((call == "casing" || call == "lattice") && argc == 4) {
+    if ((call == "casing" || call == "bossed-casing" || call == "lattice") && argc == 4) {
         const std::size_t triangles = std::stoul(argv[2]);
-        rig::writeStl(call == "casing" ? rig::casing(triangles) : rig::lattice(triangles), argv[3]);
+        rig::writeStl(call == "casing"          ? rig::casing(triangles)
+                      : call == "bossed-casing" ? rig::bossedCasing(triangles)
+                                                : rig::lattice(triangles),
+                      argv[3]);
         return 0;
     }
-    std::cerr << "usage: zither-demo rig FOLDER | casing TRIANGLES FILE | lattice TRIANGLES FILE\n";
+    std::cerr
+        << "usage: zither-demo rig FOLDER | casing TRIANGLES FILE | bossed-casing TRIANGLES FILE | lattice TRIANGLES "
+           "FILE\n";
     return 2;
 }

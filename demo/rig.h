@@ -40,6 +40,9 @@ nlohmann::ordered_json damageJson(const std::vector<Part>& parts);
 // A clean closed surface with about `triangles` triangles: a pump casing, wavy enough that no two triangles are alike.
 Soup casing(std::size_t triangles);
 
+// The casing with 40 round bosses standing through its wall, all of them closed shells: about `triangles` triangles.
+Soup bossedCasing(std::size_t triangles);
+
 // A lattice of closed struts pushed through each other at their ends: about 80 triangles a strut.
 Soup lattice(std::size_t triangles);
 

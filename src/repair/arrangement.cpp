@@ -118,7 +118,7 @@ Prepared prepare(const Mesh& m, const SkinOptions& options) {
 // Sheets with winding numbers known relative to each other: union-find that carries the difference to the root.
 class Potentials {
 public:
-    explicit Potentials(std::size_t count) : parent_(count), toParent_(count) {
+    explicit Potentials(std::size_t count) : parent_(count), size_(count, 1), toParent_(count) {
         for (std::uint32_t i = 0; i < count; ++i) parent_[i] = i;
     }
     // The root, and what to add to the root's value to get that of x.
@@ -146,17 +146,20 @@ public:
         const auto [rb, sb] = find(b);
         if (ra == rb) return;
         // value(ra) + sa + da = value(rb) + sb + db
-        if (ra < rb) {
+        if (size_[ra] >= size_[rb]) {
             parent_[rb] = ra;
+            size_[ra] += size_[rb];
             toParent_[rb] = sa + da - sb - db;
         } else {
             parent_[ra] = rb;
+            size_[rb] += size_[ra];
             toParent_[ra] = sb + db - sa - da;
         }
     }
 
 private:
     std::vector<std::uint32_t> parent_;
+    std::vector<std::uint32_t> size_;
     std::vector<Windings> toParent_;
 };
 

@@ -193,8 +193,8 @@ std::vector<Figure> figuresOf(const mesh::Edges& edges, const std::vector<check:
     const std::size_t blocks = (pairs.size() + mesh::blockSize - 1) / mesh::blockSize;
     const auto endOf = [&](std::size_t b) { return std::min(pairs.size(), (b + 1) * mesh::blockSize); };
 
-    // The pair that makes the point at this end, of the first triangle at the edge, and the edge there; itself where that
-    // pair is missing.
+    // The pair that makes the point at this end, of the first triangle at the edge, and the edge there; itself where
+    // that pair is missing.
     struct Maker {
         std::uint32_t pair = 0;
         std::int8_t edge = -1;

@@ -100,7 +100,7 @@ mesh::Outcome<FuseResult> fuseAndSettle(const mesh::Mesh& m, const SkinOptions& 
     auto result = fuseOperands(m, operands, options, first);
     const double unit = unitInLastPlace(options.precision, m);
     for (const double units : {2.0, 8.0, 32.0}) {
-        if (!result || result->unsound.empty()) break;
+        if (!result || result->unsound.empty() || result->openShells > 0) break;
         mesh::Mesh snapped = m;
         const std::size_t count = snapVertices(snapped, units * unit);
         if (count == 0) continue;

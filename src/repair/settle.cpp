@@ -25,6 +25,7 @@ using mesh::VertexId;
 
 constexpr std::uint32_t none = 0xFFFFFFFFU;
 constexpr int mostPasses = 40;
+constexpr int mostPassesOpen = 5;
 constexpr int mostRings = 3;
 
 double singleUlp(double x) {
@@ -55,7 +56,8 @@ public:
             if (!broken) return tl::unexpected(broken.error());
             // Mending that makes ever more of what it mends has lost.
             if (!broken->empty()) least = std::min(least, broken->size());
-            const bool last = result_.passes == mostPasses || broken->size() / 8 > least + 25;
+            const bool last = result_.passes == mostPasses || broken->size() / 8 > least + 25 ||
+                              (result_.passes == mostPassesOpen && isOpen());
             if (!broken->empty()) {
                 if (last) {
                     for (TriangleId t : *broken) result_.unsound.push_back(mesh::centroid(m_, t));
@@ -78,6 +80,15 @@ public:
     }
 
 private:
+    // What an open surface encloses is a guess, and mending by guesses need not come to an end.
+    [[nodiscard]] bool isOpen() const {
+        std::vector<TriangleId> numberOf;
+        const mesh::Edges edges(living(numberOf));
+        for (mesh::EdgeId e = 0; e < edges.count(); ++e)
+            if (edges.degree(e) == 1) return true;
+        return false;
+    }
+
     void roundAll() {
         std::vector<std::uint8_t> moved(m_.positions.size(), 0);
         for (VertexId v = 0; v < m_.positions.size(); ++v) {
@@ -111,9 +122,11 @@ private:
     }
 
     void buildTree() {
+        std::vector<std::uint8_t> flat(m_.triangles.size(), 0);
+        mesh::parallelFor(flat.size(), 4096, [&](std::size_t t) { flat[t] = degenerate(static_cast<TriangleId>(t)); });
         std::vector<TriangleId> sound;
         for (TriangleId t = 0; t < m_.triangles.size(); ++t)
-            if (alive_[t] && !degenerate(t)) sound.push_back(t);
+            if (alive_[t] && !flat[t]) sound.push_back(t);
         treeSurface_ = m_;
         tree_ = std::make_unique<space::TriangleTree>(treeSurface_, std::move(sound));
         treeEnd_ = static_cast<TriangleId>(m_.triangles.size());

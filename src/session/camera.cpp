@@ -117,10 +117,6 @@ QPointF Camera::toScreen(const Point& p) const {
     return {viewport_.width() / 2 + s * local.x(), viewport_.height() / 2 - s * local.y()};
 }
 
-double Camera::depthOf(const Point& p) const {
-    return -axes_.row(2).dot(p - centre_);
-}
-
 QMatrix4x4 Camera::rotation() const {
     QMatrix4x4 m;
     for (int r = 0; r < 3; ++r)

@@ -37,7 +37,6 @@ public:
     [[nodiscard]] QMatrix4x4 rotation() const;
     [[nodiscard]] QPointF toScreen(const mesh::Point& p) const;
     // Depth along the view direction, larger is farther.
-    [[nodiscard]] double depthOf(const mesh::Point& p) const;
     [[nodiscard]] mesh::Point direction() const;  // into the screen
     [[nodiscard]] mesh::Point rayOrigin(const QPointF& at) const;
     [[nodiscard]] double worldPerPixel() const { return height_ / std::max(1.0, viewport_.height()); }

@@ -435,9 +435,13 @@ void Workshop::exportTo(const QString& file) {
         [this, look](Outcome<std::shared_ptr<project::Judged>> result) {
             if (!result) return failed(result.error());
             project::Judged& judged = **result;
-            delivered_ =
-                Delivered{QString::fromStdString(judged.file),  std::move(judged.survey),    judged.verdict,
-                          QString::fromStdString(brief_.title), look.mesh->triangles.size(), look.survey->mass.volume};
+            delivered_ = Delivered{QString::fromStdString(judged.file),
+                                   std::move(judged.survey),
+                                   judged.verdict,
+                                   QString::fromStdString(brief_.title),
+                                   judged.settled.sentences,
+                                   look.mesh->triangles.size(),
+                                   look.survey->mass.volume};
             remember(QFileInfo(delivered_->file).absoluteFilePath());
             Q_EMIT deliveredChanged();
         });

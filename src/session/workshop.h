@@ -63,6 +63,7 @@ struct Delivered {
     check::Survey survey;
     steps::Verdict verdict;
     QString briefTitle;
+    std::vector<std::string> settled;  // what settling it for the file did
     std::size_t inputTriangles = 0;
     double inputVolume = 0;
 };

@@ -25,8 +25,15 @@ void sayWhatWent(const repair::FuseResult& r, Record& record) {
         record.sentences.push_back(fmt::format("... and {} smaller ones.", r.gone.size() - mostListed));
 }
 
-StepOutput outputOf(repair::FuseResult&& r, std::size_t trianglesIn) {
+StepOutput outputOf(const Mesh& m, repair::FuseResult&& r, std::size_t trianglesIn) {
     Record record;
+    if (r.mesh.triangles.empty() && !m.triangles.empty()) {
+        record.sentences.push_back(
+            r.inwardShells > 0
+                ? "Nothing would be left, so nothing was done: shells that face inwards enclose no solid; orient first."
+                : "Nothing would be left, so nothing was done.");
+        return {m, std::move(record)};
+    }
     record.add("crossing_pairs", r.crossingPairs);
     record.add("shells_in", r.shellsIn);
     record.add("shells_gone", r.gone.size());
@@ -84,7 +91,7 @@ Outcome<StepOutput> runWith(const Mesh& m, const Arguments& a, repair::Solid sol
         m, other->mesh, {.solid = solid, .precision = single ? repair::Precision::Single : repair::Precision::Double},
         fusing);
     if (!result) return tl::unexpected(result.error());
-    return outputOf(std::move(*result), m.triangles.size() + other->mesh.triangles.size());
+    return outputOf(m, std::move(*result), m.triangles.size() + other->mesh.triangles.size());
 }
 
 Outcome<StepOutput> runFuse(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
@@ -92,7 +99,7 @@ Outcome<StepOutput> runFuse(const Mesh& m, const Pick& pick, const Arguments& a,
     auto result =
         repair::fuse(m, pick, {.precision = repair::precisionOf(m), .slivers = a.find("slivers")->second}, progress);
     if (!result) return tl::unexpected(result.error());
-    return outputOf(std::move(*result), m.triangles.size());
+    return outputOf(m, std::move(*result), m.triangles.size());
 }
 
 Outcome<StepOutput> runSubtract(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {

@@ -104,6 +104,39 @@ TEST(Steps, SubtractAndIntersectWithAFile) {
     EXPECT_NEAR(volumeAfter("fuse"), 8 + 2.5 * 1.5 * 1.5 - 1.5 * 1.5 * 1.5, 1e-12);
 }
 
+TEST(Steps, FuseLeavesAloneWhatItWouldEmpty) {
+    const Mesh inside = flipped(unitBox());
+    steps::Arguments used;
+    const auto output = steps::runStep(*parseStepCall("fuse"), inside, Pick(), used, silent());
+    ASSERT_TRUE(output);
+    EXPECT_EQ(output->mesh.triangles, inside.triangles);
+    ASSERT_EQ(output->record.sentences.size(), 1U);
+    EXPECT_NE(output->record.sentences[0].find("orient first"), std::string::npos);
+}
+
+TEST(Steps, SettleLeavesAloneWhatCrosses) {
+    const Mesh m = together(unitBox(), box(Point(0.5, 0.5, 0.5), Point(2, 2, 2)));
+    steps::Arguments used;
+    const auto output = steps::runStep(*parseStepCall("settle"), m, Pick(), used, silent());
+    ASSERT_TRUE(output);
+    EXPECT_EQ(output->mesh.triangles, m.triangles);
+    EXPECT_GT(output->record.number("crossing_pairs_before"), 0);
+    EXPECT_EQ(steps::runStep(*parseStepCall("settle bits=40"), m, Pick(), used, silent()).error().message,
+              "step 'settle': bits must be 32 or 64, not 40");
+}
+
+TEST(AutomaticRepair, FusesClosedShellsThatCross) {
+    const auto m =
+        std::make_shared<const Mesh>(together(together(sphere(), unitBox()), box(Point(9, -1, -1), Point(14, 1, 1))));
+    const auto done = steps::repairAutomatically(m, {*steps::loadBrief("volume-mesh"), 1e300}, silent());
+    ASSERT_TRUE(done);
+    ASSERT_FALSE(done->steps.empty());
+    EXPECT_EQ(done->steps.back().call.step->name, "fuse");
+    EXPECT_GT(done->steps.back().record.number("triangles_cut"), 0);
+    EXPECT_TRUE(surveyed(*done->steps.back().mesh).solid);
+    EXPECT_EQ(surveyed(*done->steps.back().mesh).counts.shells, 1U);
+}
+
 // Whatever the mesh and the step: the result is a mesh, the input is untouched, and cancelling at any tick says so.
 TEST(Catalogue, EveryStepSurvivesEveryUglyMesh) {
     const OtherSurface other;
