@@ -231,6 +231,17 @@ void TriangleCutter::cut(TriangleId t, Rim& rim) {
 
 void TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::vector<Rim>& rims) {
     begin();
+    startFrame(triangles);
+    constrainTogether(triangles);
+    standOnConstraints();
+    findParts(triangles);
+    spreadSheets();
+    emitTogether(triangles);
+    emitRims(triangles, rims);
+}
+
+// A triangle around all of them.
+void TriangleCutter::startFrame(const std::vector<TriangleId>& triangles) {
     const exact::Projection projection = exact::projectionOf(points_.planeOf(triangles.front()));
     axis_ = projection.axis;
     turn_ = projection.turn;
@@ -251,7 +262,9 @@ void TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::
     plane_.startWith({plane_.vertexAt(frameName, frame_[0], true, 0),
                       plane_.vertexAt(frameName + 1, frame_[1], true, 0),
                       plane_.vertexAt(frameName + 2, frame_[2], true, 0)});
+}
 
+void TriangleCutter::constrainTogether(const std::vector<TriangleId>& triangles) {
     // Constraints 3 n, 3 n + 1, 3 n + 2 are the edges of the n-th triangle.
     if (constraints_.size() < 3 * triangles.size()) constraints_.resize(3 * triangles.size());
     constraintCount_ = 3 * triangles.size();
@@ -275,6 +288,9 @@ void TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::
         plane_.constrain(c.p, c.q, number);
     }
     plane_.improve();
+}
+
+void TriangleCutter::standOnConstraints() {
     for (const auto& [p, q, number] : segments_) {
         Constraint& c = constraints_[number];
         c.crossers.clear();
@@ -291,31 +307,36 @@ void TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::
                 c.crossers.push_back(crosserOf(mesh::triangleOf(h), c.triangle, c.p, c.q));
         }
     }
+}
 
-    // Which triangles each face is part of: from the inner side of their edges to their edges.
+// Face f's edge i lies on an edge of the n-th triangle.
+bool TriangleCutter::onEdgeOf(std::uint32_t f, unsigned i, std::uint32_t n) const {
+    bool on = false;
+    plane_.constraintsOf(plane_.faces()[f].constraints[i],
+                         [&](std::uint32_t c) { on |= c / 3 == n && c < edgeCount_; });
+    return on;
+}
+
+// Which triangles each face is part of: from the inner side of their edges to their edges.
+void TriangleCutter::findParts(const std::vector<TriangleId>& triangles) {
     const auto& faces = plane_.faces();
-    std::vector<std::vector<std::uint32_t>> partOf(faces.size());
+    edgeCount_ = 3 * static_cast<std::uint32_t>(triangles.size());
+    partOf_.assign(faces.size(), {});
+    up_.resize(triangles.size());
     std::vector<std::uint32_t> mark(faces.size(), none);
-    std::vector<std::int8_t> up(triangles.size());
-    const auto onEdgeOf = [&](std::uint32_t f, unsigned i, std::uint32_t n) {
-        bool on = false;
-        plane_.constraintsOf(faces[f].constraints[i],
-                             [&](std::uint32_t c) { on |= c / 3 == n && c < 3 * triangles.size(); });
-        return on;
-    };
     std::vector<std::vector<std::uint32_t>> innerFaces(triangles.size());
     for (std::uint32_t n = 0; n < triangles.size(); ++n) {
         const exact::Corner3 t = points_.planeOf(triangles[n]);
-        up[n] = static_cast<std::int8_t>(exact::orient2dDropping(axis_, *t[0], *t[1], *t[2]) * turn_);
+        up_[n] = static_cast<std::int8_t>(exact::orient2dDropping(axis_, *t[0], *t[1], *t[2]) * turn_);
     }
     for (std::uint32_t f = 0; f < faces.size(); ++f)
         for (unsigned i = 0; i < 3; ++i)
             plane_.constraintsOf(faces[f].constraints[i], [&](std::uint32_t number) {
-                if (number >= 3 * triangles.size()) return;
+                if (number >= edgeCount_) return;
                 const Constraint& c = constraints_[number];
                 // Left of its edge, seen from the triangle's front, is inside.
                 if (plane_.sameDirection(faces[f].v[next(i)], faces[f].v[previous(i)], c.p, c.q) ==
-                    (up[number / 3] > 0))
+                    (up_[number / 3] > 0))
                     innerFaces[number / 3].push_back(f);
             });
     for (std::uint32_t n = 0; n < triangles.size(); ++n) {
@@ -323,7 +344,7 @@ void TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::
         const auto enter = [&](std::uint32_t f) {
             if (mark[f] == n) return;
             mark[f] = n;
-            partOf[f].push_back(n);
+            partOf_[f].push_back(n);
             queue_.push_back(f);
         };
         for (std::uint32_t f : innerFaces[n]) enter(f);
@@ -333,44 +354,50 @@ void TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::
                 if (faces[f].neighbour[i] != none && !onEdgeOf(f, i, n)) enter(faces[f].neighbour[i]);
         }
     }
+}
 
-    // Faces of triangles, linked to each other, are one sheet. Where no triangle is, nothing says what is crossed.
+// Faces of triangles, linked to each other, are one sheet. Where no triangle is, nothing says what is crossed.
+void TriangleCutter::spreadSheets() {
+    const auto& faces = plane_.faces();
     front_.assign(faces.size(), Windings{});
-    std::vector<std::uint32_t> sheet(faces.size(), none);
+    sheet_.assign(faces.size(), none);
     for (std::uint32_t seed = 0; seed < faces.size(); ++seed) {
-        if (partOf[seed].empty() || sheet[seed] != none) continue;
+        if (partOf_[seed].empty() || sheet_[seed] != none) continue;
         const std::uint32_t number = madeFlag + sheetsMade++;
-        sheet[seed] = number;
+        sheet_[seed] = number;
         queue_.assign(1, seed);
         for (std::size_t q = 0; q < queue_.size(); ++q) {
             const std::uint32_t f = queue_[q];
             for (unsigned i = 0; i < 3; ++i) {
                 const std::uint32_t g = faces[f].neighbour[i];
-                if (g == none || partOf[g].empty() || sheet[g] != none) continue;
-                sheet[g] = number;
+                if (g == none || partOf_[g].empty() || sheet_[g] != none) continue;
+                sheet_[g] = number;
                 front_[g] = front_[f] + step(f, i);
                 queue_.push_back(g);
             }
         }
     }
+}
 
+void TriangleCutter::emitTogether(const std::vector<TriangleId>& triangles) {
+    const auto& faces = plane_.faces();
     for (std::uint32_t f = 0; f < faces.size(); ++f) {
-        if (partOf[f].empty()) continue;
+        if (partOf_[f].empty()) continue;
         Piece piece{{nameOf(faces[f].v[0]), nameOf(faces[f].v[1]), nameOf(faces[f].v[2])},
-                    triangles[partOf[f].front()],
-                    sheet[f],
+                    triangles[partOf_[f].front()],
+                    sheet_[f],
                     front_[f]};
         Weights weight;
-        for (std::uint32_t n : partOf[f]) {
+        for (std::uint32_t n : partOf_[f]) {
             const TriangleId t = triangles[n];
-            weight.all = up[n] > 0 ? weight.all + s_.weight[t] : weight.all - s_.weight[t];
-            weight.exact = up[n] > 0 ? weight.exact + s_.exactWeight[t] : weight.exact - s_.exactWeight[t];
+            weight.all = up_[n] > 0 ? weight.all + s_.weight[t] : weight.all - s_.weight[t];
+            weight.exact = up_[n] > 0 ? weight.exact + s_.exactWeight[t] : weight.exact - s_.exactWeight[t];
         }
-        for (std::uint32_t n : partOf[f]) {
+        for (std::uint32_t n : partOf_[f]) {
             // Seen from the front of the triangle that the piece will stand for.
             const Windings& w = s_.weight[triangles[n]];
             const int sign = weight.all[0] + weight.all[1] < 0 ? -1 : 1;
-            if ((w[0] + w[1] > 0 ? 1 : -1) * up[n] == sign) {
+            if ((w[0] + w[1] > 0 ? 1 : -1) * up_[n] == sign) {
                 piece.source = triangles[n];
                 break;
             }
@@ -378,21 +405,25 @@ void TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::
         weights.push_back(weight);
         pieces.push_back(piece);
     }
+}
+
+void TriangleCutter::emitRims(const std::vector<TriangleId>& triangles, std::vector<Rim>& rims) const {
+    const auto& faces = plane_.faces();
     for (std::uint32_t f = 0; f < faces.size(); ++f)
         for (unsigned i = 0; i < 3; ++i) {
-            if (partOf[f].size() != 1 || faces[f].constraints[i] == none) continue;
-            const std::uint32_t n = partOf[f].front();
+            if (partOf_[f].size() != 1 || faces[f].constraints[i] == none) continue;
+            const std::uint32_t n = partOf_[f].front();
             if (!onEdgeOf(f, i, n)) continue;
             unsigned carried = 0;
             std::uint32_t number = 0;
             plane_.constraintsOf(faces[f].constraints[i], [&](std::uint32_t c) {
                 ++carried;
-                if (c / 3 == n && c < 3 * triangles.size()) number = c;
+                if (c / 3 == n && c < edgeCount_) number = c;
             });
             const std::uint32_t across = faces[f].neighbour[i];
-            const bool alone = carried == 1 && (across == none || partOf[across].empty());
+            const bool alone = carried == 1 && (across == none || partOf_[across].empty());
             const Windings& weight = s_.exactWeight[triangles[n]];
-            const RimEnd end{sheet[f], up[n] > 0 ? front_[f] : front_[f] - weight, alone};
+            const RimEnd end{sheet_[f], up_[n] > 0 ? front_[f] : front_[f] - weight, alone};
             const Constraint& c = constraints_[number];
             for (const std::uint32_t w : {faces[f].v[next(i)], faces[f].v[previous(i)]}) {
                 if (w == c.p) rims[n][number % 3][0] = end;

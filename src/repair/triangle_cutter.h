@@ -103,6 +103,16 @@ private:
     void gatherFigures(TriangleId t, std::uint64_t edgeBits);
     void insertPoints();
     [[nodiscard]] std::uint32_t localOf(std::uint32_t point) const;
+    // The stages of cutTogether.
+    void startFrame(const std::vector<TriangleId>& triangles);
+    void constrainTogether(const std::vector<TriangleId>& triangles);
+    void standOnConstraints();
+    void findParts(const std::vector<TriangleId>& triangles);
+    void spreadSheets();
+    void emitTogether(const std::vector<TriangleId>& triangles);
+    void emitRims(const std::vector<TriangleId>& triangles, std::vector<Rim>& rims) const;
+    [[nodiscard]] bool onEdgeOf(std::uint32_t f, unsigned i, std::uint32_t n) const;
+
     [[nodiscard]] Crosser crosserOf(TriangleId crosser, TriangleId plane, std::uint32_t p, std::uint32_t q) const;
     // Change of the winding number above the plane from face f to its neighbour across edge i.
     [[nodiscard]] Windings step(std::uint32_t f, unsigned i) const;
@@ -122,7 +132,11 @@ private:
     std::vector<std::array<std::uint32_t, 3>> segments_;  // points p and q, constraint
     std::vector<Windings> front_;                         // of each face
     std::vector<std::uint32_t> queue_;
-    std::array<Point, 3> frame_;  // corners of the starting triangle of several
+    std::vector<std::uint32_t> sheet_;                // of each face, of triangles that are cut together
+    std::vector<std::vector<std::uint32_t>> partOf_;  // of each face: places of the triangles it is part of
+    std::vector<std::int8_t> up_;                     // of each triangle: 1 where it faces up, -1 down
+    std::uint32_t edgeCount_ = 0;                     // constraints before it are edges
+    std::array<Point, 3> frame_;                      // corners of the starting triangle of several
     int axis_ = 0;
     int turn_ = 1;
 };

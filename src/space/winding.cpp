@@ -14,7 +14,7 @@ using mesh::Point;
 
 constexpr std::size_t fan = 8;
 // A group is far where its distance exceeds this many times its radius.
-constexpr double farAway = 2.3;
+constexpr double farAway = 3;
 
 // Signed solid angle of a triangle seen from p (van Oosterom & Strackee 1983), zero in its plane.
 double solidAngle(const Point& p, const Point& a, const Point& b, const Point& c) {
@@ -43,12 +43,18 @@ WindingTree::WindingTree(const mesh::Mesh& m, std::vector<mesh::TriangleId> tria
         mesh::parallelFor(count, 256, [&](std::size_t g) {
             Group group;
             const std::size_t end = std::min(below, (g + 1) * fan);
+            // Weighted by area, so that the first moment about the centre is small.
+            Point plain = Point::Zero();
             for (std::size_t i = g * fan; i < end; ++i) {
+                const Point areaVector = under ? Point::Zero() : mesh::areaVector(m, items_[i].triangle);
+                const double area = under ? (*under)[i].area : 0.5 * areaVector.norm();
                 const Point centre = under ? (*under)[i].centre : mesh::centroid(m, items_[i].triangle);
-                group.centre += centre / static_cast<double>(end - g * fan);
-                group.dipole += under ? (*under)[i].dipole
-                                      : Point(0.5 * items_[i].weight * mesh::areaVector(m, items_[i].triangle));
+                group.centre += area * centre;
+                group.area += area;
+                plain += centre / static_cast<double>(end - g * fan);
+                group.dipole += under ? (*under)[i].dipole : Point(0.5 * items_[i].weight * areaVector);
             }
+            group.centre = group.area > 0 ? Point(group.centre / group.area) : plain;
             for (std::size_t i = g * fan; i < end; ++i)
                 if (under)
                     group.radius =

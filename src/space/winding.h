@@ -14,14 +14,15 @@ public:
     // Only these triangles; triangle t is counted weightOf[t] times.
     WindingTree(const mesh::Mesh& m, std::vector<mesh::TriangleId> triangles, const std::vector<int>& weightOf);
 
-    // Within about 0.01 of the exact sum. A triangle in whose plane p lies counts as nothing, so that on a surface the
+    // Within about 0.02 of the exact sum. A triangle in whose plane p lies counts as nothing, so that on a surface the
     // result is the mean of its two sides.
     [[nodiscard]] double at(const mesh::Point& p) const;
 
 private:
     struct Group {
-        mesh::Point centre = mesh::Point::Zero();
+        mesh::Point centre = mesh::Point::Zero();  // of the area
         mesh::Point dipole = mesh::Point::Zero();  // sum of area vectors
+        double area = 0;
         double radius = 0;
     };
     struct Item {
