@@ -13,6 +13,8 @@
 #include "exact/projection.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/parallel.h"
+#include "repair/cut_surface.h"
+#include "repair/potentials.h"
 #include "repair/triangle_cutter.h"
 #include "space/triangle_tree.h"
 #include "space/winding.h"
@@ -22,146 +24,10 @@ namespace {
 
 constexpr std::uint32_t none = 0xFFFFFFFFU;
 
-// What comes in, without degenerate triangles, with duplicates merged into weights; and which shells are closed.
-struct Prepared {
-    CutSurface surface;
-    std::vector<TriangleId> original;     // of each triangle of the surface
-    std::vector<std::uint32_t> shellOf;   // of each triangle that came in
-    std::vector<std::uint8_t> shellOpen;  // an edge of it is run along more often one way than the other
-    std::size_t shells = 0;
-};
-
-std::vector<std::uint8_t> openShells(const Mesh& m, const mesh::Edges& edges, const mesh::Groups& shells) {
-    std::vector<std::uint8_t> open(shells.count, 0);
-    for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
-        int balance = 0;
-        const auto around = edges.around(e);
-        for (mesh::HalfEdge h : around) balance += mesh::fromVertex(m, h) < mesh::toVertex(m, h) ? 1 : -1;
-        if (balance != 0) open[shells.of[mesh::triangleOf(around.front())]] = 1;
-    }
-    return open;
-}
-
-// 1 where the triangles, of the same three vertices, run the same way around.
-int sameTurn(const mesh::Triangle& a, const mesh::Triangle& b) {
-    for (unsigned k = 0; k < 3; ++k)
-        if (a[0] == b[k]) return a[1] == b[(k + 1) % 3] ? 1 : -1;
-    return 0;
-}
-
 mesh::Triangle sorted(mesh::Triangle t) {
     std::sort(t.begin(), t.end());
     return t;
 }
-
-Prepared prepare(const Mesh& m, const SkinOptions& options) {
-    Prepared p;
-    const check::Surroundings s(m);
-    p.shellOf = s.shells.of;
-    p.shells = s.shells.count;
-    p.shellOpen = openShells(m, s.edges, s.shells);
-    const auto weightOf = [&](TriangleId t, int sign) {
-        Windings w{};
-        const bool second = options.solid != Solid::Union && !options.operandOf.empty() && options.operandOf[t] != 0;
-        w[second ? 1 : 0] = static_cast<std::int16_t>(sign);
-        return w;
-    };
-    // Duplicates add to the first of their kind, or take from it.
-    std::map<mesh::Triangle, TriangleId> firstOf;
-    std::vector<std::uint8_t> surplus(m.triangles.size(), 0);
-    for (TriangleId t : check::checkDuplicateTriangles(s).findings.triangles) {
-        surplus[t] = 1;
-        firstOf.emplace(sorted(m.triangles[t]), none);
-    }
-    std::vector<TriangleId> placeOf(firstOf.empty() ? 0 : m.triangles.size());
-    CutSurface& out = p.surface;
-    out.mesh.positions = m.positions;
-    const auto isExact = [&](TriangleId t) { return options.soundElsewhere || !p.shellOpen[s.shells.of[t]]; };
-    for (TriangleId t = 0; t < m.triangles.size(); ++t) {
-        if (s.degenerate[t] || surplus[t]) continue;
-        if (!firstOf.empty()) {
-            const auto found = firstOf.find(sorted(m.triangles[t]));
-            if (found != firstOf.end()) found->second = t;
-            placeOf[t] = static_cast<TriangleId>(out.mesh.triangles.size());
-        }
-        p.original.push_back(t);
-        out.mesh.triangles.push_back(m.triangles[t]);
-        out.weight.push_back(weightOf(t, 1));
-        out.exactWeight.push_back(isExact(t) ? weightOf(t, 1) : Windings{});
-    }
-    for (TriangleId t = 0; t < surplus.size(); ++t) {
-        if (!surplus[t] || s.degenerate[t]) continue;
-        const TriangleId first = firstOf.at(sorted(m.triangles[t]));
-        const TriangleId place = placeOf[first];
-        const Windings w = weightOf(t, sameTurn(m.triangles[first], m.triangles[t]));
-        out.weight[place] = out.weight[place] + w;
-        if (isExact(t)) out.exactWeight[place] = out.exactWeight[place] + w;
-    }
-    if (!firstOf.empty()) {
-        // What cancelled out separates nothing.
-        std::size_t kept = 0;
-        for (std::size_t i = 0; i < p.original.size(); ++i) {
-            if (out.weight[i] == Windings{} && out.exactWeight[i] == Windings{}) continue;
-            p.original[kept] = p.original[i];
-            out.mesh.triangles[kept] = out.mesh.triangles[i];
-            out.weight[kept] = out.weight[i];
-            out.exactWeight[kept++] = out.exactWeight[i];
-        }
-        p.original.resize(kept);
-        out.mesh.triangles.resize(kept);
-        out.weight.resize(kept);
-        out.exactWeight.resize(kept);
-    }
-    return p;
-}
-
-// Sheets with winding numbers known relative to each other: union-find that carries the difference to the root.
-class Potentials {
-public:
-    explicit Potentials(std::size_t count) : parent_(count), size_(count, 1), toParent_(count) {
-        for (std::uint32_t i = 0; i < count; ++i) parent_[i] = i;
-    }
-    // The root, and what to add to the root's value to get that of x.
-    std::pair<std::uint32_t, Windings> find(std::uint32_t x) {
-        std::uint32_t root = x;
-        Windings sum{};
-        while (parent_[root] != root) {
-            sum = sum + toParent_[root];
-            root = parent_[root];
-        }
-        Windings rest = sum;
-        while (parent_[x] != root && x != root) {
-            const std::uint32_t up = parent_[x];
-            const Windings own = toParent_[x];
-            parent_[x] = root;
-            toParent_[x] = rest;
-            rest = rest - own;
-            x = up;
-        }
-        return {root, sum};
-    }
-    // value(a) + da = value(b) + db.
-    void link(std::uint32_t a, const Windings& da, std::uint32_t b, const Windings& db) {
-        const auto [ra, sa] = find(a);
-        const auto [rb, sb] = find(b);
-        if (ra == rb) return;
-        // value(ra) + sa + da = value(rb) + sb + db
-        if (size_[ra] >= size_[rb]) {
-            parent_[rb] = ra;
-            size_[ra] += size_[rb];
-            toParent_[rb] = sa + da - sb - db;
-        } else {
-            parent_[ra] = rb;
-            size_[rb] += size_[ra];
-            toParent_[ra] = sb + db - sa - da;
-        }
-    }
-
-private:
-    std::vector<std::uint32_t> parent_;
-    std::vector<std::uint32_t> size_;
-    std::vector<Windings> toParent_;
-};
 
 // A point inside a piece, exact, for a ray.
 struct RayStart {
@@ -525,6 +391,7 @@ private:
     }
 
     Skin assemble(const Mesh& input);
+    void listShells(const Mesh& input, const std::vector<std::uint8_t>& shellLeft, Skin& skin) const;
     void mergePoints(std::vector<std::uint32_t>& used, std::vector<std::uint32_t>& same) const;
 
     Prepared& p_;
@@ -608,6 +475,28 @@ void Arrangement::mergePoints(std::vector<std::uint32_t>& used, std::vector<std:
         }
         i = end;
     }
+}
+
+// Which shells of the input are gone, and what they were.
+void Arrangement::listShells(const Mesh& input, const std::vector<std::uint8_t>& shellLeft, Skin& skin) const {
+    std::vector<GoneShell> shells(p_.shells);
+    std::vector<double> volume(p_.shells, 0);
+    for (TriangleId t = 0; t < input.triangles.size(); ++t) {
+        const std::uint32_t shell = p_.shellOf[t];
+        if (shell == none) continue;
+        if (shells[shell].triangles++ == 0) shells[shell].first = t;
+        shells[shell].box.add(mesh::boxOf(input, t));
+        // About a point of the shell's own, so that volumes far from the origin keep their sign.
+        volume[shell] += (input.corner(t, 0) - input.corner(shells[shell].first, 0)).dot(mesh::areaVector(input, t));
+    }
+    for (std::size_t i = 0; i < shells.size(); ++i) {
+        skin.openShells += p_.shellOpen[i];
+        shells[i].inward = !p_.shellOpen[i] && volume[i] < 0;
+        skin.inwardShells += shells[i].inward;
+        if (!shellLeft[i]) skin.gone.push_back(shells[i]);
+    }
+    std::stable_sort(skin.gone.begin(), skin.gone.end(),
+                     [](const GoneShell& a, const GoneShell& b) { return a.box.diagonal() > b.box.diagonal(); });
 }
 
 Skin Arrangement::assemble(const Mesh& input) {
@@ -707,24 +596,7 @@ Skin Arrangement::assemble(const Mesh& input) {
         for (const auto& [piece, sign] : block) emit(piece.corner, piece.source, sign);
     skin.mesh.regionNames = input.regionNames;
 
-    std::vector<GoneShell> shells(p_.shells);
-    std::vector<double> volume(p_.shells, 0);
-    for (TriangleId t = 0; t < input.triangles.size(); ++t) {
-        const std::uint32_t shell = p_.shellOf[t];
-        if (shell == none) continue;
-        if (shells[shell].triangles++ == 0) shells[shell].first = t;
-        shells[shell].box.add(mesh::boxOf(input, t));
-        // About a point of the shell's own, so that volumes far from the origin keep their sign.
-        volume[shell] += (input.corner(t, 0) - input.corner(shells[shell].first, 0)).dot(mesh::areaVector(input, t));
-    }
-    for (std::size_t i = 0; i < shells.size(); ++i) {
-        skin.openShells += p_.shellOpen[i];
-        shells[i].inward = !p_.shellOpen[i] && volume[i] < 0;
-        skin.inwardShells += shells[i].inward;
-        if (!shellLeft[i]) skin.gone.push_back(shells[i]);
-    }
-    std::stable_sort(skin.gone.begin(), skin.gone.end(),
-                     [](const GoneShell& a, const GoneShell& b) { return a.box.diagonal() > b.box.diagonal(); });
+    listShells(input, shellLeft, skin);
     return skin;
 }
 

@@ -9,28 +9,12 @@
 
 #include "exact/planar_triangulation.h"
 #include "repair/crossing_figures.h"
+#include "repair/cut_surface.h"
 
 namespace zither::repair {
 
 using exact::PlanarSource;
 using exact::PlanarTriangulation;
-
-// A number for each operand.
-using Windings = std::array<std::int16_t, 2>;
-inline Windings operator+(const Windings& a, const Windings& b) {
-    return {static_cast<std::int16_t>(a[0] + b[0]), static_cast<std::int16_t>(a[1] + b[1])};
-}
-inline Windings operator-(const Windings& a, const Windings& b) {
-    return {static_cast<std::int16_t>(a[0] - b[0]), static_cast<std::int16_t>(a[1] - b[1])};
-}
-
-// The surface that is cut: no degenerate and no duplicate triangles. Passing through a triangle from its front to its
-// back adds its weight to the winding number.
-struct CutSurface {
-    Mesh mesh;
-    std::vector<Windings> weight;
-    std::vector<Windings> exactWeight;  // the same for triangles of closed shells, zero for those of open ones
-};
 
 // A part of a triangle, or of several in one plane. Its corners run counter-clockwise seen from its front.
 struct Piece {
