@@ -42,7 +42,11 @@ Outcome<std::string> oneJob(const fs::path& file, const fs::path& target) {
                              {{"percent", 33.0}, {"deviation", 0.001 * input->survey.mass.size.diagonal()}}};
     const auto reduced = project::runSteps(mended, {decimate}, progress);
     if (!reduced) return tl::unexpected(reduced.error());
-    const auto output = project::writeAndProve(*reduced->back().mesh, target, brief, progress);
+    // With fewer triangles some may meet: the repair looks once more.
+    const auto again = steps::repairAutomatically(reduced->back().mesh, {.brief = brief}, progress);
+    if (!again) return tl::unexpected(again.error());
+    const auto& final = again->steps.empty() ? reduced->back().mesh : again->steps.back().mesh;
+    const auto output = project::writeAndProve(*final, target, brief, progress);
     if (!output) return tl::unexpected(output.error());
     // Against the repaired surface: dropped specks would otherwise hide what decimation did.
     const auto comparison = measure::compare(*mended, *output->mesh, progress);
