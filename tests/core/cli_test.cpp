@@ -148,6 +148,41 @@ TEST_F(CommandLine, RepairHonoursTheLargestDeviation) {
     EXPECT_EQ(call({"repair", hub, "-o", (folder / "h.stl").string(), "--max-deviation", "-1"}).code, 2);
 }
 
+TEST_F(CommandLine, FuseSubtractIntersectAndSettle) {
+    const std::string a = write("a b.stl", box(Point(0, 0, 0), Point(2, 2, 2)));
+    const std::string both =
+        write("both.stl", together(box(Point(0, 0, 0), Point(2, 2, 2)), box(Point(1, 1, 1), Point(3, 3, 3))));
+    const std::string out = (folder / "out.stl").string();
+    const auto run = [&](const std::string& in, const std::string& step) {
+        const Called c = call({"run", in, "-o", out, "--step", step, "--json"});
+        EXPECT_EQ(c.code, 0) << c.err;
+        return c.parsed();
+    };
+    const json fused = run(both, "fuse");
+    EXPECT_EQ(fused["input"]["solid"], false);
+    EXPECT_EQ(fused["output"]["solid"], true);
+    EXPECT_EQ(fused["output"]["counts"]["shells"], 1);
+    EXPECT_NEAR(fused["output"]["volume"].get<double>(), 15, 1e-9);
+    EXPECT_EQ(fused["steps"][0]["changed"]["shells_in"], 2);
+    EXPECT_EQ(fused["steps"][0]["changed"]["triangles_kept"], 12);
+    EXPECT_TRUE(fused["steps"][0]["parameters"]["with"].is_null());
+    const json less = run(write("c.stl", box(Point(1, 1, 1), Point(3, 3, 3))), "subtract with=\"" + a + "\"");
+    EXPECT_NEAR(less["output"]["volume"].get<double>(), 7, 1e-9);
+    EXPECT_EQ(less["steps"][0]["parameters"]["with"], a);
+    EXPECT_NEAR(run(a, "intersect with=" + both)["output"]["volume"].get<double>(), 8, 1e-9);
+    EXPECT_EQ(run(a, "settle")["steps"][0]["changed"]["vertices_rounded"], 0);
+    const Called missing = call({"run", a, "-o", out, "--step", "subtract with=none.stl"});
+    EXPECT_EQ(missing.code, 2);
+    EXPECT_NE(missing.err.find("none.stl"), std::string::npos);
+    // Solid in 64 bits, settled on the way into 32.
+    Mesh third = unitBox();
+    for (Point& p : third.positions) p /= 3;
+    const Called settled = call({"run", write("third.ply", third), "-o", out, "--step", "clean", "--json"});
+    EXPECT_EQ(settled.code, 0);
+    EXPECT_EQ(settled.parsed()["steps"].back()["name"], "settle");
+    EXPECT_EQ(settled.parsed()["output"]["solid"], true);
+}
+
 TEST_F(CommandLine, CompareAndSteps) {
     const std::string a = write("a.stl", unitBox());
     Mesh moved = unitBox();
