@@ -25,7 +25,7 @@ using mesh::VertexId;
 
 constexpr std::uint32_t none = 0xFFFFFFFFU;
 constexpr int mostPasses = 40;
-constexpr int mostPassesOpen = 5;
+constexpr int mostPassesOpen = 12;
 constexpr int mostRings = 3;
 
 double singleUlp(double x) {
