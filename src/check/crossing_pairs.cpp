@@ -16,10 +16,7 @@ namespace {
 
 using exact::Corner3;
 using exact::Projection;
-
-int sideOf(const Corner3& plane, const Point& p) {
-    return exact::orient3d(*plane[0], *plane[1], *plane[2], p);
-}
+using exact::sideOf;
 
 bool withinInterval(double x, double a, double b) {
     return std::min(a, b) <= x && x <= std::max(a, b);
@@ -133,10 +130,6 @@ bool meetsAnywhere(const Pair& p) {
     return false;
 }
 
-bool sameVertices(const mesh::Triangle& a, const mesh::Triangle& b) {
-    return std::all_of(a.begin(), a.end(), [&](VertexId v) { return v == b[0] || v == b[1] || v == b[2]; });
-}
-
 // Pairs found from the leaves of one block, and the work of finding them.
 class PairSearch {
 public:
@@ -165,7 +158,7 @@ private:
 
     void settle(TriangleId a, TriangleId b, std::vector<TrianglePair>& out) const {
         if (suspects_ && !(*suspects_)[a] && !(*suspects_)[b]) return;
-        if (sameVertices(m_.triangles[a], m_.triangles[b])) return;
+        if (mesh::sameCorners(m_.triangles[a], m_.triangles[b])) return;
         if (trianglesIntersect(m_, a, b)) out.emplace_back(std::min(a, b), std::max(a, b));
     }
 

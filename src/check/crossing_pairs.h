@@ -5,17 +5,12 @@
 #include <utility>
 #include <vector>
 
-#include "mesh/mesh.h"
+#include "check/finding.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
 #include "space/triangle_tree.h"
 
 namespace zither::check {
-
-using mesh::Mesh;
-using mesh::Point;
-using mesh::TriangleId;
-using mesh::VertexId;
 
 using TrianglePair = std::pair<TriangleId, TriangleId>;
 

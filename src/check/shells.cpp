@@ -15,14 +15,10 @@ namespace {
 
 using Rational = boost::multiprecision::cpp_rational;
 
-// Sign of the turn of p', a, b in the (y, z) plane, where p' is p moved by (e, e^2) for a vanishing e > 0. Zero only
-// where a and b coincide there.
+// Sign of the turn of p, a, b in the (y, z) plane, p moved a little so that it is not 0.
 int perturbedTurn(const Point& p, const Point& a, const Point& b) {
-    if (const int turn = exact::orient2dDropping(0, p, a, b); turn != 0) return turn;
-    // d/dy of (a - p) x (b - p) is az - bz; d/dz is by - ay.
-    if (a.z() != b.z()) return a.z() > b.z() ? 1 : -1;
-    if (a.y() != b.y()) return b.y() > a.y() ? 1 : -1;
-    return 0;
+    const int turn = exact::orient2dDropping(0, p, a, b);
+    return turn != 0 ? turn : exact::turnOfMovedPoint(0, a, b);
 }
 
 // The ray from p along +x crosses the triangle. p does not lie on it.

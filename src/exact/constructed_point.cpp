@@ -34,7 +34,7 @@ Integer dot(const IntegerVector& a, const IntegerVector& b) {
     return a.x * b.x + a.y * b.y + a.z * b.z;
 }
 
-IntegerVector normalOf(const IntegerGrid& grid, const PlanePoints& plane) {
+IntegerVector normalOf(const IntegerGrid& grid, const Corner3& plane) {
     return cross(minus(grid, *plane[1], *plane[0]), minus(grid, *plane[2], *plane[0]));
 }
 
@@ -75,13 +75,19 @@ struct ApproximatePlane {
     Vector normal;
     double size = 0;  // bound of each component of the normal before cancellation
 
-    explicit ApproximatePlane(const PlanePoints& p) {
+    explicit ApproximatePlane(const Corner3& p) {
         const Vector u = minus(*p[1], *p[0]);
         const Vector v = minus(*p[2], *p[0]);
         normal = cross(u, v);
         size = 2 * largest(u) * largest(v);
     }
 };
+
+// A point of the grid that spans, with p and any other, a plane along the axis.
+Point3 liftedAlong(const IntegerGrid& grid, int axis, Point3 p) {
+    p[axis] = p[axis] == grid.greatest() ? -grid.greatest() : grid.greatest();
+    return p;
+}
 
 }  // namespace
 
@@ -146,7 +152,7 @@ Point3 IntegerGrid::nearest(const Homogeneous& p) const {
     return {nearestDouble(p, 0), nearestDouble(p, 1), nearestDouble(p, 2)};
 }
 
-Homogeneous linePlanePoint(const IntegerGrid& grid, const Point3& p, const Point3& q, const PlanePoints& plane) {
+Homogeneous linePlanePoint(const IntegerGrid& grid, const Point3& p, const Point3& q, const Corner3& plane) {
     const IntegerVector normal = normalOf(grid, plane);
     const IntegerVector along = minus(grid, q, p);
     const Integer t = dot(normal, minus(grid, *plane[0], p));
@@ -159,7 +165,7 @@ Homogeneous linePlanePoint(const IntegerGrid& grid, const Point3& p, const Point
     return h;
 }
 
-Homogeneous threePlanePoint(const IntegerGrid& grid, const PlanePoints& a, const PlanePoints& b, const PlanePoints& c) {
+Homogeneous threePlanePoint(const IntegerGrid& grid, const Corner3& a, const Corner3& b, const Corner3& c) {
     const IntegerVector na = normalOf(grid, a);
     const IntegerVector nb = normalOf(grid, b);
     const IntegerVector nc = normalOf(grid, c);
@@ -178,6 +184,12 @@ Homogeneous threePlanePoint(const IntegerGrid& grid, const PlanePoints& a, const
     return h;
 }
 
+Homogeneous lineCrossing(const IntegerGrid& grid, int axis, const Point3& p, const Point3& q, const Point3& r,
+                         const Point3& s) {
+    const Point3 lift = liftedAlong(grid, axis, r);
+    return linePlanePoint(grid, p, q, {&r, &s, &lift});
+}
+
 Homogeneous centroid(const Homogeneous& a, const Homogeneous& b, const Homogeneous& c) {
     const Integer wa = b.w * c.w;
     const Integer wb = c.w * a.w;
@@ -186,7 +198,7 @@ Homogeneous centroid(const Homogeneous& a, const Homogeneous& b, const Homogeneo
             3 * a.w * wa};
 }
 
-std::optional<Point3> approximateLinePlane(const Point3& p, const Point3& q, const PlanePoints& plane) {
+std::optional<Point3> approximateLinePlane(const Point3& p, const Point3& q, const Corner3& plane) {
     const ApproximatePlane side(plane);
     const Vector along = minus(q, p);
     const Vector to = minus(*plane[0], p);
@@ -200,7 +212,13 @@ std::optional<Point3> approximateLinePlane(const Point3& p, const Point3& q, con
     return result;
 }
 
-std::optional<Point3> approximateThreePlanes(const PlanePoints& a, const PlanePoints& b, const PlanePoints& c) {
+std::optional<Point3> approximateLineCrossing(const IntegerGrid& grid, int axis, const Point3& p, const Point3& q,
+                                              const Point3& r, const Point3& s) {
+    const Point3 lift = liftedAlong(grid, axis, r);
+    return approximateLinePlane(p, q, {&r, &s, &lift});
+}
+
+std::optional<Point3> approximateThreePlanes(const Corner3& a, const Corner3& b, const Corner3& c) {
     const ApproximatePlane pa(a);
     const ApproximatePlane pb(b);
     const ApproximatePlane pc(c);

@@ -10,7 +10,7 @@
 #include <optional>
 #include <span>
 
-#include "exact/predicates.h"
+#include "exact/projection.h"
 
 namespace zither::exact {
 
@@ -47,18 +47,21 @@ private:
     double error_ = 0;
 };
 
-using PlanePoints = std::array<const Point3*, 3>;
-
 // Where the line pq meets the plane; the two are not parallel.
-Homogeneous linePlanePoint(const IntegerGrid& grid, const Point3& p, const Point3& q, const PlanePoints& plane);
+Homogeneous linePlanePoint(const IntegerGrid& grid, const Point3& p, const Point3& q, const Corner3& plane);
 // The one point of three planes.
-Homogeneous threePlanePoint(const IntegerGrid& grid, const PlanePoints& a, const PlanePoints& b, const PlanePoints& c);
+Homogeneous threePlanePoint(const IntegerGrid& grid, const Corner3& a, const Corner3& b, const Corner3& c);
+// Where the lines pq and rs, of one plane, cross: they do so in the plane without `axis` as well.
+Homogeneous lineCrossing(const IntegerGrid& grid, int axis, const Point3& p, const Point3& q, const Point3& r,
+                         const Point3& s);
 // The centroid of three points.
 Homogeneous centroid(const Homogeneous& a, const Homogeneous& b, const Homogeneous& c);
 
 // Each coordinate within IntegerGrid::approximationError() of the exact point; nothing where rounding could be worse.
-std::optional<Point3> approximateLinePlane(const Point3& p, const Point3& q, const PlanePoints& plane);
-std::optional<Point3> approximateThreePlanes(const PlanePoints& a, const PlanePoints& b, const PlanePoints& c);
+std::optional<Point3> approximateLinePlane(const Point3& p, const Point3& q, const Corner3& plane);
+std::optional<Point3> approximateLineCrossing(const IntegerGrid& grid, int axis, const Point3& p, const Point3& q,
+                                              const Point3& r, const Point3& s);
+std::optional<Point3> approximateThreePlanes(const Corner3& a, const Corner3& b, const Corner3& c);
 
 // The predicates of predicates.h on exact points.
 int orient2dDropping(int axis, const Homogeneous& a, const Homogeneous& b, const Homogeneous& c);

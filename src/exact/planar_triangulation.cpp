@@ -9,13 +9,6 @@ namespace {
 
 constexpr std::size_t fewFaces = 100;
 
-unsigned next(unsigned i) {
-    return i == 2 ? 0 : i + 1;
-}
-unsigned previous(unsigned i) {
-    return i == 0 ? 2 : i - 1;
-}
-
 }  // namespace
 
 void PlanarTriangulation::start(PlanarSource& source, int axis, int turn, double error) {

@@ -13,6 +13,14 @@
 
 namespace zither::exact {
 
+// Corners and edges of a triangle in turn.
+inline unsigned next(unsigned i) {
+    return i == 2 ? 0 : i + 1;
+}
+inline unsigned previous(unsigned i) {
+    return i == 0 ? 2 : i - 1;
+}
+
 // What the triangulation asks of the geometry it stands for.
 class PlanarSource {
 public:

@@ -88,6 +88,16 @@ inline int orient2dDropping(int axis, const Point3& a, const Point3& b, const Po
     return orient2d(Point2(a[u], a[v]), Point2(b[u], b[v]), Point2(c[u], c[v]));
 }
 
+// Decides a turn p, a, b of 0 in the plane without `axis` for p moved by (e, e^2) for a vanishing e > 0, as rays
+// through edges and corners ask (Edelsbrunner & Muecke 1990). 0 only where a and b coincide there.
+inline int turnOfMovedPoint(int axis, const Point3& a, const Point3& b) {
+    const int u = (axis + 1) % 3;
+    const int v = (axis + 2) % 3;
+    // d/du of (a - p) x (b - p) is av - bv; d/dv is bu - au.
+    if (a[v] != b[v]) return a[v] > b[v] ? 1 : -1;
+    return (b[u] > a[u]) - (b[u] < a[u]);
+}
+
 // The slow, obvious versions over rational numbers; the reference that tests compare with.
 int orient2dRational(const Point2& a, const Point2& b, const Point2& c);
 int orient3dRational(const Point3& a, const Point3& b, const Point3& c, const Point3& d);

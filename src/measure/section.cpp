@@ -61,8 +61,7 @@ private:
         if (name < flat_.positions.size()) return grid_->point(flat_.positions[name]);
         const auto& [a, b, c, d] = made_[name - flat_.positions.size()];
         const auto& p = flat_.positions;
-        const Point lift = p[c] + Point(0, 0, grid_->greatest());
-        return exact::linePlanePoint(*grid_, p[a], p[b], {&p[c], &p[d], &lift});
+        return exact::lineCrossing(*grid_, 2, p[a], p[b], p[c], p[d]);
     }
     Crossing cross(std::uint32_t a, std::uint32_t b) override {
         const auto name = static_cast<std::uint32_t>(flat_.positions.size() + made_.size());
@@ -112,8 +111,8 @@ private:
                 if (g == none || seen[g]) continue;
                 seen[g] = 1;
                 winding[g] = winding[f];
-                const std::uint32_t a = faces[f].v[(i + 1) % 3];
-                const std::uint32_t b = faces[f].v[(i + 2) % 3];
+                const std::uint32_t a = faces[f].v[exact::next(i)];
+                const std::uint32_t b = faces[f].v[exact::previous(i)];
                 // f lies left of a to b; what is left of a segment is enclosed once more.
                 plane.constraintsOf(faces[f].constraints[i], [&](std::uint32_t c) {
                     winding[g] += plane.sameDirection(a, b, ends_[c][0], ends_[c][1]) ? -1 : 1;

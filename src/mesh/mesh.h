@@ -2,6 +2,7 @@
 #pragma once
 
 #include <Eigen/Geometry>
+#include <algorithm>
 #include <array>
 #include <cstdint>
 #include <limits>
@@ -57,6 +58,25 @@ struct Box {
 
 inline bool isCollapsed(const Triangle& t) {
     return t[0] == t[1] || t[1] == t[2] || t[2] == t[0];
+}
+
+inline bool hasCorner(const Triangle& t, VertexId v) {
+    return t[0] == v || t[1] == v || t[2] == v;
+}
+
+// A corner of one is a corner of the other.
+inline bool sharesCorner(const Triangle& a, const Triangle& b) {
+    return hasCorner(b, a[0]) || hasCorner(b, a[1]) || hasCorner(b, a[2]);
+}
+
+// The same three vertices, whatever the direction; neither is collapsed.
+inline bool sameCorners(const Triangle& a, const Triangle& b) {
+    return hasCorner(b, a[0]) && hasCorner(b, a[1]) && hasCorner(b, a[2]);
+}
+
+inline Triangle sortedCorners(Triangle t) {
+    std::sort(t.begin(), t.end());
+    return t;
 }
 
 // Twice the area, along the outward normal. Zero for a degenerate triangle.

@@ -24,11 +24,6 @@ namespace {
 
 constexpr std::uint32_t none = 0xFFFFFFFFU;
 
-mesh::Triangle sorted(mesh::Triangle t) {
-    std::sort(t.begin(), t.end());
-    return t;
-}
-
 // A point inside a piece, exact, for a ray.
 struct RayStart {
     Point approximate;
@@ -56,6 +51,7 @@ public:
         figures_ = figuresOf(edges_, pairs_, *partners_, points_);
         if (!progress.report(0.5)) return mesh::cancelled();
         if (!cutAll(progress)) return mesh::cancelled();
+        numberWhatWasMade();
         linkSheets();
         if (!progress.report(0.8)) return mesh::cancelled();
         options_.soundElsewhere ? trustRim() : startSheets();
@@ -133,9 +129,11 @@ private:
             if (!progress.report(0.5 + 0.25 * static_cast<double>(++done) / static_cast<double>(blocks_.size())))
                 stop = true;
         });
-        if (stop) return false;
+        return !stop;
+    }
 
-        // Points and sheets made in blocks get numbers of their own.
+    // Points and sheets made in blocks get numbers of their own.
+    void numberWhatWasMade() {
         std::size_t made = points_.count() - points_.givenCount();
         auto sheets = static_cast<std::uint32_t>(m_.triangles.size());
         for (Block& block : blocks_) {
@@ -168,7 +166,6 @@ private:
             block.made = {};
             block.madeAt = {};
         });
-        return true;
     }
 
     // Neighbours whose common edge nobody else touches, at one of its ends at least, have the same winding number in
@@ -316,13 +313,7 @@ private:
         const double error = 4 * points_.grid().approximationError();
         int turn = exact::filteredOrient2dDropping(axis, start.approximate, pa, pb, error);
         if (turn == 0) turn = exact::orient2dDropping(axis, start.exact, points_.exactPoint(a), points_.exactPoint(b));
-        if (turn != 0) return turn;
-        const int u = (axis + 1) % 3;
-        const int v = (axis + 2) % 3;
-        // d/du of (a - p) x (b - p) is av - bv; d/dv is bu - au.
-        if (pa[v] != pb[v]) return pa[v] > pb[v] ? 1 : -1;
-        if (pa[u] != pb[u]) return pb[u] > pa[u] ? 1 : -1;
-        return 0;
+        return turn != 0 ? turn : exact::turnOfMovedPoint(axis, pa, pb);
     }
 
     // Open shells enclose nothing exactly: the generalised winding number says how much.
@@ -390,7 +381,10 @@ private:
         return open && !front ? 1 : 0;
     }
 
+    using KeptPieces = std::vector<std::vector<std::pair<Piece, int>>>;  // by block; -1: turned over
     Skin assemble(const Mesh& input);
+    std::vector<std::uint32_t> numberPoints(const std::vector<std::int8_t>& keep, const KeptPieces& kept,
+                                            Skin& skin) const;
     void listShells(const Mesh& input, const std::vector<std::uint8_t>& shellLeft, Skin& skin) const;
     void mergePoints(std::vector<std::uint32_t>& used, std::vector<std::uint32_t>& same) const;
 
@@ -499,6 +493,40 @@ void Arrangement::listShells(const Mesh& input, const std::vector<std::uint8_t>&
                      [](const GoneShell& a, const GoneShell& b) { return a.box.diagonal() > b.box.diagonal(); });
 }
 
+// Gives the points of what is kept their places in the skin; the number of each, by point.
+std::vector<std::uint32_t> Arrangement::numberPoints(const std::vector<std::int8_t>& keep, const KeptPieces& kept,
+                                                     Skin& skin) const {
+    std::vector<std::uint32_t> slot(points_.count(), none);
+    std::vector<std::uint32_t> used;
+    const auto use = [&](std::uint32_t point) {
+        if (slot[point] != none) return;
+        slot[point] = 0;
+        used.push_back(point);
+    };
+    for (TriangleId t = 0; t < m_.triangles.size(); ++t)
+        if (keep[t] != 0)
+            for (VertexId v : m_.triangles[t]) use(v);
+    for (const auto& block : kept)
+        for (const auto& [piece, sign] : block)
+            for (std::uint32_t v : piece.corner) use(v);
+    // The order of the input for its own vertices, then the constructed ones.
+    tbb::parallel_sort(used.begin(), used.end());
+    std::vector<std::uint32_t> same;
+    mergePoints(used, same);
+    std::vector<std::uint32_t> numberOf(used.size());
+    for (std::size_t i = 0; i < used.size(); ++i) {
+        if (same[i] == i) {
+            numberOf[i] = static_cast<std::uint32_t>(skin.mesh.positions.size());
+            skin.mesh.positions.push_back(points_.approximate(used[i]));
+            skin.givenVertex.push_back(points_.isGiven(used[i]) ? used[i] : none);
+        } else {
+            numberOf[i] = numberOf[same[i]];
+        }
+        slot[used[i]] = numberOf[i];
+    }
+    return slot;
+}
+
 Skin Arrangement::assemble(const Mesh& input) {
     sheetStart_.resize(sheetCount_);
     for (std::uint32_t sheet = 0; sheet < sheetCount_; ++sheet) {
@@ -522,7 +550,7 @@ Skin Arrangement::assemble(const Mesh& input) {
             onSkin(sidesOf(t, {}, s_.weight[t], s_.exactWeight[t], m_.triangles[t]), isOpen(t)));
     });
     std::vector<std::uint8_t> isCut(m_.triangles.size(), 0);
-    std::vector<std::vector<std::pair<Piece, int>>> kept(blocks_.size());
+    KeptPieces kept(blocks_.size());
     std::atomic<std::size_t> buried = 0;
     mesh::parallelFor(blocks_.size(), 1, [&](std::size_t b) {
         for (std::size_t i = 0; i < blocks_[b].pieces.size(); ++i) {
@@ -535,7 +563,7 @@ Skin Arrangement::assemble(const Mesh& input) {
             const int sign = onSkin(sidesOf(piece.sheet, piece.front, weight.all, weight.exact, piece.corner), open);
             // A triangle that was only touched may come out in one piece.
             const bool whole =
-                sorted(piece.corner) == sorted(m_.triangles[piece.source]) && weight.all == s_.weight[piece.source];
+                mesh::sameCorners(piece.corner, m_.triangles[piece.source]) && weight.all == s_.weight[piece.source];
             if (whole)
                 keep[piece.source] = static_cast<std::int8_t>(sign);
             else
@@ -551,35 +579,7 @@ Skin Arrangement::assemble(const Mesh& input) {
     skin.buriedPieces = buried;
     for (TriangleId t = 0; t < m_.triangles.size(); ++t) skin.cut += isCut[t];
 
-    std::vector<std::uint32_t> slot(points_.count(), none);
-    std::vector<std::uint32_t> used;
-    const auto use = [&](std::uint32_t point) {
-        if (slot[point] != none) return;
-        slot[point] = 0;
-        used.push_back(point);
-    };
-    for (TriangleId t = 0; t < m_.triangles.size(); ++t)
-        if (keep[t] != 0)
-            for (VertexId v : m_.triangles[t]) use(v);
-    for (const auto& block : kept)
-        for (const auto& [piece, sign] : block)
-            for (std::uint32_t v : piece.corner) use(v);
-    // The order of the input for its own vertices, then the constructed ones.
-    tbb::parallel_sort(used.begin(), used.end());
-    std::vector<std::uint32_t> same;
-    mergePoints(used, same);
-    std::vector<std::uint32_t> numberOf(used.size());
-    for (std::size_t i = 0; i < used.size(); ++i) {
-        if (same[i] == i) {
-            numberOf[i] = static_cast<std::uint32_t>(skin.mesh.positions.size());
-            skin.mesh.positions.push_back(points_.approximate(used[i]));
-            skin.constructed.push_back(!points_.isGiven(used[i]));
-            skin.givenVertex.push_back(points_.isGiven(used[i]) ? used[i] : none);
-        } else {
-            numberOf[i] = numberOf[same[i]];
-        }
-        slot[used[i]] = numberOf[i];
-    }
+    const std::vector<std::uint32_t> slot = numberPoints(keep, kept, skin);
     const auto emit = [&](const std::array<std::uint32_t, 3>& corner, TriangleId source, int sign) {
         mesh::Triangle t{slot[corner[0]], slot[corner[1]], slot[corner[2]]};
         if (sign < 0) std::swap(t[1], t[2]);

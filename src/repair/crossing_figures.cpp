@@ -10,10 +10,6 @@ namespace {
 
 constexpr std::uint32_t unnamed = 0xFFFFFFFFU;  // a point that another pair makes, or that is still to be numbered
 
-int sideOf(const exact::Corner3& plane, const Point& p) {
-    return exact::orient3d(*plane[0], *plane[1], *plane[2], p);
-}
-
 // One triangle of a pair, seen by the other.
 struct Side {
     TriangleId id = 0;
@@ -31,8 +27,8 @@ public:
         Side a(m_, ta);
         Side b(m_, tb);
         for (unsigned k = 0; k < 3; ++k) {
-            a.side[k] = sideOf(b.corner, *a.corner[k]);
-            b.side[k] = sideOf(a.corner, *b.corner[k]);
+            a.side[k] = exact::sideOf(b.corner, *a.corner[k]);
+            b.side[k] = exact::sideOf(a.corner, *b.corner[k]);
         }
         Figure figure;
         if (a.side == std::array<int, 3>{0, 0, 0}) {
@@ -142,19 +138,12 @@ private:
 
 }  // namespace
 
-Point ExactPoints::lifted(const Generator& g) const {
-    Point p = mesh_->positions[g.from[2]];
-    p[g.axis] = p[g.axis] == grid_.greatest() ? -grid_.greatest() : grid_.greatest();
-    return p;
-}
-
 exact::Homogeneous ExactPoints::exactPoint(const Generator& g) const {
     const auto at = [&](unsigned k) -> const Point& { return mesh_->positions[g.from[k]]; };
     if (g.kind == Generator::ThreePlanes)
         return exact::threePlanePoint(grid_, planeOf(g.from[0]), planeOf(g.from[1]), planeOf(g.from[2]));
     if (g.kind == Generator::EdgePlane) return exact::linePlanePoint(grid_, at(0), at(1), planeOf(g.from[2]));
-    const Point lift = lifted(g);
-    return exact::linePlanePoint(grid_, at(0), at(1), {&at(2), &at(3), &lift});
+    return exact::lineCrossing(grid_, g.axis, at(0), at(1), at(2), at(3));
 }
 
 Point ExactPoints::approximate(const Generator& g) const {
@@ -165,8 +154,7 @@ Point ExactPoints::approximate(const Generator& g) const {
     } else if (g.kind == Generator::EdgePlane) {
         p = exact::approximateLinePlane(at(0), at(1), planeOf(g.from[2]));
     } else {
-        const Point lift = lifted(g);
-        p = exact::approximateLinePlane(at(0), at(1), {&at(2), &at(3), &lift});
+        p = exact::approximateLineCrossing(grid_, g.axis, at(0), at(1), at(2), at(3));
     }
     return p ? *p : grid_.nearest(exactPoint(g));
 }

@@ -48,7 +48,7 @@ public:
     [[nodiscard]] Point approximate(const Generator& g) const;
     [[nodiscard]] const exact::IntegerGrid& grid() const { return grid_; }
     [[nodiscard]] const Mesh& surface() const { return *mesh_; }
-    [[nodiscard]] exact::PlanePoints planeOf(TriangleId t) const {
+    [[nodiscard]] exact::Corner3 planeOf(TriangleId t) const {
         return {&mesh_->corner(t, 0), &mesh_->corner(t, 1), &mesh_->corner(t, 2)};
     }
 
@@ -63,9 +63,6 @@ public:
     }
 
 private:
-    // A point that, with c and d of an EdgeEdge, spans a plane along the dropped axis.
-    [[nodiscard]] Point lifted(const Generator& g) const;
-
     const Mesh* mesh_;
     exact::IntegerGrid grid_;
     std::vector<Generator> made_;

@@ -29,11 +29,6 @@ int sameTurn(const mesh::Triangle& a, const mesh::Triangle& b) {
     return 0;
 }
 
-mesh::Triangle sorted(mesh::Triangle t) {
-    std::sort(t.begin(), t.end());
-    return t;
-}
-
 }  // namespace
 
 Prepared prepare(const Mesh& m, const SkinOptions& options) {
@@ -53,7 +48,7 @@ Prepared prepare(const Mesh& m, const SkinOptions& options) {
     std::vector<std::uint8_t> surplus(m.triangles.size(), 0);
     for (TriangleId t : check::checkDuplicateTriangles(s).findings.triangles) {
         surplus[t] = 1;
-        firstOf.emplace(sorted(m.triangles[t]), none);
+        firstOf.emplace(mesh::sortedCorners(m.triangles[t]), none);
     }
     std::vector<TriangleId> placeOf(firstOf.empty() ? 0 : m.triangles.size());
     CutSurface& out = p.surface;
@@ -62,7 +57,7 @@ Prepared prepare(const Mesh& m, const SkinOptions& options) {
     for (TriangleId t = 0; t < m.triangles.size(); ++t) {
         if (s.degenerate[t] || surplus[t]) continue;
         if (!firstOf.empty()) {
-            const auto found = firstOf.find(sorted(m.triangles[t]));
+            const auto found = firstOf.find(mesh::sortedCorners(m.triangles[t]));
             if (found != firstOf.end()) found->second = t;
             placeOf[t] = static_cast<TriangleId>(out.mesh.triangles.size());
         }
@@ -73,7 +68,7 @@ Prepared prepare(const Mesh& m, const SkinOptions& options) {
     }
     for (TriangleId t = 0; t < surplus.size(); ++t) {
         if (!surplus[t] || s.degenerate[t]) continue;
-        const TriangleId first = firstOf.at(sorted(m.triangles[t]));
+        const TriangleId first = firstOf.at(mesh::sortedCorners(m.triangles[t]));
         const TriangleId place = placeOf[first];
         const Windings w = weightOf(t, sameTurn(m.triangles[first], m.triangles[t]));
         out.weight[place] = out.weight[place] + w;

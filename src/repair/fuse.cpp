@@ -1,11 +1,9 @@
 #include "repair/fuse.h"
 
 #include <algorithm>
-#include <array>
-#include <cmath>
-#include <map>
 
 #include "mesh/vertex_join.h"
+#include "repair/cell_grid.h"
 #include "repair/slivers.h"
 
 namespace zither::repair {
@@ -13,27 +11,18 @@ namespace {
 
 // Moves each vertex onto the first one within the distance; returns how many moved.
 std::size_t snapVertices(mesh::Mesh& m, double distance) {
-    using Cell = std::array<std::int64_t, 3>;
-    std::map<Cell, std::vector<mesh::VertexId>> cells;
-    const auto cellOf = [&](const mesh::Point& p) {
-        return Cell{std::llround(std::floor(p.x() / distance)), std::llround(std::floor(p.y() / distance)),
-                    std::llround(std::floor(p.z() / distance))};
-    };
+    CellGrid grid(distance);
     std::size_t moved = 0;
     for (mesh::VertexId v = 0; v < m.positions.size(); ++v) {
-        const Cell at = cellOf(m.positions[v]);
         const mesh::Point* onto = nullptr;
-        for (std::int64_t x = at[0] - 1; x <= at[0] + 1; ++x)
-            for (std::int64_t y = at[1] - 1; y <= at[1] + 1; ++y)
-                for (std::int64_t z = at[2] - 1; z <= at[2] + 1; ++z)
-                    if (const auto found = cells.find({x, y, z}); found != cells.end())
-                        for (mesh::VertexId w : found->second)
-                            if (!onto && (m.positions[w] - m.positions[v]).norm() <= distance) onto = &m.positions[w];
+        grid.near(around(m.positions[v], distance), [&](mesh::VertexId w) {
+            if (!onto && (m.positions[w] - m.positions[v]).norm() <= distance) onto = &m.positions[w];
+        });
         if (onto) {
             m.positions[v] = *onto;
             ++moved;
         } else {
-            cells[at].push_back(v);
+            grid.add(v, m.positions[v]);
         }
     }
     if (moved > 0) mesh::joinEqualVertices(m);
@@ -98,7 +87,10 @@ mesh::Outcome<FuseResult> fuseAndSettle(const mesh::Mesh& m, const SkinOptions& 
                                         mesh::Progress& progress) {
     mesh::PartOfProgress first(progress, 0, 0.9);
     auto result = fuseOperands(m, operands, options, first);
-    const double unit = unitInLastPlace(options.precision, m);
+    const mesh::Box box = mesh::boxOf(m);
+    const double unit = box.empty() ? 0
+                                    : unitInLastPlace(options.precision, std::max(box.min.cwiseAbs().maxCoeff(),
+                                                                                  box.max.cwiseAbs().maxCoeff()));
     for (const double units : {2.0, 8.0, 32.0}) {
         if (!result || result->unsound.empty() || result->openShells > 0) break;
         mesh::Mesh snapped = m;

@@ -50,8 +50,13 @@ std::vector<HalfEdge> byAngle(const Mesh& m, std::span<const HalfEdge> around) {
 
 class Separator {
 public:
-    Separator(const Mesh& m, const mesh::Edges& edges, double (*ulp)(double), double units)
-        : m_(m), edges_(edges), ulp_(ulp), units_(units), corners_(m), twin_(3 * m.triangles.size(), none) {}
+    Separator(const Mesh& m, const mesh::Edges& edges, Precision precision, double units)
+        : m_(m),
+          edges_(edges),
+          precision_(precision),
+          units_(units),
+          corners_(m),
+          twin_(3 * m.triangles.size(), none) {}
 
     Separation run() {
         pairEdges();
@@ -134,7 +139,7 @@ private:
     }
 
     std::uint32_t addVertex(const Point& p, const Point& direction) {
-        const double unit = ulp_(p.cwiseAbs().maxCoeff());
+        const double unit = unitInLastPlace(precision_, p.cwiseAbs().maxCoeff());
         const double length = direction.norm();
         const Point along = length > 1e-9 ? Point(direction / length) : Point(Point::UnitX());
         result_.added.push_back(p + units_ * unit * along);
@@ -190,7 +195,7 @@ private:
 
     const Mesh& m_;
     const mesh::Edges& edges_;
-    double (*ulp_)(double);
+    Precision precision_;
     double units_;
     mesh::Corners corners_;
     std::vector<HalfEdge> twin_;
@@ -203,8 +208,8 @@ private:
 
 }  // namespace
 
-Separation separateTouching(const Mesh& m, const mesh::Edges& edges, double (*ulp)(double), double units) {
-    return Separator(m, edges, ulp, units).run();
+Separation separateTouching(const Mesh& m, const mesh::Edges& edges, Precision precision, double units) {
+    return Separator(m, edges, precision, units).run();
 }
 
 }  // namespace zither::repair

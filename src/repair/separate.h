@@ -5,6 +5,7 @@
 
 #include "mesh/edges.h"
 #include "mesh/mesh.h"
+#include "repair/precision.h"
 
 namespace zither::repair {
 
@@ -17,9 +18,10 @@ struct Separation {
 };
 
 // At each non-manifold edge the triangles are paired around the solid wedges between them, by their exact angular
-// order; at each vertex, those linked by pairs stay together, and every group but the first gets a copy of the vertex,
-// moved by `distance(position)` into the solid. A touching edge whose ends are not parted gets a vertex in its middle
-// first. Edges around which the triangles do not bound wedges in turn (open sheets through each other) are left alone.
-Separation separateTouching(const mesh::Mesh& m, const mesh::Edges& edges, double (*ulp)(double), double units);
+// order; at each vertex, those linked by pairs stay together, and every group but the largest gets a copy of the
+// vertex, moved by `units` units in the last place into the solid. A touching edge whose ends are not parted gets a
+// vertex in its middle first. Edges around which the triangles do not bound wedges in turn (open sheets through each
+// other) are left alone.
+Separation separateTouching(const mesh::Mesh& m, const mesh::Edges& edges, Precision precision, double units);
 
 }  // namespace zither::repair

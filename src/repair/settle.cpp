@@ -28,14 +28,6 @@ constexpr int mostPasses = 40;
 constexpr int mostPassesOpen = 12;
 constexpr int mostRings = 3;
 
-double singleUlp(double x) {
-    const auto f = static_cast<float>(x);
-    return static_cast<double>(std::nextafter(f, std::numeric_limits<float>::infinity())) - static_cast<double>(f);
-}
-double doubleUlp(double x) {
-    return std::nextafter(x, std::numeric_limits<double>::infinity()) - x;
-}
-
 // The surface while it is mended: triangles are only taken out or added, vertices only added, so that one tree over the
 // surface as it was rounded serves to the end.
 class Settler {
@@ -93,7 +85,7 @@ private:
         std::vector<std::uint8_t> moved(m_.positions.size(), 0);
         for (VertexId v = 0; v < m_.positions.size(); ++v) {
             const Point before = m_.positions[v];
-            for (int k = 0; k < 3; ++k) m_.positions[v][k] = roundTo(precision_, before[k]);
+            m_.positions[v] = rounded(precision_, before);
             if (m_.positions[v] == before) continue;
             moved[v] = 1;
             ++result_.rounded;
@@ -104,7 +96,6 @@ private:
         for (TriangleId t = 0; t < m_.triangles.size(); ++t)
             if (alive_[t] && (moved[m_.triangles[t][0]] || moved[m_.triangles[t][1]] || moved[m_.triangles[t][2]]))
                 suspects_.push_back(t);
-        first_ = true;
     }
 
     void joinEqual() {
@@ -139,8 +130,7 @@ private:
         std::vector<TriangleId> sound;
         for (TriangleId t : suspects_)
             if (alive_[t]) degenerate(t) ? static_cast<void>(broken.insert(t)) : sound.push_back(t);
-        if (first_) {
-            first_ = false;
+        if (!tree_) {
             if (sound.empty()) return std::vector<TriangleId>(broken.begin(), broken.end());
             buildTree();
             std::vector<std::uint8_t> flags(m_.triangles.size(), 0);
@@ -152,14 +142,14 @@ private:
                 broken.insert(b);
             }
         } else if (!sound.empty()) {
-            if (!tree_) buildTree();
             const space::TriangleTree fresh(m_, addedTriangles());
             std::vector<std::vector<TriangleId>> found(sound.size());
             mesh::parallelFor(sound.size(), 16, [&](std::size_t i) {
                 const TriangleId t = sound[i];
                 forEachNear(fresh, mesh::boxOf(m_, t), [&](TriangleId o) {
-                    if (o == t || degenerate(o) || sameVertices(t, o) || !check::trianglesIntersect(m_, t, o)) return;
-                    found[i].push_back(o);
+                    if (o != t && !degenerate(o) && !mesh::sameCorners(m_.triangles[t], m_.triangles[o]) &&
+                        check::trianglesIntersect(m_, t, o))
+                        found[i].push_back(o);
                 });
                 if (!found[i].empty()) found[i].push_back(t);
             });
@@ -186,13 +176,6 @@ private:
         });
     }
 
-    [[nodiscard]] bool sameVertices(TriangleId a, TriangleId b) const { return sortedCorners(a) == sortedCorners(b); }
-    [[nodiscard]] mesh::Triangle sortedCorners(TriangleId t) const {
-        mesh::Triangle s = m_.triangles[t];
-        std::sort(s.begin(), s.end());
-        return s;
-    }
-
     // Cuts the broken triangles anew, in a cutting of the surface that holds them and their neighbours; a wider one
     // where what lies around does not say what is inside, and at last the whole.
     mesh::Outcome<void> recut(const std::vector<TriangleId>& broken, mesh::Progress& progress) {
@@ -207,7 +190,8 @@ private:
             std::vector<TriangleId> next;
             for (TriangleId t : frontier)
                 forEachNear(fresh, mesh::boxOf(m_, t), [&](TriangleId o) {
-                    if (sharesVertex(t, o) && region.insert(o).second) next.push_back(o);
+                    if (mesh::sharesCorner(m_.triangles[t], m_.triangles[o]) && region.insert(o).second)
+                        next.push_back(o);
                 });
             frontier = std::move(next);
             std::vector<TriangleId> members(region.begin(), region.end());
@@ -228,14 +212,6 @@ private:
         return {};
     }
 
-    [[nodiscard]] bool sharesVertex(TriangleId a, TriangleId b) const {
-        const mesh::Triangle& t = m_.triangles[a];
-        return std::any_of(t.begin(), t.end(), [&](VertexId v) {
-            const mesh::Triangle& o = m_.triangles[b];
-            return v == o[0] || v == o[1] || v == o[2];
-        });
-    }
-
     void join(VertexId from, VertexId onto, const space::TriangleTree& fresh) {
         ++result_.joined;
         mesh::Box at;
@@ -247,7 +223,6 @@ private:
         });
     }
 
-    std::vector<VertexId> cuttingVertices_;  // of the last cutting
     Mesh cutting(std::vector<TriangleId>& members, const space::TriangleTree& fresh) {
         Mesh cut;
         std::erase_if(members, [&](TriangleId t) { return !alive_[t]; });
@@ -302,22 +277,17 @@ private:
     std::vector<VertexId> placeVertices(const Skin& skin) {
         std::vector<VertexId> numberOf(skin.mesh.positions.size());
         for (VertexId v = 0; v < skin.mesh.positions.size(); ++v) {
-            if (!skin.constructed[v]) {
-                numberOf[v] = globalCorner(skin, v);
-                continue;
-            }
-            Point p = skin.mesh.positions[v];
-            for (int k = 0; k < 3; ++k) p[k] = roundTo(precision_, p[k]);
+            numberOf[v] = globalCorner(skin, v);
+            if (numberOf[v] != none) continue;
             numberOf[v] = static_cast<VertexId>(m_.positions.size());
-            m_.positions.push_back(p);
+            m_.positions.push_back(rounded(precision_, skin.mesh.positions[v]));
         }
         return numberOf;
     }
 
-    // Vertices of the skin that came in keep their order; this finds the number that one had in the whole surface.
+    // The number that a vertex of the skin had in the whole surface; none for a new one.
     [[nodiscard]] VertexId globalCorner(const Skin& skin, VertexId v) const {
-        if (skin.constructed[v]) return none;
-        return cuttingVertices_[skin.givenVertex[v]];
+        return skin.givenVertex[v] == none ? none : cuttingVertices_[skin.givenVertex[v]];
     }
 
     TriangleId addTriangle(const mesh::Triangle& t, TriangleId from) {
@@ -350,32 +320,18 @@ private:
         bool manifold = true;
         for (mesh::EdgeId e = 0; e < edges.count() && manifold; ++e) manifold = edges.degree(e) < 3;
         if (manifold && check::checkNonmanifoldVertices(surroundings).count == 0) return 0;
-        std::map<mesh::Triangle, std::vector<TriangleId>> alike;
+        std::map<mesh::Triangle, std::set<TriangleId>> alike;
         for (mesh::EdgeId e = 0; e < edges.count(); ++e)
             if (edges.degree(e) > 2)
                 for (mesh::HalfEdge h : edges.around(e)) {
                     const TriangleId t = numberOf[mesh::triangleOf(h)];
-                    alike[sortedCorners(t)].push_back(t);
+                    alike[mesh::sortedCorners(m_.triangles[t])].insert(t);
                 }
-        std::vector<TriangleId> duplicates;
-        for (auto& [corners, list] : alike) {
-            std::sort(list.begin(), list.end());
-            list.erase(std::unique(list.begin(), list.end()), list.end());
-            if (list.size() > 1) duplicates.insert(duplicates.end(), list.begin(), list.end());
-        }
-        if (!duplicates.empty()) {
-            std::sort(duplicates.begin(), duplicates.end());
-            cancelDuplicates(duplicates);
-            return duplicates.size();
-        }
-        const Separation parted =
-            separateTouching(now, edges, precision_ == Precision::Single ? singleUlp : doubleUlp, units);
+        if (const std::size_t duplicates = cancelDuplicates(alike); duplicates > 0) return duplicates;
+        const Separation parted = separateTouching(now, edges, precision_, units);
         if (parted.replaced.empty()) return 0;
         result_.separated += parted.added.size();
-        for (Point p : parted.added) {
-            for (int k = 0; k < 3; ++k) p[k] = roundTo(precision_, p[k]);
-            m_.positions.push_back(p);
-        }
+        for (const Point& p : parted.added) m_.positions.push_back(rounded(precision_, p));
         suspects_.clear();
         for (TriangleId t : parted.replaced) alive_[numberOf[t]] = 0;
         for (std::size_t i = 0; i < parted.replacement.size(); ++i)
@@ -385,12 +341,12 @@ private:
     }
 
     // Two sheets that came to lie on each other, front to front or back to back, enclose nothing: both go. Sheets that
-    // face the same way are left for a skin, which knows how deep inside they lie.
-    void cancelDuplicates(const std::vector<TriangleId>& duplicates) {
-        std::map<mesh::Triangle, std::vector<TriangleId>> alike;
-        for (TriangleId t : duplicates) alike[sortedCorners(t)].push_back(t);
-        suspects_.clear();
+    // face the same way are left for a skin, which knows how deep inside they lie. Returns how many were alike.
+    std::size_t cancelDuplicates(const std::map<mesh::Triangle, std::set<TriangleId>>& alike) {
+        std::size_t count = 0;
         for (const auto& [corners, list] : alike) {
+            if (list.size() < 2) continue;
+            count += list.size();
             std::array<std::vector<TriangleId>, 2> byTurn;
             for (TriangleId t : list) {
                 const mesh::Triangle& c = m_.triangles[t];
@@ -405,6 +361,8 @@ private:
                                      turn.end());
             }
         }
+        if (count > 0) suspects_.clear();
+        return count;
     }
 
     void finish() {
@@ -417,9 +375,9 @@ private:
     Mesh m_;
     std::vector<TriangleId> source_;
     std::vector<std::uint8_t> alive_;
-    std::vector<TriangleId> suspects_;  // changed since they were last found sound
-    std::vector<TriangleId> overlaid_;  // duplicates that face the same way
-    bool first_ = true;
+    std::vector<TriangleId> suspects_;       // changed since they were last found sound
+    std::vector<VertexId> cuttingVertices_;  // of the last cutting
+    std::vector<TriangleId> overlaid_;       // duplicates that face the same way
     Mesh treeSurface_;
     std::unique_ptr<space::TriangleTree> tree_;  // over the first treeEnd_ triangles, dead ones included
     TriangleId treeEnd_ = 0;
@@ -427,25 +385,6 @@ private:
 };
 
 }  // namespace
-
-double unitInLastPlace(Precision precision, const Mesh& m) {
-    double greatest = 0;
-    for (const Point& p : m.positions) greatest = std::max(greatest, p.cwiseAbs().maxCoeff());
-    return precision == Precision::Single ? singleUlp(greatest) : doubleUlp(greatest);
-}
-
-double roundTo(Precision precision, double x) {
-    if (precision == Precision::Double) return x;
-    volatile float stored = static_cast<float>(x);
-    return static_cast<double>(stored);
-}
-
-bool fitsPrecision(const Mesh& m, Precision precision) {
-    return precision == Precision::Double || std::all_of(m.positions.begin(), m.positions.end(), [&](const Point& p) {
-               return roundTo(precision, p.x()) == p.x() && roundTo(precision, p.y()) == p.y() &&
-                      roundTo(precision, p.z()) == p.z();
-           });
-}
 
 mesh::Outcome<Settled> settle(const Mesh& m, Precision precision, mesh::Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();

@@ -7,19 +7,9 @@
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
+#include "repair/precision.h"
 
 namespace zither::repair {
-
-enum class Precision { Single, Double };  // 32 or 64 bits a coordinate
-
-// The nearest value of that precision. A store to memory that the compiler cannot skip makes sure that it rounds.
-double roundTo(Precision precision, double x);
-
-// Every coordinate is a value of that precision.
-bool fitsPrecision(const mesh::Mesh& m, Precision precision);
-
-// Of the largest coordinate.
-double unitInLastPlace(Precision precision, const mesh::Mesh& m);
 
 struct Settled {
     mesh::Mesh mesh;

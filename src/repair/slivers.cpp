@@ -7,7 +7,6 @@
 #include "check/crossing_pairs.h"
 #include "exact/predicates.h"
 #include "mesh/edges.h"
-#include "mesh/parallel.h"
 #include "space/triangle_tree.h"
 
 namespace zither::repair {
@@ -31,8 +30,6 @@ public:
             if (!swapCaps(progress, 0.3 + 0.4 * round)) return mesh::cancelled();
             if (result_.collapsed + result_.swapped == before) break;
         }
-        for (TriangleId t = 0; t < alive_.size(); ++t)
-            if (alive_[t]) result_.sourceOf.push_back(t);
         result_.mesh = mesh::keepTriangles(m_, alive_);
         if (!progress.report(1)) return mesh::cancelled();
         return std::move(result_);
@@ -55,12 +52,14 @@ private:
     [[nodiscard]] Point normal(TriangleId t) const { return mesh::areaVector(m_, t); }
 
     // Height over the longest edge.
-    [[nodiscard]] double width(TriangleId t) const {
-        double longest = 0;
-        for (unsigned k = 0; k < 3; ++k)
-            longest = std::max(longest, (m_.corner(t, (k + 1) % 3) - m_.corner(t, k)).norm());
-        return longest > 0 ? normal(t).norm() / longest : 0;
+    [[nodiscard]] double width(const mesh::Triangle& t) const {
+        const Point& a = m_.positions[t[0]];
+        const Point& b = m_.positions[t[1]];
+        const Point& c = m_.positions[t[2]];
+        const double longest = std::max({(b - a).norm(), (c - b).norm(), (a - c).norm()});
+        return longest > 0 ? (b - a).cross(c - a).norm() / longest : 0;
     }
+    [[nodiscard]] double width(TriangleId t) const { return width(m_.triangles[t]); }
 
     std::vector<TriangleId>& at(VertexId v) {
         const auto [it, fresh] = around_.try_emplace(v);
@@ -72,10 +71,7 @@ private:
         return it->second;
     }
 
-    [[nodiscard]] bool hasCorner(TriangleId t, VertexId v) const {
-        const mesh::Triangle& c = m_.triangles[t];
-        return c[0] == v || c[1] == v || c[2] == v;
-    }
+    [[nodiscard]] bool hasCorner(TriangleId t, VertexId v) const { return mesh::hasCorner(m_.triangles[t], v); }
 
     std::vector<VertexId> neighbours(VertexId v) {
         std::vector<VertexId> all;
@@ -139,7 +135,6 @@ private:
         if (!sound(staying, normals)) {
             for (std::size_t i = 0; i < staying.size(); ++i) m_.triangles[staying[i]] = before[i];
             for (TriangleId t : going) alive_[t] = 1;
-            ++result_.refused;
             return false;
         }
         std::vector<TriangleId>& at1 = at(onto);
@@ -199,10 +194,9 @@ private:
         // (a, c, b) and (d, a, c) become (a, d, b) and (d, c, b).
         m_.triangles[t] = {a, d, b};
         m_.triangles[other] = {d, c, b};
-        if (!sound({t, other}, {facing, facing}) || std::min(width(t), width(other)) < widthOf(before[0])) {
+        if (!sound({t, other}, {facing, facing}) || std::min(width(t), width(other)) < width(before[0])) {
             m_.triangles[t] = before[0];
             m_.triangles[other] = before[1];
-            ++result_.refused;
             return false;
         }
         std::erase(at(c), t);
@@ -211,14 +205,6 @@ private:
         at(b).push_back(other);
         shareBoxes(t, other);
         return true;
-    }
-
-    [[nodiscard]] double widthOf(const mesh::Triangle& t) const {
-        const Point& a = m_.positions[t[0]];
-        const Point& b = m_.positions[t[1]];
-        const Point& c = m_.positions[t[2]];
-        const double longest = std::max({(b - a).norm(), (c - b).norm(), (a - c).norm()});
-        return longest > 0 ? (b - a).cross(c - a).norm() / longest : 0;
     }
 
     // The changed triangles are not degenerate, face as before and meet nothing.
@@ -234,7 +220,9 @@ private:
         for (TriangleId t : triangles) {
             bool meets = false;
             const auto test = [&](TriangleId o) {
-                meets = meets || (o != t && alive_[o] && (sameCorners(t, o) || check::trianglesIntersect(m_, t, o)));
+                meets = meets ||
+                        (o != t && alive_[o] &&
+                         (mesh::sameCorners(m_.triangles[t], m_.triangles[o]) || check::trianglesIntersect(m_, t, o)));
             };
             // What was collapsed left its box in the tree by the tolerance at most; what was swapped may lie in
             // others'.
@@ -269,11 +257,6 @@ private:
     [[nodiscard]] std::vector<TriangleId> boxesOf(TriangleId t) const {
         const auto found = boxes_.find(t);
         return found == boxes_.end() ? std::vector<TriangleId>{t} : found->second;
-    }
-
-    [[nodiscard]] bool sameCorners(TriangleId a, TriangleId b) const {
-        const mesh::Triangle& t = m_.triangles[a];
-        return std::all_of(t.begin(), t.end(), [&](VertexId v) { return hasCorner(b, v); });
     }
 
     const SliverOptions& options_;

@@ -20,10 +20,8 @@ struct SliverOptions {
 
 struct SliverResult {
     mesh::Mesh mesh;
-    std::vector<mesh::TriangleId> sourceOf;  // the triangle of the input that each one was
-    std::size_t collapsed = 0;               // edges: needles
-    std::size_t swapped = 0;                 // edges: caps
-    std::size_t refused = 0;                 // changes that would have made triangles meet, fold or degenerate
+    std::size_t collapsed = 0;  // edges: needles
+    std::size_t swapped = 0;    // edges: caps
     double farthestMoved = 0;
 };
 

@@ -5,18 +5,15 @@
 #include "exact/projection.h"
 
 namespace zither::repair {
+
+using exact::next;
+using exact::previous;
+
 namespace {
 
 constexpr std::uint32_t none = PlanarTriangulation::none;
 // Names of the corners of the starting triangle of several.
 constexpr std::uint32_t frameName = 0xFFFFFFF0U;
-
-unsigned next(unsigned i) {
-    return i == 2 ? 0 : i + 1;
-}
-unsigned previous(unsigned i) {
-    return i == 0 ? 2 : i - 1;
-}
 
 }  // namespace
 
@@ -60,8 +57,8 @@ PlanarTriangulation::Vertex TriangleCutter::vertexOf(std::uint32_t point, std::u
     return plane_.vertexAt(point, points_.approximate(point), points_.isGiven(point), lines);
 }
 
-// Points and constraints of all figures of t. edgeBits: line bits of its edges 0, 1, 2, eight bits each as numbers.
-void TriangleCutter::gatherFigures(TriangleId t, std::uint64_t firstEdge) {
+// Points and constraints of all figures of t, whose own edges are the constraints from firstEdge on.
+void TriangleCutter::gatherFigures(TriangleId t, std::uint32_t firstEdge) {
     for (std::uint32_t i : partners_.of(t)) {
         const Figure& figure = figures_[i];
         if (figure.coplanar) continue;
@@ -71,8 +68,7 @@ void TriangleCutter::gatherFigures(TriangleId t, std::uint64_t firstEdge) {
         for (unsigned end = 0; end < figure.count; ++end) {
             std::uint64_t lines = figure.count == 2 ? PlanarTriangulation::lineBit(constraint) : 0;
             if (edgeOf[end] >= 0)
-                lines |= PlanarTriangulation::lineBit(static_cast<std::uint32_t>(firstEdge) +
-                                                      static_cast<std::uint32_t>(edgeOf[end]));
+                lines |= PlanarTriangulation::lineBit(firstEdge + static_cast<std::uint32_t>(edgeOf[end]));
             locals_.push_back({figure.point[end], none, lines});
         }
         if (figure.count < 2) continue;
@@ -121,9 +117,9 @@ TriangleCutter::Crosser TriangleCutter::crosserOf(TriangleId crosser, TriangleId
     const int up = exact::orient2dDropping(axis_, *t[0], *t[1], *t[2]) * turn_;
     Crosser result;
     result.triangle = crosser;
-    for (unsigned k = 0; k < 3; ++k) result.above |= exact::orient3d(*t[0], *t[1], *t[2], *c[k]) * up < 0;
+    for (unsigned k = 0; k < 3; ++k) result.above |= exact::sideOf(t, *c[k]) * up < 0;
     for (unsigned k = 0; k < 3; ++k) {
-        const int side = exact::orient3d(*c[0], *c[1], *c[2], *t[k]);
+        const int side = exact::sideOf(c, *t[k]);
         if (side == 0) continue;
         const int left = plane_.orient(p, q, localOf(m.triangles[plane][k]));
         result.leftIsFront = (side < 0) == (left > 0);
@@ -132,29 +128,21 @@ TriangleCutter::Crosser TriangleCutter::crosserOf(TriangleId crosser, TriangleId
     return result;
 }
 
-Windings TriangleCutter::step(std::uint32_t f, unsigned i) const {
+Windings TriangleCutter::step(std::uint32_t f, unsigned i) {
     Windings change{};
     const PlanarTriangulation::Face& face = plane_.faces()[f];
     const std::uint32_t a = face.v[next(i)];
     const std::uint32_t b = face.v[previous(i)];
-    std::array<TriangleId, 8> counted{};
-    std::size_t countedSize = 0;
-    std::vector<TriangleId> more;
+    counted_.clear();
     plane_.constraintsOf(face.constraints[i], [&](std::uint32_t number) {
         const Constraint& c = constraints_[number];
         if (c.crossers.empty()) return;
         const bool along = plane_.sameDirection(a, b, c.p, c.q);
         for (const Crosser& crosser : c.crossers) {
-            if (!crosser.above) continue;
             // Several constraints along one line may be of one triangle.
-            if (std::find(counted.begin(), counted.begin() + countedSize, crosser.triangle) !=
-                    counted.begin() + countedSize ||
-                std::find(more.begin(), more.end(), crosser.triangle) != more.end())
+            if (!crosser.above || std::find(counted_.begin(), counted_.end(), crosser.triangle) != counted_.end())
                 continue;
-            if (countedSize < counted.size())
-                counted[countedSize++] = crosser.triangle;
-            else
-                more.push_back(crosser.triangle);
+            counted_.push_back(crosser.triangle);
             const Windings& w = s_.exactWeight[crosser.triangle];
             // Face f is left of a to b; leaving it from front to back adds the weight.
             change = along == crosser.leftIsFront ? change + w : change - w;
@@ -302,8 +290,7 @@ void TriangleCutter::standOnConstraints() {
         const exact::Corner3 t = points_.planeOf(c.triangle);
         for (mesh::HalfEdge h : edges_.around(edges_.edgeOf(3 * c.triangle + static_cast<unsigned>(c.edge)))) {
             const VertexId opposite = mesh::oppositeVertex(s_.mesh, h);
-            if (mesh::triangleOf(h) != c.triangle &&
-                exact::orient3d(*t[0], *t[1], *t[2], s_.mesh.positions[opposite]) != 0)
+            if (mesh::triangleOf(h) != c.triangle && exact::sideOf(t, s_.mesh.positions[opposite]) != 0)
                 c.crossers.push_back(crosserOf(mesh::triangleOf(h), c.triangle, c.p, c.q));
         }
     }

@@ -84,7 +84,7 @@ private:
 
     void begin();
     [[nodiscard]] PlanarTriangulation::Vertex vertexOf(std::uint32_t point, std::uint64_t lines) const;
-    void gatherFigures(TriangleId t, std::uint64_t edgeBits);
+    void gatherFigures(TriangleId t, std::uint32_t firstEdge);
     void insertPoints();
     [[nodiscard]] std::uint32_t localOf(std::uint32_t point) const;
     // The stages of cutTogether.
@@ -99,7 +99,7 @@ private:
 
     [[nodiscard]] Crosser crosserOf(TriangleId crosser, TriangleId plane, std::uint32_t p, std::uint32_t q) const;
     // Change of the winding number above the plane from face f to its neighbour across edge i.
-    [[nodiscard]] Windings step(std::uint32_t f, unsigned i) const;
+    [[nodiscard]] Windings step(std::uint32_t f, unsigned i);
     [[nodiscard]] std::uint32_t nameOf(std::uint32_t vertex) const { return plane_.vertices()[vertex].name; }
 
     const CutSurface& s_;
@@ -116,6 +116,7 @@ private:
     std::vector<std::array<std::uint32_t, 3>> segments_;  // points p and q, constraint
     std::vector<Windings> front_;                         // of each face
     std::vector<std::uint32_t> queue_;
+    std::vector<TriangleId> counted_;                 // in one step
     std::vector<std::uint32_t> sheet_;                // of each face, of triangles that are cut together
     std::vector<std::vector<std::uint32_t>> partOf_;  // of each face: places of the triangles it is part of
     std::vector<std::int8_t> up_;                     // of each triangle: 1 where it faces up, -1 down

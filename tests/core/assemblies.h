@@ -19,16 +19,10 @@ struct Assembly {
     bool wide = false;   // coordinates need 64 bits
 };
 
-inline double asSingle(double x) {
-    volatile float stored = static_cast<float>(x);
-    return static_cast<double>(stored);
-}
-
 inline Mesh moved(Mesh m, const Eigen::Affine3d& by, bool wide) {
     for (Point& p : m.positions) {
         p = by * p;
-        if (!wide)
-            for (int k = 0; k < 3; ++k) p[k] = asSingle(p[k]);
+        if (!wide) p = rig::rounded(p);
     }
     mesh::joinEqualVertices(m);
     return m;

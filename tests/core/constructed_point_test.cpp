@@ -28,7 +28,7 @@ Rational dot(const RationalPoint& a, const RationalPoint& b) {
 
 struct Plane {
     std::array<Point, 3> at;
-    [[nodiscard]] exact::PlanePoints points() const { return {&at[0], &at[1], &at[2]}; }
+    [[nodiscard]] exact::Corner3 points() const { return {&at[0], &at[1], &at[2]}; }
     [[nodiscard]] RationalPoint normal() const {
         return cross(minus(rational(at[1]), rational(at[0])), minus(rational(at[2]), rational(at[0])));
     }

@@ -46,8 +46,7 @@ private:
     [[nodiscard]] exact::Homogeneous exactPoint(std::uint32_t name) const override {
         if (name < points_.size()) return grid_->point(points_[name]);
         const auto& [a, b, c, d] = made_[name - points_.size()];
-        const Point lift = points_[c] + Point(0, 0, grid_->greatest());
-        return exact::linePlanePoint(*grid_, points_[a], points_[b], {&points_[c], &points_[d], &lift});
+        return exact::lineCrossing(*grid_, 2, points_[a], points_[b], points_[c], points_[d]);
     }
     Crossing cross(std::uint32_t a, std::uint32_t b) override {
         made_.push_back({3 + 2 * a, 4 + 2 * a, 3 + 2 * b, 4 + 2 * b});
