@@ -124,16 +124,12 @@ private:
         const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
         if (options_.json) {
             Json list = Json::array();
-            for (const steps::DoneStep& s : changed->steps) {
+            const auto add = [&](const steps::DoneStep& s) {
                 list.push_back(steps::stepJson(*s.call.step, s.used, s.record, s.seconds));
                 if (!s.why.empty()) list.back()["why"] = s.why;
-            }
-            if (!output->settled.sentences.empty())
-                list.push_back({{"name", "settle"},
-                                {"parameters", {{"bits", 32}}},
-                                {"changed", steps::recordJson(output->settled)},
-                                {"said", output->settled.sentences},
-                                {"why", "The file holds 32 bits a coordinate; what was solid must be solid there."}});
+            };
+            for (const steps::DoneStep& s : changed->steps) add(s);
+            if (output->settled) add(*output->settled);
             print({{"input", jsonOf(*input)},
                    {"output", jsonOf(*output)},
                    {"steps", list},

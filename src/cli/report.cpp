@@ -26,13 +26,10 @@ std::string verdictLines(const steps::Verdict& verdict) {
     return text;
 }
 
-std::string stepLines(const steps::RepairResult& changed) {
-    std::string text;
-    for (const steps::DoneStep& s : changed.steps) {
-        fmt::format_to(std::back_inserter(text), "  {}{}\n", s.call.step->name, s.why.empty() ? "" : " - " + s.why);
-        for (const std::string& sentence : s.record.sentences)
-            fmt::format_to(std::back_inserter(text), "      {}\n", sentence);
-    }
+std::string stepLines(const steps::DoneStep& s) {
+    std::string text = fmt::format("  {}{}\n", s.call.step->name, s.why.empty() ? "" : " - " + s.why);
+    for (const std::string& sentence : s.record.sentences)
+        fmt::format_to(std::back_inserter(text), "      {}\n", sentence);
     return text;
 }
 
@@ -59,9 +56,9 @@ std::string checkReport(const project::Judged& j, const steps::Brief& brief) {
 
 std::string processReport(const project::Judged& input, const project::Judged& output,
                           const steps::RepairResult& changed, const measure::Comparison& c) {
-    std::string text = fmt::format("{} -> {}\n{}", input.file, output.file, stepLines(changed));
-    for (const std::string& sentence : output.settled.sentences)
-        fmt::format_to(std::back_inserter(text), "  settled for the file: {}\n", sentence);
+    std::string text = fmt::format("{} -> {}\n", input.file, output.file);
+    for (const steps::DoneStep& s : changed.steps) text += stepLines(s);
+    if (output.settled) text += stepLines(*output.settled);
     fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", "", "read", "written");
     for (const check::CountKey& key : check::countKeys)
         fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", key.key, input.survey.counts.*key.member,

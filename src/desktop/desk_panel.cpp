@@ -481,7 +481,7 @@ void DeskPanel::addDelivered() {
     inner->addWidget(
         label(QString("brief %1: %2 of %3 in tune").arg(d.briefTitle).arg(d.verdict.met()).arg(d.verdict.asked()), 11,
               QFont::Normal, paper::quiet));
-    for (const std::string& sentence : d.settled)
+    for (const std::string& sentence : d.settled ? d.settled->record.sentences : std::vector<std::string>())
         inner->addWidget(label(QString::fromStdString(sentence), 11, QFont::Normal, paper::quiet));
     for (const steps::Judged& j : d.verdict.judged)
         if (!j.met)

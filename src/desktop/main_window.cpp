@@ -191,22 +191,15 @@ void MainWindow::buildViewMenu() {
     });
     for (const auto& [name, keys, share] :
          {std::tuple{"Section forwards", "PgUp", 0.02}, {"Section backwards", "PgDown", -0.02}})
-        command(menu, name, QKeySequence(keys), [this, by = share] { moveSection(by); });
+        command(menu, name, QKeySequence(keys), [this, by = share] {
+            if (const session::Look* look = workshop_.shown())
+                workshop_.moveSection(by * look->display->box.extent()[workshop_.axis()]);
+        });
     menu->addSeparator();
     key = 1;
     for (const LensName& lens : lensNames)
         command(menu, QString("Lens: %1").arg(lens.name), QKeySequence(QString::number(key++)),
                 [this, l = lens.lens] { workshop_.setLens(l); });
-}
-
-// By a share of the part's extent.
-void MainWindow::moveSection(double share) {
-    const session::Look* look = workshop_.shown();
-    if (!look || !workshop_.sectionPosition()) return;
-    const mesh::Box& box = look->display->box;
-    const int axis = workshop_.axis();
-    workshop_.setSection(
-        std::clamp(*workshop_.sectionPosition() + share * box.extent()[axis], box.min[axis], box.max[axis]));
 }
 
 void MainWindow::refreshRecent() {

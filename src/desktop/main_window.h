@@ -44,7 +44,6 @@ private:
     void buildViewMenu();
     void buildFindMenu();
     void buildStepsMenu();
-    void moveSection(double share);
     void refreshRecent();
     void refreshNotice();
     void placeNotice();

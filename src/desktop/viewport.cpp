@@ -198,8 +198,7 @@ void Viewport::paintGL() {
     settings.slab = workshop_.slab();
     settings.chosen = workshop_.chosenClass();
     settings.sectionAt = workshop_.sectionPosition();
-    // What is nearer to the eye is taken off.
-    settings.sectionLeavesLow = camera_.direction()[workshop_.axis()] < 0;
+    settings.sectionLeavesLow = sectionLeavesLow();
     renderer_.setSection(workshop_.section());
     renderer_.draw(settings);
     if (!settings.standIn && look) {
@@ -235,10 +234,9 @@ void Viewport::collectSpots() {
     const auto slab = workshop_.slab();
     const int axis = workshop_.axis();
     const auto section = workshop_.sectionPosition();
-    const bool leavesLow = camera_.direction()[axis] < 0;
     const auto inSlab = [&](const check::Finding& f) {
         // What a section took off takes its places with it.
-        if (section && (f.position[axis] > *section) == leavesLow) return false;
+        if (section && (f.position[axis] > *section) == sectionLeavesLow()) return false;
         return !slab || (f.position[axis] >= slab->low && f.position[axis] <= slab->high);
     };
     constexpr double apart = 15;
@@ -313,6 +311,11 @@ void Viewport::drawHints(QPainter& painter) const {
     QString hint = "turn: right drag     pan: middle drag     zoom: wheel     next place: N     find a command: Ctrl+K";
     if (workshop_.currentPreview()) hint = "Preview. Keep it or drop it at the desk.";
     painter.drawText(QPointF(14, height() - 12), hint);
+}
+
+// What is nearer to the eye is taken off.
+bool Viewport::sectionLeavesLow() const {
+    return camera_.direction()[workshop_.axis()] < 0;
 }
 
 QPointF Viewport::sectionHandle() const {
@@ -408,10 +411,7 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
         const double square = QPointF::dotProduct(along, along);
         // Seen end on, the axis has no length on the screen to drag along.
         if (square < 1e-12) return;
-        const mesh::Box& box = workshop_.shown()->display->box;
-        const int axis = workshop_.axis();
-        workshop_.setSection(std::clamp(*workshop_.sectionPosition() + QPointF::dotProduct(way, along) / square,
-                                        box.min[axis], box.max[axis]));
+        workshop_.moveSection(QPointF::dotProduct(way, along) / square);
         return;
     }
     if (event->buttons() & Qt::RightButton)

@@ -72,6 +72,7 @@ private:
     void drawHints(QPainter& painter) const;
     void drawEmpty(QPainter& painter) const;
     void drawSectionHandle(QPainter& painter) const;
+    [[nodiscard]] bool sectionLeavesLow() const;
     // Pixels on the screen that a unit along the section's axis takes.
     [[nodiscard]] QPointF alongSection() const;
     [[nodiscard]] mesh::Point pointUnder(const QPointF& at) const;

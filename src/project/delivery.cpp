@@ -4,7 +4,6 @@
 #include <fmt/ranges.h>
 
 #include <chrono>
-#include <optional>
 
 #include "repair/settle.h"
 #include "steps/steps_list.h"
@@ -18,8 +17,9 @@ double since(Clock::time_point start) {
 }
 
 // Rounding may break what is solid: then the surface is settled before it is written. Nothing where there is no need.
-Outcome<std::optional<repair::Settled>> settledFor(io::Format format, const Mesh& m, Progress& progress) {
+Outcome<std::optional<steps::DoneStep>> settledFor(io::Format format, const Mesh& m, Progress& progress) {
     if (!io::storesFloats(format) || repair::fitsPrecision(m, repair::Precision::Single)) return std::nullopt;
+    const auto start = Clock::now();
     mesh::PartOfProgress checking(progress, 0, 0.5);
     const Outcome<check::Survey> survey = check::survey(m, {}, checking);
     if (!survey) return tl::unexpected(survey.error());
@@ -27,7 +27,14 @@ Outcome<std::optional<repair::Settled>> settledFor(io::Format format, const Mesh
     mesh::PartOfProgress settling(progress, 0.5, 1);
     Outcome<repair::Settled> settled = repair::settle(m, repair::Precision::Single, settling);
     if (!settled) return tl::unexpected(settled.error());
-    return std::move(*settled);
+    steps::DoneStep done;
+    done.call = {steps::findStep("settle"), {{"bits", 32.0}}};
+    done.used = done.call.given;
+    done.record = steps::settleRecord(*settled);
+    done.why = "The file holds 32 bits a coordinate; what was solid must be solid there.";
+    done.mesh = std::make_shared<const Mesh>(std::move(settled->mesh));
+    done.seconds = since(start);
+    return done;
 }
 
 }  // namespace
@@ -59,14 +66,14 @@ Outcome<Judged> writeAndProve(const Mesh& m, const std::filesystem::path& file, 
     if (m.triangles.empty())
         return mesh::badInput(fmt::format("{}: nothing to write: no triangle is left", file.string()));
     mesh::PartOfProgress settling(progress, 0, 0.3);
-    const Outcome<std::optional<repair::Settled>> settled = settledFor(*format, m, settling);
+    Outcome<std::optional<steps::DoneStep>> settled = settledFor(*format, m, settling);
     if (!settled) return tl::unexpected(settled.error());
     mesh::PartOfProgress writing(progress, 0.3, 0.4);
-    if (auto written = io::writeSurface(*settled ? (*settled)->mesh : m, file, *format, writing); !written)
+    if (auto written = io::writeSurface(*settled ? *(*settled)->mesh : m, file, *format, writing); !written)
         return tl::unexpected(written.error());
     mesh::PartOfProgress proving(progress, 0.4, 1);
     Outcome<Judged> judged = readAndJudge(file, brief, proving);
-    if (judged && *settled) judged->settled = steps::settleRecord(**settled);
+    if (judged) judged->settled = std::move(*settled);
     return judged;
 }
 

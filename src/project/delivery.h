@@ -3,6 +3,7 @@
 
 #include <filesystem>
 #include <memory>
+#include <optional>
 
 #include "io/surface_file.h"
 #include "steps/automatic_repair.h"
@@ -22,7 +23,7 @@ struct Judged {
     check::Survey survey;
     steps::Verdict verdict;
     double seconds = 0;
-    steps::Record settled;  // what settling it for the file did, where that was needed
+    std::optional<steps::DoneStep> settled;  // before it was written, where the format would have broken it
 };
 Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress);
 

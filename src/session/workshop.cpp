@@ -281,6 +281,12 @@ void Workshop::setSection(std::optional<double> position) {
     refreshSection();
 }
 
+void Workshop::moveSection(double by) {
+    if (!sectionPosition_ || !shown()) return;
+    const mesh::Box& box = shown()->display->box;
+    setSection(std::clamp(*sectionPosition_ + by, box.min[axis()], box.max[axis()]));
+}
+
 void Workshop::refreshSection() {
     if (!sectionPosition_ || !shown()) return;
     jobs_.start<std::shared_ptr<const measure::Section>>(
@@ -439,7 +445,7 @@ void Workshop::exportTo(const QString& file) {
                                    std::move(judged.survey),
                                    judged.verdict,
                                    QString::fromStdString(brief_.title),
-                                   judged.settled.sentences,
+                                   std::move(judged.settled),
                                    look.mesh->triangles.size(),
                                    look.survey->mass.volume};
             remember(QFileInfo(delivered_->file).absoluteFilePath());

@@ -63,7 +63,7 @@ struct Delivered {
     check::Survey survey;
     steps::Verdict verdict;
     QString briefTitle;
-    std::vector<std::string> settled;  // what settling it for the file did
+    std::optional<steps::DoneStep> settled;  // before it was written
     std::size_t inputTriangles = 0;
     double inputVolume = 0;
 };
@@ -119,6 +119,7 @@ public:
 
     // The section: a plane across the strings' axis, in the part's unit; none: the part is whole.
     void setSection(std::optional<double> position);
+    void moveSection(double by);  // within the part; nothing where there is no section
     [[nodiscard]] std::optional<double> sectionPosition() const { return sectionPosition_; }
     // The cut that was computed last; nullptr until the first is there.
     [[nodiscard]] std::shared_ptr<const measure::Section> section() const { return section_; }

@@ -62,21 +62,17 @@ Json fileJson(const std::string& file, const io::Surface& surface, const check::
             {"seconds", seconds}};
 }
 
-Json recordJson(const Record& record) {
-    Json changed = Json::object();
-    for (const auto& [key, value] : record.numbers) changed[key] = number(value);
-    return changed;
-}
-
 Json stepJson(const Step& step, const Arguments& used, const Record& record, double seconds) {
     Json parameters = Json::object();
     for (const Parameter& p : step.parameters)
         if (const auto it = used.find(p.name); it != used.end())
             parameters[std::string(p.name)] = parameterValue(p, it->second);
+    Json changed = Json::object();
+    for (const auto& [key, value] : record.numbers) changed[key] = number(value);
     return {{"name", step.name},
             {"parameters", parameters},
             {"seconds", seconds},
-            {"changed", recordJson(record)},
+            {"changed", changed},
             {"said", record.sentences}};
 }
 

@@ -16,7 +16,6 @@ using Json = nlohmann::ordered_json;
 Json fileJson(const std::string& file, const io::Surface& surface, const check::Survey& survey, const Verdict& verdict,
               double seconds);
 Json verdictJson(const Verdict& verdict);
-Json recordJson(const Record& record);  // its numbers
 Json stepJson(const Step& step, const Arguments& used, const Record& record, double seconds);
 Json deviationJson(const measure::Comparison& c);
 Json compareJson(const measure::Comparison& c);

@@ -34,9 +34,8 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
     constexpr std::size_t mostListed = 50;
     for (std::size_t i = 0; i < std::min(mostListed, result->dropped.size()); ++i) {
         const auto& s = result->dropped[i];
-        record.sentences.push_back(fmt::format("Dropped at ({:.4g}, {:.4g}, {:.4g}): {} across, {}.", s.position.x(),
-                                               s.position.y(), s.position.z(), lengthText(s.size),
-                                               counted(s.triangles, "triangle")));
+        record.sentences.push_back(fmt::format("Dropped at {}: {} across, {}.", placeText(s.position),
+                                               lengthText(s.size), counted(s.triangles, "triangle")));
     }
     if (result->dropped.size() > mostListed)
         record.sentences.push_back(fmt::format("... and {} smaller ones.", result->dropped.size() - mostListed));

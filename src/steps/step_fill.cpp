@@ -25,9 +25,8 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
                                                counted(result->filled, "hole"), counted(result->added, "triangle"),
                                                lengthText(result->largestFilled)));
     for (const auto& opening : result->left)
-        record.sentences.push_back(fmt::format("Left open: {} across, {}, at ({:.4g}, {:.4g}, {:.4g}).",
-                                               lengthText(opening.size), counted(opening.edges, "edge"),
-                                               opening.position.x(), opening.position.y(), opening.position.z()));
+        record.sentences.push_back(fmt::format("Left open: {} across, {}, at {}.", lengthText(opening.size),
+                                               counted(opening.edges, "edge"), placeText(opening.position)));
     if (result->notClosed > 0)
         record.sentences.push_back(
             fmt::format("{} no closed way round, because neighbours face opposite ways: run orient first.",

@@ -7,10 +7,6 @@
 namespace zither::steps {
 namespace {
 
-std::string where(const mesh::Point& p) {
-    return fmt::format("({:.4g}, {:.4g}, {:.4g})", p.x(), p.y(), p.z());
-}
-
 void sayWhatWent(const repair::FuseResult& r, Record& record) {
     if (r.gone.empty()) return;
     record.sentences.push_back(fmt::format("{} of {} lie inside the rest and go; the largest is {} across.",
@@ -18,9 +14,9 @@ void sayWhatWent(const repair::FuseResult& r, Record& record) {
                                            lengthText(r.gone.front().box.diagonal())));
     constexpr std::size_t mostListed = 50;
     for (std::size_t i = 0; i < std::min(mostListed, r.gone.size()); ++i)
-        record.sentences.push_back(fmt::format("Goes: {} across at {}, {}{}.", lengthText(r.gone[i].box.diagonal()),
-                                               where(r.gone[i].box.centre()), counted(r.gone[i].triangles, "triangle"),
-                                               r.gone[i].inward ? ", facing inwards" : ""));
+        record.sentences.push_back(fmt::format(
+            "Goes: {} across at {}, {}{}.", lengthText(r.gone[i].box.diagonal()), placeText(r.gone[i].box.centre()),
+            counted(r.gone[i].triangles, "triangle"), r.gone[i].inward ? ", facing inwards" : ""));
     if (r.gone.size() > mostListed)
         record.sentences.push_back(fmt::format("... and {} smaller ones.", r.gone.size() - mostListed));
 }
@@ -75,7 +71,7 @@ StepOutput outputOf(const Mesh& m, repair::FuseResult&& r, std::size_t triangles
         record.sentences.push_back(fmt::format("Bodies that only touched were parted at {} by a hair.",
                                                counted(r.separated, "vertex", "vertices")));
     for (const mesh::Point& p : r.unsound)
-        if (record.sentences.size() < 60) record.sentences.push_back("Not settled at " + where(p) + ".");
+        if (record.sentences.size() < 60) record.sentences.push_back("Not settled at " + placeText(p) + ".");
     return {std::move(r.mesh), std::move(record)};
 }
 

@@ -50,8 +50,7 @@ Record settleRecord(const repair::Settled& r) {
         record.sentences.push_back(
             fmt::format("Touching bodies were parted at {}.", counted(r.separated, "vertex", "vertices")));
     for (std::size_t i = 0; i < std::min<std::size_t>(20, r.unsound.size()); ++i)
-        record.sentences.push_back(fmt::format("Not settled at ({:.4g}, {:.4g}, {:.4g}).", r.unsound[i].x(),
-                                               r.unsound[i].y(), r.unsound[i].z()));
+        record.sentences.push_back("Not settled at " + placeText(r.unsound[i]) + ".");
     return record;
 }
 

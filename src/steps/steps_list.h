@@ -23,6 +23,9 @@ Record settleRecord(const repair::Settled& r);
 // "3 holes", "1 hole": a count with its noun.
 std::string counted(std::size_t count, std::string_view noun, std::string_view plural = {});
 
+// "(1.5, 2, 3)": a place as people read it.
+std::string placeText(const mesh::Point& p);
+
 // A length as people read it: three significant digits.
 std::string lengthText(double length);
 

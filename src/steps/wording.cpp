@@ -9,6 +9,10 @@ std::string counted(std::size_t count, std::string_view noun, std::string_view p
     return plural.empty() ? fmt::format("{} {}s", count, noun) : fmt::format("{} {}", count, plural);
 }
 
+std::string placeText(const mesh::Point& p) {
+    return fmt::format("({:.4g}, {:.4g}, {:.4g})", p.x(), p.y(), p.z());
+}
+
 std::string lengthText(double length) {
     return fmt::format("{:.3g}", length);
 }

@@ -65,7 +65,8 @@ TEST(Delivery, WhatIsShownIsTheFileOnDisk) {
     // What was solid is settled on the way, and solid as written.
     EXPECT_TRUE(written->survey.solid);
     EXPECT_EQ(written->survey.counts.vertices, 8U);
-    EXPECT_EQ(written->settled.number("vertices_joined"), 1);
+    ASSERT_TRUE(written->settled);
+    EXPECT_EQ(written->settled->record.number("vertices_joined"), 1);
     // What was not is written as it is, and the numbers are those of the file.
     const Mesh open = without(m, {0});
     const auto broken = project::writeAndProve(open, folder / "open.stl", steps::builtInBriefs().front(), silent());
