@@ -40,7 +40,7 @@ int main(int argc, char** argv) {
     shot(d, "overview");
     choose("hub");
     w.chooseClass(DefectClass::OpenEdges);
-    w.preview({zither::steps::findStep("weld"), {}});
+    w.preview({zither::steps::findStep("stitch"), {}});
     d.settle();
     shot(d, "preview");
     w.dropPreview();

@@ -30,6 +30,13 @@ std::string stepLines(const steps::DoneStep& s) {
     std::string text = fmt::format("  {}{}\n", s.call.step->name, s.why.empty() ? "" : " - " + s.why);
     for (const std::string& sentence : s.record.sentences)
         fmt::format_to(std::back_inserter(text), "      {}\n", sentence);
+    constexpr std::string_view heads[] = {"goes", "left open", "left"};
+    constexpr std::size_t most = 20;
+    for (std::size_t i = 0; i < std::min(most, s.record.listed.size()); ++i)
+        fmt::format_to(std::back_inserter(text), "      {}: {}\n", heads[s.record.listed[i].kind],
+                       s.record.listed[i].text);
+    if (s.record.listed.size() > most)
+        fmt::format_to(std::back_inserter(text), "      ... and {} more\n", s.record.listed.size() - most);
     return text;
 }
 
@@ -92,11 +99,12 @@ std::string stepsReport() {
     for (const steps::Step& step : steps::catalogue()) {
         fmt::format_to(std::back_inserter(text), "{}: {}\n", step.name, step.summary);
         for (const steps::Parameter& p : step.parameters) {
-            const std::string fallback =
-                p.kind == steps::ParameterKind::File   ? std::string(p.optional ? "none" : "must be given")
-                : p.propose                            ? "proposed from the part"
-                : p.kind == steps::ParameterKind::Flag ? std::string(p.fallback != 0 ? "yes" : "no")
-                                                       : fmt::format("{:g}", p.fallback);
+            const std::string fallback = p.kind == steps::ParameterKind::Choice ? std::string(p.choices.front())
+                                         : steps::isText(p.kind) ? std::string(p.optional ? "none" : "must be given")
+                                         : p.propose             ? "proposed from the part"
+                                         : p.kind == steps::ParameterKind::Flag
+                                             ? std::string(p.fallback != 0 ? "yes" : "no")
+                                             : fmt::format("{:g}", p.fallback);
             fmt::format_to(std::back_inserter(text), "    {:14} [{}] default {}: {}\n", p.name, steps::unitOf(p),
                            fallback, p.help);
         }

@@ -192,13 +192,13 @@ void DeskPanel::addDecisions() {
     const project::Track& track = workshop_.current()->track;
     bool headed = false;
     for (project::StopId id : track.pathTo(track.current()))
-        for (const std::string& sentence : track.stop(id).record.sentences) {
-            if (!sentence.starts_with("Left open")) continue;
+        for (const steps::Listed& l : track.stop(id).record.listed) {
+            if (l.kind != steps::Listed::LeftOpen) continue;
             if (!headed) addText("For you to decide", 13, true);
             headed = true;
             QVBoxLayout* inner = nullptr;
             layout_->addWidget(card(inner));
-            inner->addWidget(label(QString::fromStdString(sentence), 11, QFont::Normal, paper::ink));
+            inner->addWidget(label(QString::fromStdString(l.text), 11, QFont::Normal, paper::ink));
         }
 }
 
@@ -394,6 +394,24 @@ void DeskPanel::refreshFigures() {
         layout->addWidget(label("Trying it …", 11, QFont::Normal, paper::quiet));
 }
 
+// What the previewed step lists stands in a list of its own, so that nobody misses it.
+void DeskPanel::addListed(QVBoxLayout* layout, steps::Listed::Kind kind, const QString& heading, const QString& name) {
+    QListWidget* list = nullptr;
+    for (const steps::Listed& l : workshop_.currentPreview()->record.listed) {
+        if (l.kind != kind) continue;
+        if (!list) {
+            layout->addWidget(label(heading, 11, QFont::DemiBold, paper::fails));
+            list = new QListWidget;
+            list->setObjectName(name);
+            list->setFont(typeface(11));
+            list->setWordWrap(true);
+            layout->addWidget(list);
+        }
+        if (static_cast<std::size_t>(list->count()) < mostPlaces) list->addItem(QString::fromStdString(l.text));
+    }
+    if (list) list->setFixedHeight(std::min(120, 34 * list->count() + 6));
+}
+
 void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     const session::Preview& p = *workshop_.currentPreview();
     const check::Survey& before = *workshop_.kept()->survey;
@@ -404,32 +422,14 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     layout->addWidget(
         label(QString("after: %1 triangles · volume %2\u00a0%").arg(signedNumber(difference), signedNumber(volume)), 12,
               QFont::DemiBold, paper::ink));
-    // What would go stands in a list of its own, so that nobody misses it.
-    std::vector<QString> said;
-    QListWidget* going = nullptr;
-    for (const std::string& sentence : p.record.sentences) {
-        constexpr std::string_view goes = "Goes: ";
-        if (!sentence.starts_with(goes)) {
-            said.push_back(QString::fromStdString(sentence));
-            continue;
-        }
-        if (!going) {
-            going = new QListWidget;
-            going->setObjectName("going");
-            going->setFont(typeface(11));
-            going->setWordWrap(true);
-        }
-        going->addItem(QString::fromStdString(sentence.substr(goes.size())));
-    }
+    const auto& said = p.record.sentences;
     for (std::size_t i = 0; i < std::min<std::size_t>(5, said.size()); ++i)
-        layout->addWidget(label(said[i], 11, QFont::Normal, paper::ink));
+        layout->addWidget(label(QString::fromStdString(said[i]), 11, QFont::Normal, paper::ink));
     if (said.size() > 5)
         layout->addWidget(label(QString("… and %1 more").arg(said.size() - 5), 11, QFont::Normal, paper::quiet));
-    if (going) {
-        layout->addWidget(label("These go, if you keep it:", 11, QFont::DemiBold, paper::fails));
-        going->setFixedHeight(std::min(120, 34 * going->count() + 6));
-        layout->addWidget(going);
-    }
+    addListed(layout, steps::Listed::Goes, "These go, if you keep it:", "going");
+    addListed(layout, steps::Listed::LeftOpen, "These wait for your yes:", "left-open");
+    addListed(layout, steps::Listed::Left, "These are left:", "left");
     if (p.record.sentences.empty())
         layout->addWidget(label("Nothing to change here.", 11, QFont::Normal, paper::quiet));
     const steps::Verdict now = steps::judge(before, workshop_.brief());

@@ -31,6 +31,7 @@ private:
     void addClass(check::DefectClass defect);
     void addStepCard(const steps::Step& step);
     void addPreviewFigures(QVBoxLayout* layout);
+    void addListed(QVBoxLayout* layout, steps::Listed::Kind kind, const QString& heading, const QString& name);
     void addPlaces(check::DefectClass defect);
     void addDecisions();
     QWidget* editorFor(const steps::Step& step, const steps::Parameter& parameter, const steps::Value& value);

@@ -29,4 +29,10 @@ private:
     std::vector<TriangleId> triangles_;
 };
 
+// The pick with every triangle that shares a corner with it, `rings` times over; and without those that share a corner
+// with what is not picked. Ids ascend. A pick of everything stays so; one that shrinks to nothing is empty, which its
+// caller must tell from everything.
+Pick grown(const Mesh& m, const Pick& pick, unsigned rings);
+Pick shrunk(const Mesh& m, const Pick& pick, unsigned rings);
+
 }  // namespace zither::mesh

@@ -29,8 +29,8 @@ inline constexpr double nearlyClosed = 0.25;
 // Fill: fold angle (cosine) between neighbours above which area decides; a patch is said to fold beyond 120 degrees.
 inline constexpr double foldCosine = -0.5;
 
-// Weld: a gap is taken for a crack below this share of the mean open edge: shorter than any edge of a fair
-// tessellation, so that welding joins no neighbours.
-inline constexpr double crackOfOpenEdge = 0.05;
+// Stitching: only gaps below this share of the mean open edge can be cracks: shorter than any edge of a fair
+// tessellation, so that stitching joins no neighbours.
+inline constexpr double crackOfOpenEdge = 0.25;
 
 }  // namespace zither::tolerance

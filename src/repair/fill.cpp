@@ -1,93 +1,52 @@
-// Finds the rims of holes, takes them apart into simple loops, and closes those that are small enough.
+#include "repair/fill.h"
+
 #include <Eigen/Geometry>
 #include <algorithm>
+#include <array>
+#include <atomic>
+#include <memory>
+#include <optional>
 #include <ranges>
 #include <set>
+#include <unordered_set>
 
+#include "check/crossing_pairs.h"
+#include "exact/predicates.h"
 #include "mesh/edges.h"
-#include "repair/loop_triangulation.h"
-#include "repair/repair.h"
+#include "mesh/parallel.h"
+#include "repair/hole_patches.h"
+#include "repair/rims.h"
+#include "space/triangle_tree.h"
 
 namespace zither::repair {
 namespace {
 
 using mesh::HalfEdge;
+using mesh::Mesh;
 using mesh::noEdge;
+using mesh::Pick;
 using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
 
-// One simple loop of boundary half-edges: each vertex once, in the direction of the surface's own triangles.
-using Rim = std::vector<HalfEdge>;
+// Rims of fewer edges are closed taut: there is nothing to bend.
+constexpr std::size_t leastSmoothEdges = 7;
+// Above this the sparse system of a smooth patch takes seconds.
+constexpr std::size_t mostSmoothEdges = 400;
+// Rims nearer to their plane are closed in it; the surface beyond stands on it nearly upright, or goes on nearly in it.
+constexpr double upright = 0.35;
+constexpr double goesOn = 0.998;
+// Triangles beyond the rim that change direction more than this (mean cosine) say nothing of a curvature.
+constexpr double steady = 0.8;
+// Rounds of forbidding triangles that cross.
+constexpr int mostTries = 16;
 
-class RimFinder {
-public:
-    RimFinder(const Mesh& m, const mesh::Edges& edges) : mesh_(m), edges_(edges), out_(m.positions.size()) {
-        for (HalfEdge h = 0; h < 3 * m.triangles.size(); ++h)
-            if (isOpen(h)) out_[fromVertex(m, h)].push_back(h);
-    }
-
-    // Walks along the rim and cuts off a loop whenever a vertex is met again: rims that touch themselves at a vertex
-    // come apart there. Walks that end nowhere (neighbours that face opposite ways) are counted in `notClosed`.
-    std::vector<Rim> run(std::size_t& notClosed) {
-        std::vector<Rim> rims;
-        std::vector<std::uint32_t> placeInWalk(mesh_.positions.size(), noEdge);
-        for (HalfEdge start = 0; start < 3 * mesh_.triangles.size(); ++start) {
-            if (!isOpen(start) || used_.contains(start)) continue;
-            Rim walk;
-            for (HalfEdge h = start; h != noEdge; h = nextAt(toVertex(mesh_, h))) {
-                used_.insert(h);
-                placeInWalk[fromVertex(mesh_, h)] = static_cast<std::uint32_t>(walk.size());
-                walk.push_back(h);
-                const std::uint32_t met = placeInWalk[toVertex(mesh_, h)];
-                if (met == noEdge) continue;
-                rims.emplace_back(walk.begin() + met, walk.end());
-                for (HalfEdge cut : rims.back()) placeInWalk[fromVertex(mesh_, cut)] = noEdge;
-                walk.resize(met);
-                if (walk.empty()) break;
-            }
-            for (HalfEdge left : walk) placeInWalk[fromVertex(mesh_, left)] = noEdge;
-            notClosed += !walk.empty();
-        }
-        return rims;
-    }
-
-private:
-    [[nodiscard]] bool isOpen(HalfEdge h) const {
-        return edges_.edgeOf(h) != noEdge && edges_.degree(edges_.edgeOf(h)) == 1;
-    }
-
-    HalfEdge nextAt(VertexId v) {
-        for (HalfEdge h : out_[v])
-            if (!used_.contains(h)) return h;
-        return noEdge;
-    }
-
-    const Mesh& mesh_;
-    const mesh::Edges& edges_;
-    std::vector<std::vector<HalfEdge>> out_;
-    std::set<HalfEdge> used_;
-};
-
-// Edges of the mesh and of the fills so far.
-class EdgeLookup {
-public:
-    EdgeLookup(const Mesh& m, const mesh::Corners& corners) : mesh_(m), corners_(corners) {}
-
-    [[nodiscard]] bool contains(VertexId a, VertexId b) const {
-        const auto at = corners_.at(a);
-        const bool inMesh = std::any_of(
-            at.begin(), at.end(), [&](HalfEdge h) { return toVertex(mesh_, h) == b || oppositeVertex(mesh_, h) == b; });
-        return inMesh || added_.contains(std::minmax(a, b));
-    }
-    void add(const mesh::Triangle& t) {
-        for (unsigned k = 0; k < 3; ++k) added_.insert(std::minmax(t[k], t[(k + 1) % 3]));
-    }
-
-private:
-    const Mesh& mesh_;
-    const mesh::Corners& corners_;
-    std::set<std::pair<VertexId, VertexId>> added_;
+// One hole: its outer rim, and rims of islands in it.
+struct Hole {
+    std::vector<std::size_t> rims;
+    RimShape shape;
+    FillWay way = FillWay::Taut;
+    std::string_view why = {};
 };
 
 // The rim from the hole's side: new triangles run along it against the surface's own.
@@ -101,97 +60,422 @@ Loop loopOf(const Mesh& m, const Rim& rim) {
     return loop;
 }
 
-Opening openingOf(const Mesh& m, const Rim& rim) {
-    mesh::Box box;
-    for (HalfEdge h : rim) box.add(m.positions[fromVertex(m, h)]);
-    return {box.centre(), box.diagonal(), rim.size()};
+void chooseWay(const Rim& rim, FillWay asked, Hole& hole) {
+    const RimShape& s = hole.shape;
+    hole.why = "asked for";
+    hole.way = asked;
+    if (asked != FillWay::Chosen) return;
+    const auto choose = [&](FillWay way, std::string_view why) {
+        hole.way = way;
+        hole.why = why;
+    };
+    if (hole.rims.size() > 1) return choose(FillWay::Flat, "rims in one plane, one inside the other");
+    if (rim.size() < leastSmoothEdges) return choose(FillWay::Taut, "a few edges");
+    if (s.flat() && s.continuation > goesOn) return choose(FillWay::Flat, "the surface around lies in one plane");
+    if (s.flat() && s.continuation < upright) return choose(FillWay::Flat, "a flat rim on which the surface stands");
+    if (s.steadiness > steady && rim.size() <= mostSmoothEdges)
+        return choose(FillWay::Smooth, "a curved surface stops at the rim");
+    if (s.flat()) return choose(FillWay::Flat, "a flat rim");
+    choose(FillWay::Taut, "the surface around is too rough to be carried on");
 }
 
 class Filling {
 public:
     Filling(const Mesh& m, const Pick& pick, const FillOptions& options)
-        : mesh_(m), edges_(m), corners_(m), lookup_(m, corners_), chosen_(pick.mask(m)), options_(options) {
+        : mesh_(m), edges_(m), corners_(m), chosen_(pick.mask(m)), options_(options) {
         result_.mesh = m;
     }
 
-    Outcome<FillResult> run(Progress& progress) {
-        const std::vector<Rim> rims = RimFinder(mesh_, edges_).run(result_.notClosed);
-        for (std::size_t i = 0; i < rims.size(); ++i) {
-            mesh::PartOfProgress share(progress, static_cast<double>(i) / static_cast<double>(rims.size()),
-                                       static_cast<double>(i + 1) / static_cast<double>(rims.size()));
-            if (!share.report(0)) return mesh::cancelled();
-            if (!std::any_of(rims[i].begin(), rims[i].end(),
-                             [&](HalfEdge h) { return chosen_[mesh::triangleOf(h)] != 0; }))
-                continue;
-            const Opening opening = openingOf(mesh_, rims[i]);
-            if (opening.size > options_.maxSize) {
-                result_.left.push_back(opening);
-                continue;
-            }
-            if (!close(rims[i], share)) return mesh::cancelled();
-            result_.largestFilled = std::max(result_.largestFilled, opening.size);
-            ++result_.filled;
+    mesh::Outcome<FillResult> run(mesh::Progress& progress) {
+        rims_ = rimsOf(mesh_, edges_, result_.notClosed);
+        selectHoles();
+        if (!progress.report(0.05)) return mesh::cancelled();
+        if (!holes_.empty()) tree_.emplace(mesh_);
+        if (!progress.report(0.15)) return mesh::cancelled();
+        // The first choice of every hole at once; then one after the other into the surface.
+        std::vector<Patch> first(holes_.size());
+        std::vector<std::uint8_t> stopped(holes_.size(), 0);
+        std::size_t total = 0;
+        for (const Hole& hole : holes_) total += rims_[hole.rims.front()].size();
+        std::atomic<std::size_t> done = 0;
+        mesh::parallelFor(holes_.size(), 1, [&](std::size_t i) {
+            const double from = 0.15 + 0.5 * static_cast<double>(done) / static_cast<double>(total);
+            mesh::PartOfProgress part(progress, from, from);
+            auto patch =
+                make(holes_[i], holes_[i].way, {[this](VertexId a, VertexId b) { return inMesh(a, b); }}, part);
+            if (patch)
+                first[i] = std::move(*patch);
+            else
+                stopped[i] = 1;
+            done += rims_[holes_[i].rims.front()].size();
+        });
+        if (std::find(stopped.begin(), stopped.end(), 1) != stopped.end()) return mesh::cancelled();
+        for (std::size_t i = 0; i < holes_.size(); ++i) {
+            const double from = 0.65 + 0.35 * static_cast<double>(i) / static_cast<double>(holes_.size());
+            mesh::PartOfProgress part(progress, from, from);
+            if (!close(holes_[i], std::move(first[i]), part)) return mesh::cancelled();
         }
-        std::sort(result_.left.begin(), result_.left.end(),
-                  [](const auto& a, const auto& b) { return a.size > b.size; });
+        const auto larger = [](const auto& a, const auto& b) { return a.size > b.size; };
+        std::stable_sort(result_.left.begin(), result_.left.end(), larger);
+        std::stable_sort(result_.filled.begin(), result_.filled.end(), larger);
+        if (!progress.report(1)) return mesh::cancelled();
         return std::move(result_);
     }
 
 private:
-    // False where cancelled.
-    bool close(const Rim& rim, Progress& progress) {
-        const Loop loop = loopOf(mesh_, rim);
-        const auto isEdge = [&](VertexId a, VertexId b) { return lookup_.contains(a, b); };
-        // Two open edges over the same two vertices would be one edge; a simple loop has at least three.
-        auto triangles = triangulateLoop(mesh_.positions, loop, isEdge, progress);
-        if (!triangles) return false;
-        const bool exists = triangles->size() == 1 && triangleExists(triangles->front());
-        if (triangles->empty() || exists) *triangles = fanAboutCentre(loop);
-        const std::uint32_t region = mesh_.regionOf(mesh::triangleOf(rim.front()));
-        for (const mesh::Triangle& t : *triangles) {
-            result_.mesh.triangles.push_back(t);
-            if (!mesh_.regions.empty()) result_.mesh.regions.push_back(region);
-            lookup_.add(t);
+    // ---- which holes
+
+    void selectHoles() {
+        const double partSize = mesh::boxOf(mesh_).diagonal();
+        std::vector<RimShape> shapes;
+        std::vector<std::uint8_t> wanted(rims_.size(), 0);
+        for (std::size_t i = 0; i < rims_.size(); ++i) {
+            const Rim& rim = rims_[i];
+            shapes.push_back(shapeOf(mesh_, rim));
+            if (!std::any_of(rim.begin(), rim.end(), [&](HalfEdge h) { return chosen_[mesh::triangleOf(h)] != 0; }))
+                continue;
+            std::string why;
+            if (shapes[i].size > options_.maxSize)
+                why = "larger than asked for";
+            else if (!options_.closeMeant)
+                why = whyMeant(rim, shapes[i], partSize);
+            if (why.empty())
+                wanted[i] = 1;
+            else
+                result_.left.push_back({shapes[i].centre, shapes[i].size, rim.size(), why});
         }
-        result_.added += triangles->size();
-        return true;
+        const std::vector<std::size_t> outer = options_.way == FillWay::Chosen || options_.way == FillWay::Flat
+                                                   ? islands(shapes, wanted)
+                                                   : std::vector<std::size_t>();
+        std::vector<std::size_t> holeOf(rims_.size(), 0);
+        for (std::size_t i = 0; i < rims_.size(); ++i) {
+            if (!wanted[i] || (!outer.empty() && outer[i] != i)) continue;
+            holeOf[i] = holes_.size();
+            holes_.push_back({{i}, shapes[i]});
+        }
+        for (std::size_t i = 0; i < outer.size(); ++i)
+            if (wanted[i] && outer[i] != i) holes_[holeOf[outer[i]]].rims.push_back(i);
+        for (Hole& hole : holes_) chooseWay(rims_[hole.rims.front()], options_.way, hole);
     }
 
-    // A lone triangle's rim is a loop of three: closing it with the same three vertices would make a duplicate.
-    [[nodiscard]] bool triangleExists(const mesh::Triangle& t) const {
-        const auto at = corners_.at(t[0]);
-        return std::any_of(at.begin(), at.end(), [&](HalfEdge h) {
-            const mesh::Triangle& other = mesh_.triangles[mesh::triangleOf(h)];
-            return std::is_permutation(other.begin(), other.end(), t.begin());
+    // Of each rim the one whose island it is: the smallest in the same plane, facing the other way, around it; itself
+    // where there is none.
+    [[nodiscard]] std::vector<std::size_t> islands(const std::vector<RimShape>& shapes,
+                                                   const std::vector<std::uint8_t>& wanted) const {
+        std::vector<std::size_t> outer(rims_.size());
+        std::vector<std::size_t> flat;
+        for (std::size_t i = 0; i < rims_.size(); ++i) {
+            outer[i] = i;
+            if (wanted[i] && shapes[i].flat() && shapes[i].area.norm() > 0) flat.push_back(i);
+        }
+        std::stable_sort(flat.begin(), flat.end(),
+                         [&](std::size_t a, std::size_t b) { return shapes[a].size < shapes[b].size; });
+        for (std::size_t a = 0; a < flat.size(); ++a)
+            for (std::size_t b = a + 1; b < flat.size(); ++b) {
+                const RimShape& inner = shapes[flat[a]];
+                const RimShape& around = shapes[flat[b]];
+                const Point n = around.area.normalized();
+                if ((inner.centre - around.centre).norm() > 0.5 * around.size) continue;
+                if (n.dot(inner.area.normalized()) > -0.999) continue;
+                if (std::abs(n.dot(inner.centre - around.centre)) > 0.01 * inner.size + around.offPlane) continue;
+                if (!encloses(rims_[flat[b]], n, mesh_.positions[fromVertex(mesh_, rims_[flat[a]].front())])) continue;
+                outer[flat[a]] = flat[b];
+                break;
+            }
+        // What is an island cannot have islands.
+        for (std::size_t i = 0; i < outer.size(); ++i)
+            if (outer[outer[i]] != outer[i]) outer[i] = i;
+        return outer;
+    }
+
+    // Winding of the rim about the point, seen along n.
+    [[nodiscard]] bool encloses(const Rim& rim, const Point& n, const Point& p) const {
+        double turn = 0;
+        for (HalfEdge h : rim) {
+            const Point a = mesh_.positions[fromVertex(mesh_, h)] - p;
+            const Point b = mesh_.positions[toVertex(mesh_, h)] - p;
+            turn += std::atan2(n.dot(a.cross(b)), a.dot(b) - n.dot(a) * n.dot(b));
+        }
+        return std::abs(turn) > 3;
+    }
+
+    // ---- patches
+
+    [[nodiscard]] bool inMesh(VertexId a, VertexId b) const {
+        const auto at = corners_.at(a);
+        return std::any_of(at.begin(), at.end(),
+                           [&](HalfEdge h) { return toVertex(mesh_, h) == b || oppositeVertex(mesh_, h) == b; });
+    }
+    [[nodiscard]] bool isEdge(VertexId a, VertexId b) const {
+        return inMesh(a, b) || added_.contains(a < b ? keyOf(a, b) : keyOf(b, a));
+    }
+    static std::uint64_t keyOf(VertexId a, VertexId b) { return std::uint64_t{a} << 32 | b; }
+
+    [[nodiscard]] mesh::Outcome<Patch> make(const Hole& hole, FillWay way, const Forbidden& without,
+                                            mesh::Progress& progress) const {
+        const Loop loop = loopOf(mesh_, rims_[hole.rims.front()]);
+        if (way == FillWay::Flat) {
+            std::vector<Loop> loops{loop};
+            for (std::size_t i = 1; i < hole.rims.size(); ++i) loops.push_back(loopOf(mesh_, rims_[hole.rims[i]]));
+            return flatPatch(mesh_.positions, loops, hole.shape.area);
+        }
+        if (way == FillWay::Ruled) return ruledPatch(mesh_.positions, loop);
+        auto patch = tautPatch(mesh_.positions, loop, without, progress);
+        if (!patch || way == FillWay::Taut || patch->triangles.empty()) return patch;
+        return smoothPatch(mesh_, corners_, loop, *patch, progress);
+    }
+
+    // Puts the patch behind the mesh and tells which of its triangles cross something; or why it cannot be at all.
+    struct Trial {
+        bool possible = false;
+        std::set<mesh::Triangle> crossing;  // sorted corners
+    };
+    Trial attach(const Patch& patch, const Hole& hole, FillWay way) {
+        Mesh& m = result_.mesh;
+        firstTriangle_ = m.triangles.size();
+        firstVertex_ = m.positions.size();
+        m.positions.insert(m.positions.end(), patch.added.begin(), patch.added.end());
+        const std::size_t shift = firstVertex_ - mesh_.positions.size();
+        for (mesh::Triangle t : patch.triangles) {
+            for (VertexId& v : t)
+                if (v >= mesh_.positions.size()) v += static_cast<VertexId>(shift);
+            m.triangles.push_back(t);
+        }
+        if (!m.regions.empty())
+            m.regions.resize(m.triangles.size(), mesh_.regionOf(mesh::triangleOf(rims_[hole.rims.front()].front())));
+        Trial trial;
+        trial.possible = !patch.triangles.empty() && fits(hole);
+        if (trial.possible) findCrossings(trial, way == FillWay::Flat);
+        return trial;
+    }
+    void detach() {
+        Mesh& m = result_.mesh;
+        m.triangles.resize(firstTriangle_);
+        m.positions.resize(firstVertex_);
+        if (!m.regions.empty()) m.regions.resize(firstTriangle_);
+    }
+
+    // No triangle is degenerate, and inner edges are new ones with two triangles each.
+    [[nodiscard]] bool fits(const Hole& hole) const {
+        const Mesh& m = result_.mesh;
+        std::vector<std::uint64_t> rim;
+        for (std::size_t r : hole.rims)
+            for (HalfEdge h : rims_[r]) rim.push_back(keyOf(toVertex(mesh_, h), fromVertex(mesh_, h)));
+        std::vector<std::uint64_t> directed;
+        for (std::size_t t = firstTriangle_; t < m.triangles.size(); ++t) {
+            const auto id = static_cast<TriangleId>(t);
+            if (mesh::isCollapsed(m.triangles[t]) ||
+                exact::collinear(m.corner(id, 0), m.corner(id, 1), m.corner(id, 2)))
+                return false;
+            for (unsigned k = 0; k < 3; ++k) directed.push_back(keyOf(m.triangles[t][k], m.triangles[t][(k + 1) % 3]));
+        }
+        std::sort(rim.begin(), rim.end());
+        std::sort(directed.begin(), directed.end());
+        if (std::adjacent_find(directed.begin(), directed.end()) != directed.end()) return false;
+        if (!std::includes(directed.begin(), directed.end(), rim.begin(), rim.end())) return false;
+        return std::all_of(directed.begin(), directed.end(), [&](std::uint64_t key) {
+            const auto a = static_cast<VertexId>(key >> 32);
+            const auto b = static_cast<VertexId>(key);
+            if (std::binary_search(rim.begin(), rim.end(), key)) return true;
+            if (!std::binary_search(directed.begin(), directed.end(), keyOf(b, a))) return false;
+            return a >= mesh_.positions.size() || b >= mesh_.positions.size() || !isEdge(a, b);
         });
     }
 
-    // Where every chord exists already, a new vertex in the middle makes edges that cannot.
-    std::vector<mesh::Triangle> fanAboutCentre(const Loop& loop) {
-        Point centre = Point::Zero();
-        for (VertexId v : loop.vertices) centre += mesh_.positions[v];
-        const auto middle = static_cast<VertexId>(result_.mesh.positions.size());
-        result_.mesh.positions.push_back(centre / static_cast<double>(loop.vertices.size()));
-        std::vector<mesh::Triangle> fan;
-        for (std::size_t i = 0; i < loop.vertices.size(); ++i)
-            fan.push_back({loop.vertices[i], loop.vertices[(i + 1) % loop.vertices.size()], middle});
-        return fan;
+    // A flat patch is a triangulation of its view, and does not cross itself.
+    void findCrossings(Trial& trial, bool flat) const {
+        const Mesh& m = result_.mesh;
+        const std::size_t count = m.triangles.size() - firstTriangle_;
+        std::vector<TriangleId> own(count);
+        for (std::size_t i = 0; i < count; ++i) own[i] = static_cast<TriangleId>(firstTriangle_ + i);
+        const space::TriangleTree ownTree(m, own);
+        mesh::Box box;
+        for (TriangleId t : own) box.add(mesh::boxOf(m, t));
+        std::vector<std::uint8_t> crosses(count, 0);
+        std::atomic<bool> doubled = false;
+        const auto test = [&](TriangleId a, TriangleId b) {
+            const mesh::Triangle& o = m.triangles[b];
+            if (mesh::isCollapsed(o) || exact::collinear(m.positions[o[0]], m.positions[o[1]], m.positions[o[2]]))
+                return false;
+            if (mesh::sameCorners(m.triangles[a], o)) {
+                doubled = true;
+                return true;
+            }
+            return check::trianglesIntersect(m, a, b);
+        };
+        mesh::parallelFor(count, 64, [&](std::size_t i) {
+            const TriangleId t = own[i];
+            const mesh::Box b = mesh::boxOf(m, t);
+            bool found = false;
+            const auto visit = [&](TriangleId o) { found = found || (o != t && test(t, o)); };
+            tree_->overlapping(b, visit);
+            if (!flat) ownTree.overlapping(b, visit);
+            for (const Placed& p : placed_)
+                if (!found && p.box.overlaps(b)) p.tree->overlapping(b, visit);
+            crosses[i] = found;
+        });
+        for (std::size_t i = 0; i < count; ++i)
+            if (crosses[i]) trial.crossing.insert(mesh::sortedCorners(m.triangles[own[i]]));
+        if (doubled) trial.possible = false;
     }
+
+    // False where cancelled.
+    bool close(const Hole& hole, Patch patch, mesh::Progress& progress) {
+        struct Best {
+            Patch patch;
+            FillWay way = FillWay::Taut;
+            std::size_t crossing = std::numeric_limits<std::size_t>::max();
+        } best;
+        // True where the patch is as good as it can be.
+        const auto consider = [&](Patch&& candidate, FillWay way, std::set<mesh::Triangle>* crossing) {
+            const Trial trial = attach(candidate, hole, way);
+            detach();
+            if (crossing) *crossing = trial.crossing;
+            if (!trial.possible || trial.crossing.size() >= best.crossing) return false;
+            best = {std::move(candidate), way, trial.crossing.size()};
+            return best.crossing == 0;
+        };
+        bool done = consider(std::move(patch), hole.way, nullptr);
+        Forbidden without{[this](VertexId a, VertexId b) { return isEdge(a, b); }};
+        const auto tryWay = [&](FillWay way) {
+            if (done) return true;
+            auto made = make(hole, way, without, progress);
+            if (!made) return false;
+            done = consider(std::move(*made), way, nullptr);
+            return true;
+        };
+        // Only flat patches have room for islands.
+        if (hole.rims.size() > 1 && best.crossing > 0) return closeApart(hole, progress);
+        for (int attempt = 0; attempt < mostTries && !done; ++attempt) {
+            auto made = make(hole, FillWay::Taut, without, progress);
+            if (!made) return false;
+            if (made->triangles.empty()) break;
+            std::set<mesh::Triangle> crossing;
+            done = consider(std::move(*made), FillWay::Taut, &crossing);
+            if (crossing.empty()) break;
+            without.triangles.insert(crossing.begin(), crossing.end());
+        }
+        for (const FillWay way : {FillWay::Flat, FillWay::Ruled, FillWay::Smooth})
+            if (!tryWay(way)) return false;
+        if (!done) consider(fanPatch(mesh_.positions, loopOf(mesh_, rims_[hole.rims.front()])), FillWay::Taut, nullptr);
+        if (best.crossing == std::numeric_limits<std::size_t>::max()) {
+            const Rim& rim = rims_[hole.rims.front()];
+            result_.left.push_back({hole.shape.centre, hole.shape.size, rim.size(), "no patch fits its rim"});
+            return true;
+        }
+        place(hole, best.patch, best.way, best.crossing > 0);
+        return true;
+    }
+
+    // Rims that were thought to be islands, each for itself.
+    bool closeApart(const Hole& hole, mesh::Progress& progress) {
+        for (std::size_t r : hole.rims) {
+            Hole single{{r}, shapeOf(mesh_, rims_[r])};
+            chooseWay(rims_[r], options_.way, single);
+            auto patch = make(single, single.way, {[this](VertexId a, VertexId b) { return isEdge(a, b); }}, progress);
+            if (!patch || !close(single, std::move(*patch), progress)) return false;
+        }
+        return true;
+    }
+
+    void place(const Hole& hole, const Patch& patch, FillWay way, bool crosses) {
+        attach(patch, hole, way);
+        const Mesh& m = result_.mesh;
+        Placed placed;
+        std::vector<TriangleId> own;
+        for (std::size_t i = firstTriangle_; i < m.triangles.size(); ++i) {
+            const auto t = static_cast<TriangleId>(i);
+            own.push_back(t);
+            placed.box.add(mesh::boxOf(m, t));
+            for (unsigned k = 0; k < 3; ++k) {
+                const auto [a, b] = std::minmax({m.triangles[t][k], m.triangles[t][(k + 1) % 3]});
+                added_.insert(keyOf(a, b));
+            }
+        }
+        placed.tree = std::make_unique<space::TriangleTree>(m, std::move(own));
+        placed_.push_back(std::move(placed));
+        result_.added += patch.triangles.size();
+        std::size_t edges = 0;
+        for (std::size_t r : hole.rims) edges += rims_[r].size();
+        result_.filled.push_back({hole.shape.centre, hole.shape.size, edges, patch.triangles.size(), way,
+                                  way == hole.way ? hole.why : "another way would cross the surface or itself",
+                                  crosses});
+    }
+
+    struct Placed {
+        mesh::Box box;
+        std::unique_ptr<space::TriangleTree> tree;
+    };
 
     const Mesh& mesh_;
     mesh::Edges edges_;
     mesh::Corners corners_;
-    EdgeLookup lookup_;
     std::vector<std::uint8_t> chosen_;
     FillOptions options_;
+    std::vector<Rim> rims_;
+    std::vector<Hole> holes_;
+    std::optional<space::TriangleTree> tree_;
+    std::unordered_set<std::uint64_t> added_;  // edges of the patches
+    std::vector<Placed> placed_;
+    std::size_t firstTriangle_ = 0;  // of the patch on trial
+    std::size_t firstVertex_ = 0;
     FillResult result_;
 };
 
 }  // namespace
 
-Outcome<FillResult> fill(const Mesh& m, const Pick& pick, const FillOptions& options, Progress& progress) {
+std::string_view nameOf(FillWay way) {
+    constexpr std::string_view names[] = {"chosen", "flat", "taut", "smooth", "ruled"};
+    return names[static_cast<std::size_t>(way)];
+}
+
+mesh::Outcome<FillResult> fill(const Mesh& m, const mesh::Pick& pick, const FillOptions& options,
+                               mesh::Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();
     return Filling(m, pick, options).run(progress);
+}
+
+mesh::Outcome<Mesh> bridge(const Mesh& m, const Point& from, const Point& to, mesh::Progress& progress) {
+    if (!progress.report(0)) return mesh::cancelled();
+    const mesh::Edges edges(m);
+    std::size_t notClosed = 0;
+    const std::vector<Rim> rims = rimsOf(m, edges, notClosed);
+    const auto nearest = [&](const Point& p, std::size_t& rim) {
+        HalfEdge best = noEdge;
+        double least = std::numeric_limits<double>::infinity();
+        for (std::size_t r = 0; r < rims.size(); ++r)
+            for (HalfEdge h : rims[r]) {
+                const Point& a = m.positions[fromVertex(m, h)];
+                const Point& b = m.positions[toVertex(m, h)];
+                if (const double d = (space::nearestOnTriangle(p, a, b, b) - p).norm(); d < least) {
+                    least = d;
+                    best = h;
+                    rim = r;
+                }
+            }
+        return best;
+    };
+    std::size_t rimA = 0;
+    std::size_t rimB = 0;
+    const HalfEdge a = nearest(from, rimA);
+    const HalfEdge b = nearest(to, rimB);
+    if (a == noEdge) return mesh::badInput("bridge: this part has no open edges");
+    if (a == b) return mesh::badInput("bridge: both places are nearest to the same open edge; move one of them");
+    Mesh result = m;
+    const auto add = [&](VertexId x, VertexId y, VertexId z) {
+        if (x == y || y == z || z == x) return;
+        result.triangles.push_back({x, y, z});
+        if (!m.regions.empty()) result.regions.push_back(m.regions[mesh::triangleOf(a)]);
+    };
+    const VertexId a1 = fromVertex(m, a);
+    const VertexId a2 = toVertex(m, a);
+    const VertexId b1 = fromVertex(m, b);
+    const VertexId b2 = toVertex(m, b);
+    // The bridge runs against both edges: (a2, a1, b2) and (a2, b2, b1).
+    add(a2, a1, b2);
+    add(a2, b2, b1);
+    if (!progress.report(1)) return mesh::cancelled();
+    return result;
 }
 
 }  // namespace zither::repair

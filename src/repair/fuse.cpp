@@ -71,7 +71,8 @@ mesh::Outcome<FuseResult> fuseOperands(const mesh::Mesh& m, const SkinOptions& o
     result.mesh = std::move(settled->mesh);
     if (options.slivers > 0 && result.unsound.empty()) {
         mesh::PartOfProgress cleaning(progress, 0.9, 1);
-        SliverOptions slivers{options.slivers, newVertices(m, result.mesh), std::move(whole)};
+        SliverOptions slivers{
+            .tolerance = options.slivers, .movable = newVertices(m, result.mesh), .fixed = std::move(whole)};
         auto clean = removeSlivers(result.mesh, slivers, cleaning);
         if (!clean) return tl::unexpected(clean.error());
         result.sliversRemoved = clean->collapsed + clean->swapped;

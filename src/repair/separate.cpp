@@ -19,42 +19,14 @@ using mesh::VertexId;
 
 constexpr std::uint32_t none = 0xFFFFFFFFU;
 
-// Half-edges around a non-manifold edge by the angle of their triangles about it, counter-clockwise seen against the
-// direction from the lower vertex to the higher.
-std::vector<HalfEdge> byAngle(const Mesh& m, std::span<const HalfEdge> around) {
-    const HalfEdge first = around.front();
-    const auto [lower, higher] = std::minmax({mesh::fromVertex(m, first), mesh::toVertex(m, first)});
-    const Point& u = m.positions[lower];
-    const Point& v = m.positions[higher];
-    const auto apex = [&](HalfEdge h) -> const Point& { return m.positions[mesh::oppositeVertex(m, h)]; };
-    const Point& zero = apex(first);
-    // orient3d(u, v, a, b) < 0: b lies on the side of (v - u) x (a - u), within half a turn counter-clockwise from a.
-    const auto turn = [&](const Point& a, const Point& b) { return -exact::orient3d(u, v, a, b); };
-    const auto half = [&](HalfEdge h) {
-        if (h == first) return 0;
-        const int side = turn(zero, apex(h));
-        // In the plane of the first: no two triangles of a surface that does not cross itself lie on one side.
-        return side > 0 ? 1 : side == 0 ? 2 : 3;
-    };
-    std::vector<HalfEdge> order(around.begin(), around.end());
-    std::sort(order.begin(), order.end(), [&](HalfEdge a, HalfEdge b) {
-        const int ha = half(a);
-        const int hb = half(b);
-        if (ha != hb) return ha < hb;
-        if (ha == 0 || ha == 2) return a < b;
-        const int side = turn(apex(a), apex(b));
-        return side != 0 ? side > 0 : a < b;
-    });
-    return order;
-}
-
 class Separator {
 public:
-    Separator(const Mesh& m, const mesh::Edges& edges, Precision precision, double units)
+    Separator(const Mesh& m, const mesh::Edges& edges, Precision precision, double units, Touching touching)
         : m_(m),
           edges_(edges),
           precision_(precision),
           units_(units),
+          how_(touching),
           corners_(m),
           twin_(3 * m.triangles.size(), none) {}
 
@@ -89,7 +61,7 @@ private:
                 // Counter-clockwise from a triangle that runs against the edge comes its solid.
                 const HalfEdge a = order[i];
                 const HalfEdge b = order[(i + 1) % order.size()];
-                if (ascending(a) || !ascending(b)) continue;
+                if (ascending(a) == ascending(b) || ascending(a) != (how_ == Touching::Join)) continue;
                 twin_[a] = b;
                 twin_[b] = a;
             }
@@ -138,11 +110,14 @@ private:
         for (HalfEdge h : group) copyOf_[h] = number;
     }
 
-    std::uint32_t addVertex(const Point& p, const Point& direction) {
+    // `inwards`: away from the front of the triangles that use it.
+    std::uint32_t addVertex(const Point& p, const Point& inwards) {
+        const Point direction = how_ == Touching::Part ? inwards : Point(-inwards);
         const double unit = unitInLastPlace(precision_, p.cwiseAbs().maxCoeff());
         const double length = direction.norm();
         const Point along = length > 1e-9 ? Point(direction / length) : Point(Point::UnitX());
         result_.added.push_back(p + units_ * unit * along);
+        result_.addedFrom.push_back(p);
         return static_cast<std::uint32_t>(m_.positions.size() + result_.added.size() - 1);
     }
 
@@ -197,6 +172,7 @@ private:
     const mesh::Edges& edges_;
     Precision precision_;
     double units_;
+    Touching how_;
     mesh::Corners corners_;
     std::vector<HalfEdge> twin_;
     std::vector<EdgeId> touching_;
@@ -208,8 +184,36 @@ private:
 
 }  // namespace
 
-Separation separateTouching(const Mesh& m, const mesh::Edges& edges, Precision precision, double units) {
-    return Separator(m, edges, precision, units).run();
+std::vector<HalfEdge> byAngle(const Mesh& m, std::span<const HalfEdge> around) {
+    const HalfEdge first = around.front();
+    const auto [lower, higher] = std::minmax({mesh::fromVertex(m, first), mesh::toVertex(m, first)});
+    const Point& u = m.positions[lower];
+    const Point& v = m.positions[higher];
+    const auto apex = [&](HalfEdge h) -> const Point& { return m.positions[mesh::oppositeVertex(m, h)]; };
+    const Point& zero = apex(first);
+    // orient3d(u, v, a, b) < 0: b lies on the side of (v - u) x (a - u), within half a turn counter-clockwise from a.
+    const auto turn = [&](const Point& a, const Point& b) { return -exact::orient3d(u, v, a, b); };
+    const auto half = [&](HalfEdge h) {
+        if (h == first) return 0;
+        const int side = turn(zero, apex(h));
+        // In the plane of the first: no two triangles of a surface that does not cross itself lie on one side.
+        return side > 0 ? 1 : side == 0 ? 2 : 3;
+    };
+    std::vector<HalfEdge> order(around.begin(), around.end());
+    std::sort(order.begin(), order.end(), [&](HalfEdge a, HalfEdge b) {
+        const int ha = half(a);
+        const int hb = half(b);
+        if (ha != hb) return ha < hb;
+        if (ha == 0 || ha == 2) return a < b;
+        const int side = turn(apex(a), apex(b));
+        return side != 0 ? side > 0 : a < b;
+    });
+    return order;
+}
+
+Separation separateTouching(const Mesh& m, const mesh::Edges& edges, Precision precision, double units,
+                            Touching touching) {
+    return Separator(m, edges, precision, units, touching).run();
 }
 
 }  // namespace zither::repair

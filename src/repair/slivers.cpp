@@ -3,9 +3,11 @@
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <unordered_map>
+#include <utility>
 
 #include "check/crossing_pairs.h"
 #include "exact/predicates.h"
+#include "measure/mass.h"
 #include "mesh/edges.h"
 #include "space/triangle_tree.h"
 
@@ -24,20 +26,20 @@ public:
 
     mesh::Outcome<SliverResult> run(mesh::Progress& progress) {
         // A swap may lay bare a short edge, and a collapse a cap.
+        const int rounds = byAngle() ? 6 : 2;
         for (int round = 0; round < rounds; ++round) {
             const std::size_t before = result_.collapsed + result_.swapped;
-            if (!collapseNeedles(progress, 0.1 + 0.4 * round)) return mesh::cancelled();
-            if (!swapCaps(progress, 0.3 + 0.4 * round)) return mesh::cancelled();
+            if (!collapseNeedles(progress, 0.1 + 0.8 * round / rounds)) return mesh::cancelled();
+            if (!swapCaps(progress, 0.1 + 0.8 * (round + 0.5) / rounds)) return mesh::cancelled();
             if (result_.collapsed + result_.swapped == before) break;
         }
+        for (TriangleId t = 0; t < m_.triangles.size(); ++t) result_.left += alive_[t] && isSliver(t);
         result_.mesh = mesh::keepTriangles(m_, alive_);
         if (!progress.report(1)) return mesh::cancelled();
         return std::move(result_);
     }
 
 private:
-    static constexpr int rounds = 2;
-
     struct Short {
         double length;
         VertexId a;
@@ -60,6 +62,20 @@ private:
         return longest > 0 ? (b - a).cross(c - a).norm() / longest : 0;
     }
     [[nodiscard]] double width(TriangleId t) const { return width(m_.triangles[t]); }
+
+    [[nodiscard]] bool byAngle() const { return options_.angleDeg > 0; }
+    [[nodiscard]] bool isSliver(TriangleId t) const {
+        return width(t) < options_.tolerance || (byAngle() && measure::smallestAngleDeg(m_, t) < options_.angleDeg);
+    }
+
+    // Twins of the shortest edge of a needle; an edge below the tolerance where angles do not count.
+    [[nodiscard]] bool wantsCollapse(TriangleId t, unsigned k, double length) const {
+        if (length < options_.tolerance) return true;
+        if (!byAngle() || measure::smallestAngleDeg(m_, t) >= options_.angleDeg) return false;
+        const double next = (m_.corner(t, (k + 2) % 3) - m_.corner(t, (k + 1) % 3)).norm();
+        const double last = (m_.corner(t, k) - m_.corner(t, (k + 2) % 3)).norm();
+        return length < 0.5 * std::min(next, last);
+    }
 
     std::vector<TriangleId>& at(VertexId v) {
         const auto [it, fresh] = around_.try_emplace(v);
@@ -90,12 +106,15 @@ private:
             for (unsigned k = 0; k < 3; ++k) {
                 const VertexId a = m_.triangles[t][k];
                 const VertexId b = m_.triangles[t][(k + 1) % 3];
-                if (a > b || (!movable(a) && !movable(b))) continue;
+                if (!movable(a) && !movable(b)) continue;
                 const double length = (m_.positions[a] - m_.positions[b]).norm();
-                if (length < options_.tolerance) edges.push_back({length, a, b});
+                if (wantsCollapse(t, k, length)) edges.push_back({length, std::min(a, b), std::max(a, b)});
             }
         }
         std::sort(edges.begin(), edges.end());
+        edges.erase(std::unique(edges.begin(), edges.end(),
+                                [](const Short& x, const Short& y) { return x.a == y.a && x.b == y.b; }),
+                    edges.end());
         for (std::size_t i = 0; i < edges.size(); ++i) {
             if (i % 4096 == 0 && !progress.report(share)) return false;
             const auto& [length, a, b] = edges[i];
@@ -113,8 +132,8 @@ private:
         if (going.size() != 2) return false;
         for (TriangleId t : fan)
             if (fixed(t)) return false;
-        const double moved = error_[from] + (m_.positions[from] - m_.positions[onto]).norm();
-        if (moved > options_.tolerance) return false;
+        double moved = error_[from] + (m_.positions[from] - m_.positions[onto]).norm();
+        if (!byAngle() && moved > options_.tolerance) return false;
         // The link condition: the two ends have just the two corners in common that go with the edge.
         const std::vector<VertexId> a = neighbours(from);
         const std::vector<VertexId> b = neighbours(onto);
@@ -132,7 +151,8 @@ private:
         for (TriangleId t : staying)
             for (VertexId& v : m_.triangles[t])
                 if (v == from) v = onto;
-        if (!sound(staying, normals)) {
+        if (byAngle()) moved = std::max(error_[from], error_[onto]) + surfaceMoved(staying, before, from, onto);
+        if (moved > options_.tolerance || (byAngle() && makesSlivers(staying, before)) || !sound(staying, normals)) {
             for (std::size_t i = 0; i < staying.size(); ++i) m_.triangles[staying[i]] = before[i];
             for (TriangleId t : going) alive_[t] = 1;
             return false;
@@ -143,16 +163,53 @@ private:
         for (VertexId v : common)
             for (TriangleId t : going) std::erase(at(v), t);
         at(from).clear();
+        if (byAngle()) shareBoxes(fan);
         error_[onto] = std::max(error_[onto], moved);
         result_.farthestMoved = std::max(result_.farthestMoved, moved);
         return true;
+    }
+
+    [[nodiscard]] double distanceTo(const std::vector<TriangleId>& triangles, const Point& p) const {
+        double best = std::numeric_limits<double>::infinity();
+        for (TriangleId t : triangles)
+            best = std::min(
+                best, (space::nearestOnTriangle(p, m_.corner(t, 0), m_.corner(t, 1), m_.corner(t, 2)) - p).norm());
+        return best;
+    }
+
+    // How far the surface around `from` is from what it becomes, at the vertex and at the middles of the edges there
+    // that go, which lie farthest from what stays.
+    [[nodiscard]] double surfaceMoved(const std::vector<TriangleId>& now, const std::vector<mesh::Triangle>& before,
+                                      VertexId from, VertexId onto) const {
+        double moved = distanceTo(now, m_.positions[from]);
+        for (const mesh::Triangle& t : before)
+            for (VertexId v : t)
+                if (v != from && v != onto)
+                    for (const double along : {0.25, 0.5, 0.75})
+                        moved = std::max(moved,
+                                         distanceTo(now, along * m_.positions[from] + (1 - along) * m_.positions[v]));
+        return moved;
+    }
+
+    // A triangle that was none has become a sliver, or one has become worse.
+    [[nodiscard]] bool makesSlivers(const std::vector<TriangleId>& triangles,
+                                    const std::vector<mesh::Triangle>& before) {
+        for (std::size_t i = 0; i < triangles.size(); ++i) {
+            const double now = measure::smallestAngleDeg(m_, triangles[i]);
+            if (now >= options_.angleDeg) continue;
+            const mesh::Triangle after = std::exchange(m_.triangles[triangles[i]], before[i]);
+            const double was = measure::smallestAngleDeg(m_, triangles[i]);
+            m_.triangles[triangles[i]] = after;
+            if (now < was) return true;
+        }
+        return false;
     }
 
     bool swapCaps(mesh::Progress& progress, double share) {
         const std::size_t count = m_.triangles.size();
         for (TriangleId t = 0; t < count; ++t) {
             if (t % 65536 == 0 && !progress.report(share)) return false;
-            if (alive_[t] && !fixed(t) && width(t) < options_.tolerance && swapLongest(t)) ++result_.swapped;
+            if (alive_[t] && !fixed(t) && isSliver(t) && swapLongest(t)) ++result_.swapped;
         }
         return true;
     }
@@ -182,7 +239,7 @@ private:
         while (quad[j] == a || quad[j] == c) ++j;
         const VertexId d = quad[j];
         // The neighbour must run the other way along the edge, and b to d must not be an edge yet.
-        if (quad[(j + 1) % 3] != a || d == b) return false;
+        if (quad[(j + 1) % 3] != c || d == b) return false;
         for (TriangleId o : at(b))
             if (hasCorner(o, d)) return false;
         // A needle's longest edge is no cap's: the corner must lie over the inside of the edge.
@@ -190,11 +247,20 @@ private:
         const double share = along.dot(m_.positions[b] - m_.positions[a]) / along.squaredNorm();
         if (!(share > 0 && share < 1)) return false;
         const std::array<mesh::Triangle, 2> before{m_.triangles[t], m_.triangles[other]};
+        const double angleBefore = std::min(measure::smallestAngleDeg(m_, t), measure::smallestAngleDeg(m_, other));
+        // Over a cap the surface moves by the cap's height; else by as much as the two diagonals pass each other.
+        const double height = (along * share - (m_.positions[b] - m_.positions[a])).norm();
+        const double moved =
+            std::max({error_[a], error_[b], error_[c], error_[d]}) + std::min(height, foldHeight(a, c, b, d));
+        if (byAngle() && moved > 0.8 * options_.tolerance) return false;
         const Point facing = width(other) < options_.tolerance ? Point(Point::Zero()) : normal(other);
-        // (a, c, b) and (d, a, c) become (a, d, b) and (d, c, b).
+        // (a, c, b) and (d, c, a) become (a, d, b) and (d, c, b).
         m_.triangles[t] = {a, d, b};
         m_.triangles[other] = {d, c, b};
-        if (!sound({t, other}, {facing, facing}) || std::min(width(t), width(other)) < width(before[0])) {
+        const bool better =
+            byAngle() ? std::min(measure::smallestAngleDeg(m_, t), measure::smallestAngleDeg(m_, other)) > angleBefore
+                      : std::min(width(t), width(other)) >= width(before[0]);
+        if (!better || !sound({t, other}, {facing, facing})) {
             m_.triangles[t] = before[0];
             m_.triangles[other] = before[1];
             return false;
@@ -203,8 +269,22 @@ private:
         std::erase(at(a), other);
         at(d).push_back(t);
         at(b).push_back(other);
-        shareBoxes(t, other);
+        shareBoxes({t, other});
+        if (byAngle()) {
+            for (VertexId v : {a, b, c, d}) error_[v] = std::max(error_[v], moved);
+            result_.farthestMoved = std::max(result_.farthestMoved, moved);
+        }
         return true;
+    }
+
+    // Volume of the four corners over the area between the diagonals: how far the surface moves where one edge becomes
+    // the other.
+    [[nodiscard]] double foldHeight(VertexId a, VertexId c, VertexId b, VertexId d) const {
+        const Point ac = m_.positions[c] - m_.positions[a];
+        const Point bd = m_.positions[d] - m_.positions[b];
+        const Point n = ac.cross(bd);
+        const double length = n.norm();
+        return length > 0 ? std::abs(n.dot(m_.positions[b] - m_.positions[a])) / length : 0;
     }
 
     // The changed triangles are not degenerate, face as before and meet nothing.
@@ -240,19 +320,21 @@ private:
         return true;
     }
 
-    // After a swap either triangle may lie in the boxes that both had.
-    void shareBoxes(TriangleId a, TriangleId b) {
-        std::vector<TriangleId> boxes = boxesOf(a);
-        const std::vector<TriangleId> others = boxesOf(b);
-        boxes.insert(boxes.end(), others.begin(), others.end());
+    // After a change any of the triangles may lie in the boxes that all of them had.
+    void shareBoxes(const std::vector<TriangleId>& triangles) {
+        std::vector<TriangleId> boxes;
+        for (TriangleId t : triangles) {
+            const std::vector<TriangleId> own = boxesOf(t);
+            boxes.insert(boxes.end(), own.begin(), own.end());
+        }
         std::sort(boxes.begin(), boxes.end());
         boxes.erase(std::unique(boxes.begin(), boxes.end()), boxes.end());
         for (TriangleId box : boxes)
-            for (TriangleId t : {a, b}) {
+            for (TriangleId t : triangles) {
                 std::vector<TriangleId>& list = alsoIn_[box];
                 if (t != box && std::find(list.begin(), list.end(), t) == list.end()) list.push_back(t);
             }
-        boxes_[a] = boxes_[b] = boxes;
+        for (TriangleId t : triangles) boxes_[t] = boxes;
     }
     [[nodiscard]] std::vector<TriangleId> boxesOf(TriangleId t) const {
         const auto found = boxes_.find(t);

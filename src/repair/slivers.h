@@ -12,6 +12,9 @@ namespace zither::repair {
 
 struct SliverOptions {
     double tolerance = 0;  // in the file's unit
+    // Above 0: triangles with a smaller angle (in degrees) are slivers however wide they are, and the tolerance bounds
+    // how far the surface moves, not how far its vertices slide along it.
+    double angleDeg = 0;
     // One flag a vertex: it may be collapsed onto a neighbour. Empty: every vertex.
     std::vector<std::uint8_t> movable;
     // One flag a triangle: it must stay as it is. Empty: none.
@@ -23,6 +26,7 @@ struct SliverResult {
     std::size_t collapsed = 0;  // edges: needles
     std::size_t swapped = 0;    // edges: caps
     double farthestMoved = 0;
+    std::size_t left = 0;  // triangles that are slivers still
 };
 
 // Edges shorter than the tolerance collapse onto one of their ends, and a triangle whose corner lies within the

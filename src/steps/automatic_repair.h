@@ -23,7 +23,7 @@ struct DoneStep {
 
 struct RepairOptions {
     Brief brief = builtInBriefs().front();
-    double maxDeviation = std::numeric_limits<double>::infinity();  // caps the distance of weld
+    double maxDeviation = std::numeric_limits<double>::infinity();  // caps what stitching and slivers move
 };
 
 struct RepairResult {
@@ -31,7 +31,9 @@ struct RepairResult {
     std::vector<std::string> left;  // what a person has to decide: openings, shells ...
 };
 
-// Runs the chain; steps that change nothing, or that make a count of the brief worse in the end, are left out.
+// Runs the chain up to three times, until the brief is met or nothing improves; steps that change nothing are left out,
+// and the result is the best state in which no count of the brief is worse than it was. `left` says what a person has
+// to decide, and whether wrapping would help.
 Outcome<RepairResult> repairAutomatically(std::shared_ptr<const Mesh> m, const RepairOptions& options,
                                           Progress& progress);
 

@@ -5,8 +5,10 @@ namespace zither::steps {
 
 const std::vector<Step>& catalogue() {
     static const std::vector<Step> all = {
-        cleanStep(), weldStep(),     orientStep(),    dropShellsStep(), fillStep(),
-        fuseStep(),  subtractStep(), intersectStep(), decimateStep(),   settleStep(),
+        cleanStep(),    stitchStep(),   resolveStep(),       orientStep(),     dropShellsStep(),
+        fillStep(),     bridgeStep(),   fuseStep(),          subtractStep(),   intersectStep(),
+        removeStep(),   mendStep(),     flipStep(),          moveVertexStep(), collapseEdgeStep(),
+        swapEdgeStep(), decimateStep(), refineSliversStep(), settleStep(),
     };
     return all;
 }

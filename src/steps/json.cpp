@@ -24,7 +24,7 @@ Json point(const mesh::Point& p) {
 }
 
 Json parameterValue(const Parameter& p, const Value& value) {
-    if (p.kind == ParameterKind::File) return value.text.empty() ? Json(nullptr) : Json(value.text);
+    if (isText(p.kind)) return value.text.empty() ? Json(nullptr) : Json(value.text);
     if (p.kind == ParameterKind::Flag) return value != 0;
     return number(value);
 }
@@ -69,11 +69,13 @@ Json stepJson(const Step& step, const Arguments& used, const Record& record, dou
             parameters[std::string(p.name)] = parameterValue(p, it->second);
     Json changed = Json::object();
     for (const auto& [key, value] : record.numbers) changed[key] = number(value);
-    return {{"name", step.name},
-            {"parameters", parameters},
-            {"seconds", seconds},
-            {"changed", changed},
-            {"said", record.sentences}};
+    constexpr std::string_view kinds[] = {"goes", "left-open", "left"};
+    Json listed = Json::array();
+    for (const Listed& l : record.listed)
+        listed.push_back(
+            {{"kind", kinds[l.kind]}, {"position", point(l.position)}, {"size", l.size}, {"text", l.text}});
+    return {{"name", step.name},  {"parameters", parameters}, {"seconds", seconds},
+            {"changed", changed}, {"said", record.sentences}, {"listed", listed}};
 }
 
 Json deviationJson(const measure::Comparison& c) {
@@ -99,15 +101,19 @@ Json catalogueJson() {
     Json list = Json::array();
     for (const Step& step : catalogue()) {
         Json parameters = Json::array();
-        for (const Parameter& p : step.parameters)
-            parameters.push_back({{"name", p.name},
-                                  {"unit", unitOf(p)},
-                                  {"min", p.kind == ParameterKind::File ? Json(nullptr) : parameterValue(p, p.min)},
-                                  {"max", p.kind == ParameterKind::File ? Json(nullptr) : parameterValue(p, p.max)},
-                                  {"default", p.kind == ParameterKind::File ? Json(nullptr)
-                                              : p.propose                   ? Json("proposed from the part")
-                                                                            : parameterValue(p, p.fallback)},
-                                  {"help", p.help}});
+        for (const Parameter& p : step.parameters) {
+            Json one = {{"name", p.name},
+                        {"unit", unitOf(p)},
+                        {"min", isText(p.kind) ? Json(nullptr) : parameterValue(p, p.min)},
+                        {"max", isText(p.kind) ? Json(nullptr) : parameterValue(p, p.max)},
+                        {"default", p.kind == ParameterKind::Choice ? Json(p.choices.front())
+                                    : isText(p.kind)                ? Json(nullptr)
+                                    : p.propose                     ? Json("proposed from the part")
+                                                                    : parameterValue(p, p.fallback)},
+                        {"help", p.help}};
+            if (!p.choices.empty()) one["choices"] = p.choices;
+            parameters.push_back(std::move(one));
+        }
         list.push_back(
             {{"name", step.name}, {"title", step.title}, {"summary", step.summary}, {"parameters", parameters}});
     }
@@ -121,7 +127,9 @@ Json recipeJson(const std::vector<StepCall>& calls) {
         for (const Parameter& p : call.step->parameters)
             if (const auto it = call.given.find(p.name); it != call.given.end())
                 parameters[std::string(p.name)] = parameterValue(p, it->second);
-        steps.push_back({{"name", call.step->name}, {"parameters", parameters}});
+        Json one = {{"name", call.step->name}, {"parameters", parameters}};
+        if (!call.pick.empty()) one["pick"] = call.pick;
+        steps.push_back(std::move(one));
     }
     return {{"zither", 1}, {"steps", steps}};
 }
@@ -133,15 +141,22 @@ Outcome<StepCall> parseCall(const Json& json, const std::string& where) {
         return badInput(where + ": a step needs a \"name\"");
     Outcome<StepCall> call = parseStepCall(json["name"].get<std::string>());
     if (!call) return badInput(where + ": " + call.error().message);
+    if (json.contains("pick")) {
+        if (!json["pick"].is_string()) return badInput(where + ": pick must be text");
+        call->pick = json["pick"].get<std::string>();
+    }
     if (!json.contains("parameters")) return call;
     for (const auto& [name, value] : json["parameters"].items()) {
         const auto& all = call->step->parameters;
         const auto p = std::find_if(all.begin(), all.end(), [&](const Parameter& x) { return x.name == name; });
         if (p == all.end())
             return badInput(fmt::format("{}: step '{}' has no parameter '{}'", where, call->step->name, name));
-        if (p->kind == ParameterKind::File) {
-            if (!value.is_string()) return badInput(fmt::format("{}: {} must be the path of a file", where, name));
-            call->given.insert_or_assign(name, Value(value.get<std::string>()));
+        if (isText(p->kind)) {
+            if (value.is_null()) continue;
+            if (!value.is_string()) return badInput(fmt::format("{}: {} must be text", where, name));
+            Outcome<Value> text = parseValue(*call->step, *p, value.get<std::string>());
+            if (!text) return badInput(where + ": " + text.error().message);
+            call->given.insert_or_assign(name, *text);
             continue;
         }
         if (!value.is_number() && !value.is_boolean())

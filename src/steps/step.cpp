@@ -17,12 +17,18 @@ std::string_view unitOf(const Parameter& p) {
             return "unit";
         case ParameterKind::Percent:
             return "%";
+        case ParameterKind::Angle:
+            return "deg";
         case ParameterKind::Count:
             return "";
         case ParameterKind::Flag:
             return "yes/no";
         case ParameterKind::File:
             return "file";
+        case ParameterKind::Place:
+            return "x,y,z";
+        case ParameterKind::Choice:
+            return "choice";
     }
     return "";
 }
@@ -30,6 +36,11 @@ std::string_view unitOf(const Parameter& p) {
 double Record::number(std::string_view key) const {
     const auto it = std::find_if(numbers.begin(), numbers.end(), [&](const Number& n) { return n.key == key; });
     return it == numbers.end() ? 0 : it->value;
+}
+
+std::size_t Record::count(Listed::Kind kind) const {
+    return static_cast<std::size_t>(
+        std::count_if(listed.begin(), listed.end(), [&](const Listed& l) { return l.kind == kind; }));
 }
 
 const Step* findStep(std::string_view name) {
@@ -41,7 +52,8 @@ const Step* findStep(std::string_view name) {
 namespace {
 
 Value proposedValue(const Parameter& p, const Mesh& m) {
-    if (p.kind == ParameterKind::File) return Value(std::string());
+    if (p.kind == ParameterKind::Choice) return Value(std::string(p.choices.front()));
+    if (isText(p.kind)) return Value(std::string());
     return p.propose ? std::clamp(p.propose(m), p.min, p.max) : p.fallback;
 }
 
@@ -65,8 +77,14 @@ Outcome<void> checkValue(const Step& step, const Parameter& p, double value) {
 
 Outcome<Value> parseValue(const Step& step, const Parameter& p, std::string_view text) {
     double value = 0;
-    if (p.kind == ParameterKind::File) {
-        if (text.empty()) return badInput(fmt::format("step '{}': {} needs the path of a file", step.name, p.name));
+    if (isText(p.kind)) {
+        if (text.empty()) return badInput(fmt::format("step '{}': {} needs a value", step.name, p.name));
+        if (p.kind == ParameterKind::Choice && std::find(p.choices.begin(), p.choices.end(), text) == p.choices.end())
+            return badInput(fmt::format("step '{}': '{}' is no value for {}; there are: {}", step.name, text, p.name,
+                                        fmt::join(p.choices, ", ")));
+        if (p.kind == ParameterKind::Place)
+            if (auto place = placeFromText(text); !place)
+                return badInput(fmt::format("step '{}': {}: {}", step.name, p.name, place.error().message));
         return Value(std::string(text));
     }
     if (p.kind == ParameterKind::Flag && (text == "yes" || text == "no")) return Value(text == "yes" ? 1.0 : 0.0);
@@ -119,6 +137,10 @@ Outcome<StepCall> parseStepCall(std::string_view text) {
         if (equals == std::string::npos)
             return badInput(fmt::format("step '{}': '{}' is not key=value", call.step->name, word));
         const std::string name = word.substr(0, equals);
+        if (name == "pick") {
+            call.pick = word.substr(equals + 1);
+            continue;
+        }
         const auto& all = call.step->parameters;
         const auto p = std::find_if(all.begin(), all.end(), [&](const Parameter& x) { return x.name == name; });
         if (p == all.end())
@@ -137,9 +159,20 @@ Outcome<StepOutput> runStep(const StepCall& call, const Mesh& m, const Pick& pic
     for (const Parameter& p : call.step->parameters)
         if (!used.contains(p.name)) used.emplace(p.name, proposedValue(p, m));
     for (const Parameter& p : call.step->parameters)
-        if (p.kind == ParameterKind::File && !p.optional && used.find(p.name)->second.text.empty())
-            return badInput(fmt::format("step '{}' needs {}=FILE: {}", call.step->name, p.name, p.help));
-    return call.step->run(m, pick, used, progress);
+        if (isText(p.kind) && !p.optional && used.find(p.name)->second.text.empty())
+            return badInput(fmt::format("step '{}' needs {}={}: {}", call.step->name, p.name,
+                                        p.kind == ParameterKind::File ? "FILE" : "x,y,z", p.help));
+    if (call.pick.empty()) {
+        if (call.step->needsPick && pick.everything())
+            return badInput(fmt::format("step '{}' works on picked triangles alone: pick some first, or give pick=...",
+                                        call.step->name));
+        return call.step->run(m, pick, used, progress);
+    }
+    mesh::PartOfProgress picking(progress, 0, 0.2);
+    const Outcome<Pick> own = pickFromText(call.pick, m, picking);
+    if (!own) return tl::unexpected(own.error());
+    mesh::PartOfProgress running(progress, 0.2, 1);
+    return call.step->run(m, *own, used, running);
 }
 
 }  // namespace zither::steps

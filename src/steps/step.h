@@ -24,12 +24,20 @@ using mesh::Progress;
 enum class ParameterKind {
     Length,   // in the file's unit
     Percent,  // 0 to 100
+    Angle,    // in degrees
     Count,    // a whole number
     Flag,     // yes or no
     File,     // the path of a surface; may be left out where `optional`
+    Place,    // "x,y,z" in the file's unit; may be left out where `optional`
+    Choice,   // one of `choices`, the first where nothing is said
 };
 
-// The value of a parameter: a number (a flag is 0 or 1), or the text of a path.
+// Kinds whose values are text, not numbers.
+inline bool isText(ParameterKind kind) {
+    return kind == ParameterKind::File || kind == ParameterKind::Place || kind == ParameterKind::Choice;
+}
+
+// The value of a parameter: a number (a flag is 0 or 1), or text.
 struct Value {
     double number = 0;
     std::string text;
@@ -53,7 +61,10 @@ struct Parameter {
     std::string_view help;
     // A sensible value for this mesh; none: the fallback.
     double (*propose)(const Mesh&) = nullptr;
-    bool optional = false;  // of a file
+    bool optional = false;                       // of a file or a place
+    std::vector<std::string_view> choices = {};  // of a choice
+    // The lengths in this mesh that the value has to be chosen among, for a histogram.
+    std::vector<double> (*samples)(const Mesh&) = nullptr;
 };
 
 // "mm" stands for whatever the file's unit is: "unit". "%", "" for counts, "yes/no".
@@ -62,7 +73,20 @@ std::string_view unitOf(const Parameter& p);
 // Parameter values by name. Only names of the step's own parameters, within their ranges.
 using Arguments = std::map<std::string, Value, std::less<>>;
 
-// What a step did: numbers with a stable key, and sentences for people.
+// One thing that a record lists: where it is and how large.
+struct Listed {
+    enum Kind {
+        Goes,      // something that is removed
+        LeftOpen,  // an opening that waits for a person's yes
+        Left,      // something that this step could not do, or must not without a word
+    };
+    Kind kind = Left;
+    mesh::Point position = mesh::Point::Zero();
+    double size = 0;
+    std::string text;  // a sentence
+};
+
+// What a step did: numbers with a stable key, sentences for people, and lists of things.
 struct Record {
     struct Number {
         std::string key;
@@ -70,10 +94,13 @@ struct Record {
     };
     std::vector<Number> numbers;
     std::vector<std::string> sentences;
+    std::vector<Listed> listed;
 
     void add(std::string key, double value) { numbers.push_back({std::move(key), value}); }
     void add(std::string key, std::size_t value) { numbers.push_back({std::move(key), static_cast<double>(value)}); }
+    void say(std::string sentence) { sentences.push_back(std::move(sentence)); }
     [[nodiscard]] double number(std::string_view key) const;  // 0 where there is none
+    [[nodiscard]] std::size_t count(Listed::Kind kind) const;
 };
 
 struct StepOutput {
@@ -88,6 +115,9 @@ struct Step {
     std::vector<Parameter> parameters;
     std::vector<check::DefectClass> helpsWith;
     Outcome<StepOutput> (*run)(const Mesh&, const Pick&, const Arguments&, Progress&) = nullptr;
+    bool needsPick = false;  // does nothing to a whole mesh
+    // What is to be expected of these values, said before anything is done.
+    std::string (*foresee)(const Mesh&, const Arguments&) = nullptr;
 };
 
 // Every step, in the order in which work usually goes.
@@ -102,18 +132,31 @@ Arguments proposedArguments(const Step& step, const Mesh& m);
 // One step with its arguments, as in a recipe.
 struct StepCall {
     const Step* step = nullptr;
-    Arguments given;  // only what was said; the rest is proposed when the mesh is known
+    Arguments given = {};   // only what was said; the rest is proposed when the mesh is known
+    std::string pick = {};  // the triangles that it works on, as pickFromText reads them; empty: all
 };
 
-// Parses "NAME key=value ..."; a value with blanks stands in double quotes. Errors say which name or value is wrong and
-// which there are.
+// A pick as it is typed: "ball:x,y,z,r", "box:x,y,z,x,y,z", "shell:n" (by their first triangles, from 0),
+// "triangles:0-5,9" or the id of a requirement with places ("self_intersecting_pairs"); then "+n" or "-n" to grow or
+// shrink it by n rings of neighbours. Error: not of that form, or nothing is picked.
+Outcome<Pick> pickFromText(std::string_view text, const Mesh& m, Progress& progress);
+// As "triangles:...".
+std::string textOfPick(const Pick& pick);
+
+// "x,y,z".
+Outcome<mesh::Point> placeFromText(std::string_view text);
+std::string textOfPlace(const mesh::Point& p);
+
+// Parses "NAME key=value ..."; a value with blanks stands in double quotes; the key "pick" is known to every step.
+// Errors say which name or value is wrong and which there are.
 Outcome<StepCall> parseStepCall(std::string_view text);
 
 // Checks one value against its parameter's range.
 Outcome<Value> parseValue(const Step& step, const Parameter& parameter, std::string_view text);
 Outcome<void> checkValue(const Step& step, const Parameter& parameter, double value);
 
-// Runs the call with proposals for what was not given; `used` receives all values.
+// Runs the call with proposals for what was not given; `used` receives all values. The call's own pick goes before
+// `pick`. Error also: a step that needs a pick has none.
 Outcome<StepOutput> runStep(const StepCall& call, const Mesh& m, const Pick& pick, Arguments& used, Progress& progress);
 
 }  // namespace zither::steps

@@ -31,14 +31,10 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
         record.sentences.push_back(fmt::format("Dropped {} of {} in all, {} in area; the largest is {} across.",
                                                counted(result->dropped.size(), "shell"), counted(triangles, "triangle"),
                                                lengthText(area), lengthText(result->dropped.front().size)));
-    constexpr std::size_t mostListed = 50;
-    for (std::size_t i = 0; i < std::min(mostListed, result->dropped.size()); ++i) {
-        const auto& s = result->dropped[i];
-        record.sentences.push_back(fmt::format("Dropped at {}: {} across, {}.", placeText(s.position),
-                                               lengthText(s.size), counted(s.triangles, "triangle")));
-    }
-    if (result->dropped.size() > mostListed)
-        record.sentences.push_back(fmt::format("... and {} smaller ones.", result->dropped.size() - mostListed));
+    for (const auto& shell : result->dropped)
+        record.listed.push_back({Listed::Goes, shell.position, shell.size,
+                                 fmt::format("{} across at {}, {}.", lengthText(shell.size), placeText(shell.position),
+                                             counted(shell.triangles, "triangle"))});
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 

@@ -1,55 +1,120 @@
+#include "repair/fill.h"
+
 #include <fmt/format.h>
 
-#include "repair/repair.h"
+#include <array>
+
 #include "steps/steps_list.h"
 
 namespace zither::steps {
 namespace {
 
-// An opening above a fifth of the part is more likely meant than torn.
-double proposedSize(const Mesh& m) {
-    return 0.2 * mesh::boxOf(m).diagonal();
+using repair::FillWay;
+
+double wholeSize(const Mesh& m) {
+    return mesh::boxOf(m).diagonal();
+}
+
+Record recordOf(const repair::FillResult& r) {
+    Record record;
+    std::array<std::size_t, 5> byWay{};
+    std::size_t crossing = 0;
+    for (const repair::FilledHole& hole : r.filled) {
+        ++byWay[static_cast<std::size_t>(hole.way)];
+        crossing += hole.crosses;
+        if (hole.crosses)
+            record.listed.push_back({Listed::Left, hole.position, hole.size,
+                                     fmt::format("The patch {} across at {} crosses the surface: no other was found.",
+                                                 lengthText(hole.size), placeText(hole.position))});
+    }
+    record.add("holes_filled", r.filled.size());
+    for (const FillWay way : {FillWay::Flat, FillWay::Taut, FillWay::Smooth, FillWay::Ruled})
+        record.add(fmt::format("{}_patches", repair::nameOf(way)), byWay[static_cast<std::size_t>(way)]);
+    record.add("crossing_patches", crossing);
+    record.add("triangles_added", r.added);
+    record.add("largest_filled", r.filled.empty() ? 0.0 : r.filled.front().size);
+    record.add("openings_left", r.left.size());
+    record.add("rims_not_closed", r.notClosed);
+    if (!r.filled.empty())
+        record.say(fmt::format("Filled {} with {}; the largest is {} across.", counted(r.filled.size(), "hole"),
+                               counted(r.added, "triangle"), lengthText(r.filled.front().size)));
+    constexpr std::size_t mostSaid = 12;
+    for (std::size_t i = 0; i < std::min(mostSaid, r.filled.size()); ++i) {
+        const repair::FilledHole& hole = r.filled[i];
+        record.say(fmt::format("{} across, {}, at {}: {}, because: {}.", lengthText(hole.size),
+                               counted(hole.edges, "edge"), placeText(hole.position), repair::nameOf(hole.way),
+                               hole.why));
+    }
+    if (r.filled.size() > mostSaid) record.say(fmt::format("And {} smaller ones.", r.filled.size() - mostSaid));
+    for (const repair::Opening& opening : r.left)
+        record.listed.push_back(
+            {Listed::LeftOpen, opening.position, opening.size,
+             fmt::format("An opening {} across, {}, at {}: {}.", lengthText(opening.size),
+                         counted(opening.edges, "edge"), placeText(opening.position), opening.why)});
+    if (r.notClosed > 0)
+        record.say(fmt::format("{} no closed way round, because neighbours face opposite ways: run orient first.",
+                               counted(r.notClosed, "rim has", "rims have")));
+    return record;
 }
 
 Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
-    auto result = repair::fill(m, pick, {.maxSize = a.find("size")->second}, progress);
+    repair::FillOptions options;
+    options.maxSize = a.find("size")->second;
+    options.closeMeant = a.find("meant")->second.text == "close";
+    const std::string& way = a.find("way")->second.text;
+    for (const FillWay w : {FillWay::Chosen, FillWay::Flat, FillWay::Taut, FillWay::Smooth, FillWay::Ruled})
+        if (repair::nameOf(w) == way) options.way = w;
+    auto result = repair::fill(m, pick, options, progress);
+    if (!result) return tl::unexpected(result.error());
+    Record record = recordOf(*result);
+    return StepOutput{std::move(result->mesh), std::move(record)};
+}
+
+Outcome<StepOutput> runBridge(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
+    const auto from = placeFromText(a.find("from")->second.text);
+    const auto to = placeFromText(a.find("to")->second.text);
+    if (!from || !to) return tl::unexpected(from ? to.error() : from.error());
+    auto result = repair::bridge(m, *from, *to, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
-    record.add("holes_filled", result->filled);
-    record.add("triangles_added", result->added);
-    record.add("largest_filled", result->largestFilled);
-    record.add("openings_left", result->left.size());
-    record.add("rims_not_closed", result->notClosed);
-    if (result->filled > 0)
-        record.sentences.push_back(fmt::format("Filled {} with {}; the largest is {} across.",
-                                               counted(result->filled, "hole"), counted(result->added, "triangle"),
-                                               lengthText(result->largestFilled)));
-    for (const auto& opening : result->left)
-        record.sentences.push_back(fmt::format("Left open: {} across, {}, at {}.", lengthText(opening.size),
-                                               counted(opening.edges, "edge"), placeText(opening.position)));
-    if (result->notClosed > 0)
-        record.sentences.push_back(
-            fmt::format("{} no closed way round, because neighbours face opposite ways: run orient first.",
-                        counted(result->notClosed, "rim has", "rims have")));
-    return StepOutput{std::move(result->mesh), std::move(record)};
+    record.add("triangles_added", result->triangles.size() - m.triangles.size());
+    record.say(fmt::format("Laid a bridge from {} to {}.", placeText(*from), placeText(*to)));
+    return StepOutput{std::move(*result), std::move(record)};
 }
 
 }  // namespace
 
 Step fillStep() {
-    return {
-        "fill",
-        "Fill the holes",
-        "Closes each hole up to a size with the smallest patch that does not fold.",
-        {{.name = "size",
-          .kind = ParameterKind::Length,
-          .min = 0,
-          .max = 1e300,
-          .fallback = 0,
-          .help = "Only holes up to this extent; larger openings are listed and left. Proposed: a fifth of the part.",
-          .propose = proposedSize}},
-        {check::DefectClass::OpenEdges},
-        run};
+    return {"fill",
+            "Fill the holes",
+            "Closes each hole up to a size, in the way that suits its rim; nothing is made to cross.",
+            {{.name = "way",
+              .kind = ParameterKind::Choice,
+              .help = "chosen: by each rim; flat, taut (the smallest), smooth (bent on), ruled (side to side).",
+              .choices = {"chosen", "flat", "taut", "smooth", "ruled"}},
+             {.name = "size",
+              .kind = ParameterKind::Length,
+              .min = 0,
+              .max = 1e300,
+              .fallback = 0,
+              .help = "Only holes up to this extent; larger openings are listed and left. Proposed: the whole part.",
+              .propose = wholeSize},
+             {.name = "meant",
+              .kind = ParameterKind::Choice,
+              .help = "Openings that are likely meant (flat and round, or large): ask lists and leaves them.",
+              .choices = {"ask", "close"}}},
+            {check::DefectClass::OpenEdges},
+            run};
+}
+
+Step bridgeStep() {
+    return {"bridge",
+            "Bridge a hole",
+            "Lays two triangles between the open edges nearest to two places, so that a long hole becomes two.",
+            {{.name = "from", .kind = ParameterKind::Place, .help = "A place near one side of the rim."},
+             {.name = "to", .kind = ParameterKind::Place, .help = "A place near the other side."}},
+            {check::DefectClass::OpenEdges},
+            runBridge};
 }
 
 }  // namespace zither::steps

@@ -12,13 +12,11 @@ void sayWhatWent(const repair::FuseResult& r, Record& record) {
     record.sentences.push_back(fmt::format("{} of {} lie inside the rest and go; the largest is {} across.",
                                            counted(r.gone.size(), "shell"), r.shellsIn,
                                            lengthText(r.gone.front().box.diagonal())));
-    constexpr std::size_t mostListed = 50;
-    for (std::size_t i = 0; i < std::min(mostListed, r.gone.size()); ++i)
-        record.sentences.push_back(fmt::format(
-            "Goes: {} across at {}, {}{}.", lengthText(r.gone[i].box.diagonal()), placeText(r.gone[i].box.centre()),
-            counted(r.gone[i].triangles, "triangle"), r.gone[i].inward ? ", facing inwards" : ""));
-    if (r.gone.size() > mostListed)
-        record.sentences.push_back(fmt::format("... and {} smaller ones.", r.gone.size() - mostListed));
+    for (const repair::GoneShell& g : r.gone)
+        record.listed.push_back(
+            {Listed::Goes, g.box.centre(), g.box.diagonal(),
+             fmt::format("{} across at {}, {}{}.", lengthText(g.box.diagonal()), placeText(g.box.centre()),
+                         counted(g.triangles, "triangle"), g.inward ? ", facing inwards" : "")});
 }
 
 StepOutput outputOf(const Mesh& m, repair::FuseResult&& r, std::size_t trianglesIn) {
@@ -71,7 +69,7 @@ StepOutput outputOf(const Mesh& m, repair::FuseResult&& r, std::size_t triangles
         record.sentences.push_back(fmt::format("Bodies that only touched were parted at {} by a hair.",
                                                counted(r.separated, "vertex", "vertices")));
     for (const mesh::Point& p : r.unsound)
-        if (record.sentences.size() < 60) record.sentences.push_back("Not settled at " + placeText(p) + ".");
+        record.listed.push_back({Listed::Left, p, 0, "Not settled at " + placeText(p) + "."});
     return {std::move(r.mesh), std::move(record)};
 }
 

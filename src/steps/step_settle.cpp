@@ -49,8 +49,8 @@ Record settleRecord(const repair::Settled& r) {
     if (r.separated > 0)
         record.sentences.push_back(
             fmt::format("Touching bodies were parted at {}.", counted(r.separated, "vertex", "vertices")));
-    for (std::size_t i = 0; i < std::min<std::size_t>(20, r.unsound.size()); ++i)
-        record.sentences.push_back("Not settled at " + placeText(r.unsound[i]) + ".");
+    for (const mesh::Point& p : r.unsound)
+        record.listed.push_back({Listed::Left, p, 0, "Not settled at " + placeText(p) + "."});
     return record;
 }
 

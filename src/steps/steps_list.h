@@ -7,15 +7,24 @@
 namespace zither::steps {
 
 Step cleanStep();
-Step weldStep();
+Step stitchStep();
 Step orientStep();
 Step dropShellsStep();
 Step fillStep();
+Step bridgeStep();
 Step decimateStep();
 Step fuseStep();
 Step subtractStep();
 Step intersectStep();
 Step settleStep();
+Step removeStep();
+Step mendStep();
+Step flipStep();
+Step moveVertexStep();
+Step collapseEdgeStep();
+Step swapEdgeStep();
+Step resolveStep();
+Step refineSliversStep();
 
 // What settling did, as a record.
 Record settleRecord(const repair::Settled& r);

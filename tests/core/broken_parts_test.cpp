@@ -1,8 +1,10 @@
 // Generated broken parts: sound shapes with one to five kinds of damage each, seeded. What must hold for all of them.
 #include <cmath>
+#include <set>
 
 #include "measure/deviation.h"
 #include "measure/mass.h"
+#include "project/delivery.h"
 #include "repair/repair.h"
 #include "shape/decimate.h"
 #include "steps/automatic_repair.h"
@@ -61,7 +63,7 @@ Mesh gridBox(int n) {
 }
 
 Mesh soundShape(std::size_t index) {
-    switch (index % 5) {
+    switch (index % 10) {
         case 0:
             return sphere(10, 40, 30);
         case 1:
@@ -70,6 +72,27 @@ Mesh soundShape(std::size_t index) {
             return gridBox(9);
         case 3:
             return fromSoup(rig::strut(Point(0, 0, 0), Point(3, 5, 20), 4, 32, 24));
+        case 4: {
+            Mesh plate = gridBox(12);
+            for (Point& p : plate.positions) p = p.cwiseProduct(Point(1.5, 1, 0.12));
+            return plate;
+        }
+        case 5:
+            return torus(10, 1.2, 120, 16);
+        case 6: {
+            Mesh rough = sphere(10, 60, 40);
+            rig::Random random(index);
+            for (Point& p : rough.positions) p *= 1 + 0.004 * random.direction().x();
+            return rough;
+        }
+        case 7:
+            return fromSoup(rig::strut(Point(0, 0, 0), Point(3, 5, 20), 4, 8, 6));
+        case 8: {
+            Mesh two = together(sphere(6, 40, 30), torus(14, 2, 80, 20));
+            two.regions.clear();
+            two.regionNames.clear();
+            return two;
+        }
         default: {
             Mesh hollow = together(sphere(10, 40, 30), flipped(fromSoup(rig::sphere(Point(0, 0, 0.5), 6, 30, 20))));
             // Damage below adds triangles; a surface with regions would need one for each.
@@ -136,15 +159,71 @@ void crack(Mesh& m, rig::Random& random) {
     mesh::dropUnusedVertices(m);
 }
 
+// A triangle that hangs on an edge.
+void addFin(Mesh& m, rig::Random& random) {
+    const auto t = static_cast<TriangleId>(random.below(m.triangles.size()));
+    const mesh::Triangle corners = m.triangles[t];
+    const Point n = mesh::areaVector(m, t).normalized();
+    m.positions.push_back(mesh::centroid(m, t) + 0.3 * n);
+    m.triangles.push_back({corners[0], corners[1], static_cast<VertexId>(m.positions.size() - 1)});
+}
+
+// A vertex far out of its place, as scanners make them: through whatever lies there.
+void addSpike(Mesh& m, rig::Random& random) {
+    // Of a vertex with little area around it: a spike on a coarse fan would be another part.
+    const double whole = measure::massOf(m).area;
+    const mesh::Corners corners(m);
+    for (int attempt = 0; attempt < 50; ++attempt) {
+        const auto t = static_cast<TriangleId>(random.below(m.triangles.size()));
+        const VertexId v = m.triangles[t][0];
+        double around = 0;
+        for (mesh::HalfEdge h : corners.at(v)) around += 0.5 * mesh::areaVector(m, mesh::triangleOf(h)).norm();
+        if (around > 0.005 * whole) continue;
+        const double inwards = random.below(2) == 0 ? -1 : 1;
+        m.positions[v] += inwards * 0.8 * (mesh::areaVector(m, t).normalized() + 0.5 * random.direction());
+        return;
+    }
+}
+
+// One side of an edge gets a vertex in its middle, the other one not.
+void addTJunction(Mesh& m, rig::Random& random) {
+    const auto t = static_cast<TriangleId>(random.below(m.triangles.size()));
+    const mesh::Triangle c = m.triangles[t];
+    if (mesh::isCollapsed(c)) return;
+    const auto middle = static_cast<VertexId>(m.positions.size());
+    m.positions.push_back(0.5 * (m.positions[c[0]] + m.positions[c[1]]));
+    m.triangles[t] = {c[0], middle, c[2]};
+    m.triangles.push_back({middle, c[1], c[2]});
+}
+
+// A small closed body through the surface.
+void addBoss(Mesh& m, rig::Random& random) {
+    const Point at = mesh::centroid(m, static_cast<TriangleId>(random.below(m.triangles.size())));
+    m = together(m, box(at - Point(0.3, 0.25, 0.2), at + Point(0.2, 0.3, 0.25)));
+    m.regions.clear();
+    m.regionNames.clear();
+}
+
+// A triangle on its neighbour's back: the same corners, facing the other way.
+void addBackToBack(Mesh& m, rig::Random& random) {
+    const mesh::Triangle t = m.triangles[random.below(m.triangles.size())];
+    m.triangles.push_back({t[0], t[2], t[1]});
+}
+
 struct DamageKind {
     const char* name;
     void (*apply)(Mesh&, rig::Random&);
 };
 // Cracks come first: a crack through a torn rim would be two kinds of opening at once.
 constexpr DamageKind kinds[] = {{"crack", crack},
+                                {"T-junction", addTJunction},
                                 {"hole", tearHole},
                                 {"flipped patch", flipPatch},
+                                {"spike", addSpike},
+                                {"fin", addFin},
+                                {"boss", addBoss},
                                 {"doubles", doubleTriangles},
+                                {"back to back", addBackToBack},
                                 {"collapsed", addCollapsed},
                                 {"speck", addSpeck}};
 
@@ -153,8 +232,12 @@ Broken brokenPart(std::uint64_t seed) {
     Broken b;
     b.sound = soundShape(seed);
     b.mesh = b.sound;
-    for (const DamageKind& kind : kinds) {
-        if (random.below(2) == 0) continue;
+    // One to five kinds.
+    std::set<std::size_t> chosen;
+    const std::size_t count = 1 + random.below(5);
+    while (chosen.size() < count) chosen.insert(random.below(std::size(kinds)));
+    for (const std::size_t k : chosen) {
+        const DamageKind& kind = kinds[k];
         kind.apply(b.mesh, random);
         b.story += std::string(" ") + kind.name;
     }
@@ -169,27 +252,28 @@ std::uint64_t seeds() {
 // ---- what must hold
 
 TEST(BrokenParts, TheSoundShapesAreSolid) {
-    for (std::size_t i = 0; i < 5; ++i) EXPECT_TRUE(surveyed(soundShape(i)).solid) << i;
+    for (std::size_t i = 0; i < 10; ++i) EXPECT_TRUE(surveyed(soundShape(i)).solid) << i;
 }
 
-TEST(BrokenParts, RepairEndsSolidAndNearTheSoundPart) {
-    std::size_t solid = 0;
+// Repaired, written as binary STL and read back.
+TEST(BrokenParts, RepairEndsSolidInTheFileAndNearTheSoundPart) {
+    const TemporaryFolder folder;
+    double worst = 0;
     for (std::uint64_t seed = 0; seed < seeds(); ++seed) {
         const Broken b = brokenPart(seed);
-        SCOPED_TRACE("seed " + std::to_string(seed) + ":" + b.story);
+        SCOPED_TRACE("seed " + std::to_string(seed) + ", shape " + std::to_string(seed % 10) + ":" + b.story);
         const auto repaired = steps::repairAutomatically(std::make_shared<const Mesh>(b.mesh), {}, silent());
         ASSERT_TRUE(repaired);
         const Mesh& m = repaired->steps.empty() ? b.mesh : *repaired->steps.back().mesh;
         EXPECT_EQ(mesh::validate(m), "");
-        const check::Survey s = surveyed(m);
-        EXPECT_TRUE(s.watertight);
-        solid += s.solid;
+        const auto file = project::writeAndProve(m, folder / "part.stl", steps::builtInBriefs().front(), silent());
+        ASSERT_TRUE(file);
+        EXPECT_TRUE(file->survey.solid);
         const double volume = measure::massOf(b.sound).volume;
-        EXPECT_NEAR(s.mass.volume, volume, 0.02 * volume);
+        EXPECT_NEAR(file->survey.mass.volume, volume, 0.01 * volume);
+        worst = std::max(worst, std::abs(file->survey.mass.volume / volume - 1));
     }
-    // A welded crack may leave a fold of a hair where its sides overlapped; `settle` is for a later issue.
-    EXPECT_GE(solid * 10, seeds() * 9);
-    RecordProperty("solid", static_cast<int>(solid));
+    RecordProperty("worst_volume_permille", static_cast<int>(1000 * worst));
 }
 
 TEST(BrokenParts, RepairKeepsWhatItHasNoReasonToTouch) {
@@ -199,9 +283,11 @@ TEST(BrokenParts, RepairKeepsWhatItHasNoReasonToTouch) {
         SCOPED_TRACE("seed " + std::to_string(seed) + ":" + b.story);
         const auto repaired = steps::repairAutomatically(std::make_shared<const Mesh>(b.mesh), {}, silent());
         const Mesh& m = repaired->steps.empty() ? b.mesh : *repaired->steps.back().mesh;
-        // All that may go are the five doubles, the collapsed one and the speck.
+        // All that may go are the five doubles, the pair back to back, the collapsed one, the fin and the speck; what a
+        // boss crosses, and a spike, is cut.
+        const bool cut = b.story.find("boss") != std::string::npos || b.story.find("spike") != std::string::npos;
         const auto missing = static_cast<double>(b.mesh.triangles.size()) * (1 - measure::keptOf(b.mesh, m).share);
-        EXPECT_LE(missing, 7.5);
+        EXPECT_LE(missing, cut ? 40 : 10.5);
     }
 }
 

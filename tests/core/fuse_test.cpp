@@ -208,7 +208,7 @@ TEST(Slivers, GoWithinTheToleranceAndHarmNothing) {
         const Assembly a = AssemblyMaker(seed).make(seed);
         const Mesh before = fused(a.mesh).mesh;
         const double tolerance = 0.02;
-        const auto r = repair::removeSlivers(before, {tolerance, {}, {}}, silent());
+        const auto r = repair::removeSlivers(before, {.tolerance = tolerance}, silent());
         ASSERT_TRUE(r);
         const check::Survey s = surveyed(r->mesh);
         EXPECT_TRUE(s.solid) << a.kind;
@@ -222,8 +222,9 @@ TEST(Slivers, GoWithinTheToleranceAndHarmNothing) {
 TEST(Slivers, WhatMustStayStays) {
     const Mesh before = fused(AssemblyMaker(8).make(8).mesh).mesh;
     const auto r = repair::removeSlivers(before,
-                                         {1e9, std::vector<std::uint8_t>(before.positions.size(), 0),
-                                          std::vector<std::uint8_t>(before.triangles.size(), 1)},
+                                         {.tolerance = 1e9,
+                                          .movable = std::vector<std::uint8_t>(before.positions.size(), 0),
+                                          .fixed = std::vector<std::uint8_t>(before.triangles.size(), 1)},
                                          silent());
     ASSERT_TRUE(r);
     EXPECT_EQ(r->mesh.triangles, before.triangles);
@@ -232,7 +233,7 @@ TEST(Slivers, WhatMustStayStays) {
 
 TEST(Slivers, OpenSurfacesKeepTheirRims) {
     const Mesh open = without(sphere(), {3, 4, 5, 90});
-    const auto r = repair::removeSlivers(open, {2.0, {}, {}}, silent());
+    const auto r = repair::removeSlivers(open, {.tolerance = 2.0}, silent());
     ASSERT_TRUE(r);
     EXPECT_EQ(surveyed(r->mesh).counts.boundaryEdges, surveyed(open).counts.boundaryEdges);
     EXPECT_EQ(surveyed(r->mesh).counts.selfIntersectingPairs, 0U);

@@ -204,7 +204,7 @@ TEST_F(WorkshopTest, ClosingAPartWhileItIsRepairedIsSafe) {
 
 TEST_F(WorkshopTest, PreviewShowsWhatWouldBeAndKeepMakesItAStop) {
     open("hub");
-    workshop.preview({steps::findStep("weld"), {}});
+    workshop.preview({steps::findStep("stitch"), {}});
     EXPECT_TRUE(workshop.previewRunning());
     settle();
     ASSERT_TRUE(workshop.currentPreview());
@@ -212,7 +212,7 @@ TEST_F(WorkshopTest, PreviewShowsWhatWouldBeAndKeepMakesItAStop) {
     EXPECT_GT(workshop.kept()->survey->counts.boundaryEdges, 0U);
     workshop.keepPreview();
     EXPECT_EQ(workshop.kept()->survey->counts.boundaryEdges, 0U);
-    EXPECT_EQ(workshop.current()->track.stop(1).label, "weld");
+    EXPECT_EQ(workshop.current()->track.stop(1).label, "stitch");
     EXPECT_EQ(workshop.current()->track.recipeTo(1).front().given.size(), 2U);
 }
 

@@ -1,5 +1,3 @@
-#include "repair/loop_triangulation.h"
-
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
@@ -7,6 +5,7 @@
 
 #include "exact/predicates.h"
 #include "mesh/tolerances.h"
+#include "repair/hole_patches.h"
 
 namespace zither::repair {
 namespace {
@@ -17,6 +16,9 @@ using mesh::VertexId;
 
 // Dynamic programming is cubic in the loop's length; longer loops are cut first.
 constexpr std::size_t longestWhole = 160;
+// Parts of a loop of many thousands are smaller, so that it takes seconds.
+constexpr std::size_t longestOfMany = 64;
+constexpr std::size_t many = 5000;
 
 // Sharper folds weigh more; below foldCosine area alone decides. Compared fold first.
 struct Weight {
@@ -41,9 +43,10 @@ Point unitOr0(const Point& n) {
 // Barequet & Sharir's table over sub-loops [i, j].
 class Table {
 public:
-    Table(const std::vector<Point>& positions, const Loop& loop, const std::function<bool(VertexId, VertexId)>& isEdge)
+    Table(const std::vector<Point>& positions, const Loop& loop, const Forbidden& without)
         : n_(loop.vertices.size()),
           loop_(loop),
+          without_(without),
           weight_(n_ * n_),
           split_(n_ * n_, 0),
           normal_(n_ * n_, Point::Zero()),
@@ -52,7 +55,7 @@ public:
         for (std::size_t i = 0; i + 1 < n_; ++i) normal_[at(i, i + 1)] = loop.rimNormals[i];
         for (std::size_t i = 0; i < n_; ++i)
             for (std::size_t j = i + 2; j < n_; ++j)
-                if (!(i == 0 && j == n_ - 1)) closed_[at(i, j)] = isEdge(loop.vertices[i], loop.vertices[j]);
+                if (!(i == 0 && j == n_ - 1)) closed_[at(i, j)] = without.isEdge(loop.vertices[i], loop.vertices[j]);
     }
 
     mesh::Outcome<std::vector<Triangle>> run(mesh::Progress& progress) {
@@ -76,6 +79,9 @@ private:
         for (std::size_t k = i + 1; k < j; ++k) {
             const Weight parts = weight_[at(i, k)] + weight_[at(k, j)];
             if (!(parts < best)) continue;
+            if (!without_.triangles.empty() && without_.triangles.contains(mesh::sortedCorners(
+                                                   {loop_.vertices[i], loop_.vertices[k], loop_.vertices[j]})))
+                continue;
             const Point normal = (point_[k] - point_[i]).cross(point_[j] - point_[i]);
             const double length = normal.norm();
             const Point unit = length > 0 ? Point(normal / length) : Point(Point::Zero());
@@ -108,6 +114,7 @@ private:
 
     std::size_t n_;
     const Loop& loop_;
+    const Forbidden& without_;
     std::vector<Point> point_;
     std::vector<Weight> weight_;
     std::vector<std::size_t> split_;
@@ -153,18 +160,18 @@ Loop partOf(const std::vector<Point>& positions, const Loop& loop, std::size_t i
 
 }  // namespace
 
-mesh::Outcome<std::vector<Triangle>> triangulateLoop(const std::vector<Point>& positions, const Loop& loop,
-                                                     const std::function<bool(VertexId, VertexId)>& isEdge,
-                                                     mesh::Progress& progress) {
-    std::vector<Triangle> result;
+mesh::Outcome<Patch> tautPatch(const std::vector<Point>& positions, const Loop& loop, const Forbidden& without,
+                               mesh::Progress& progress) {
+    Patch result;
     std::vector<Loop> open{loop};
     const auto whole = static_cast<double>(loop.vertices.size());
     double done = 0;
     while (!open.empty()) {
         Loop part = std::move(open.back());
         open.pop_back();
-        const auto [i, j] = part.vertices.size() > longestWhole ? shortestChord(positions, part, isEdge)
-                                                                : std::pair<std::size_t, std::size_t>{0, 0};
+        const std::size_t longest = loop.vertices.size() > many ? longestOfMany : longestWhole;
+        const auto [i, j] = part.vertices.size() > longest ? shortestChord(positions, part, without.isEdge)
+                                                           : std::pair<std::size_t, std::size_t>{0, 0};
         if (i != j) {
             open.push_back(partOf(positions, part, i, j));
             open.push_back(partOf(positions, part, j, i));
@@ -173,10 +180,10 @@ mesh::Outcome<std::vector<Triangle>> triangulateLoop(const std::vector<Point>& p
         }
         mesh::PartOfProgress share(progress, done / whole,
                                    std::min(1.0, (done + static_cast<double>(part.vertices.size())) / whole));
-        auto triangles = Table(positions, part, isEdge).run(share);
-        if (!triangles) return triangles;
-        if (triangles->empty()) return std::vector<Triangle>{};
-        result.insert(result.end(), triangles->begin(), triangles->end());
+        auto triangles = Table(positions, part, without).run(share);
+        if (!triangles) return tl::unexpected(triangles.error());
+        if (triangles->empty()) return Patch{};
+        result.triangles.insert(result.triangles.end(), triangles->begin(), triangles->end());
         done += static_cast<double>(part.vertices.size());
     }
     return result;

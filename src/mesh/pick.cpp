@@ -1,0 +1,41 @@
+#include "mesh/pick.h"
+
+namespace zither::mesh {
+namespace {
+
+// One flag a vertex: a triangle with that flag uses it.
+std::vector<std::uint8_t> cornersOf(const Mesh& m, const std::vector<std::uint8_t>& flags, std::uint8_t flag) {
+    std::vector<std::uint8_t> used(m.positions.size(), 0);
+    for (TriangleId t = 0; t < m.triangles.size(); ++t)
+        if (flags[t] == flag)
+            for (VertexId v : m.triangles[t]) used[v] = 1;
+    return used;
+}
+
+// Sets every flag at the rim of those that have it to `flag`.
+Pick spread(const Mesh& m, const Pick& pick, unsigned rings, std::uint8_t flag) {
+    if (pick.everything()) return pick;
+    std::vector<std::uint8_t> flags = pick.mask(m);
+    for (unsigned ring = 0; ring < rings; ++ring) {
+        const std::vector<std::uint8_t> used = cornersOf(m, flags, flag);
+        for (TriangleId t = 0; t < m.triangles.size(); ++t)
+            for (VertexId v : m.triangles[t])
+                if (used[v]) flags[t] = flag;
+    }
+    std::vector<TriangleId> triangles;
+    for (TriangleId t = 0; t < m.triangles.size(); ++t)
+        if (flags[t]) triangles.push_back(t);
+    return Pick(std::move(triangles));
+}
+
+}  // namespace
+
+Pick grown(const Mesh& m, const Pick& pick, unsigned rings) {
+    return spread(m, pick, rings, 1);
+}
+
+Pick shrunk(const Mesh& m, const Pick& pick, unsigned rings) {
+    return spread(m, pick, rings, 0);
+}
+
+}  // namespace zither::mesh

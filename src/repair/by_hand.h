@@ -1,0 +1,43 @@
+// Repairs of a few triangles, as a person asks for them. Errors say why something cannot be.
+#pragma once
+
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/pick.h"
+#include "mesh/progress.h"
+#include "repair/fill.h"
+
+namespace zither::repair {
+
+// remove: the mesh without the pick, grown by `rings`.
+mesh::Outcome<mesh::Mesh> removePick(const mesh::Mesh& m, const mesh::Pick& pick, unsigned rings,
+                                     mesh::Progress& progress);
+
+// mend: the same, and what was torn open is closed. Where a patch would cross the surface or itself, further rings are
+// taken away, up to three more; the holes that were there before stay.
+struct MendResult {
+    mesh::Mesh mesh;
+    std::size_t removed = 0;  // triangles
+    unsigned rings = 0;       // that were taken away in the end
+    FillResult filled;        // its mesh is empty
+};
+mesh::Outcome<MendResult> mend(const mesh::Mesh& m, const mesh::Pick& pick, unsigned rings, FillWay way,
+                               mesh::Progress& progress);
+
+// flip: the picked triangles face the other way; all of them where nothing is picked.
+mesh::Mesh flipPick(const mesh::Mesh& m, const mesh::Pick& pick);
+
+// move-vertex: the vertex nearest to `from` goes to `to`. Not where a triangle around it would become degenerate or
+// turn over, or meet another one that it did not meet before.
+mesh::Outcome<mesh::Mesh> moveVertex(const mesh::Mesh& m, const mesh::Point& from, const mesh::Point& to,
+                                     mesh::Progress& progress);
+
+// collapse-edge: the edge nearest to `at` becomes its middle. Not where that would change how the surface hangs
+// together (the link condition), or as above.
+mesh::Outcome<mesh::Mesh> collapseEdge(const mesh::Mesh& m, const mesh::Point& at, mesh::Progress& progress);
+
+// swap-edge: the edge nearest to `at` becomes the other diagonal of its two triangles. Not where that edge is there
+// already, or as above.
+mesh::Outcome<mesh::Mesh> swapEdge(const mesh::Mesh& m, const mesh::Point& at, mesh::Progress& progress);
+
+}  // namespace zither::repair

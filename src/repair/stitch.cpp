@@ -1,0 +1,357 @@
+#include "repair/stitch.h"
+
+#include <Eigen/Geometry>
+#include <algorithm>
+#include <cmath>
+
+#include "mesh/edges.h"
+#include "mesh/tolerances.h"
+#include "repair/cell_grid.h"
+
+namespace zither::repair {
+namespace {
+
+using mesh::HalfEdge;
+using mesh::Mesh;
+using mesh::noEdge;
+using mesh::Point;
+using mesh::TriangleId;
+using mesh::VertexId;
+
+// Stretches run along each other within about 37 degrees.
+constexpr double along = 0.8;
+// The directions from the border into the two surfaces: -1 where they go on into each other, 1 where they lie on each
+// other. Above this they pass by each other.
+constexpr double foldsBack = 0.5;
+// A step by this factor between gaps parts cracks from openings.
+constexpr double wideStep = 4;
+// Cracks concern this share of the open vertices at least.
+constexpr double leastShare = 0.03;
+// Of the mean open edge: narrower than any triangle of a fair tessellation.
+constexpr double hair = 0.05;
+// Joining and splitting in turn: the middle of a split edge may be joined with another one.
+constexpr int passes = 4;
+
+// The open edges of a mesh, with what has to be known of them to tell whether two fit together.
+class Borders {
+public:
+    explicit Borders(const Mesh& m) : m_(m), edges_(m), first_(m.positions.size() + 1, 0) {
+        for (mesh::EdgeId e = 0; e < edges_.count(); ++e)
+            if (edges_.degree(e) == 1) open.push_back(edges_.around(e)[0]);
+        std::sort(open.begin(), open.end());
+        for (HalfEdge h : open) {
+            ++first_[fromVertex(m, h) + 1];
+            ++first_[toVertex(m, h) + 1];
+        }
+        for (std::size_t v = 0; v < m.positions.size(); ++v) first_[v + 1] += first_[v];
+        at_.resize(first_.back());
+        std::vector<std::uint32_t> next(first_.begin(), first_.end() - 1);
+        for (HalfEdge h : open) {
+            at_[next[fromVertex(m, h)]++] = h;
+            at_[next[toVertex(m, h)]++] = h;
+        }
+    }
+
+    // The open half-edges that start or end at v.
+    [[nodiscard]] std::span<const HalfEdge> at(VertexId v) const {
+        return {at_.data() + first_[v], at_.data() + first_[v + 1]};
+    }
+    [[nodiscard]] bool isOpen(VertexId v) const { return first_[v] != first_[v + 1]; }
+
+    [[nodiscard]] double meanLength() const {
+        double sum = 0;
+        for (HalfEdge h : open) sum += direction(h).norm();
+        return open.empty() ? 0 : sum / static_cast<double>(open.size());
+    }
+
+    [[nodiscard]] bool fit(HalfEdge a, HalfEdge b, bool sameFacingOnly) const {
+        if (mesh::triangleOf(a) == mesh::triangleOf(b)) return false;
+        const Point da = direction(a).normalized();
+        const Point db = direction(b).normalized();
+        const double cosine = da.dot(db);
+        if (std::abs(cosine) < along || (sameFacingOnly && cosine > 0)) return false;
+        return inwards(a).dot(inwards(b)) < foldsBack;
+    }
+    [[nodiscard]] bool fitAt(VertexId a, VertexId b, bool sameFacingOnly) const {
+        for (HalfEdge x : at(a))
+            for (HalfEdge y : at(b))
+                if (fit(x, y, sameFacingOnly)) return true;
+        return false;
+    }
+    // Some border at v fits along the open edge.
+    [[nodiscard]] bool fitAlong(VertexId v, HalfEdge edge, bool sameFacingOnly) const {
+        const auto around = at(v);
+        return std::any_of(around.begin(), around.end(), [&](HalfEdge h) { return fit(h, edge, sameFacingOnly); });
+    }
+
+    std::vector<HalfEdge> open;
+
+private:
+    [[nodiscard]] Point direction(HalfEdge h) const {
+        return m_.positions[toVertex(m_, h)] - m_.positions[fromVertex(m_, h)];
+    }
+    // From the edge into its triangle, in the triangle's plane.
+    [[nodiscard]] Point inwards(HalfEdge h) const {
+        const Point d = direction(h).normalized();
+        const Point to = m_.positions[oppositeVertex(m_, h)] - m_.positions[fromVertex(m_, h)];
+        return (to - d.dot(to) * d).normalized();
+    }
+
+    const Mesh& m_;
+    mesh::Edges edges_;
+    std::vector<std::uint32_t> first_;
+    std::vector<HalfEdge> at_;
+};
+
+class Stitching {
+public:
+    Stitching(const Mesh& m, const mesh::Pick& pick, const StitchOptions& options)
+        : options_(options), m_(m), picked_(m.positions.size(), 0), moved_(m.positions.size(), 0) {
+        const std::vector<std::uint8_t> chosen = pick.mask(m);
+        for (TriangleId t = 0; t < m.triangles.size(); ++t)
+            if (chosen[t])
+                for (VertexId v : m.triangles[t]) picked_[v] = 1;
+    }
+
+    mesh::Outcome<StitchResult> run(mesh::Progress& progress) {
+        // Corners first, the smallest gaps before larger ones; only then edges are split at corners that lie on them,
+        // or a corner would be taken for one on an edge before the one that it belongs to is within reach.
+        for (int pass = 0; pass < passes; ++pass) {
+            std::size_t before = result_.joined + result_.split;
+            while (joinVertices(options_.distance))
+                if (!progress.report((pass + 0.3) / passes)) return mesh::cancelled();
+            // Splitting an edge may leave a shorter one that another vertex lies on.
+            for (int round = 0; round < 6 && splitEdges(options_.distance); ++round)
+                if (!progress.report((pass + 0.7) / passes)) return mesh::cancelled();
+            if (result_.joined + result_.split == before) break;
+        }
+        mesh::dropUnusedVertices(m_);
+        result_.mesh = std::move(m_);
+        return std::move(result_);
+    }
+
+private:
+    // Each vertex goes to the nearest earlier one that stays, small gaps first; none moves farther than the distance,
+    // all passes together. True where any was joined. Two ends of one edge are not joined: that would eat the surface,
+    // not a gap.
+    bool joinVertices(double reach) {
+        const Borders borders(m_);
+        const mesh::Corners corners(m_);
+        CellGrid grid(reach);
+        std::vector<VertexId> target(m_.positions.size());
+        for (VertexId v = 0; v < target.size(); ++v) target[v] = v;
+        struct Pair {
+            double gap;
+            VertexId stays;
+            VertexId goes;
+        };
+        std::vector<Pair> pairs;
+        for (VertexId v = 0; v < target.size(); ++v) {
+            if (!borders.isOpen(v) || !picked_[v]) continue;
+            const Point& p = m_.positions[v];
+            grid.near(around(p, reach), [&](VertexId o) {
+                const double gap = (m_.positions[o] - p).norm();
+                if (gap <= reach && !neighbours(corners, v, o) && borders.fitAt(o, v, options_.sameFacingOnly))
+                    pairs.push_back({gap, o, v});
+            });
+            grid.add(v, p);
+        }
+        std::sort(pairs.begin(), pairs.end(), [](const Pair& a, const Pair& b) {
+            return a.gap != b.gap ? a.gap < b.gap : a.stays != b.stays ? a.stays < b.stays : a.goes < b.goes;
+        });
+        std::vector<std::uint8_t> holds(target.size(), 0);  // others have come here
+        for (const Pair& pair : pairs) {
+            VertexId stays = pair.stays;
+            VertexId goes = pair.goes;
+            // Who moved already is followed where it went.
+            if (target[stays] != stays) stays = target[stays];
+            if (target[goes] != goes || stays == goes) continue;
+            if (holds[goes]) {
+                if (holds[stays]) continue;
+                std::swap(stays, goes);
+            }
+            const double way = moved_[goes] + (m_.positions[goes] - m_.positions[stays]).norm();
+            if (way > options_.distance || neighbours(corners, goes, stays)) continue;
+            target[goes] = stays;
+            holds[stays] = 1;
+            moved_[stays] = std::max(moved_[stays], way);
+            ++result_.joined;
+            result_.farthestMoved = std::max(result_.farthestMoved, way);
+        }
+        bool any = false;
+        for (mesh::Triangle& t : m_.triangles)
+            for (VertexId& v : t)
+                if (target[v] != v) {
+                    v = target[v];
+                    any = true;
+                }
+        if (any) removeCollapsed();
+        return any;
+    }
+
+    [[nodiscard]] bool neighbours(const mesh::Corners& corners, VertexId a, VertexId b) const {
+        const auto at = corners.at(a);
+        return std::any_of(at.begin(), at.end(),
+                           [&](HalfEdge h) { return toVertex(m_, h) == b || oppositeVertex(m_, h) == b; });
+    }
+
+    void removeCollapsed() {
+        std::size_t next = 0;
+        for (std::size_t t = 0; t < m_.triangles.size(); ++t) {
+            if (mesh::isCollapsed(m_.triangles[t])) {
+                ++result_.collapsed;
+                continue;
+            }
+            m_.triangles[next] = m_.triangles[t];
+            if (!m_.regions.empty()) m_.regions[next] = m_.regions[t];
+            ++next;
+        }
+        m_.triangles.resize(next);
+        if (!m_.regions.empty()) m_.regions.resize(next);
+    }
+
+    // One round: each open edge with open vertices along its inside is split at all of them. True where any was.
+    bool splitEdges(double reach) {
+        const Borders borders(m_);
+        CellGrid grid(std::max(reach, borders.meanLength()));
+        for (VertexId v = 0; v < m_.positions.size(); ++v)
+            if (borders.isOpen(v) && picked_[v]) grid.add(v, m_.positions[v]);
+        std::vector<std::uint8_t> touched(m_.triangles.size(), 0);
+        bool any = false;
+        for (HalfEdge h : borders.open) {
+            if (touched[mesh::triangleOf(h)] || !picked_[fromVertex(m_, h)] || !picked_[toVertex(m_, h)]) continue;
+            const std::vector<VertexId> on = verticesOn(grid, borders, h, reach);
+            if (on.empty()) continue;
+            touched[mesh::triangleOf(h)] = 1;
+            splitAt(h, on);
+            any = true;
+        }
+        return any;
+    }
+
+    // Open vertices within reach of the inside of edge h that fit along it, in their order.
+    [[nodiscard]] std::vector<VertexId> verticesOn(const CellGrid& grid, const Borders& borders, HalfEdge h,
+                                                   double reach) const {
+        const Point& a = m_.positions[fromVertex(m_, h)];
+        const Point& b = m_.positions[toVertex(m_, h)];
+        const Point ab = b - a;
+        const double length = ab.norm();
+        mesh::Box box = around(a, reach);
+        box.add(around(b, reach));
+        std::vector<std::pair<double, VertexId>> found;
+        grid.near(box, [&](VertexId v) {
+            if (mesh::hasCorner(m_.triangles[mesh::triangleOf(h)], v)) return;
+            const double t = ab.dot(m_.positions[v] - a) / length;
+            if (!(t > reach && t < length - reach)) return;
+            if ((a + t / length * ab - m_.positions[v]).norm() > reach) return;
+            if (borders.fitAlong(v, h, options_.sameFacingOnly)) found.emplace_back(t, v);
+        });
+        std::sort(found.begin(), found.end());
+        std::vector<VertexId> on;
+        for (const auto& [t, v] : found)
+            if (on.empty() || on.back() != v) on.push_back(v);
+        return on;
+    }
+
+    // The triangle of h becomes a fan over its opposite corner.
+    void splitAt(HalfEdge h, const std::vector<VertexId>& on) {
+        const TriangleId t = mesh::triangleOf(h);
+        const VertexId end = toVertex(m_, h);
+        const VertexId apex = oppositeVertex(m_, h);
+        VertexId from = fromVertex(m_, h);
+        for (std::size_t i = 0; i <= on.size(); ++i) {
+            const VertexId to = i < on.size() ? on[i] : end;
+            if (i == 0) {
+                m_.triangles[t] = {from, to, apex};
+            } else {
+                m_.triangles.push_back({from, to, apex});
+                if (!m_.regions.empty()) m_.regions.push_back(m_.regions[t]);
+            }
+            from = to;
+        }
+        ++result_.split;
+    }
+
+    StitchOptions options_;
+    Mesh m_;
+    std::vector<std::uint8_t> picked_;
+    std::vector<double> moved_;  // the farthest of what is now at a vertex
+    StitchResult result_;
+};
+
+}  // namespace
+
+std::vector<double> gapsOf(const Mesh& m) {
+    const Borders borders(m);
+    std::vector<double> gaps;
+    const double reach = tolerance::crackOfOpenEdge * borders.meanLength();
+    if (!(reach > 0)) return gaps;
+    CellGrid vertices(reach);
+    CellGrid middles(std::max(reach, borders.meanLength()));
+    for (VertexId v = 0; v < m.positions.size(); ++v)
+        if (borders.isOpen(v)) vertices.add(v, m.positions[v]);
+    // Edges are found by their middles; those much longer than most are walked along.
+    for (std::uint32_t i = 0; i < borders.open.size(); ++i) {
+        const Point& a = m.positions[fromVertex(m, borders.open[i])];
+        const Point& b = m.positions[toVertex(m, borders.open[i])];
+        const double length = (b - a).norm();
+        const auto steps =
+            static_cast<std::size_t>(std::min(1000.0, std::ceil(length / std::max(borders.meanLength(), 1e-300))));
+        for (std::size_t s = 0; s < std::max<std::size_t>(1, steps); ++s)
+            middles.add(
+                i, a + (static_cast<double>(s) + 0.5) / static_cast<double>(std::max<std::size_t>(1, steps)) * (b - a));
+    }
+    for (VertexId v = 0; v < m.positions.size(); ++v) {
+        if (!borders.isOpen(v)) continue;
+        double best = reach;
+        const Point& p = m.positions[v];
+        vertices.near(around(p, reach), [&](VertexId o) {
+            if (const double gap = (m.positions[o] - p).norm(); o != v && gap < best && borders.fitAt(v, o, false))
+                best = gap;
+        });
+        middles.near(around(p, reach + 0.5 * borders.meanLength()), [&](std::uint32_t i) {
+            const HalfEdge h = borders.open[i];
+            if (mesh::hasCorner(m.triangles[mesh::triangleOf(h)], v)) return;
+            const Point& a = m.positions[fromVertex(m, h)];
+            const Point ab = m.positions[toVertex(m, h)] - a;
+            const double t = ab.dot(p - a) / ab.squaredNorm();
+            if (!(t > 0 && t < 1)) return;
+            if (const double gap = (a + t * ab - p).norm(); gap < best && borders.fitAlong(v, h, false)) best = gap;
+        });
+        if (best < reach) gaps.push_back(best);
+    }
+    return gaps;
+}
+
+double proposedStitchDistance(const Mesh& m) {
+    std::vector<double> gaps = gapsOf(m);
+    if (gaps.empty()) return 0;
+    std::sort(gaps.begin(), gaps.end());
+    const Borders borders(m);
+    std::size_t open = 0;
+    for (VertexId v = 0; v < m.positions.size(); ++v) open += borders.isOpen(v);
+    // Gaps below what coordinates can tell are always closed.
+    const double least = 1e-7 * mesh::boxOf(m).diagonal();
+    double distance = gaps.front() <= least ? 2 * least : 0;
+    for (std::size_t first = 0; first < gaps.size();) {
+        std::size_t last = first;
+        while (last + 1 < gaps.size() && gaps[last + 1] <= wideStep * std::max(gaps[last], least)) ++last;
+        // A few narrow places among many open vertices are the corners of torn holes, not cracks; and after the first
+        // group that is, others must be narrow indeed.
+        const bool many = static_cast<double>(last + 1 - first) >= leastShare * static_cast<double>(open);
+        if (many && (distance <= 2 * least || gaps[last] <= hair * borders.meanLength()))
+            distance = std::max(distance, 2 * gaps[last]);
+        first = last + 1;
+    }
+    return distance;
+}
+
+mesh::Outcome<StitchResult> stitch(const Mesh& m, const mesh::Pick& pick, const StitchOptions& options,
+                                   mesh::Progress& progress) {
+    if (!(options.distance >= 0)) return mesh::badInput("stitch: the distance must not be negative");
+    if (!progress.report(0)) return mesh::cancelled();
+    if (options.distance == 0) return StitchResult{m, 0, 0, 0, 0};
+    return Stitching(m, pick, options).run(progress);
+}
+
+}  // namespace zither::repair

@@ -1,0 +1,41 @@
+// Cracks between patches that were tessellated separately, closed along their borders.
+#pragma once
+
+#include <vector>
+
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/pick.h"
+#include "mesh/progress.h"
+
+namespace zither::repair {
+
+struct StitchOptions {
+    double distance = 0;          // in the file's unit: no vertex moves farther
+    bool sameFacingOnly = false;  // patches that face opposite ways are left apart; else orient turns one of them later
+};
+struct StitchResult {
+    mesh::Mesh mesh;
+    std::size_t joined = 0;     // vertices that became another one
+    std::size_t split = 0;      // open edges split where a corner of the other side lies on them
+    std::size_t collapsed = 0;  // triangles narrower than the crack, removed
+    double farthestMoved = 0;
+};
+
+// Open vertices are joined, the smallest gaps first; then open edges are split at open vertices near their inside.
+// Two stretches of border fit together where they run along each other and their surfaces lie on opposite sides of the
+// gap, or at an angle that does not fold one back onto the other: surfaces that pass by each other stay apart
+// (Borodin 2002; Gueziec 2001). The first vertex of each group stays with its bits.
+mesh::Outcome<StitchResult> stitch(const mesh::Mesh& m, const mesh::Pick& pick, const StitchOptions& options,
+                                   mesh::Progress& progress);
+
+// The gap from each open vertex to the nearest stretch of border that it could be stitched to, up to a quarter of the
+// mean open edge; vertices without one are left out. Unsorted, in the order of vertices.
+std::vector<double> gapsOf(const mesh::Mesh& m);
+
+// A distance that closes the cracks among these gaps and little else: twice the largest gap of a group of them that
+// concerns a fair share of the open vertices and is parted from larger ones by a wide step (a factor of four with
+// nothing between). 0 where there are none.
+double proposedStitchDistance(const mesh::Mesh& m);
+
+}  // namespace zither::repair

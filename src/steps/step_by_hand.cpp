@@ -1,0 +1,158 @@
+// The steps that work on a few triangles, as a person asks for them.
+#include <fmt/format.h>
+
+#include "repair/by_hand.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+namespace {
+
+mesh::Point placeOf(const Arguments& a, std::string_view name) {
+    // Checked when the value was parsed.
+    return placeFromText(a.find(name)->second.text).value_or(mesh::Point(mesh::Point::Zero()));
+}
+
+Outcome<StepOutput> saying(const Mesh& before, Outcome<Mesh>&& after, std::string sentence) {
+    if (!after) return tl::unexpected(after.error());
+    Record record;
+    record.add("triangles_before", before.triangles.size());
+    record.add("triangles_after", after->triangles.size());
+    record.say(std::move(sentence));
+    return StepOutput{std::move(*after), std::move(record)};
+}
+
+Outcome<StepOutput> runRemove(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
+    auto result = repair::removePick(m, pick, static_cast<unsigned>(a.find("rings")->second.number), progress);
+    if (!result) return tl::unexpected(result.error());
+    const std::size_t gone = m.triangles.size() - result->triangles.size();
+    auto output = saying(m, std::move(result), fmt::format("Removed {}.", counted(gone, "triangle")));
+    output->record.add("triangles_removed", gone);
+    return output;
+}
+
+Outcome<StepOutput> runMend(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
+    using repair::FillWay;
+    FillWay asked = FillWay::Chosen;
+    for (const FillWay w : {FillWay::Flat, FillWay::Taut, FillWay::Smooth})
+        if (repair::nameOf(w) == a.find("way")->second.text) asked = w;
+    auto result = repair::mend(m, pick, static_cast<unsigned>(a.find("rings")->second.number), asked, progress);
+    if (!result) return tl::unexpected(result.error());
+    Record record;
+    record.add("triangles_removed", result->removed);
+    record.add("rings", static_cast<double>(result->rings));
+    record.add("holes_filled", result->filled.filled.size());
+    record.add("triangles_added", result->filled.added);
+    if (result->removed > 0)
+        record.say(fmt::format("Took away {} with {} around the spot, and closed {} with {}.",
+                               counted(result->removed, "triangle"), counted(result->rings, "ring"),
+                               counted(result->filled.filled.size(), "hole"),
+                               counted(result->filled.added, "triangle")));
+    for (const repair::FilledHole& hole : result->filled.filled)
+        if (hole.crosses)
+            record.listed.push_back({Listed::Left, hole.position, hole.size,
+                                     fmt::format("The patch {} across at {} crosses the surface.",
+                                                 lengthText(hole.size), placeText(hole.position))});
+    for (const repair::Opening& opening : result->filled.left)
+        record.listed.push_back(
+            {Listed::Left, opening.position, opening.size,
+             fmt::format("Not closed: {} across at {}.", lengthText(opening.size), placeText(opening.position))});
+    return StepOutput{std::move(result->mesh), std::move(record)};
+}
+
+Outcome<StepOutput> runFlip(const Mesh& m, const Pick& pick, const Arguments&, Progress& progress) {
+    if (!progress.report(0)) return mesh::cancelled();
+    const std::size_t count = pick.everything() ? m.triangles.size() : pick.triangles().size();
+    return saying(m, repair::flipPick(m, pick), fmt::format("Turned {}.", counted(count, "triangle")));
+}
+
+Outcome<StepOutput> runMove(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
+    return saying(m, repair::moveVertex(m, placeOf(a, "vertex"), placeOf(a, "to"), progress),
+                  fmt::format("Moved a vertex to {}.", placeText(placeOf(a, "to"))));
+}
+
+Outcome<StepOutput> runCollapse(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
+    return saying(m, repair::collapseEdge(m, placeOf(a, "edge"), progress),
+                  fmt::format("Collapsed the edge at {}.", placeText(placeOf(a, "edge"))));
+}
+
+Outcome<StepOutput> runSwap(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
+    return saying(m, repair::swapEdge(m, placeOf(a, "edge"), progress),
+                  fmt::format("Swapped the edge at {}.", placeText(placeOf(a, "edge"))));
+}
+
+Parameter rings(double fallback) {
+    return {.name = "rings",
+            .kind = ParameterKind::Count,
+            .min = 0,
+            .max = 20,
+            .fallback = fallback,
+            .help = "Rings of neighbours around the pick that go with it."};
+}
+
+Parameter place(std::string_view name, std::string_view help) {
+    return {.name = name, .kind = ParameterKind::Place, .help = help};
+}
+
+}  // namespace
+
+Step removeStep() {
+    return {.name = "remove",
+            .title = "Remove the pick",
+            .summary = "Takes the picked triangles away and leaves the hole open.",
+            .parameters = {rings(0)},
+            .helpsWith = {},
+            .run = runRemove,
+            .needsPick = true};
+}
+
+Step mendStep() {
+    return {.name = "mend",
+            .title = "Mend the pick",
+            .summary = "Takes the picked triangles away with a ring around them, and closes the spot anew.",
+            .parameters = {rings(1),
+                           {.name = "way",
+                            .kind = ParameterKind::Choice,
+                            .help = "How the spot is closed; chosen: by its rim.",
+                            .choices = {"chosen", "flat", "taut", "smooth"}}},
+            .helpsWith = {},
+            .run = runMend,
+            .needsPick = true};
+}
+
+Step flipStep() {
+    return {.name = "flip",
+            .title = "Flip by hand",
+            .summary = "Turns the picked triangles over; the whole part where nothing is picked.",
+            .parameters = {},
+            .helpsWith = {},
+            .run = runFlip};
+}
+
+Step moveVertexStep() {
+    return {.name = "move-vertex",
+            .title = "Move a vertex",
+            .summary = "Moves the vertex nearest to a place, if nothing around it folds or crosses.",
+            .parameters = {place("vertex", "A place near the vertex."), place("to", "Where it goes.")},
+            .helpsWith = {},
+            .run = runMove};
+}
+
+Step collapseEdgeStep() {
+    return {.name = "collapse-edge",
+            .title = "Collapse an edge",
+            .summary = "Makes the edge nearest to a place its middle, if nothing folds, crosses or is pinched.",
+            .parameters = {place("edge", "A place near the middle of the edge.")},
+            .helpsWith = {},
+            .run = runCollapse};
+}
+
+Step swapEdgeStep() {
+    return {.name = "swap-edge",
+            .title = "Swap an edge",
+            .summary = "Turns the edge nearest to a place into the other diagonal, if nothing folds or crosses.",
+            .parameters = {place("edge", "A place near the middle of the edge.")},
+            .helpsWith = {},
+            .run = runSwap};
+}
+
+}  // namespace zither::steps

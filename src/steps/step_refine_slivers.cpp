@@ -1,0 +1,61 @@
+#include <fmt/format.h>
+
+#include "repair/slivers.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+namespace {
+
+Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
+    repair::SliverOptions options;
+    options.tolerance = a.find("tolerance")->second;
+    options.angleDeg = a.find("angle")->second;
+    if (!pick.everything()) {
+        options.fixed = pick.mask(m);
+        for (std::uint8_t& f : options.fixed) f = f == 0;
+    }
+    auto result = repair::removeSlivers(m, options, progress);
+    if (!result) return tl::unexpected(result.error());
+    Record record;
+    record.add("edges_collapsed", result->collapsed);
+    record.add("edges_swapped", result->swapped);
+    record.add("slivers_left", result->left);
+    record.add("farthest_moved", result->farthestMoved);
+    if (result->collapsed + result->swapped > 0)
+        record.say(fmt::format("Collapsed {} and swapped {}; the surface moved by {} at most.",
+                               counted(result->collapsed, "edge"), counted(result->swapped, "edge"),
+                               lengthText(std::max(result->farthestMoved, 0.0))));
+    if (result->left > 0)
+        record.say(fmt::format("{} left: no change within the tolerance makes it better without harm.",
+                               counted(result->left, "sliver is", "slivers are")));
+    return StepOutput{std::move(result->mesh), std::move(record)};
+}
+
+// Far below what is seen or printed.
+double proposedTolerance(const Mesh& m) {
+    return m.triangles.empty() ? 0.0 : 1e-4 * mesh::boxOf(m).diagonal();
+}
+
+}  // namespace
+
+Step refineSliversStep() {
+    return {"refine-slivers",
+            "Refine slivers",
+            "Takes needles and caps out by collapsing and swapping edges; nothing is made to cross.",
+            {{.name = "angle",
+              .kind = ParameterKind::Angle,
+              .min = 0,
+              .max = 30,
+              .fallback = 5,
+              .help = "Triangles with a smaller angle are slivers."},
+             {.name = "tolerance",
+              .kind = ParameterKind::Length,
+              .min = 0,
+              .max = 1e300,
+              .help = "The surface moves no farther than this. Proposed: a ten thousandth of the part.",
+              .propose = proposedTolerance}},
+            {check::DefectClass::Slivers, check::DefectClass::Degenerate},
+            run};
+}
+
+}  // namespace zither::steps

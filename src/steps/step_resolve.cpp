@@ -1,0 +1,92 @@
+#include <fmt/format.h>
+
+#include "repair/fuse.h"
+#include "repair/resolve.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+namespace {
+
+std::string_view nameOf(repair::RemovedSheet::Kind kind) {
+    return kind == repair::RemovedSheet::Wall  ? "Wall inside"
+           : kind == repair::RemovedSheet::Fin ? "Fin"
+                                               : "Double sheet";
+}
+
+Listed listedOf(Listed::Kind kind, const repair::RemovedSheet& sheet) {
+    return {kind, sheet.position, sheet.size,
+            fmt::format("{}, {} across, {}, at {}.", nameOf(sheet.kind), lengthText(sheet.size),
+                        counted(sheet.triangles, "triangle"), placeText(sheet.position))};
+}
+
+Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
+    repair::ResolveOptions options;
+    options.touching = a.find("bodies")->second.text == "join" ? repair::Touching::Join : repair::Touching::Part;
+    options.removeSheets = a.find("sheets")->second.text == "remove";
+    options.largestFin = a.find("largest-fin")->second / 100;
+    options.precision = repair::precisionOf(m);
+    auto result = repair::resolve(m, pick, options, progress);
+    if (!result) return tl::unexpected(result.error());
+    Record record;
+    std::size_t counts[3] = {};
+    double area = 0;
+    for (const repair::RemovedSheet& sheet : result->removed) {
+        ++counts[sheet.kind];
+        area += sheet.area;
+        record.listed.push_back(listedOf(Listed::Goes, sheet));
+    }
+    for (const repair::RemovedSheet& fin : result->leftFins) record.listed.push_back(listedOf(Listed::Left, fin));
+    record.add("walls_removed", counts[repair::RemovedSheet::Wall]);
+    record.add("fins_removed", counts[repair::RemovedSheet::Fin]);
+    record.add("double_sheets_removed", counts[repair::RemovedSheet::Double]);
+    record.add("area_removed", area);
+    record.add("surplus_removed", result->surplus);
+    record.add("triangles_flipped", result->flipped);
+    record.add("vertices_parted", result->parted);
+    record.add("farthest_moved", result->farthestMoved);
+    record.add("nonmanifold_edges_left", result->edgesLeft);
+    if (!result->removed.empty())
+        record.say(fmt::format("Removed {}, {} and {}, {} in area.",
+                               counted(counts[repair::RemovedSheet::Wall], "wall with material on both sides",
+                                       "walls with material on both sides"),
+                               counted(counts[repair::RemovedSheet::Fin], "fin"),
+                               counted(counts[repair::RemovedSheet::Double], "double sheet"), lengthText(area)));
+    if (result->surplus > 0) record.say(fmt::format("Removed {}.", counted(result->surplus, "surplus triangle")));
+    if (result->flipped > 0)
+        record.say(fmt::format("Turned {} to face what is empty.", counted(result->flipped, "triangle")));
+    if (result->parted > 0)
+        record.say(fmt::format("{} what only touched at {}; nothing moved farther than {}.",
+                               options.touching == repair::Touching::Join ? "Joined" : "Parted",
+                               counted(result->parted, "vertex", "vertices"), lengthText(result->farthestMoved)));
+    if (result->edgesLeft > 0)
+        record.say(fmt::format("{} left: the surfaces there bound no solid that could be told from the rest.",
+                               counted(result->edgesLeft, "non-manifold edge is", "non-manifold edges are")));
+    return StepOutput{std::move(result->mesh), std::move(record)};
+}
+
+}  // namespace
+
+Step resolveStep() {
+    return {
+        "resolve",
+        "Untie non-manifold edges",
+        "Removes walls with material on both sides, fins and double sheets; parts or joins bodies that only touch.",
+        {{.name = "bodies",
+          .kind = ParameterKind::Choice,
+          .help = "Bodies that share an edge or a corner: part or join them, by a hair.",
+          .choices = {"part", "join"}},
+         {.name = "sheets",
+          .kind = ParameterKind::Choice,
+          .help = "Pairs of triangles that lie on each other and enclose nothing.",
+          .choices = {"remove", "keep"}},
+         {.name = "largest-fin",
+          .kind = ParameterKind::Percent,
+          .min = 0,
+          .max = 100,
+          .fallback = 5,
+          .help = "A fin above this share of its shell's area stays and is listed."}},
+        {check::DefectClass::NonmanifoldEdges, check::DefectClass::NonmanifoldVertices, check::DefectClass::Duplicates},
+        run};
+}
+
+}  // namespace zither::steps

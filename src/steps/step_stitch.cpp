@@ -1,0 +1,52 @@
+#include <fmt/format.h>
+
+#include "repair/stitch.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+namespace {
+
+Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
+    auto result = repair::stitch(
+        m, pick, {.distance = a.find("distance")->second, .sameFacingOnly = a.find("same-facing")->second != 0},
+        progress);
+    if (!result) return tl::unexpected(result.error());
+    Record record;
+    record.add("vertices_joined", result->joined);
+    record.add("edges_split", result->split);
+    record.add("collapsed_removed", result->collapsed);
+    record.add("farthest_moved", result->farthestMoved);
+    if (result->joined + result->split > 0)
+        record.say(fmt::format("Joined {} and split {} where a corner met it; nothing moved farther than {}.",
+                               counted(result->joined, "vertex", "vertices"), counted(result->split, "edge"),
+                               lengthText(result->farthestMoved)));
+    if (result->collapsed > 0)
+        record.say(
+            fmt::format("{} narrower than the crack collapsed and went.", counted(result->collapsed, "triangle")));
+    return StepOutput{std::move(result->mesh), std::move(record)};
+}
+
+}  // namespace
+
+Step stitchStep() {
+    return {"stitch",
+            "Stitch the cracks",
+            "Joins borders that run along each other within a distance, and splits edges at corners that lie on them.",
+            {{.name = "distance",
+              .kind = ParameterKind::Length,
+              .min = 0,
+              .max = 1e300,
+              .help = "No corner moves farther than this. Proposed: just above the cracks found.",
+              .propose = repair::proposedStitchDistance,
+              .samples = repair::gapsOf},
+             {.name = "same-facing",
+              .kind = ParameterKind::Flag,
+              .min = 0,
+              .max = 1,
+              .fallback = 0,
+              .help = "Only borders of surfaces that face the same way; no: orient turns one of them later."}},
+            {check::DefectClass::OpenEdges},
+            run};
+}
+
+}  // namespace zither::steps

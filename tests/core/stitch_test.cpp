@@ -1,0 +1,107 @@
+#include "repair/stitch.h"
+#include "measure/mass.h"
+#include "tests/core/surfaces.h"
+
+namespace zither::tests {
+namespace {
+
+using mesh::Pick;
+
+double keptShare(const Mesh& before, const Mesh& after) {
+    return measure::keptOf(before, after).share;
+}
+
+TEST(Stitch, ClosesACrackBetweenHalves) {
+    Mesh m = sphere(10, 24, 12);
+    Mesh upper = without(m, {});
+    std::vector<std::uint8_t> keepUpper(m.triangles.size()), keepLower(m.triangles.size());
+    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
+        keepLower[t] = !(keepUpper[t] = mesh::centroid(m, t).z() > 0);
+    upper = mesh::keepTriangles(m, keepUpper);
+    for (Point& p : upper.positions) p += Point(0.001, 0.002, -0.001);
+    const Mesh cracked = together(upper, mesh::keepTriangles(m, keepLower));
+    EXPECT_GT(surveyed(cracked).counts.boundaryEdges, 0U);
+    const double distance = repair::proposedStitchDistance(cracked);
+    EXPECT_GT(distance, std::sqrt(6e-6));
+    EXPECT_LT(distance, 0.02);
+    const auto r = repair::stitch(cracked, Pick(), {.distance = distance}, silent());
+    EXPECT_TRUE(surveyed(r->mesh).solid);
+    EXPECT_LE(r->farthestMoved, distance);
+    EXPECT_GT(keptShare(cracked, r->mesh), 0.8);
+}
+
+TEST(Stitch, SplitsEdgesAtTJunctions) {
+    // A box whose top has one more vertex on an edge than the side has.
+    Mesh m = unitBox();
+    const auto middle = static_cast<mesh::VertexId>(m.positions.size());
+    m.positions.emplace_back(0.5, 0, 1);
+    m.triangles.erase(m.triangles.begin() + 2);  // {4, 5, 6}
+    m.triangles.push_back({4, middle, 6});
+    m.triangles.push_back({middle, 5, 6});
+    EXPECT_EQ(surveyed(m).counts.boundaryEdges, 3U);
+    const auto r = repair::stitch(m, Pick(), {.distance = 1e-6}, silent());
+    EXPECT_EQ(r->split, 1U);
+    EXPECT_TRUE(surveyed(r->mesh).solid);
+}
+
+TEST(Stitch, DoesNotJoinNeighboursOrClosedSurface) {
+    const Mesh m = unitBox();
+    const auto r = repair::stitch(m, Pick(), {.distance = 2}, silent());
+    EXPECT_EQ(r->joined, 0U);
+    EXPECT_EQ(r->mesh.triangles, m.triangles);
+    const Mesh open = without(m, {0});
+    EXPECT_EQ(repair::stitch(open, Pick(), {.distance = 1.01}, silent())->joined, 0U);
+}
+
+TEST(Stitch, NegativeDistanceIsRefused) {
+    EXPECT_EQ(repair::stitch(unitBox(), Pick(), {.distance = -1}, silent()).error().message,
+              "stitch: the distance must not be negative");
+    EXPECT_EQ(repair::stitch(unitBox(), Pick(), {.distance = 0}, silent())->mesh.triangles, unitBox().triangles);
+}
+
+// Two sheets that pass by each other edge over edge: near, parallel, and not to be joined.
+TEST(Stitch, LeavesSurfacesThatPassByEachOtherApart) {
+    Mesh sheets;
+    for (const double z : {0.0, 0.01}) {
+        const auto first = static_cast<mesh::VertexId>(sheets.positions.size());
+        for (const Point& p : {Point(0, 0, z), Point(1, 0, z), Point(1, 1, z), Point(0, 1, z)})
+            sheets.positions.push_back(p);
+        sheets.triangles.push_back({first, first + 1, first + 2});
+        sheets.triangles.push_back({first, first + 2, first + 3});
+    }
+    EXPECT_TRUE(repair::gapsOf(sheets).empty());
+    EXPECT_EQ(repair::proposedStitchDistance(sheets), 0);
+    const auto r = repair::stitch(sheets, Pick(), {.distance = 0.05}, silent());
+    EXPECT_EQ(r->joined + r->split, 0U);
+}
+
+TEST(Stitch, JoinsPatchesThatFaceOppositeWaysUnlessToldNotTo) {
+    Mesh m;
+    m.positions = {Point(0, 0, 0),    Point(1, 0, 0),        Point(0, 1, 0),
+                   Point(1, 1e-4, 0), Point(0, 1 + 1e-4, 0), Point(1, 1, 0)};
+    m.triangles = {{0, 1, 2}, {4, 3, 5}};  // (3, 5, 4) would face as the first does
+    std::swap(m.triangles[1][1], m.triangles[1][2]);
+    Mesh twisted = m;
+    std::swap(twisted.triangles[1][1], twisted.triangles[1][2]);
+    for (const bool same : {false, true}) {
+        EXPECT_EQ(repair::stitch(twisted, Pick(), {0.001, same}, silent())->joined +
+                      repair::stitch(m, Pick(), {0.001, same}, silent())->joined,
+                  same ? 2U : 4U);
+    }
+}
+
+TEST(Stitch, NeverMovesFartherThanTheDistanceOnSoups) {
+    for (std::uint64_t seed = 0; seed < 80; ++seed) {
+        const Mesh m = gridSoup(seed, 30, 5);
+        for (const double distance : {0.5, 1.0, 2.5}) {
+            const auto r = repair::stitch(m, Pick(), {.distance = distance}, silent());
+            ASSERT_TRUE(r);
+            EXPECT_EQ(mesh::validate(r->mesh), "");
+            EXPECT_LE(r->farthestMoved, distance);
+            EXPECT_LE(surveyed(r->mesh).counts.boundaryEdges, surveyed(m).counts.boundaryEdges + 3 * r->split) << seed;
+        }
+    }
+}
+
+}  // namespace
+}  // namespace zither::tests
