@@ -16,9 +16,9 @@ struct SliverOptions {
     // how far the surface moves, not how far its vertices slide along it.
     double angleDeg = 0;
     // One flag a vertex: it may be collapsed onto a neighbour. Empty: every vertex.
-    std::vector<std::uint8_t> movable;
+    std::vector<std::uint8_t> movable = {};
     // One flag a triangle: it must stay as it is. Empty: none.
-    std::vector<std::uint8_t> fixed;
+    std::vector<std::uint8_t> fixed = {};
 };
 
 struct SliverResult {

@@ -78,6 +78,13 @@ public:
                 if (fit(x, y, sameFacingOnly)) return true;
         return false;
     }
+    // An open edge runs between them.
+    [[nodiscard]] bool linked(VertexId a, VertexId b) const {
+        const auto around = at(a);
+        return std::any_of(around.begin(), around.end(),
+                           [&](HalfEdge h) { return fromVertex(m_, h) == b || toVertex(m_, h) == b; });
+    }
+
     // Some border at v fits along the open edge.
     [[nodiscard]] bool fitAlong(VertexId v, HalfEdge edge, bool sameFacingOnly) const {
         const auto around = at(v);
@@ -306,8 +313,8 @@ std::vector<double> gapsOf(const Mesh& m) {
         double best = reach;
         const Point& p = m.positions[v];
         vertices.near(around(p, reach), [&](VertexId o) {
-            if (const double gap = (m.positions[o] - p).norm(); o != v && gap < best && borders.fitAt(v, o, false))
-                best = gap;
+            const double gap = (m.positions[o] - p).norm();
+            if (o != v && gap < best && !borders.linked(v, o) && borders.fitAt(v, o, false)) best = gap;
         });
         middles.near(around(p, reach + 0.5 * borders.meanLength()), [&](std::uint32_t i) {
             const HalfEdge h = borders.open[i];

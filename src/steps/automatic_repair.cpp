@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <chrono>
+#include <set>
 
 #include "repair/stitch.h"
 #include "steps/steps_list.h"
@@ -202,8 +203,13 @@ std::vector<std::string> whatIsLeft(const Verdict& verdict, const check::Survey&
 // The chain once or more, until the brief is met or nothing improves.
 class Repairing {
 public:
-    Repairing(std::shared_ptr<const Mesh> m, const RepairOptions& options, Progress& progress)
-        : options_(options), progress_(progress), mesh_(std::move(m)) {}
+    // `without`: a step that is left out.
+    Repairing(std::shared_ptr<const Mesh> m, const RepairOptions& options, std::string_view without, Progress& progress)
+        : options_(options), without_(without), progress_(progress), mesh_(std::move(m)) {}
+
+    // Requirements that fail in the end.
+    [[nodiscard]] std::size_t failures() const { return failing(best_); }
+    [[nodiscard]] bool used(std::string_view step) const { return used_.contains(step); }
 
     Outcome<RepairResult> run() {
         if (auto first = look(*mesh_, 0.02); !first) return tl::unexpected(first.error());
@@ -242,7 +248,7 @@ private:
 
     Outcome<void> tryLink(const Link& link, const Verdict& given, double from) {
         const State state{*mesh_, survey_, survey_.counts, options_};
-        if (!link.needed(state)) return {};
+        if (link.step == without_ || !link.needed(state)) return {};
         const auto start = std::chrono::steady_clock::now();
         DoneStep done;
         done.call = link.call(state, findStep(link.step));
@@ -256,6 +262,7 @@ private:
                 if (l.kind == Listed::LeftOpen) openings_.push_back(l);
         }
         if (!changedAnything(*mesh_, output->mesh)) return {};
+        used_.insert(link.step);
         const auto next = std::make_shared<const Mesh>(std::move(output->mesh));
         const check::Survey before = std::move(survey_);
         if (auto looked = look(*next, from); !looked) return looked;
@@ -279,6 +286,7 @@ private:
     }
 
     const RepairOptions& options_;
+    std::string_view without_;
     Progress& progress_;
     std::shared_ptr<const Mesh> mesh_;
     check::Survey survey_;
@@ -286,6 +294,7 @@ private:
     check::Survey bestSurvey_;
     std::size_t bestCount_ = 0;
     std::vector<Listed> openings_;
+    std::set<std::string_view> used_;  // steps that changed something, kept in the end or not
     RepairResult result_;
 };
 
@@ -293,7 +302,15 @@ private:
 
 Outcome<RepairResult> repairAutomatically(std::shared_ptr<const Mesh> m, const RepairOptions& options,
                                           Progress& progress) {
-    return Repairing(std::move(m), options, progress).run();
+    mesh::PartOfProgress first(progress, 0, 0.6);
+    Repairing repairing(m, options, {}, first);
+    auto result = repairing.run();
+    if (!result || repairing.failures() == 0 || !repairing.used("stitch")) return result;
+    // What was taken for cracks may have been the rims of a thin part: once more without stitching.
+    mesh::PartOfProgress second(progress, 0.6, 1);
+    Repairing other(m, options, "stitch", second);
+    auto unstitched = other.run();
+    return !unstitched || other.failures() < repairing.failures() ? unstitched : result;
 }
 
 }  // namespace zither::steps
