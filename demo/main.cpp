@@ -1,4 +1,5 @@
-// zither-demo rig FOLDER | casing TRIANGLES FILE | bossed-casing TRIANGLES FILE | lattice TRIANGLES FILE
+// zither-demo rig FOLDER | casing TRIANGLES FILE | bossed-casing TRIANGLES FILE | patched-casing TRIANGLES FILE |
+// scanned-casing TRIANGLES FILE | lattice TRIANGLES FILE
 #include <filesystem>
 #include <fstream>
 #include <iostream>
@@ -15,16 +16,19 @@ int main(int argc, char** argv) {
         std::ofstream(folder / "damage.json") << rig::damageJson(parts).dump(1) << "\n";
         return 0;
     }
-    if ((call == "casing" || call == "bossed-casing" || call == "lattice") && argc == 4) {
-        const std::size_t triangles = std::stoul(argv[2]);
-        rig::writeStl(call == "casing"          ? rig::casing(triangles)
-                      : call == "bossed-casing" ? rig::bossedCasing(triangles)
-                                                : rig::lattice(triangles),
-                      argv[3]);
-        return 0;
-    }
-    std::cerr
-        << "usage: zither-demo rig FOLDER | casing TRIANGLES FILE | bossed-casing TRIANGLES FILE | lattice TRIANGLES "
-           "FILE\n";
+    constexpr std::pair<std::string_view, rig::Soup (*)(std::size_t)> large[] = {
+        {"casing", rig::casing},
+        {"bossed-casing", rig::bossedCasing},
+        {"patched-casing", rig::patchedCasing},
+        {"scanned-casing", rig::scannedCasing},
+        {"lattice", rig::lattice},
+    };
+    for (const auto& [name, make] : large)
+        if (call == name && argc == 4) {
+            rig::writeStl(make(std::strtoul(argv[2], nullptr, 10)), argv[3]);
+            return 0;
+        }
+    std::cerr << "usage: zither-demo rig FOLDER | casing TRIANGLES FILE | bossed-casing TRIANGLES FILE | patched-casing "
+                 "TRIANGLES FILE | scanned-casing TRIANGLES FILE | lattice TRIANGLES FILE\n";
     return 2;
 }

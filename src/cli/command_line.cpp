@@ -65,7 +65,7 @@ public:
         if (!(options_.maxDeviation >= 0))
             return fail({mesh::ErrorKind::BadInput, "--max-deviation must not be negative"});
         return process([&](const project::Judged& input, const steps::Brief& brief) {
-            return steps::repairAutomatically(input.mesh, {brief, options_.maxDeviation}, progress_);
+            return steps::repairAutomatically(input.mesh, {brief, options_.maxDeviation, &input.survey}, progress_);
         });
     }
 

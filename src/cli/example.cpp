@@ -34,7 +34,7 @@ Outcome<std::string> oneJob(const fs::path& file, const fs::path& target) {
     const steps::Brief& brief = steps::builtInBriefs().front();
     const auto input = project::readAndJudge(file, brief, progress);
     if (!input) return tl::unexpected(input.error());
-    auto repaired = steps::repairAutomatically(input->mesh, {.brief = brief}, progress);
+    auto repaired = steps::repairAutomatically(input->mesh, {.brief = brief, .known = &input->survey}, progress);
     if (!repaired) return tl::unexpected(repaired.error());
     const auto mended = repaired->steps.empty() ? input->mesh : repaired->steps.back().mesh;
 

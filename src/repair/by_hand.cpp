@@ -8,6 +8,7 @@
 #include "check/crossing_pairs.h"
 #include "exact/predicates.h"
 #include "mesh/edges.h"
+#include "repair/fuse.h"
 #include "space/triangle_tree.h"
 
 namespace zither::repair {
@@ -144,7 +145,7 @@ Outcome<MendResult> mend(const Mesh& m, const Pick& pick, unsigned rings, FillWa
         if (rim.empty()) {
             filled.mesh = rest;
         } else {
-            auto result = fill(rest, Pick(std::move(rim)), {.way = way}, part);
+            auto result = fill(rest, Pick(std::move(rim)), {.way = way, .precision = precisionOf(m)}, part);
             if (!result) return tl::unexpected(result.error());
             filled = std::move(*result);
         }

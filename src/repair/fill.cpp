@@ -234,7 +234,7 @@ private:
         Mesh& m = result_.mesh;
         firstTriangle_ = m.triangles.size();
         firstVertex_ = m.positions.size();
-        m.positions.insert(m.positions.end(), patch.added.begin(), patch.added.end());
+        for (const Point& p : patch.added) m.positions.push_back(rounded(options_.precision, p));
         const std::size_t shift = firstVertex_ - mesh_.positions.size();
         for (mesh::Triangle t : patch.triangles) {
             for (VertexId& v : t)

@@ -9,6 +9,7 @@
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
 #include "mesh/progress.h"
+#include "repair/precision.h"
 
 namespace zither::repair {
 
@@ -26,6 +27,7 @@ struct FillOptions {
     FillWay way = FillWay::Chosen;
     double maxSize = std::numeric_limits<double>::infinity();  // largest extent of a rim's box, in the file's unit
     bool closeMeant = true;  // false: openings that are likely meant (whyMeant in rims.h) stay, and are listed
+    Precision precision = Precision::Double;  // of the coordinates of new vertices
 };
 
 struct Opening {

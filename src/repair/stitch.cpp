@@ -49,6 +49,7 @@ public:
         for (HalfEdge h : open) {
             at_[next[fromVertex(m, h)]++] = h;
             at_[next[toVertex(m, h)]++] = h;
+            meanLength_ += direction(h).norm() / static_cast<double>(open.size());
         }
     }
 
@@ -58,11 +59,7 @@ public:
     }
     [[nodiscard]] bool isOpen(VertexId v) const { return first_[v] != first_[v + 1]; }
 
-    [[nodiscard]] double meanLength() const {
-        double sum = 0;
-        for (HalfEdge h : open) sum += direction(h).norm();
-        return open.empty() ? 0 : sum / static_cast<double>(open.size());
-    }
+    [[nodiscard]] double meanLength() const { return meanLength_; }
 
     [[nodiscard]] bool fit(HalfEdge a, HalfEdge b, bool sameFacingOnly) const {
         if (mesh::triangleOf(a) == mesh::triangleOf(b)) return false;
@@ -108,6 +105,7 @@ private:
     mesh::Edges edges_;
     std::vector<std::uint32_t> first_;
     std::vector<HalfEdge> at_;
+    double meanLength_ = 0;
 };
 
 class Stitching {

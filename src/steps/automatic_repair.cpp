@@ -161,8 +161,11 @@ bool changedAnything(const Mesh& before, const Mesh& after) {
            !std::equal(before.positions.begin(), before.positions.end(), after.positions.begin());
 }
 
+// Requirements that fail, but for those that no repair can change.
 std::size_t failing(const Verdict& v) {
-    return v.asked() - v.met();
+    return static_cast<std::size_t>(std::count_if(v.judged.begin(), v.judged.end(), [](const Judged& j) {
+        return !j.met && j.requirement.measure->id != "largest_side";
+    }));
 }
 
 // Some count with a limit is further from it than it was.
@@ -212,7 +215,10 @@ public:
     [[nodiscard]] bool used(std::string_view step) const { return used_.contains(step); }
 
     Outcome<RepairResult> run() {
-        if (auto first = look(*mesh_, 0.02); !first) return tl::unexpected(first.error());
+        if (options_.known)
+            survey_ = *options_.known;
+        else if (auto first = look(*mesh_, 0.02); !first)
+            return tl::unexpected(first.error());
         const Verdict given = judge(survey_, options_.brief);
         best_ = given;
         bestSurvey_ = survey_;
@@ -220,7 +226,7 @@ public:
             const check::Counts before = survey_.counts;
             for (std::size_t i = 0; i < std::size(chain); ++i)
                 if (auto tried = tryLink(chain[i], given, at(round, i)); !tried) return tl::unexpected(tried.error());
-            if (survey_.counts == before || judge(survey_, options_.brief).allMet()) break;
+            if (survey_.counts == before || failing(judge(survey_, options_.brief)) == 0) break;
         }
         // Steps after the best state only made it worse.
         result_.steps.resize(bestCount_);

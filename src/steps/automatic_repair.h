@@ -24,6 +24,7 @@ struct DoneStep {
 struct RepairOptions {
     Brief brief = builtInBriefs().front();
     double maxDeviation = std::numeric_limits<double>::infinity();  // caps what stitching and slivers move
+    const check::Survey* known = nullptr;  // of the mesh, with the brief's options, where there is one already
 };
 
 struct RepairResult {

@@ -4,6 +4,7 @@
 
 #include <array>
 
+#include "repair/fuse.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -60,6 +61,7 @@ Record recordOf(const repair::FillResult& r) {
 Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
     repair::FillOptions options;
     options.maxSize = a.find("size")->second;
+    options.precision = repair::precisionOf(m);
     options.closeMeant = a.find("meant")->second.text == "close";
     const std::string& way = a.find("way")->second.text;
     for (const FillWay w : {FillWay::Chosen, FillWay::Flat, FillWay::Taut, FillWay::Smooth, FillWay::Ruled})
