@@ -8,7 +8,7 @@ const std::vector<Step>& catalogue() {
         cleanStep(),    stitchStep(),   resolveStep(),       orientStep(),     dropShellsStep(),
         fillStep(),     bridgeStep(),   fuseStep(),          subtractStep(),   intersectStep(),
         removeStep(),   mendStep(),     flipStep(),          moveVertexStep(), collapseEdgeStep(),
-        swapEdgeStep(), decimateStep(), refineSliversStep(), settleStep(),
+        swapEdgeStep(), wrapStep(), decimateStep(), refineSliversStep(), settleStep(),
     };
     return all;
 }

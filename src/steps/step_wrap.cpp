@@ -1,0 +1,85 @@
+#include <fmt/format.h>
+
+#include "repair/fuse.h"
+#include "repair/repair.h"
+#include "shape/wrap.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+namespace {
+
+double cellOf(const Mesh& m, const Arguments& a) {
+    const double triangles = a.find("triangles")->second;
+    return triangles > 0 ? shape::cellForTriangles(m, triangles) : static_cast<double>(a.find("cell")->second);
+}
+
+std::string foresee(const Mesh& m, const Arguments& a) {
+    const double cell = cellOf(m, a);
+    return fmt::format("About {:.2g} triangles; the skin lies within {} of the surface, mostly far less.",
+                       shape::trianglesForCell(m, cell), lengthText(cell));
+}
+
+Outcome<StepOutput> run(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
+    // Which side is inside is read off the directions of the triangles.
+    mesh::PartOfProgress turning(progress, 0, 0.15);
+    auto oriented = repair::orient(m, {}, turning);
+    if (!oriented) return tl::unexpected(oriented.error());
+    mesh::PartOfProgress wrapping(progress, 0.15, 1);
+    const double cell = cellOf(m, a);
+    if (cell == 0) return StepOutput{m, {}};
+    auto result = shape::wrap(oriented->mesh,
+                              {.cell = cell, .sealing = a.find("seal")->second, .precision = repair::precisionOf(m)},
+                              wrapping);
+    if (!result) return tl::unexpected(result.error());
+    Record record;
+    if (result->mesh.triangles.empty() && !m.triangles.empty()) {
+        record.say("Nothing here encloses anything at this cell, so nothing was done.");
+        return StepOutput{m, std::move(record)};
+    }
+    record.add("cell", cell);
+    record.add("cells", result->cells);
+    record.add("vertices_drawn_back", result->relaxed);
+    record.add("fused", static_cast<double>(result->fused));
+    record.add("triangles_made", result->mesh.triangles.size());
+    record.say(fmt::format("A new skin of {} with cells of {}; none of the old triangles stays.",
+                           counted(result->mesh.triangles.size(), "triangle"), lengthText(cell)));
+    if (result->relaxed > 0)
+        record.say(fmt::format("{} drawn back from sharp edges so that nothing crosses.",
+                               counted(result->relaxed, "vertex was", "vertices were")));
+    if (!result->solid) record.say("The skin is not solid: choose a finer cell.");
+    return StepOutput{std::move(result->mesh), std::move(record)};
+}
+
+// 128 cells along the longest side: seconds, and fine enough to judge.
+double proposedCell(const Mesh& m) {
+    return m.triangles.empty() ? 0.0 : mesh::boxOf(m).extent().maxCoeff() / 128;
+}
+
+}  // namespace
+
+Step wrapStep() {
+    return {.name = "wrap",
+            .title = "Wrap in a new skin",
+            .summary = "Makes a new closed skin around everything, sharp edges kept; for what no local repair closes.",
+            .parameters = {{.name = "cell",
+                            .kind = ParameterKind::Length,
+                            .min = 0,
+                            .max = 1e300,
+                            .help = "Edge of a cell of the grid. Proposed: a 128th of the longest side.",
+                            .propose = proposedCell},
+                           {.name = "triangles",
+                            .kind = ParameterKind::Count,
+                            .min = 0,
+                            .max = 1e8,
+                            .help = "About so many triangles, whatever the cell says; 0: by the cell."},
+                           {.name = "seal",
+                            .kind = ParameterKind::Length,
+                            .min = 0,
+                            .max = 1e300,
+                            .help = "Openings up to this width are closed; what lies behind them is filled."}},
+            .helpsWith = {check::DefectClass::OpenEdges, check::DefectClass::SelfIntersections},
+            .run = run,
+            .foresee = foresee};
+}
+
+}  // namespace zither::steps
