@@ -109,15 +109,16 @@ private:
         const auto brief = steps::loadBrief(options_.brief);
         if (!brief) return fail(brief.error());
         if (!io::formatForWriting(options_.output))
-            return fail({mesh::ErrorKind::BadInput,
-                         fmt::format("{}: give the output an extension that can be written: .stl, .obj or .ply",
-                                     options_.output)});
+            return fail(
+                {mesh::ErrorKind::BadInput,
+                 fmt::format("{}: give the output an extension that can be written: .stl, .obj, .ply, .off or .3mf",
+                             options_.output)});
         const auto input = project::readAndJudge(options_.input, *brief, progress_);
         if (!input) return fail(input.error());
         const auto changed = change(*input, *brief);
         if (!changed) return fail(changed.error());
         const mesh::Mesh& result = changed->steps.empty() ? *input->mesh : *changed->steps.back().mesh;
-        const auto output = project::writeAndProve(result, options_.output, *brief, progress_);
+        const auto output = project::writeAndProve(result, options_.output, *brief, progress_, input->surface.unit);
         if (!output) return fail(output.error());
         const auto comparison = measure::compare(*input->mesh, *output->mesh, progress_);
         if (!comparison) return fail(comparison.error());

@@ -29,6 +29,8 @@ constexpr FormatEntry entries[] = {
     {Format::PlyAscii, "ply-ascii", false, writePly},
     {Format::PlyBinaryLittle, "ply-binary-little-endian", false, writePly},
     {Format::PlyBinaryBig, "ply-binary-big-endian", false, writePly},
+    {Format::Off, "off", false, writeOff},
+    {Format::ThreeMf, "3mf", false, nullptr},  // with its unit
 };
 
 const FormatEntry& entryOf(Format format) {
@@ -43,14 +45,15 @@ struct Reader {
 
 // In this order: the surest mark first.
 constexpr Reader readers[] = {
-    {looksLikePly, readPly, true},
-    {looksLikeStlAscii, readStlAscii, false},
-    {looksLikeObj, readObj, true},
-    {looksLikeStlBinary, readStlBinary, false},
+    {looksLikeThreeMf, readThreeMf, true},    {looksLikePly, readPly, true}, {looksLikeOff, readOff, true},
+    {looksLikeStlAscii, readStlAscii, false}, {looksLikeObj, readObj, true}, {looksLikeStlBinary, readStlBinary, false},
 };
 
-constexpr std::pair<std::string_view, Format> writable[] = {
-    {".stl", Format::StlBinary}, {".obj", Format::Obj}, {".ply", Format::PlyBinaryLittle}};
+constexpr std::pair<std::string_view, Format> writable[] = {{".stl", Format::StlBinary},
+                                                            {".obj", Format::Obj},
+                                                            {".ply", Format::PlyBinaryLittle},
+                                                            {".off", Format::Off},
+                                                            {".3mf", Format::ThreeMf}};
 
 std::string firstBytes(std::string_view bytes) {
     std::string shown;
@@ -82,10 +85,10 @@ Outcome<Surface> readSurface(std::string_view bytes, const std::string& name, Pr
             surface->remarks.insert(surface->remarks.begin(), unusableRemark(surface->unusableTriangles));
         return surface;
     }
-    return badInput(
-        fmt::format("{}: not a surface file that can be read: byte 0 begins '{}', which is no STL, OBJ or PLY. "
-                    "Export it again from where it came as one of these",
-                    name, firstBytes(bytes)));
+    return badInput(fmt::format(
+        "{}: not a surface file that can be read: byte 0 begins '{}', which is no STL, OBJ, PLY, OFF or 3MF. "
+        "Export it again from where it came as one of these",
+        name, firstBytes(bytes)));
 }
 
 Outcome<Surface> readSurface(const std::filesystem::path& path, Progress& progress) {
@@ -109,7 +112,8 @@ std::vector<std::string> writableExtensions() {
     return patterns;
 }
 
-Outcome<void> writeSurface(const Mesh& m, const std::filesystem::path& path, Format format, Progress& progress) {
+Outcome<void> writeSurface(const Mesh& m, const std::filesystem::path& path, Format format, Progress& progress,
+                           std::string_view unit) {
     if (storesFloats(format)) {
         constexpr double largest = std::numeric_limits<float>::max();
         for (const mesh::Point& p : m.positions)
@@ -120,7 +124,9 @@ Outcome<void> writeSurface(const Mesh& m, const std::filesystem::path& path, For
     }
     Outcome<AtomicFile> file = AtomicFile::create(path);
     if (!file) return tl::unexpected(file.error());
-    if (auto written = entryOf(format).write(m, *file, progress); !written) return written;
+    const auto write = entryOf(format).write;
+    if (auto written = write ? write(m, *file, progress) : writeThreeMf(m, unit, *file, progress); !written)
+        return written;
     return file->commit();
 }
 

@@ -17,7 +17,7 @@ using mesh::Mesh;
 using mesh::Outcome;
 using mesh::Progress;
 
-enum class Format { StlBinary, StlAscii, Obj, PlyAscii, PlyBinaryLittle, PlyBinaryBig };
+enum class Format { StlBinary, StlAscii, Obj, PlyAscii, PlyBinaryLittle, PlyBinaryBig, Off, ThreeMf };
 
 // Short stable name, as in the JSON of the command line: "stl-binary", "obj" ...
 std::string_view formatName(Format format);
@@ -28,6 +28,8 @@ struct Surface {
     Format format = Format::StlBinary;
     // Triangles (after splitting polygons) left out: a corner was NaN, infinite or out of range.
     std::size_t unusableTriangles = 0;
+    // "mm", "in" ...; empty where the format has none.
+    std::string unit;
     // What a user should know about this file: sentences, most important first.
     std::vector<std::string> remarks;
 };
@@ -39,7 +41,7 @@ Outcome<Surface> readSurface(const std::filesystem::path& path, Progress& progre
 // The same for bytes in memory; `name` stands for the file in messages.
 Outcome<Surface> readSurface(std::string_view bytes, const std::string& name, Progress& progress);
 
-// The format for a file name to write: by extension (.stl, .obj, .ply); nothing for any other.
+// The format for a file name to write: by extension (.stl, .obj, .ply, .off, .3mf); nothing for any other.
 std::optional<Format> formatForWriting(const std::filesystem::path& path);
 
 // Extensions that formatForWriting knows, for messages and file dialogs: "*.stl" ...
@@ -49,7 +51,8 @@ std::vector<std::string> writableExtensions();
 bool storesFloats(Format format);
 
 // Writes atomically: a temporary file beside the target, flushed to disk, then renamed. On any error the target is as
-// it was and nothing is left behind.
-Outcome<void> writeSurface(const Mesh& m, const std::filesystem::path& path, Format format, Progress& progress);
+// it was and nothing is left behind. `unit` ("mm", "in" ...) is written where the format has one; mm where it is empty.
+Outcome<void> writeSurface(const Mesh& m, const std::filesystem::path& path, Format format, Progress& progress,
+                           std::string_view unit = {});
 
 }  // namespace zither::io

@@ -207,18 +207,24 @@ private:
         });
     }
 
-    // Rounds of splitting, breadth first, so that what is found does not depend on the number of threads.
+    // Rounds of splitting. A round takes the pieces with at least half the largest bound, so that a few large triangles
+    // do not wait behind a million small ones; what is found does not depend on the number of threads.
     bool refine() {
         constexpr std::size_t mostSplits = 1'000'000;
         std::size_t splits = 0;
-        for (settle(); !open_.empty() && splits + open_.size() <= mostSplits; settle()) {
-            splits += open_.size();
-            std::vector<std::array<Piece, 4>> parts(open_.size());
-            std::vector<Probe> farthest(open_.size());
-            mesh::parallelFor(open_.size(), 64,
-                              [&](std::size_t i) { farthest[i] = split(target_, open_[i], parts[i]); });
+        for (settle(); !open_.empty(); settle()) {
+            double largest = 0;
+            for (const Piece& p : open_) largest = std::max(largest, p.bound);
+            const auto first = std::stable_partition(open_.begin(), open_.end(),
+                                                     [&](const Piece& p) { return p.bound < 0.5 * largest; });
+            const std::vector<Piece> now(first, open_.end());
+            if (splits + now.size() > mostSplits) break;
+            splits += now.size();
+            open_.erase(first, open_.end());
+            std::vector<std::array<Piece, 4>> parts(now.size());
+            std::vector<Probe> farthest(now.size());
+            mesh::parallelFor(now.size(), 64, [&](std::size_t i) { farthest[i] = split(target_, now[i], parts[i]); });
             for (const Probe& p : farthest) found(p.distance, p.at);
-            open_.clear();
             for (const auto& four : parts) open_.insert(open_.end(), four.begin(), four.end());
             if (!progress_.report(0.9)) return false;
         }

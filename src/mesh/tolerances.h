@@ -22,9 +22,9 @@ inline constexpr double sliverHeight = 0.02;
 // neighbourhoods otherwise throw the new vertex far along the flat direction.
 inline constexpr double quadricCondition = 1e-3;
 
-// Orientation: |sum of area vectors| / area. It is 0 for a closed surface and 1 for a flat one; below this an open
-// shell encloses enough that the sign of its volume says which side is out (a hemisphere has 0.5).
-inline constexpr double nearlyClosed = 0.25;
+// Orientation: shares of rays that leave the part from the two sides of an open patch; below this difference they are
+// taken as alike (a sheet hanging free is seen from both sides).
+inline constexpr double seenAlike = 0.05;
 
 // Fill: fold angle (cosine) between neighbours above which area decides; a patch is said to fold beyond 120 degrees.
 inline constexpr double foldCosine = -0.5;

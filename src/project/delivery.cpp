@@ -58,7 +58,7 @@ Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Bri
 }
 
 Outcome<Judged> writeAndProve(const Mesh& m, const std::filesystem::path& file, const steps::Brief& brief,
-                              Progress& progress) {
+                              Progress& progress, std::string_view unit) {
     const auto format = io::formatForWriting(file);
     if (!format)
         return mesh::badInput(fmt::format("{}: the extension names no format that can be written; use one of {}",
@@ -69,7 +69,7 @@ Outcome<Judged> writeAndProve(const Mesh& m, const std::filesystem::path& file, 
     Outcome<std::optional<steps::DoneStep>> settled = settledFor(*format, m, settling);
     if (!settled) return tl::unexpected(settled.error());
     mesh::PartOfProgress writing(progress, 0.3, 0.4);
-    if (auto written = io::writeSurface(*settled ? *(*settled)->mesh : m, file, *format, writing); !written)
+    if (auto written = io::writeSurface(*settled ? *(*settled)->mesh : m, file, *format, writing, unit); !written)
         return tl::unexpected(written.error());
     mesh::PartOfProgress proving(progress, 0.4, 1);
     Outcome<Judged> judged = readAndJudge(file, brief, proving);

@@ -29,8 +29,9 @@ Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Bri
 
 // Writes atomically, reads the file back, and judges what it holds: the counts are those of the file on disk. A surface
 // that is solid in memory but has coordinates that the format would round is settled first.
+// `unit` as io::writeSurface.
 Outcome<Judged> writeAndProve(const Mesh& m, const std::filesystem::path& file, const steps::Brief& brief,
-                              Progress& progress);
+                              Progress& progress, std::string_view unit = {});
 
 // Runs steps in order from a mesh, recording each. Error: the first that fails; nothing is half done.
 Outcome<std::vector<steps::DoneStep>> runSteps(std::shared_ptr<const Mesh> m, const std::vector<steps::StepCall>& calls,

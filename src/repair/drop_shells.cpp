@@ -1,9 +1,33 @@
 #include <algorithm>
+#include <cmath>
 
 #include "check/surroundings.h"
 #include "repair/repair.h"
+#include "space/winding.h"
 
 namespace zither::repair {
+namespace {
+
+// Closed shells tell exactly what they enclose; of open ones, those about which the closed ones wind are enclosed.
+std::vector<std::uint8_t> enclosedShells(const Mesh& m, const check::Surroundings& s,
+                                         const std::vector<check::Shell>& shells) {
+    std::vector<std::uint8_t> enclosed(shells.size(), 0);
+    std::vector<mesh::TriangleId> closed;
+    bool anyOpen = false;
+    for (std::size_t i = 0; i < shells.size(); ++i) {
+        enclosed[i] = shells[i].depth > 0;
+        anyOpen |= !shells[i].closed;
+    }
+    if (!anyOpen) return enclosed;
+    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
+        if (s.shells.of[t] != mesh::noEdge && shells[s.shells.of[t]].closed) closed.push_back(t);
+    const space::WindingTree winding(m, std::move(closed), std::vector<int>(m.triangles.size(), 1));
+    for (std::size_t i = 0; i < shells.size(); ++i)
+        if (!shells[i].closed) enclosed[i] = std::abs(winding.at(m.corner(shells[i].firstTriangle, 0))) > 0.5;
+    return enclosed;
+}
+
+}  // namespace
 
 Outcome<DropShellsResult> dropShells(const Mesh& m, const Pick& pick, const DropShellsOptions& options,
                                      Progress& progress) {
@@ -17,8 +41,11 @@ Outcome<DropShellsResult> dropShells(const Mesh& m, const Pick& pick, const Drop
         shells.begin(), shells.end(), [](const auto& a, const auto& b) { return a.box.diagonal() < b.box.diagonal(); });
 
     std::vector<std::uint8_t> drop(shells.size(), 0);
+    const std::vector<std::uint8_t> enclosed = enclosedShells(m, s, shells);
+    if (!progress.report(0.8)) return mesh::cancelled();
     for (std::size_t i = 0; i < shells.size(); ++i)
-        drop[i] = shells.begin() + static_cast<std::ptrdiff_t>(i) != largest &&
+        drop[i] = (!options.enclosedOnly || enclosed[i]) &&
+                  shells.begin() + static_cast<std::ptrdiff_t>(i) != largest &&
                   shells[i].box.diagonal() < options.belowSizeShare * wholeSize &&
                   static_cast<double>(shells[i].triangles) < options.belowTriangleShare * wholeTriangles;
     const std::vector<std::uint8_t> chosen = pick.mask(m);
@@ -29,8 +56,8 @@ Outcome<DropShellsResult> dropShells(const Mesh& m, const Pick& pick, const Drop
     for (std::size_t i = 0; i < shells.size(); ++i) {
         const check::Shell& shell = shells[i];
         if (drop[i])
-            result.dropped.push_back(
-                {shell.box.centre(), shell.box.diagonal(), shell.area, shell.volume, shell.closed, shell.triangles});
+            result.dropped.push_back({shell.box.centre(), shell.box.diagonal(), shell.area, shell.volume, shell.closed,
+                                      enclosed[i] != 0, shell.triangles});
         else
             ++result.kept;
     }

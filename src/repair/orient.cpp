@@ -1,11 +1,15 @@
 // Consistent direction by propagation across manifold edges, then outward: by exact nesting where shells are closed, by
-// the sign of the enclosed volume where a patch is nearly closed, by majority elsewhere.
+// rays from both sides where they are open, by majority where that tells nothing.
 #include <Eigen/Geometry>
 #include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <optional>
 
 #include "check/surroundings.h"
 #include "mesh/tolerances.h"
 #include "repair/repair.h"
+#include "space/triangle_tree.h"
 
 namespace zither::repair {
 namespace {
@@ -22,6 +26,7 @@ void flip(mesh::Triangle& t) {
 struct Patch {
     std::vector<TriangleId> triangles;
     bool oneSided = false;
+    bool open = false;  // it has an edge without exactly one neighbour
 };
 
 class Orienting {
@@ -37,12 +42,13 @@ public:
             if (visited[t] || mesh::isCollapsed(before_.triangles[t])) continue;
             Patch patch = propagateFrom(t, visited);
             decide(patch);
-            if (t % 4096 == 0 && !progress.report(0.4 * t / static_cast<double>(before_.triangles.size())))
-                return mesh::cancelled();
+            if (!progress.report(0.4 * t / static_cast<double>(before_.triangles.size()))) return mesh::cancelled();
         }
         mesh::PartOfProgress part(progress, 0.4, 1.0);
         if (!turnShells(part)) return mesh::cancelled();
         for (std::uint8_t f : flipped_) result_.flipped += f;
+        std::stable_sort(result_.open.begin(), result_.open.end(),
+                         [](const auto& a, const auto& b) { return a.size > b.size; });
         return std::move(result_);
     }
 
@@ -62,6 +68,7 @@ private:
             const TriangleId t = patch.triangles[i];
             for (HalfEdge h = 3 * t; h < 3 * t + 3; ++h) {
                 const HalfEdge other = edges_.twin(h);
+                patch.open |= other == mesh::noEdge;
                 if (other == mesh::noEdge || !chosen_[mesh::triangleOf(other)]) continue;
                 const TriangleId n = mesh::triangleOf(other);
                 const bool disagree = mesh::runsAlong(before_, h, other) != (flipped_[t] != flipped_[n]);
@@ -83,23 +90,76 @@ private:
         result_.oneSidedPatches += patch.oneSided;
         mesh::Box box;
         for (TriangleId t : patch.triangles) box.add(mesh::boxOf(result_.mesh, t));
-        Point sum = Point::Zero();
         double area = 0;
         double volume = 0;
         double flippedArea = 0;
         for (TriangleId t : patch.triangles) {
             const Point n = mesh::areaVector(result_.mesh, t);
-            sum += n;
             area += n.norm();
             volume += n.dot(result_.mesh.corner(t, 0) - box.centre());
             if (flipped_[t]) flippedArea += n.norm();
         }
-        const bool enclosing = !patch.oneSided && sum.norm() < tolerance::nearlyClosed * area;
-        if (!enclosing) ++result_.keptByMajority;
-        if (enclosing ? volume < 0 : 2 * flippedArea > area)
+        bool turn = 2 * flippedArea > area;
+        if (!patch.oneSided && !patch.open) {
+            turn = volume < 0;
+        } else if (!patch.oneSided) {
+            PatchEvidence evidence = look(patch, area);
+            evidence.position = box.centre();
+            evidence.size = box.diagonal();
+            evidence.triangles = patch.triangles.size();
+            evidence.byMajority = std::abs(evidence.frontSeen - evidence.backSeen) < tolerance::seenAlike;
+            if (!evidence.byMajority) turn = evidence.backSeen > evidence.frontSeen;
+            evidence.turned = turn;
+            result_.open.push_back(evidence);
+        }
+        if (turn)
             for (TriangleId t : patch.triangles) flipTriangle(t);
         result_.patchesFlipped +=
             std::any_of(patch.triangles.begin(), patch.triangles.end(), [&](TriangleId t) { return flipped_[t] != 0; });
+    }
+
+    // Shares of rays that leave the part from the two sides, over places spread evenly over the area.
+    PatchEvidence look(const Patch& patch, double area) {
+        if (!tree_) tree_.emplace(before_);
+        // Fewer rays where there are many patches: a soup of a million triangles is not to take an hour.
+        const std::size_t places = std::clamp<std::size_t>(patch.triangles.size(), 1, 48);
+        const std::size_t rays = 8;
+        PatchEvidence evidence;
+        double passed = 0;
+        double seen[2] = {0, 0};
+        std::size_t next = 0;
+        std::size_t asked = 0;
+        for (TriangleId t : patch.triangles) {
+            const Point n = mesh::areaVector(result_.mesh, t);
+            passed += n.norm();
+            while (next < places && passed >= (static_cast<double>(next) + 0.5) / static_cast<double>(places) * area) {
+                ++next;
+                if (n.norm() == 0) continue;
+                ++asked;
+                for (const bool back : {false, true})
+                    for (std::size_t r = 0; r < rays; ++r) seen[back] += escapes(t, n, back, asked * rays + r);
+            }
+        }
+        if (asked > 0) {
+            evidence.frontSeen = seen[0] / static_cast<double>(asked * rays);
+            evidence.backSeen = seen[1] / static_cast<double>(asked * rays);
+        }
+        return evidence;
+    }
+
+    // A ray from the middle of a triangle, its direction from a sequence that covers the half sphere evenly.
+    double escapes(TriangleId t, const Point& normal, bool back, std::size_t number) const {
+        constexpr double golden = 0.6180339887498949;
+        constexpr double plastic = 0.7548776662466927;
+        const double u = std::fmod(0.5 + golden * static_cast<double>(number), 1.0);
+        const double v = 2 * std::numbers::pi * std::fmod(plastic * static_cast<double>(number), 1.0);
+        const Point n = (back ? -1 : 1) * normal.normalized();
+        const Point a = n.unitOrthogonal();
+        const double z = std::sqrt(1 - 0.9 * u);
+        const double r = std::sqrt(std::max(0.0, 1 - z * z));
+        const Point direction = z * n + r * (std::cos(v) * a + std::sin(v) * n.cross(a));
+        const double step = 1e-6 * std::sqrt(normal.norm());
+        return tree_->firstHit(mesh::centroid(result_.mesh, t) + step * n, direction) ? 0 : 1;
     }
 
     // Closed shells whose direction disagrees with their nesting.
@@ -123,6 +183,7 @@ private:
     mesh::Edges edges_;
     std::vector<std::uint8_t> chosen_;
     std::vector<std::uint8_t> flipped_;
+    std::optional<space::TriangleTree> tree_;  // where there is an open patch
     OrientResult result_;
 };
 

@@ -79,14 +79,15 @@ void Workshop::open(const QStringList& files) {
 
 void Workshop::addPart(Opened opened) {
     const QFileInfo info(QString::fromStdString(opened.judged.file));
-    auto part = std::make_unique<Part>(Part{nextPartId_++,
-                                            info.completeBaseName(),
-                                            opened.judged.file,
-                                            std::string(io::formatName(opened.judged.surface.format)),
-                                            opened.judged.surface.remarks,
-                                            Unit{},
-                                            project::Track(opened.judged.mesh),
-                                            {}});
+    auto part = std::make_unique<Part>(Part{
+        nextPartId_++,
+        info.completeBaseName(),
+        opened.judged.file,
+        std::string(io::formatName(opened.judged.surface.format)),
+        opened.judged.surface.remarks,
+        opened.judged.surface.unit.empty() ? Unit{} : Unit{QString::fromStdString(opened.judged.surface.unit), false},
+        project::Track(opened.judged.mesh),
+        {}});
     part->looks[0] = Look{opened.judged.mesh, opened.survey, opened.display};
     const QString first = part->remarks.empty() ? QString() : QString::fromStdString(part->remarks.front());
     parts_.push_back(std::move(part));
@@ -433,8 +434,9 @@ void Workshop::exportTo(const QString& file) {
     const Look look = *kept();
     jobs_.start<std::shared_ptr<project::Judged>>(
         QString("Writing and proving %1").arg(QFileInfo(file).fileName()), Jobs::Lane::Work,
-        [m = look.mesh, file, brief = brief_](Progress& progress) -> Outcome<std::shared_ptr<project::Judged>> {
-            auto judged = project::writeAndProve(*m, file.toStdString(), brief, progress);
+        [m = look.mesh, file, brief = brief_,
+         unit = current()->unit.name.toStdString()](Progress& progress) -> Outcome<std::shared_ptr<project::Judged>> {
+            auto judged = project::writeAndProve(*m, file.toStdString(), brief, progress, unit);
             if (!judged) return tl::unexpected(judged.error());
             return std::make_shared<project::Judged>(std::move(*judged));
         },

@@ -53,8 +53,8 @@ Index indexOf(Key key) {
     return {static_cast<int>(key >> 42), static_cast<int>(key >> 21 & 0x1FFFFF), static_cast<int>(key & 0x1FFFFF)};
 }
 
-// Corner c of a cell: bit k of c says whether it lies at the upper end along axis k. Edge 4 a + b runs along axis a from
-// the corner whose other two bits are those of b.
+// Corner c of a cell: bit k of c says whether it lies at the upper end along axis k. Edge 4 a + b runs along axis a
+// from the corner whose other two bits are those of b.
 struct CellEdge {
     unsigned low;
     unsigned high;
@@ -79,8 +79,8 @@ struct Sheets {
     std::uint8_t count = 0;
 };
 
-// Crossed edges are linked over each face. Where all four edges of a face are crossed, they are linked around the inside
-// corners, which the cells on both sides do alike.
+// Crossed edges are linked over each face. Where all four edges of a face are crossed, they are linked around the
+// inside corners, which the cells on both sides do alike.
 Sheets sheetsOf(unsigned inside) {
     const auto isIn = [&](unsigned corner) { return (inside >> corner & 1U) != 0; };
     mesh::DisjointSets sets(12);
@@ -252,7 +252,8 @@ private:
     void touchCells() {
         std::vector<std::vector<Key>> parts((m_.triangles.size() + mesh::blockSize - 1) / mesh::blockSize);
         mesh::parallelFor(parts.size(), 1, [&](std::size_t b) {
-            for (std::size_t i = b * mesh::blockSize; i < std::min(m_.triangles.size(), (b + 1) * mesh::blockSize); ++i) {
+            for (std::size_t i = b * mesh::blockSize; i < std::min(m_.triangles.size(), (b + 1) * mesh::blockSize);
+                 ++i) {
                 const auto t = static_cast<TriangleId>(i);
                 const mesh::Box box = mesh::boxOf(m_, t);
                 const Index low = cellAt(box.min);
@@ -280,7 +281,7 @@ private:
     }
 
     [[nodiscard]] bool isInside(const Point& p) const {
-        if (winding_.at(p) > 0.5) return true;
+        if (winding_.at(p, 2) > 0.5) return true;
         return reach_ && !reach_->from(p);
     }
 
@@ -406,9 +407,8 @@ private:
             }
             return {in + 0.5 * (from + to) * along, along.normalized()};
         }
-        std::sort(hits.begin(), hits.end(), [](const Hit& a, const Hit& b) {
-            return a.t != b.t ? a.t < b.t : a.triangle < b.triangle;
-        });
+        std::sort(hits.begin(), hits.end(),
+                  [](const Hit& a, const Hit& b) { return a.t != b.t ? a.t < b.t : a.triangle < b.triangle; });
         // From outside, the first surface behind which is inside.
         std::size_t chosen = hits.size() - 1;
         while (chosen > 0 && !isInside(in + 0.5 * (hits[chosen].t + hits[chosen - 1].t) * along)) --chosen;
@@ -419,7 +419,8 @@ private:
 
     [[nodiscard]] const Passing& passingOf(Key cell, unsigned e) const {
         const Key key = edgeKey(cornerOf(indexOf(cell), edgeOf(e).low), e / 4);
-        return passings_[static_cast<std::size_t>(std::lower_bound(edges_.begin(), edges_.end(), key) - edges_.begin())];
+        return passings_[static_cast<std::size_t>(std::lower_bound(edges_.begin(), edges_.end(), key) -
+                                                  edges_.begin())];
     }
 
     // ---- vertices and triangles
@@ -541,7 +542,8 @@ private:
             if (!survey) return tl::unexpected(survey.error());
             result_.solid = survey->solid;
             if (survey->solid) break;
-            if (survey->counts.nonmanifoldEdges + survey->counts.nonmanifoldVertices + survey->counts.duplicateTriangles >
+            if (survey->counts.nonmanifoldEdges + survey->counts.nonmanifoldVertices +
+                    survey->counts.duplicateTriangles >
                 0) {
                 auto untied = repair::resolve(skin, {}, {.precision = options_.precision}, part);
                 if (!untied) return tl::unexpected(untied.error());
@@ -582,8 +584,8 @@ private:
     WrapResult result_;
 };
 
-// A skin has about three triangles for each square of its cell: two a cell that it runs through, and it runs through half
-// as many again where it lies aslant.
+// A skin has about three triangles for each square of its cell: two a cell that it runs through, and it runs through
+// half as many again where it lies aslant.
 constexpr double trianglesASquare = 3;
 
 }  // namespace

@@ -22,13 +22,13 @@ struct WrapResult {
     bool solid = false;
 };
 
-// Manifold dual contouring (Ju 2002; Schaefer, Ju, Warren 2007) on a sparse grid. Inside is where the generalised winding
-// number (Jacobson 2013, Barill 2018) exceeds a half; cells are visited from those that triangles run through to wherever
-// the sign still changes, so that the skin closes over gaps. A vertex stands where the planes of the surface around meet
-// best, within its cell: sharp edges stay. A cell has a vertex for each sheet of the skin in it. With `sealing`, what
-// cannot be reached from outside by a ball of that width is inside too. Triangles that cross are drawn back to the
-// middles of their cells, and fused at last. Expects a surface that faces outwards (orient). No point of a closed input
-// is farther from the skin than the diagonal of a cell, where the skin has room for it.
+// Manifold dual contouring (Ju 2002; Schaefer, Ju, Warren 2007) on a sparse grid. Inside is where the generalised
+// winding number (Jacobson 2013, Barill 2018) exceeds a half; cells are visited from those that triangles run through
+// to wherever the sign still changes, so that the skin closes over gaps. A vertex stands where the planes of the
+// surface around meet best, within its cell: sharp edges stay. A cell has a vertex for each sheet of the skin in it.
+// With `sealing`, what cannot be reached from outside by a ball of that width is inside too. Triangles that cross are
+// drawn back to the middles of their cells, and fused at last. Expects a surface that faces outwards (orient). No point
+// of a closed input is farther from the skin than the diagonal of a cell, where the skin has room for it.
 mesh::Outcome<WrapResult> wrap(const mesh::Mesh& m, const WrapOptions& options, mesh::Progress& progress);
 
 // The cell with which a skin around the mesh has about so many triangles, and the other way round.

@@ -1,6 +1,7 @@
 #include "space/winding.h"
 
 #include <Eigen/Geometry>
+#include <array>
 #include <cmath>
 #include <numbers>
 
@@ -13,11 +14,34 @@ namespace {
 using mesh::Point;
 
 constexpr std::size_t fan = 8;
-// A group is far where its distance exceeds this many times its radius.
-constexpr double farAway = 3;
 
-// Signed solid angle of a triangle seen from p (van Oosterom & Strackee 1983), zero in its plane.
-double solidAngle(const Point& p, const Point& a, const Point& b, const Point& c) {
+// Adds up angles as the argument of a product of complex numbers: one arctangent for many triangles.
+class AngleSum {
+public:
+    // The argument of x + iy, between minus and plus half a turn.
+    void add(double x, double y) {
+        const double size = std::abs(x) + std::abs(y);
+        if (size == 0) return;
+        x /= size;
+        y /= size;
+        const double re = re_ * x - im_ * y;
+        const double im = re_ * y + im_ * x;
+        // Past half a turn the argument of the product jumps by a whole one.
+        if (im_ >= 0 && y >= 0 && im < 0) ++turns_;
+        if (im_ < 0 && y < 0 && im >= 0) --turns_;
+        re_ = re;
+        im_ = im;
+    }
+    [[nodiscard]] double total() const { return std::atan2(im_, re_) + 2 * std::numbers::pi * turns_; }
+
+private:
+    double re_ = 1;
+    double im_ = 0;
+    int turns_ = 0;
+};
+
+// Adds half the signed solid angle of a triangle seen from p (van Oosterom & Strackee 1983), nothing in its plane.
+void addSolidAngle(AngleSum& sum, double weight, const Point& p, const Point& a, const Point& b, const Point& c) {
     const Point u = a - p;
     const Point v = b - p;
     const Point w = c - p;
@@ -25,8 +49,8 @@ double solidAngle(const Point& p, const Point& a, const Point& b, const Point& c
     const double lu = u.norm();
     const double lv = v.norm();
     const double lw = w.norm();
-    if (std::abs(determinant) <= 1e-14 * lu * lv * lw) return 0;
-    return 2 * std::atan2(determinant, lu * lv * lw + u.dot(v) * lw + v.dot(w) * lu + w.dot(u) * lv);
+    if (std::abs(determinant) <= 1e-14 * lu * lv * lw) return;
+    sum.add(lu * lv * lw + u.dot(v) * lw + v.dot(w) * lu + w.dot(u) * lv, weight * determinant);
 }
 
 }  // namespace
@@ -71,35 +95,44 @@ WindingTree::WindingTree(const mesh::Mesh& m, std::vector<mesh::TriangleId> tria
 }
 
 double WindingTree::exactOver(const Point& p, std::size_t begin, std::size_t end) const {
-    double sum = 0;
+    AngleSum sum;
     for (std::size_t i = begin; i < end; ++i) {
         const mesh::TriangleId t = items_[i].triangle;
-        sum += items_[i].weight * solidAngle(p, mesh_->corner(t, 0), mesh_->corner(t, 1), mesh_->corner(t, 2));
+        // A triangle that counts more than once, or the other way round.
+        for (int n = std::abs(items_[i].weight); n > 0; --n)
+            addSolidAngle(sum, items_[i].weight < 0 ? -1 : 1, p, mesh_->corner(t, 0), mesh_->corner(t, 1),
+                          mesh_->corner(t, 2));
     }
-    return sum;
+    return 2 * sum.total();
 }
 
-double WindingTree::at(const Point& p) const {
+double WindingTree::at(const Point& p, double farAway) const {
     if (items_.empty()) return 0;
     double sum = 0;
-    std::vector<std::pair<std::size_t, std::size_t>> stack{{levels_.size() - 1, 0}};
-    while (!stack.empty()) {
-        const auto [level, index] = stack.back();
-        stack.pop_back();
+    struct Node {
+        std::uint32_t level;
+        std::uint32_t index;
+    };
+    // A level leaves fan - 1 behind when one of its groups is opened; eleven levels hold more than any mesh.
+    std::array<Node, 11 * fan> stack;
+    std::size_t size = 0;
+    stack[size++] = {static_cast<std::uint32_t>(levels_.size() - 1), 0};
+    while (size > 0) {
+        const auto [level, index] = stack[--size];
         const Group& group = levels_[level][index];
         const Point to = group.centre - p;
-        const double distance = to.norm();
-        if (distance > farAway * group.radius) {
-            sum += group.dipole.dot(to) / (distance * distance * distance);
+        const double squared = to.squaredNorm();
+        if (squared > farAway * farAway * group.radius * group.radius) {
+            sum += group.dipole.dot(to) / (squared * std::sqrt(squared));
             continue;
         }
-        const std::size_t begin = index * fan;
+        const std::size_t begin = std::size_t{index} * fan;
         if (level == 0) {
             sum += exactOver(p, begin, std::min(items_.size(), begin + fan));
             continue;
         }
         for (std::size_t i = begin; i < std::min(levels_[level - 1].size(), begin + fan); ++i)
-            stack.emplace_back(level - 1, i);
+            stack[size++] = {level - 1, static_cast<std::uint32_t>(i)};
     }
     return sum / (4 * std::numbers::pi);
 }

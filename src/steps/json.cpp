@@ -47,7 +47,7 @@ Json fileJson(const std::string& file, const io::Surface& surface, const check::
     for (const check::CountKey& key : check::countKeys) counts[std::string(key.key)] = survey.counts.*key.member;
     return {{"file", file},
             {"format", io::formatName(surface.format)},
-            {"unit", nullptr},
+            {"unit", surface.unit.empty() ? Json(nullptr) : Json(surface.unit)},
             {"counts", counts},
             {"size", {{"min", point(survey.mass.size.min)}, {"max", point(survey.mass.size.max)}}},
             {"area", survey.mass.area},

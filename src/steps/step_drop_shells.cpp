@@ -7,10 +7,11 @@ namespace zither::steps {
 namespace {
 
 Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
-    auto result = repair::dropShells(
-        m, pick,
-        {.belowSizeShare = a.find("size")->second / 100, .belowTriangleShare = a.find("triangles")->second / 100},
-        progress);
+    auto result = repair::dropShells(m, pick,
+                                     {.belowSizeShare = a.find("size")->second / 100,
+                                      .belowTriangleShare = a.find("triangles")->second / 100,
+                                      .enclosedOnly = a.find("enclosed-only")->second != 0},
+                                     progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     std::size_t triangles = 0;
@@ -32,9 +33,10 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
                                                counted(result->dropped.size(), "shell"), counted(triangles, "triangle"),
                                                lengthText(area), lengthText(result->dropped.front().size)));
     for (const auto& shell : result->dropped)
-        record.listed.push_back({Listed::Goes, shell.position, shell.size,
-                                 fmt::format("{} across at {}, {}.", lengthText(shell.size), placeText(shell.position),
-                                             counted(shell.triangles, "triangle"))});
+        record.listed.push_back(
+            {Listed::Goes, shell.position, shell.size,
+             fmt::format("{} across at {}, {}{}.", lengthText(shell.size), placeText(shell.position),
+                         counted(shell.triangles, "triangle"), shell.enclosed ? ", inside another shell" : "")});
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
@@ -55,7 +57,13 @@ Step dropShellsStep() {
               .min = 0,
               .max = 100,
               .fallback = 1,
-              .help = "Only shells with fewer than this share of all triangles."}},
+              .help = "Only shells with fewer than this share of all triangles."},
+             {.name = "enclosed-only",
+              .kind = ParameterKind::Flag,
+              .min = 0,
+              .max = 1,
+              .fallback = 0,
+              .help = "Only shells that lie inside a closed one; no: wherever they lie."}},
             {check::DefectClass::Shells},
             run};
 }

@@ -1,5 +1,7 @@
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "repair/repair.h"
 #include "steps/steps_list.h"
 
@@ -14,16 +16,25 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments&, Progr
     record.add("patches_flipped", result->patchesFlipped);
     record.add("shells_turned_by_nesting", result->shellsTurned);
     record.add("one_sided_patches", result->oneSidedPatches);
-    record.add("open_patches_by_majority", result->keptByMajority);
+    const auto byMajority = static_cast<std::size_t>(
+        std::count_if(result->open.begin(), result->open.end(), [](const auto& e) { return e.byMajority; }));
+    record.add("open_patches", result->open.size());
+    record.add("open_patches_by_majority", byMajority);
     if (result->flipped > 0)
         record.sentences.push_back(fmt::format("Flipped {}.", counted(result->flipped, "triangle")));
     if (result->shellsTurned > 0)
         record.sentences.push_back(fmt::format(
             "{} turned by what encloses it.", counted(result->shellsTurned, "closed shell was", "closed shells were")));
-    if (result->keptByMajority > 0)
-        record.sentences.push_back(
-            fmt::format("{} enclosed no inside: the direction that most of its area had was kept.",
-                        counted(result->keptByMajority, "open patch", "open patches")));
+    constexpr std::size_t mostSaid = 12;
+    for (std::size_t i = 0; i < std::min(mostSaid, result->open.size()); ++i) {
+        const repair::PatchEvidence& e = result->open[i];
+        record.say(
+            fmt::format("Open patch {} across at {}, {}: {:.0f} % of rays from its front leave the part, {:.0f} % "
+                        "from its back; {}{}.",
+                        lengthText(e.size), placeText(e.position), counted(e.triangles, "triangle"), 100 * e.frontSeen,
+                        100 * e.backSeen, e.turned ? "turned" : "left as it was",
+                        e.byMajority ? ", as most of its area faced" : ""));
+    }
     if (result->oneSidedPatches > 0)
         record.sentences.push_back(
             fmt::format("{} cannot face one way (it closes on itself with a half turn) and keeps misoriented edges.",

@@ -27,9 +27,9 @@ Outcome<StepOutput> run(const Mesh& m, const Pick&, const Arguments& a, Progress
     mesh::PartOfProgress wrapping(progress, 0.15, 1);
     const double cell = cellOf(m, a);
     if (cell == 0) return StepOutput{m, {}};
-    auto result = shape::wrap(oriented->mesh,
-                              {.cell = cell, .sealing = a.find("seal")->second, .precision = repair::precisionOf(m)},
-                              wrapping);
+    auto result =
+        shape::wrap(oriented->mesh,
+                    {.cell = cell, .sealing = a.find("seal")->second, .precision = repair::precisionOf(m)}, wrapping);
     if (!result) return tl::unexpected(result.error());
     Record record;
     if (result->mesh.triangles.empty() && !m.triangles.empty()) {

@@ -435,5 +435,65 @@ TEST(Writing, KeepsTheModeOfAFileThatItReplaces) {
     EXPECT_EQ(fs::status(file).permissions(), fs::perms::owner_read | fs::perms::owner_write);
 }
 
+// ---- OFF and 3MF
+
+TEST(Off, ReadsVariantsAndSaysWhatIsWrong) {
+    const auto read = [](const std::string& text) { return io::readSurface(text, "a.off", silent()); };
+    const auto plain = read("OFF\n# a square\n4 1 0\n0 0 0\n1 0 0\n1 1 0\n0 1 0\n4 0 1 2 3 255 0 0\n");
+    ASSERT_TRUE(plain) << plain.error().message;
+    EXPECT_EQ(plain->format, Format::Off);
+    EXPECT_EQ(plain->mesh.triangles.size(), 2U);
+    const auto coloured = read("COFF 3 1 3\n0 0 0 1 0 0 1\n1 0 0 1 0 0 1\n0 1 0 1 0 0 1\n3 0 1 2\n");
+    ASSERT_TRUE(coloured) << coloured.error().message;
+    EXPECT_EQ(coloured->mesh.positions.size(), 3U);
+    EXPECT_EQ(read("OFF\n3 2 0\n0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n3 0 1 7\n")->unusableTriangles, 1U);
+    EXPECT_EQ(read("OFF\n3 9 0\n0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n")->remarks.back(), "the file ends 8 faces early");
+    EXPECT_NE(read("OFF\n5 1 0\n0 0 0\n").error().message.find("ends after 1 of 5 vertices"), std::string::npos);
+    EXPECT_NE(read("OFF BINARY\n1234").error().message.find("binary OFF"), std::string::npos);
+    EXPECT_NE(read("4OFF\n1 1 0\n0 0 0 0\n").error().message.find("three dimensions"), std::string::npos);
+}
+
+TEST(ThreeMf, ObjectsNamesAndUnitsGoBothWays) {
+    TemporaryFolder folder;
+    Mesh m = together(unitBox(), box(Point(3, 0, 0), Point(4, 1.25, 1)));
+    m.regions.assign(24, 0);
+    std::fill(m.regions.begin() + 12, m.regions.end(), 1U);
+    m.regionNames = {"hub & <cap>", "nacelle"};
+    const auto file = folder / "two.3mf";
+    ASSERT_TRUE(io::writeSurface(m, file, Format::ThreeMf, silent(), "in"));
+    const auto back = io::readSurface(file, silent());
+    ASSERT_TRUE(back) << back.error().message;
+    EXPECT_EQ(back->unit, "in");
+    EXPECT_EQ(back->mesh.regionNames, m.regionNames);
+    EXPECT_EQ(back->mesh.regions, m.regions);
+    EXPECT_EQ(measure::keptOf(m, back->mesh).share, 1);
+    const std::string bytes = *io::readBytes(file);
+    ASSERT_TRUE(io::writeSurface(m, file, Format::ThreeMf, silent(), "in"));
+    EXPECT_EQ(*io::readBytes(file), bytes);
+}
+
+TEST(ThreeMf, RegionsOfOneSurfaceStayOneObject) {
+    TemporaryFolder folder;
+    Mesh m = unitBox();
+    m.regions = {0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 1};
+    m.regionNames = {"a", "b"};
+    ASSERT_TRUE(io::writeSurface(m, folder / "one.3mf", Format::ThreeMf, silent()));
+    const auto back = io::readSurface(folder / "one.3mf", silent());
+    ASSERT_TRUE(back);
+    EXPECT_TRUE(back->mesh.regions.empty());
+    EXPECT_TRUE(surveyed(back->mesh).solid);
+}
+
+TEST(ThreeMf, DamagedPackagesGiveAMessage) {
+    TemporaryFolder folder;
+    ASSERT_TRUE(io::writeSurface(sphere(), folder / "s.3mf", Format::ThreeMf, silent()));
+    const std::string bytes = *io::readBytes(folder / "s.3mf");
+    for (const std::size_t length : {std::size_t{4}, bytes.size() / 3, bytes.size() - 1}) {
+        const auto cut = io::readSurface(bytes.substr(0, length), "s.3mf", silent());
+        ASSERT_FALSE(cut) << length;
+        EXPECT_NE(cut.error().message.find("s.3mf"), std::string::npos);
+    }
+}
+
 }  // namespace
 }  // namespace zither::tests

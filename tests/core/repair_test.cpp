@@ -71,7 +71,8 @@ TEST(Orient, OpenSheetKeepsWhatMostOfItHad) {
     Mesh m = uglyMeshes()[5].second;
     for (std::size_t t = 0; t < 4; ++t) std::swap(m.triangles[t][1], m.triangles[t][2]);
     const auto r = repair::orient(m, Pick(), silent());
-    EXPECT_EQ(r->keptByMajority, 1U);
+    ASSERT_EQ(r->open.size(), 1U);
+    EXPECT_TRUE(r->open[0].byMajority);
     for (mesh::TriangleId t = 0; t < r->mesh.triangles.size(); ++t) EXPECT_GT(mesh::areaVector(r->mesh, t).z(), 0);
 }
 

@@ -1,0 +1,144 @@
+// OFF: ASCII, with the prefixes for further values of a vertex (COFF, NOFF, STOFF ...), which say nothing of the
+// surface.
+#include <fmt/format.h>
+
+#include <charconv>
+
+#include "io/formats.h"
+#include "io/text.h"
+
+namespace zither::io {
+namespace {
+
+using mesh::badInput;
+using mesh::Point;
+
+// The next line that holds more than a comment; false at the end.
+bool nextLine(TextCursor& cursor, std::string_view& line) {
+    while (!cursor.atEnd()) {
+        line = cursor.restOfLine();
+        line = trimmed(line.substr(0, line.find('#')));
+        if (!line.empty()) return true;
+    }
+    return false;
+}
+
+bool takeInteger(TextCursor& cursor, std::int64_t& value) {
+    const std::string_view word = cursor.word();
+    const auto [end, error] = std::from_chars(word.data(), word.data() + word.size(), value);
+    return !word.empty() && error == std::errc() && end == word.data() + word.size();
+}
+
+// Numbers of a line, as many as there are.
+std::vector<double> numbersOf(std::string_view line, std::size_t most) {
+    TextCursor cursor(line);
+    std::vector<double> numbers;
+    double value = 0;
+    while (numbers.size() < most) {
+        const std::string_view word = cursor.word();
+        if (word.empty() || !TextCursor::parseNumber(word, value)) break;
+        numbers.push_back(value);
+    }
+    return numbers;
+}
+
+}  // namespace
+
+bool looksLikeOff(std::string_view bytes) {
+    TextCursor cursor(bytes.substr(0, 4096));
+    std::string_view line;
+    if (!nextLine(cursor, line)) return false;
+    const std::string_view word = line.substr(0, line.find_first_of(" \t"));
+    return word.size() <= 8 && word.ends_with("OFF") && word.find_first_not_of("STCN4nOF") == std::string_view::npos;
+}
+
+Outcome<Surface> readOff(std::string_view bytes, const std::string& name, Progress& progress) {
+    TextCursor cursor(bytes);
+    std::string_view line;
+    nextLine(cursor, line);
+    const std::string_view head = line.substr(0, line.find_first_of(" \t"));
+    if (head.find_first_of("4n") != std::string_view::npos)
+        return badInput(fmt::format("{}: OFF of more than three dimensions ({}); export it in three", name, head));
+    std::string_view counts = trimmed(line.substr(head.size()));
+    if (counts.starts_with("BINARY"))
+        return badInput(fmt::format("{}: binary OFF is not read; export it as text, or as PLY", name));
+    if (counts.empty() && !nextLine(cursor, counts)) return badInput(fmt::format("{}: line 2: no counts", name));
+    const std::vector<double> sizes = numbersOf(counts, 3);
+    if (sizes.size() < 2 || sizes[0] < 0 || sizes[1] < 0)
+        return badInput(fmt::format("{}: line {}: '{}' are no counts of vertices and faces", name,
+                                    lineAt(bytes, cursor.offset()) - 1, counts));
+    Surface out;
+    out.format = Format::Off;
+    // No line is shorter than two bytes: a count beyond that is wrong, and must not take memory.
+    const auto vertices = static_cast<std::size_t>(std::min(sizes[0], static_cast<double>(bytes.size())));
+    const auto faces = static_cast<std::size_t>(std::min(sizes[1], static_cast<double>(bytes.size())));
+    // The position comes first in every variant.
+    for (std::size_t v = 0; v < vertices; ++v) {
+        if (!nextLine(cursor, line))
+            return badInput(fmt::format("{}: ends after {} of {} vertices", name, v, vertices));
+        const std::vector<double> p = numbersOf(line, 3);
+        out.mesh.positions.push_back(p.size() == 3 ? Point(p[0], p[1], p[2])
+                                                   : Point(Point::Constant(std::numeric_limits<double>::quiet_NaN())));
+        if (v % 65536 == 0 && !progress.report(0.5 * static_cast<double>(v) / static_cast<double>(vertices)))
+            return mesh::cancelled();
+    }
+    std::size_t missing = 0;
+    for (std::size_t f = 0; f < faces; ++f) {
+        if (!nextLine(cursor, line)) {
+            missing = faces - f;
+            break;
+        }
+        TextCursor words(line);
+        std::int64_t count = 0;
+        std::vector<mesh::VertexId> polygon;
+        if (!takeInteger(words, count) || count < 0 || static_cast<std::size_t>(count) > line.size()) {
+            ++out.unusableTriangles;
+            continue;
+        }
+        bool usable = true;
+        for (std::int64_t k = 0; k < count; ++k) {
+            std::int64_t index = -1;
+            usable &= takeInteger(words, index) && index >= 0 && static_cast<std::size_t>(index) < vertices &&
+                      out.mesh.positions[static_cast<std::size_t>(index)].allFinite();
+            if (usable) polygon.push_back(static_cast<mesh::VertexId>(index));
+        }
+        if (count < 3) continue;  // points and lines
+        if (!usable) {
+            out.unusableTriangles += static_cast<std::size_t>(count) - 2;
+            continue;
+        }
+        splitPolygon(polygon, out.mesh.positions, [&](auto a, auto b, auto c) {
+            out.mesh.triangles.push_back({a, b, c});
+        });
+        if (f % 65536 == 0 && !progress.report(0.5 + 0.5 * static_cast<double>(f) / static_cast<double>(faces)))
+            return mesh::cancelled();
+    }
+    if (missing > 0) out.remarks.push_back(fmt::format("the file ends {} faces early", missing));
+    return out;
+}
+
+Outcome<void> writeOff(const Mesh& m, AtomicFile& file, Progress& progress) {
+    constexpr std::size_t flushAt = 1U << 20;
+    std::string buffer = fmt::format("OFF\n{} {} 0\n", m.positions.size(), m.triangles.size());
+    const std::size_t total = m.positions.size() + m.triangles.size();
+    const auto flushed = [&](std::size_t done, bool always) -> Outcome<void> {
+        if (!always && buffer.size() < flushAt) return {};
+        if (auto written = file.write(buffer); !written) return written;
+        buffer.clear();
+        if (!progress.report(static_cast<double>(done) / static_cast<double>(total))) return mesh::cancelled();
+        return {};
+    };
+    for (std::size_t v = 0; v < m.positions.size(); ++v) {
+        const Point& p = m.positions[v];
+        fmt::format_to(std::back_inserter(buffer), "{} {} {}\n", p.x(), p.y(), p.z());
+        if (auto ok = flushed(v, false); !ok) return ok;
+    }
+    for (std::size_t t = 0; t < m.triangles.size(); ++t) {
+        const mesh::Triangle& c = m.triangles[t];
+        fmt::format_to(std::back_inserter(buffer), "3 {} {} {}\n", c[0], c[1], c[2]);
+        if (auto ok = flushed(m.positions.size() + t, false); !ok) return ok;
+    }
+    return flushed(total, true);
+}
+
+}  // namespace zither::io
