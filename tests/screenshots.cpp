@@ -1,4 +1,6 @@
 // Makes the pictures of docs/screenshots from the Skerry rig: zither-shots RIG-FOLDER OUTPUT-FOLDER
+#include <QAbstractButton>
+#include <QApplication>
 #include <QDir>
 #include <iostream>
 
@@ -44,6 +46,23 @@ int main(int argc, char** argv) {
     d.settle();
     shot(d, "preview");
     w.dropPreview();
+    w.chooseClass(std::nullopt);
+    choose("strainer");
+    d.window().findChild<QAbstractButton*>("open-wrap")->click();
+    d.waitFor([&] { return w.currentPreview().has_value(); });
+    d.settle();
+    shot(d, "wrap");
+    w.dropPreview();
+    choose("nacelle");
+    for (auto* b : d.window().findChildren<QAbstractButton*>())
+        if (b->isVisible() && b->text() == "Back to the whole part") b->click();
+    d.settle();
+    auto* view = d.window().findChild<zither::desktop::Viewport*>();
+    d.click(view, QPointF(view->width() / 2.0, view->height() / 2.0));
+    for (int i = 0; i < 3; ++i) w.growPick();
+    d.settle();
+    shot(d, "pick");
+    w.setPick({});
     choose("blade");
     w.chooseClass(DefectClass::OpenEdges);
     for (int i = 0; i < 3; ++i) w.stepFinding(1);
@@ -72,6 +91,15 @@ int main(int argc, char** argv) {
     w.setLens(zither::session::Lens::Shells);
     d.settle();
     shot(d, "shells");
+    choose("blade");
+    w.repair();
+    d.settle();
+    d.settle();
+    w.setLens(zither::session::Lens::Change);
+    d.settle();
+    d.settle();
+    w.dismissNotice();
+    shot(d, "change");
     w.setLens(zither::session::Lens::Plain);
     choose("hub");
     w.repair();

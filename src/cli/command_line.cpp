@@ -10,6 +10,7 @@
 #include "cli/report.h"
 #include "measure/deviation.h"
 #include "project/delivery.h"
+#include "project/provenance.h"
 #include "steps/json.h"
 
 namespace zither::cli {
@@ -102,6 +103,24 @@ private:
         return steps::fileJson(j.file, j.surface, j.survey, j.verdict, j.seconds);
     }
 
+    // How many triangles of the output are bit-identical to the input's, and with which step the others came.
+    static Json changeOf(const project::Judged& input, const project::Judged& output,
+                         const std::vector<steps::DoneStep>& done) {
+        std::vector<std::shared_ptr<const mesh::Mesh>> stops{input.mesh};
+        std::vector<std::string_view> names;
+        for (const steps::DoneStep& s : done) {
+            stops.push_back(s.mesh);
+            names.push_back(s.call.step->name);
+        }
+        std::vector<std::size_t> counts(stops.size() + 1, 0);
+        for (const std::uint32_t s : project::firstStopWith(*output.mesh, stops)) ++counts[s];
+        Json steps = Json::array();
+        for (std::size_t i = 0; i < names.size(); ++i)
+            steps.push_back(
+                {{"name", names[i]}, {"nature", project::natureOf(names[i])}, {"triangles", counts[i + 1]}});
+        return {{"bit_identical", counts.front()}, {"by_step", steps}, {"by_rounding", counts.back()}};
+    }
+
     // Reads, changes, writes, reads back, judges, compares: what `run` and `repair` share.
     template <class Change>
     int process(const Change& change) {
@@ -136,6 +155,7 @@ private:
                    {"steps", list},
                    {"deviation", steps::deviationJson(*comparison)},
                    {"kept", comparison->kept},
+                   {"change", changeOf(*input, *output, changed->steps)},
                    {"left", changed->left},
                    {"seconds", seconds}});
         } else {

@@ -11,7 +11,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "desktop/gap_histogram.h"
 #include "desktop/theme.h"
+#include "desktop/value_editor.h"
 #include "session/strings.h"
 
 namespace zither::desktop {
@@ -64,6 +66,13 @@ std::vector<const steps::Step*> stepsFor(check::DefectClass defect) {
     return result;
 }
 
+// Steps for a few triangles: they ask for a pick or a place, or turn over what they are given.
+bool byHand(const steps::Step& step) {
+    return step.needsPick || step.name == "flip" ||
+           std::any_of(step.parameters.begin(), step.parameters.end(),
+                       [](const steps::Parameter& p) { return p.kind == steps::ParameterKind::Place; });
+}
+
 // A proposed length of zero: the step looked and found nothing to do.
 bool proposesNothing(const steps::Step& step, const mesh::Mesh& m) {
     return std::any_of(step.parameters.begin(), step.parameters.end(), [&](const steps::Parameter& p) {
@@ -86,6 +95,12 @@ DeskPanel::DeskPanel(session::Workshop& workshop, Dialogs& dialogs, QWidget* par
     });
     connect(&workshop_, &session::Workshop::choiceChanged, this, [this] {
         if (workshop_.chosenClass()) chosenStep_ = nullptr;
+        rebuild();
+    });
+    connect(&workshop_, &session::Workshop::pickChanged, this, [this] {
+        // Another pick is another proposal; what is being tried stays.
+        if (workshop_.currentPreview()) return;
+        editedStep_ = nullptr;
         rebuild();
     });
     connect(&workshop_, &session::Workshop::deliveredChanged, this, &DeskPanel::rebuild);
@@ -123,9 +138,11 @@ void DeskPanel::rebuild() {
     content->setObjectName("ground");
     figures_ = nullptr;
     places_ = nullptr;
+    foreseen_ = nullptr;
     layout_ = new QVBoxLayout(content);
     layout_->setContentsMargins(14, 12, 14, 14);
     layout_->setSpacing(8);
+    if (workshop_.kept() && !workshop_.pick().everything() && !workshop_.delivered()) addPickHead();
     if (workshop_.delivered())
         addDelivered();
     else if (!workshop_.kept())
@@ -150,6 +167,7 @@ void DeskPanel::rebuild() {
 // ---- nothing chosen
 
 void DeskPanel::addOverview() {
+    if (!workshop_.pick().everything()) return addPickSteps();
     const session::Part& part = *workshop_.current();
     const check::Survey& s = *workshop_.kept()->survey;
     const QString verdict = s.solid ? "Solid" : s.watertight ? "Watertight, not solid" : "Not watertight";
@@ -177,29 +195,84 @@ void DeskPanel::addOverview() {
         layout_->addWidget(button);
     }
     addText("Steps", 13, true);
-    for (const steps::Step& step : steps::catalogue()) {
-        auto* button = new QPushButton(text(step.title));
-        button->setObjectName(QString("open-") + text(step.name));
-        button->setToolTip(text(step.summary));
-        button->setStyleSheet("text-align: left;");
-        connect(button, &QPushButton::clicked, this, [this, &step] { showStep(&step); });
-        layout_->addWidget(button);
+    for (const steps::Step& step : steps::catalogue())
+        if (!byHand(step)) addStepButton(step);
+}
+
+void DeskPanel::addStepButton(const steps::Step& step) {
+    auto* button = new QPushButton(text(step.title));
+    button->setObjectName(QString("open-") + text(step.name));
+    button->setToolTip(text(step.summary));
+    button->setStyleSheet("text-align: left;");
+    connect(button, &QPushButton::clicked, this, [this, &step] { showStep(&step); });
+    layout_->addWidget(button);
+}
+
+// What is picked; it stands above whatever else is on the desk.
+void DeskPanel::addPickHead() {
+    const std::size_t count = workshop_.pick().triangles().size();
+    QLabel* head = addText(QString("%1 %2 picked").arg(spaced(count), count == 1 ? "triangle" : "triangles"), 16, true);
+    head->setObjectName("picked");
+    head->setStyleSheet(QString("color: %1;").arg(paper::picked.name()));
+    addText("Every step works on them alone. Shift and click or drag adds; a double click takes the whole shell.", 11,
+            false, true);
+    auto* row = new QWidget;
+    auto* buttons = new QHBoxLayout(row);
+    buttons->setContentsMargins(0, 0, 0, 0);
+    const auto add = [&](const char* name, const std::function<void()>& change) {
+        auto* button = new QPushButton(name);
+        connect(button, &QPushButton::clicked, &workshop_, change);
+        buttons->addWidget(button);
+    };
+    add("Grow", [this] { workshop_.growPick(); });
+    add("Shrink", [this] { workshop_.shrinkPick(); });
+    add("None", [this] { workshop_.setPick({}); });
+    layout_->addWidget(row);
+}
+
+// What can be done with the pick: by hand first.
+void DeskPanel::addPickSteps() {
+    for (const bool hand : {true, false}) {
+        addText(hand ? "By hand" : "On the pick alone", 13, true);
+        for (const steps::Step& step : steps::catalogue())
+            if (byHand(step) == hand) addStepButton(step);
     }
 }
 
-// What steps left for a person: openings too large to be damage.
+// What steps left for a person: openings that wait for a yes, and what the automatic repair could not do.
 void DeskPanel::addDecisions() {
-    const project::Track& track = workshop_.current()->track;
-    bool headed = false;
-    for (project::StopId id : track.pathTo(track.current()))
-        for (const steps::Listed& l : track.stop(id).record.listed) {
-            if (l.kind != steps::Listed::LeftOpen) continue;
-            if (!headed) addText("For you to decide", 13, true);
-            headed = true;
-            QVBoxLayout* inner = nullptr;
-            layout_->addWidget(card(inner));
-            inner->addWidget(label(QString::fromStdString(l.text), 11, QFont::Normal, paper::ink));
-        }
+    const session::Part& part = *workshop_.current();
+    const auto left = part.left.find(part.track.current());
+    std::vector<steps::Listed> openings;
+    for (project::StopId id : part.track.pathTo(part.track.current()))
+        for (const steps::Listed& l : part.track.stop(id).record.listed)
+            if (l.kind == steps::Listed::LeftOpen) openings.push_back(l);
+    // A later fill may have closed them.
+    if (workshop_.kept()->survey->counts.boundaryEdges == 0) openings.clear();
+    std::vector<std::string> others;
+    if (left != part.left.end())
+        for (const std::string& sentence : left->second)
+            if (!sentence.starts_with("Left open")) others.push_back(sentence);
+    if (openings.empty() && others.empty()) return;
+    addText("For you to decide", 13, true);
+    for (const steps::Listed& l : openings) addDecision(QString::fromStdString(l.text), &l);
+    for (const std::string& sentence : others) addDecision(QString::fromStdString(sentence), nullptr);
+}
+
+void DeskPanel::addDecision(const QString& sentence, const steps::Listed* opening) {
+    QVBoxLayout* inner = nullptr;
+    layout_->addWidget(card(inner));
+    inner->addWidget(label(sentence, 11, QFont::Normal, paper::ink));
+    const auto offer = [&](const QString& name, const steps::StepCall& call) {
+        auto* button = new QPushButton(name);
+        connect(button, &QPushButton::clicked, this, [this, call] {
+            showStep(call.step);
+            for (const auto& [key, value] : call.given) setValue(*call.step, key, value);
+        });
+        inner->addWidget(button);
+    };
+    if (opening) offer("Close it", {steps::findStep("fill"), {{"meant", steps::Value("close")}}});
+    if (sentence.contains("wrap")) offer("Wrap it", {steps::findStep("wrap")});
 }
 
 // ---- a class of defect
@@ -221,7 +294,15 @@ void DeskPanel::addClass(check::DefectClass defect) {
         }
     if (count > 0 && helpful.empty())
         addText("No step of this version mends these yet; they are shown so that you know.", 12, false, true);
-    if (count > 0) addPlaces(defect);
+    if (count > 0) {
+        auto* pickThem = new QPushButton("Pick their triangles");
+        connect(pickThem, &QPushButton::clicked, this, [this] {
+            workshop_.pickPlaces();
+            workshop_.chooseClass(std::nullopt);
+        });
+        layout_->addWidget(pickThem);
+        addPlaces(defect);
+    }
     auto* back = new QPushButton("Back to the whole part");
     connect(back, &QPushButton::clicked, this, [this] { workshop_.chooseClass(std::nullopt); });
     layout_->addWidget(back);
@@ -263,8 +344,7 @@ void DeskPanel::addStepCard(const steps::Step& step) {
     layout_->addWidget(card(inner));
     inner->addWidget(label(text(step.title), 13, QFont::DemiBold, paper::ink));
     inner->addWidget(label(text(step.summary), 11, QFont::Normal, paper::quiet));
-    const steps::Arguments values =
-        editedStep_ == &step ? values_ : steps::proposedArguments(step, *workshop_.current()->track.mesh());
+    const steps::Arguments values = valuesFor(step);
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(8);
     int row = 0;
@@ -272,16 +352,38 @@ void DeskPanel::addStepCard(const steps::Step& step) {
         QString name = text(p.name);
         name.replace('-', ' ');
         grid->addWidget(label(name, 12, QFont::Normal, paper::quiet), row, 0);
-        grid->addWidget(editorFor(step, p, values.find(p.name)->second), row++, 1);
+        const steps::Value& value = values.find(p.name)->second;
+        const auto set = [this, &step, parameter = std::string(p.name)](const steps::Value& v) {
+            setValue(step, parameter, v);
+        };
+        QWidget* editor = valueEditor({workshop_, dialogs_}, step, p, value, set);
+        grid->addWidget(editor, row++, 1);
+        if (!p.samples) continue;
+        auto* histogram =
+            new GapHistogram(p.samples(*workshop_.current()->track.mesh()), value, workshop_.current()->unit.name);
+        histogram->setObjectName(text(step.name) + "." + text(p.name) + ".gaps");
+        grid->addWidget(histogram, row++, 0, 1, 2);
+        if (auto* spin = qobject_cast<QDoubleSpinBox*>(editor)) {
+            connect(spin, &QDoubleSpinBox::valueChanged, histogram, &GapHistogram::setValue);
+            connect(histogram, &GapHistogram::chosen, spin, &QDoubleSpinBox::setValue);
+        }
     }
     inner->addLayout(grid);
+    if (step.foresee) {
+        foreseen_ = label(QString::fromStdString(step.foresee(*workshop_.current()->track.mesh(), values)), 11,
+                          QFont::Normal, paper::ink);
+        foreseen_->setObjectName("foreseen");
+        inner->addWidget(foreseen_);
+    }
+    if (const QString lacks = missing(step, values); !lacks.isEmpty())
+        inner->addWidget(label(lacks, 11, QFont::Normal, paper::wood));
     auto* preview = new QPushButton("Preview");
     preview->setObjectName(QString("preview-") + text(step.name));
     connect(preview, &QPushButton::clicked, this, [this, &step, values] {
         if (editedStep_ != &step) values_ = values;
         editedStep_ = &step;
         previewTimer_.stop();
-        workshop_.preview({editedStep_, values_});
+        if (missing(step, values_).isEmpty()) workshop_.preview({editedStep_, values_});
     });
     inner->addWidget(preview);
     if (editedStep_ == &step || chosenStep_ == &step || !figures_) {
@@ -301,81 +403,40 @@ void DeskPanel::addStepCard(const steps::Step& step) {
     layout_->addWidget(back);
 }
 
-QWidget* DeskPanel::editorFor(const steps::Step& step, const steps::Parameter& parameter, const steps::Value& value) {
-    const auto set = [this, &step, name = std::string(parameter.name)](const steps::Value& v) {
-        if (editedStep_ != &step) values_ = steps::proposedArguments(step, *workshop_.current()->track.mesh());
-        editedStep_ = &step;
-        values_.insert_or_assign(name, v);
-        previewSoon(step);
-    };
-    const QString name = text(step.name) + "." + text(parameter.name);
-    if (parameter.kind == steps::ParameterKind::Flag) {
-        auto* box = new QCheckBox;
-        box->setObjectName(name);
-        box->setChecked(value != 0);
-        box->setToolTip(text(parameter.help));
-        connect(box, &QCheckBox::toggled, this, [set](bool on) { set(steps::Value(on ? 1.0 : 0.0)); });
-        return box;
-    }
-    if (parameter.kind == steps::ParameterKind::File)
-        return fileEditor(name, parameter, QString::fromStdString(value.text),
-                          [set](const QString& file) { set(steps::Value(file.toStdString())); });
-    auto* spin = new QDoubleSpinBox;
-    spin->setObjectName(name);
-    spin->setButtonSymbols(QAbstractSpinBox::NoButtons);
-    spin->setAlignment(Qt::AlignRight);
-    spin->setKeyboardTracking(false);
-    spin->setToolTip(text(parameter.help));
-    const bool count = parameter.kind == steps::ParameterKind::Count;
-    // Digits enough to show a crack of micrometres in a part of metres, no more than the value needs.
-    const int decimals = count       ? 0
-                         : value > 0 ? std::clamp(3 - static_cast<int>(std::floor(std::log10(value))), 1, 9)
-                                     : 4;
-    spin->setDecimals(decimals);
-    spin->setRange(parameter.min, std::min(parameter.max, 1e9));
-    spin->setValue(value);
-    spin->setSuffix(parameter.kind == steps::ParameterKind::Length    ? " " + workshop_.current()->unit.name
-                    : parameter.kind == steps::ParameterKind::Percent ? " %"
-                                                                      : "");
-    connect(spin, &QDoubleSpinBox::valueChanged, this, [set](double v) { set(steps::Value(v)); });
-    return spin;
+// What the step proposes, with the picked place where one is asked for.
+steps::Arguments DeskPanel::valuesFor(const steps::Step& step) const {
+    if (editedStep_ == &step) return values_;
+    steps::Arguments values = steps::proposedArguments(step, *workshop_.current()->track.mesh());
+    if (const auto place = workshop_.pickedPlace())
+        for (const steps::Parameter& p : step.parameters)
+            if (p.kind == steps::ParameterKind::Place)
+                values.insert_or_assign(std::string(p.name), steps::Value(steps::textOfPlace(*place)));
+    return values;
 }
 
-// The other parts that are open, by the files they were read from; or any file.
-QWidget* DeskPanel::fileEditor(const QString& name, const steps::Parameter& parameter, const QString& file,
-                               const std::function<void(const QString&)>& set) {
-    auto* box = new QComboBox;
-    box->setObjectName(name);
-    box->setToolTip(text(parameter.help));
-    box->addItem(parameter.optional ? "nothing else" : "choose a surface", QString());
-    for (const auto& part : workshop_.parts())
-        if (part.get() != workshop_.current())
-            box->addItem(QString::fromStdString(part->file.filename().string()),
-                         QString::fromStdString(part->file.string()));
-    if (!file.isEmpty() && box->findData(file) < 0) box->addItem(QFileInfo(file).fileName(), file);
-    box->addItem("another file …", QString("?"));
-    box->setCurrentIndex(std::max(0, box->findData(file)));
-    connect(box, &QComboBox::activated, this, [this, box, set, before = box->currentIndex()](int index) {
-        QString chosen = box->itemData(index).toString();
-        if (chosen == "?") {
-            const QStringList files = dialogs_.filesToOpen(this);
-            if (files.isEmpty()) {
-                box->setCurrentIndex(before);
-                return;
-            }
-            chosen = files.front();
-            box->insertItem(index, QFileInfo(chosen).fileName(), chosen);
-            box->setCurrentIndex(index);
-        }
-        set(chosen);
-    });
-    return box;
+// What has to be there before the step can be tried; empty where nothing is missing.
+QString DeskPanel::missing(const steps::Step& step, const steps::Arguments& values) const {
+    if (step.needsPick && workshop_.pick().everything()) return "Pick triangles first: click on the part, Shift adds.";
+    for (const steps::Parameter& p : step.parameters)
+        if (steps::isText(p.kind) && !p.optional && values.find(p.name)->second.text.empty())
+            return p.kind == steps::ParameterKind::File ? "Choose a surface first."
+                                                        : "Click on the part where it is, or type the place.";
+    return {};
+}
+
+void DeskPanel::setValue(const steps::Step& step, const std::string& name, const steps::Value& value) {
+    if (editedStep_ != &step) values_ = valuesFor(step);
+    editedStep_ = &step;
+    values_.insert_or_assign(name, value);
+    if (foreseen_ && step.foresee)
+        foreseen_->setText(QString::fromStdString(step.foresee(*workshop_.current()->track.mesh(), values_)));
+    previewSoon(step);
 }
 
 void DeskPanel::previewSoon(const steps::Step& step) {
-    if (editedStep_ != &step) values_ = steps::proposedArguments(step, *workshop_.current()->track.mesh());
+    if (editedStep_ != &step) values_ = valuesFor(step);
     editedStep_ = &step;
-    previewTimer_.start();
+    if (missing(step, values_).isEmpty()) previewTimer_.start();
 }
 
 void DeskPanel::refreshFigures() {

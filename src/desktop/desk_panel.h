@@ -34,9 +34,13 @@ private:
     void addListed(QVBoxLayout* layout, steps::Listed::Kind kind, const QString& heading, const QString& name);
     void addPlaces(check::DefectClass defect);
     void addDecisions();
-    QWidget* editorFor(const steps::Step& step, const steps::Parameter& parameter, const steps::Value& value);
-    QWidget* fileEditor(const QString& name, const steps::Parameter& parameter, const QString& file,
-                        const std::function<void(const QString&)>& set);
+    void addPickHead();
+    void addPickSteps();
+    void addStepButton(const steps::Step& step);
+    void addDecision(const QString& text, const steps::Listed* opening);
+    [[nodiscard]] steps::Arguments valuesFor(const steps::Step& step) const;
+    [[nodiscard]] QString missing(const steps::Step& step, const steps::Arguments& values) const;
+    void setValue(const steps::Step& step, const std::string& name, const steps::Value& value);
     void previewSoon(const steps::Step& step);
     QLabel* addText(const QString& text, int pixels, bool strong, bool quiet = false);
 
@@ -49,6 +53,7 @@ private:
     QTimer previewTimer_;
     QWidget* figures_ = nullptr;
     QListWidget* places_ = nullptr;
+    QLabel* foreseen_ = nullptr;  // of the step that is being edited
     const session::Part* ofPart_ = nullptr;
 };
 

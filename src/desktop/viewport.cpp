@@ -188,7 +188,7 @@ void Viewport::paintGL() {
     timer.start();
     const session::Look* look = workshop_.shown();
     renderer_.setDisplay(look ? look->display : nullptr);
-    renderer_.setCoat(workshop_.coat().colours);
+    renderer_.setCoat(workshop_.colours());
     DrawSettings settings;
     settings.viewProjection = camera_.viewProjection();
     settings.rotation = camera_.rotation();
@@ -284,14 +284,19 @@ void Viewport::drawSpots(QPainter& painter) const {
 void Viewport::drawLegend(QPainter& painter) const {
     const session::Legend& legend = workshop_.coat().legend;
     if (legend.title.isEmpty()) return;
-    const QRectF box(14, height() - (legend.continuous ? 104 : 66), 250, legend.continuous ? 66 : 34);
+    const auto lines = static_cast<double>(legend.note.isEmpty() ? 0 : 1 + legend.note.count('\n'));
+    const double noteHeight = 16 * lines;
+    const QRectF box(14, height() - (legend.continuous ? 92 : 46) - noteHeight, 250, 66);
     painter.setPen(paper::ink);
     painter.setFont(typeface(12, QFont::DemiBold));
     painter.drawText(box.topLeft() + QPointF(0, 12), legend.title);
     painter.setFont(typeface(11));
     painter.setPen(paper::quiet);
-    if (!legend.note.isEmpty()) painter.drawText(box.topLeft() + QPointF(0, 29), legend.note);
+    if (!legend.note.isEmpty())
+        painter.drawText(QRectF(box.left(), box.top() + 17, width() - 28, noteHeight + 4), Qt::AlignLeft | Qt::AlignTop,
+                         legend.note);
     if (!legend.continuous || legend.histogram.empty()) return;
+    painter.translate(0, noteHeight);
     const double most =
         std::sqrt(static_cast<double>(*std::max_element(legend.histogram.begin(), legend.histogram.end())));
     const double step = box.width() / static_cast<double>(legend.histogram.size());
@@ -303,12 +308,15 @@ void Viewport::drawLegend(QPainter& painter) const {
     painter.drawText(QPointF(box.left(), box.top() + 64), session::shortNumber(legend.low) + legend.unit);
     const QString high = session::shortNumber(legend.high) + legend.unit;
     painter.drawText(QPointF(box.right() - painter.fontMetrics().horizontalAdvance(high), box.top() + 64), high);
+    painter.translate(0, -noteHeight);
 }
 
 void Viewport::drawHints(QPainter& painter) const {
     painter.setFont(typeface(11));
     painter.setPen(paper::quiet);
-    QString hint = "turn: right drag     pan: middle drag     zoom: wheel     next place: N     find a command: Ctrl+K";
+    QString hint =
+        "pick: click, Shift adds     turn: right drag     pan: middle drag     zoom: wheel     next place: N     "
+        "commands: Ctrl+K";
     if (workshop_.currentPreview()) hint = "Preview. Keep it or drop it at the desk.";
     painter.drawText(QPointF(14, height() - 12), hint);
 }
@@ -375,9 +383,10 @@ void Viewport::drawEmpty(QPainter& painter) const {
     painter.drawText(QRectF(c.x() - 260, c.y() - 12, 520, 30), Qt::AlignCenter, "Drop surface files here");
     painter.setFont(typeface(13));
     painter.setPen(paper::quiet);
-    painter.drawText(QRectF(c.x() - 260, c.y() + 22, 520, 80), Qt::AlignHCenter | Qt::TextWordWrap,
-                     "or open them with Ctrl+O: STL, OBJ or PLY, one or many.\nNothing is changed on reading; every "
-                     "check runs at once,\nand each finding becomes a mark on the strings below.");
+    painter.drawText(
+        QRectF(c.x() - 260, c.y() + 22, 520, 80), Qt::AlignHCenter | Qt::TextWordWrap,
+        "or open them with Ctrl+O: STL, OBJ, PLY, OFF or 3MF, one or many.\nNothing is changed on reading; every "
+        "check runs at once,\nand each finding becomes a mark on the strings below.");
 }
 
 // ---- mouse
@@ -414,6 +423,10 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
         workshop_.moveSection(QPointF::dotProduct(way, along) / square);
         return;
     }
+    if ((event->buttons() & Qt::LeftButton) && (event->modifiers() & Qt::ShiftModifier)) {
+        pickAt(event->position(), true);
+        return;
+    }
     if (event->buttons() & Qt::RightButton)
         camera_.orbit(way, pivot_);
     else if (event->buttons() & Qt::MiddleButton)
@@ -433,11 +446,27 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
         if ((s.at - event->position()).manhattanLength() <
             (nearest ? (nearest->at - event->position()).manhattanLength() : reach))
             nearest = &s;
-    if (nearest) workshop_.chooseFinding(nearest->finding);
+    if (nearest && !(event->modifiers() & Qt::ShiftModifier))
+        workshop_.chooseFinding(nearest->finding);
+    else
+        pickAt(event->position(), event->modifiers() & Qt::ShiftModifier);
+}
+
+// The triangle under the pointer; beside the part nothing stays picked.
+void Viewport::pickAt(const QPointF& at, bool add) {
+    const session::Look* look = workshop_.kept();
+    if (!look || workshop_.currentPreview()) return;
+    const Point origin = camera_.rayOrigin(at);
+    if (const auto hit = look->display->tree->firstHit(origin, camera_.direction()))
+        workshop_.pickTriangle(hit->triangle, origin + hit->t * camera_.direction(), add);
+    else if (!add)
+        workshop_.setPick({});
 }
 
 void Viewport::mouseDoubleClickEvent(QMouseEvent* event) {
     if (event->button() == Qt::MiddleButton) fit();
+    if (event->button() == Qt::LeftButton && !workshop_.pick().everything())
+        workshop_.pickShellOf(workshop_.pick().triangles().back());
 }
 
 void Viewport::wheelEvent(QWheelEvent* event) {

@@ -69,6 +69,7 @@ private:
     void collectSpots();
     void drawSpots(QPainter& painter) const;
     void drawLegend(QPainter& painter) const;
+    void pickAt(const QPointF& at, bool add);
     void drawHints(QPainter& painter) const;
     void drawEmpty(QPainter& painter) const;
     void drawSectionHandle(QPainter& painter) const;

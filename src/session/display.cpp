@@ -9,7 +9,9 @@
 #include "measure/deviation.h"
 #include "measure/mass.h"
 #include "mesh/parallel.h"
+#include "project/provenance.h"
 #include "session/inks.h"
+#include "session/strings.h"
 
 namespace zither::session {
 namespace {
@@ -259,21 +261,47 @@ Coat nestingCoat(const check::Survey& survey) {
     return coat;
 }
 
-Coat changeCoat(const Mesh& m, const Mesh& imported) {
-    const measure::Kept kept = measure::keptOf(m, imported);
+// What came with each step, by the colour of its turn; what it did is said beside its name.
+Coat changeCoat(const Mesh& m, const std::vector<PastStop>& past) {
+    static const std::array<QColor, 6> inks = {QColor(0x2F, 0x6F, 0x8F), QColor(0x8A, 0x4F, 0x7D),
+                                               QColor(0x5B, 0x7F, 0x2E), QColor(0xB0, 0x5A, 0x1E),
+                                               QColor(0x1F, 0x4E, 0x4A), QColor(0x9A, 0x2C, 0x3F)};
+    static const std::array<const char*, 6> names = {"blue", "plum", "moss", "rust", "fir", "red"};
+    std::vector<std::shared_ptr<const Mesh>> stops;
+    for (const PastStop& stop : past) stops.push_back(stop.mesh);
+    const std::vector<std::uint32_t> first = project::firstStopWith(m, stops);
+    std::vector<std::size_t> counts(past.size() + 1, 0);
     Coat coat;
     coat.colours.resize(m.triangles.size());
-    const std::uint32_t same = packed(paper::clay);
-    const std::uint32_t changed = packed(QColor(0x2F, 0x6F, 0x8F));
-    for (std::size_t t = 0; t < coat.colours.size(); ++t) coat.colours[t] = kept.of[t] ? same : changed;
-    coat.legend.title = "Change since the import";
-    coat.legend.note = QString("clay: bit-identical, %1 %   ·   blue: new or moved").arg(100 * kept.share, 0, 'f', 1);
+    for (std::size_t t = 0; t < coat.colours.size(); ++t) {
+        ++counts[first[t]];
+        coat.colours[t] = packed(first[t] == 0 ? paper::clay : inks[(first[t] - 1) % inks.size()]);
+    }
+    coat.legend.title = "Change since the import, by step";
+    const double whole = std::max<double>(1, static_cast<double>(m.triangles.size()));
+    coat.legend.note =
+        QString("clay: bit-identical, %1 %").arg(100 * static_cast<double>(counts[0]) / whole, 0, 'f', 1);
+    for (std::size_t s = 1; s < past.size(); ++s) {
+        if (counts[s] == 0) continue;
+        const std::string_view nature = project::natureOf(past[s].label);
+        coat.legend.note += QString("\n%1: %2, %3 %4")
+                                .arg(names[(s - 1) % names.size()], QString::fromStdString(past[s].label))
+                                .arg(counts[s])
+                                .arg(QString::fromUtf8(nature.data(), static_cast<int>(nature.size())));
+    }
     return coat;
 }
 
 }  // namespace
 
-mesh::Outcome<Coat> coatFor(Lens lens, const Mesh& m, const check::Survey& survey, const Mesh& imported,
+void paintPick(std::vector<std::uint32_t>& colours, const Mesh& m, const mesh::Pick& pick) {
+    if (pick.everything()) return;
+    if (colours.empty()) colours.assign(m.triangles.size(), packed(paper::clay));
+    for (TriangleId t : pick.triangles())
+        if (t < colours.size()) colours[t] = packed(paper::picked);
+}
+
+mesh::Outcome<Coat> coatFor(Lens lens, const Mesh& m, const check::Survey& survey, const std::vector<PastStop>& past,
                             mesh::Progress& progress) {
     Coat coat;
     switch (lens) {
@@ -288,7 +316,7 @@ mesh::Outcome<Coat> coatFor(Lens lens, const Mesh& m, const check::Survey& surve
         case Lens::Nesting:
             return nestingCoat(survey);
         case Lens::Change:
-            return changeCoat(m, imported);
+            return changeCoat(m, past);
         case Lens::Quality: {
             std::vector<double> angles(m.triangles.size());
             mesh::parallelFor(angles.size(), 4096, [&](std::size_t t) {
@@ -299,10 +327,17 @@ mesh::Outcome<Coat> coatFor(Lens lens, const Mesh& m, const check::Survey& surve
             return coatOfValues(angles, 0, 60, true, coat.legend);
         }
         case Lens::Deviation: {
-            auto distances = distancesTo(m, imported, progress);
+            auto distances = distancesTo(m, *past.front().mesh, progress);
             if (!distances) return tl::unexpected(distances.error());
             const double most = distances->empty() ? 0 : *std::max_element(distances->begin(), distances->end());
             coat.legend.title = "Distance from the import, at corners";
+            if (most > 0) {
+                const Point worst =
+                    mesh::centroid(m, static_cast<TriangleId>(std::max_element(distances->begin(), distances->end()) -
+                                                              distances->begin()));
+                coat.legend.note = QString("farthest near %1, %2, %3")
+                                       .arg(shortNumber(worst.x()), shortNumber(worst.y()), shortNumber(worst.z()));
+            }
             return coatOfValues(*distances, 0, most, false, coat.legend);
         }
     }

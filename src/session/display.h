@@ -9,6 +9,7 @@
 
 #include "check/survey.h"
 #include "mesh/outcome.h"
+#include "mesh/pick.h"
 #include "mesh/progress.h"
 #include "space/triangle_tree.h"
 
@@ -51,7 +52,16 @@ struct Coat {
     std::vector<std::uint32_t> colours;  // empty: the clay's own colour
     Legend legend;
 };
-mesh::Outcome<Coat> coatFor(Lens lens, const mesh::Mesh& m, const check::Survey& survey, const mesh::Mesh& imported,
-                            mesh::Progress& progress);
+// A stop on the way to the mesh, for the lens of changes.
+struct PastStop {
+    std::string label;
+    std::shared_ptr<const mesh::Mesh> mesh;
+};
+// `past`: from the import to the mesh itself, never empty.
+mesh::Outcome<Coat> coatFor(Lens lens, const mesh::Mesh& m, const check::Survey& survey,
+                            const std::vector<PastStop>& past, mesh::Progress& progress);
+
+// The picked triangles in the colour of picks, the others as they are.
+void paintPick(std::vector<std::uint32_t>& colours, const mesh::Mesh& m, const mesh::Pick& pick);
 
 }  // namespace zither::session

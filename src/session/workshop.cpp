@@ -87,6 +87,7 @@ void Workshop::addPart(Opened opened) {
         opened.judged.surface.remarks,
         opened.judged.surface.unit.empty() ? Unit{} : Unit{QString::fromStdString(opened.judged.surface.unit), false},
         project::Track(opened.judged.mesh),
+        {},
         {}});
     part->looks[0] = Look{opened.judged.mesh, opened.survey, opened.display};
     const QString first = part->remarks.empty() ? QString() : QString::fromStdString(part->remarks.front());
@@ -167,6 +168,8 @@ std::optional<steps::Verdict> Workshop::verdict() const {
 // After the current mesh became another one: judge it if that was not done before.
 void Workshop::afterMove() {
     chosenFinding_.reset();
+    pickedPlace_.reset();
+    setPick({});
     if (current() && !current()->look()) judgeCurrent();
     refreshCoat();
     Q_EMIT lookChanged();
@@ -305,10 +308,68 @@ void Workshop::refreshSection() {
         });
 }
 
+// ---- the pick
+
+void Workshop::setPick(mesh::Pick pick) {
+    if (pick.triangles() == pick_.triangles()) return;
+    pick_ = std::move(pick);
+    if (pick_.everything()) pickedPlace_.reset();
+    refreshColours();
+    Q_EMIT pickChanged();
+}
+
+void Workshop::pickTriangle(mesh::TriangleId triangle, const mesh::Point& at, bool add) {
+    if (!kept() || preview_) return;
+    std::vector<mesh::TriangleId> triangles = add ? pick_.triangles() : std::vector<mesh::TriangleId>();
+    if (std::find(triangles.begin(), triangles.end(), triangle) == triangles.end()) triangles.push_back(triangle);
+    pickedPlace_ = at;
+    setPick(mesh::Pick(std::move(triangles)));
+}
+
+void Workshop::pickShellOf(mesh::TriangleId triangle) {
+    if (!kept() || preview_) return;
+    const std::vector<std::uint32_t>& shellOf = kept()->survey->shellOf;
+    std::vector<mesh::TriangleId> triangles;
+    for (mesh::TriangleId t = 0; t < shellOf.size(); ++t)
+        if (shellOf[t] == shellOf[triangle]) triangles.push_back(t);
+    setPick(mesh::Pick(std::move(triangles)));
+}
+
+void Workshop::pickPlaces() {
+    if (!kept() || !chosenClass_) return;
+    const check::Findings& findings = kept()->survey->findings;
+    const std::vector<std::size_t> chosen = chosenFinding_ ? std::vector{*chosenFinding_} : places(*chosenClass_);
+    std::vector<mesh::TriangleId> triangles;
+    for (const std::size_t i : chosen) {
+        const auto of = findings.trianglesOf(findings.list[i]);
+        triangles.insert(triangles.end(), of.begin(), of.end());
+    }
+    std::sort(triangles.begin(), triangles.end());
+    triangles.erase(std::unique(triangles.begin(), triangles.end()), triangles.end());
+    if (!chosen.empty()) pickedPlace_ = findings.list[chosen.front()].position;
+    setPick(mesh::Pick(std::move(triangles)));
+}
+
+void Workshop::growPick() {
+    if (kept()) setPick(mesh::grown(*kept()->mesh, pick_, 1));
+}
+
+void Workshop::shrinkPick() {
+    if (kept()) setPick(mesh::shrunk(*kept()->mesh, pick_, 1));
+}
+
+void Workshop::refreshColours() {
+    colours_ = coat_.colours;
+    if (shown() && !preview_) paintPick(colours_, *shown()->mesh, pick_);
+    Q_EMIT coatChanged();
+}
+
 // ---- steps
 
-void Workshop::preview(const steps::StepCall& call) {
+void Workshop::preview(const steps::StepCall& wanted) {
     if (!current()) return;
+    steps::StepCall call = wanted;
+    if (call.pick.empty()) call.pick = steps::textOfPick(pick_);
     const auto m = current()->track.mesh();
     previewRunning_ = true;
     jobs_.start<std::shared_ptr<Preview>>(
@@ -346,7 +407,7 @@ void Workshop::keepPreview() {
     Part& part = *parts_[*current_];
     project::Stop stop;
     stop.label = std::string(preview_->call.step->name);
-    stop.call = steps::StepCall{preview_->call.step, preview_->used};
+    stop.call = steps::StepCall{preview_->call.step, preview_->used, preview_->call.pick};
     stop.record = preview_->record;
     stop.mesh = preview_->look.mesh;
     for (auto& [id, look] : part.looks) look.display.reset();
@@ -394,6 +455,7 @@ void Workshop::repair() {
                 stop.mesh = done.mesh;
                 repaired->track.add(std::move(stop));
             }
+            repaired->left[repaired->track.current()] = result->left;
             if (result->steps.empty())
                 say("Repair found nothing that its steps can mend.", false);
             else
@@ -479,14 +541,18 @@ void Workshop::setLens(Lens lens) {
 
 void Workshop::refreshCoat() {
     coat_ = {};
-    Q_EMIT coatChanged();
+    refreshColours();
     const Look* look = shown();
     if (!look || lens_ == Lens::Plain) return;
+    std::vector<PastStop> past;
+    const project::Track& track = current()->track;
+    for (const project::StopId id : track.pathTo(track.current()))
+        past.push_back({track.stop(id).label, track.stop(id).mesh});
+    if (preview_) past.push_back({std::string(preview_->call.step->name), preview_->look.mesh});
     jobs_.start<std::shared_ptr<Coat>>(
         "Colouring", Jobs::Lane::Work,
-        [look = *look, lens = lens_,
-         imported = current()->track.imported()](Progress& progress) -> Outcome<std::shared_ptr<Coat>> {
-            auto coat = coatFor(lens, *look.mesh, *look.survey, *imported, progress);
+        [look = *look, lens = lens_, past = std::move(past)](Progress& progress) -> Outcome<std::shared_ptr<Coat>> {
+            auto coat = coatFor(lens, *look.mesh, *look.survey, past, progress);
             if (!coat) return tl::unexpected(coat.error());
             return std::make_shared<Coat>(std::move(*coat));
         },
@@ -494,7 +560,7 @@ void Workshop::refreshCoat() {
             // Another mesh or lens may have been chosen meanwhile.
             if (!coat || !shown() || shown()->mesh != m || lens != lens_) return;
             coat_ = std::move(**coat);
-            Q_EMIT coatChanged();
+            refreshColours();
         });
 }
 

@@ -41,6 +41,8 @@ struct Part {
     std::vector<std::string> remarks;
     Unit unit;
     project::Track track;
+    std::map<project::StopId, std::vector<std::string>>
+        left;                               // what the automatic repair left for a person, by its stop
     std::map<project::StopId, Look> looks;  // surveys of visited stops; the display of the current one
 
     [[nodiscard]] const Look* look() const {
@@ -124,6 +126,19 @@ public:
     // The cut that was computed last; nullptr until the first is there.
     [[nodiscard]] std::shared_ptr<const measure::Section> section() const { return section_; }
 
+    // The pick: triangles that steps work on; of the current stop. None: they work on everything.
+    [[nodiscard]] const mesh::Pick& pick() const { return pick_; }
+    // The place of the last triangle that was picked with the pointer.
+    [[nodiscard]] std::optional<mesh::Point> pickedPlace() const { return pickedPlace_; }
+    void setPick(mesh::Pick pick);
+    void pickTriangle(mesh::TriangleId triangle, const mesh::Point& at, bool add);
+    void pickShellOf(mesh::TriangleId triangle);
+    void pickPlaces();  // the triangles of the chosen place, or of every place of the chosen class
+    void growPick();
+    void shrinkPick();
+    // The colours to draw with: those of the lens with the pick over them.
+    [[nodiscard]] const std::vector<std::uint32_t>& colours() const { return colours_; }
+
     // Steps
     void preview(const steps::StepCall& call);
     [[nodiscard]] const std::optional<Preview>& currentPreview() const { return preview_; }
@@ -161,6 +176,7 @@ Q_SIGNALS:
     void previewChanged();
     void briefChanged();
     void coatChanged();
+    void pickChanged();
     void sectionChanged();  // moved, or computed
     void noticeChanged();
     void deliveredChanged();
@@ -172,6 +188,7 @@ private:
     void afterMove();
     Part* partWithId(std::uint64_t id);  // nullptr where it was closed meanwhile
     void refreshCoat();
+    void refreshColours();
     void refreshSection();
     void say(const QString& text, bool error);
     void failed(const mesh::Error& error);
@@ -194,6 +211,9 @@ private:
     std::optional<Delivered> delivered_;
     Lens lens_ = Lens::Plain;
     Coat coat_;
+    mesh::Pick pick_;
+    std::optional<mesh::Point> pickedPlace_;
+    std::vector<std::uint32_t> colours_;
     QString notice_;
     bool noticeIsError_ = false;
     Jobs jobs_;  // last: its threads end before anything they use

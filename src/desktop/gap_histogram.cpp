@@ -1,0 +1,74 @@
+#include "desktop/gap_histogram.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+#include "desktop/theme.h"
+#include "session/inks.h"
+#include "session/strings.h"
+
+namespace zither::desktop {
+
+namespace paper = session::paper;
+
+namespace {
+
+constexpr std::size_t binCount = 40;
+constexpr double baseline = 34;
+
+}  // namespace
+
+GapHistogram::GapHistogram(std::vector<double> samples, double value, QString unit, QWidget* parent)
+    : QWidget(parent), bins_(binCount, 0), value_(value), unit_(std::move(unit)) {
+    setFixedHeight(52);
+    setToolTip("The gaps found, narrow to wide. The line is the value; click to set it.");
+    std::erase_if(samples, [](double s) { return !(s > 0); });
+    if (samples.empty()) return;
+    const auto [least, most] = std::minmax_element(samples.begin(), samples.end());
+    low_ = std::log10(*least) - 0.2;
+    high_ = std::log10(std::max(*most, value)) + 0.2;
+    for (double s : samples) {
+        const double x = (std::log10(s) - low_) / (high_ - low_);
+        ++bins_[std::min(binCount - 1, static_cast<std::size_t>(x * binCount))];
+    }
+}
+
+void GapHistogram::setValue(double value) {
+    value_ = value;
+    update();
+}
+
+double GapHistogram::xOf(double value) const {
+    return value > 0 ? width() * std::clamp((std::log10(value) - low_) / (high_ - low_), 0.0, 1.0) : 0;
+}
+
+void GapHistogram::paintEvent(QPaintEvent*) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const double most = std::sqrt(static_cast<double>(*std::max_element(bins_.begin(), bins_.end())));
+    const double step = static_cast<double>(width()) / binCount;
+    for (std::size_t i = 0; i < binCount; ++i) {
+        const double h = most > 0 ? (baseline - 6) * std::sqrt(static_cast<double>(bins_[i])) / most : 0;
+        painter.fillRect(QRectF(step * static_cast<double>(i), baseline - h, step * 0.75, h), paper::wood);
+    }
+    painter.setPen(QPen(paper::line, 1));
+    painter.drawLine(QPointF(0, baseline), QPointF(width(), baseline));
+    painter.setFont(typeface(10));
+    painter.setPen(paper::quiet);
+    const QString left = session::shortNumber(std::pow(10, low_));
+    const QString right = session::shortNumber(std::pow(10, high_)) + " " + unit_;
+    painter.drawText(QPointF(0, baseline + 13), left);
+    painter.drawText(QPointF(width() - painter.fontMetrics().horizontalAdvance(right), baseline + 13), right);
+    if (value_ > 0) {
+        painter.setPen(QPen(paper::spruce, 2));
+        painter.drawLine(QPointF(xOf(value_), 2), QPointF(xOf(value_), baseline + 3));
+    }
+}
+
+void GapHistogram::mousePressEvent(QMouseEvent* event) {
+    Q_EMIT chosen(std::pow(10, low_ + (high_ - low_) * event->position().x() / width()));
+}
+
+}  // namespace zither::desktop

@@ -1,0 +1,109 @@
+#include "desktop/value_editor.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QFileInfo>
+#include <QLineEdit>
+#include <algorithm>
+#include <cmath>
+
+#include "session/inks.h"
+
+namespace zither::desktop {
+namespace {
+
+QString text(std::string_view s) {
+    return QString::fromUtf8(s.data(), static_cast<int>(s.size()));
+}
+
+// The other parts that are open, by the files they were read from; or any file.
+QWidget* fileEditor(const EditorContext& context, const steps::Parameter& parameter, const QString& file,
+                    const std::function<void(const QString&)>& set) {
+    auto* box = new QComboBox;
+    box->addItem(parameter.optional ? "nothing else" : "choose a surface", QString());
+    for (const auto& part : context.workshop.parts())
+        if (part.get() != context.workshop.current())
+            box->addItem(QString::fromStdString(part->file.filename().string()),
+                         QString::fromStdString(part->file.string()));
+    if (!file.isEmpty() && box->findData(file) < 0) box->addItem(QFileInfo(file).fileName(), file);
+    box->addItem("another file …", QString("?"));
+    box->setCurrentIndex(std::max(0, box->findData(file)));
+    QObject::connect(box, &QComboBox::activated, box,
+                     [&dialogs = context.dialogs, box, set, before = box->currentIndex()](int index) {
+                         QString chosen = box->itemData(index).toString();
+                         if (chosen == "?") {
+                             const QStringList files = dialogs.filesToOpen(box);
+                             if (files.isEmpty()) {
+                                 box->setCurrentIndex(before);
+                                 return;
+                             }
+                             chosen = files.front();
+                             box->insertItem(index, QFileInfo(chosen).fileName(), chosen);
+                             box->setCurrentIndex(index);
+                         }
+                         set(chosen);
+                     });
+    return box;
+}
+
+QWidget* plainEditor(const EditorContext& context, const steps::Step& step, const steps::Parameter& parameter,
+                     const steps::Value& value, const std::function<void(const steps::Value&)>& set) {
+    if (parameter.kind == steps::ParameterKind::Flag) {
+        auto* box = new QCheckBox;
+        box->setChecked(value != 0);
+        QObject::connect(box, &QCheckBox::toggled, box, [set](bool on) { set(steps::Value(on ? 1.0 : 0.0)); });
+        return box;
+    }
+    if (parameter.kind == steps::ParameterKind::Choice) {
+        auto* box = new QComboBox;
+        for (const std::string_view choice : parameter.choices) box->addItem(text(choice));
+        box->setCurrentText(QString::fromStdString(value.text));
+        QObject::connect(box, &QComboBox::activated, box,
+                         [set, box](int i) { set(steps::Value(box->itemText(i).toStdString())); });
+        return box;
+    }
+    if (parameter.kind == steps::ParameterKind::Place) {
+        auto* line = new QLineEdit(QString::fromStdString(value.text));
+        line->setPlaceholderText("x,y,z");
+        QObject::connect(line, &QLineEdit::editingFinished, line, [set, line, step = &step, p = &parameter] {
+            const auto place = steps::parseValue(*step, *p, line->text().remove(' ').toStdString());
+            line->setStyleSheet(place ? QString() : QString("color: %1;").arg(session::paper::fails.name()));
+            if (place) set(*place);
+        });
+        return line;
+    }
+    if (parameter.kind == steps::ParameterKind::File)
+        return fileEditor(context, parameter, QString::fromStdString(value.text),
+                          [set](const QString& file) { set(steps::Value(file.toStdString())); });
+    auto* spin = new QDoubleSpinBox;
+    spin->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    spin->setAlignment(Qt::AlignRight);
+    spin->setKeyboardTracking(false);
+    const bool count = parameter.kind == steps::ParameterKind::Count;
+    // Digits enough to show a crack of micrometres in a part of metres, no more than the value needs.
+    const int decimals = count       ? 0
+                         : value > 0 ? std::clamp(3 - static_cast<int>(std::floor(std::log10(value))), 1, 9)
+                                     : 4;
+    spin->setDecimals(decimals);
+    spin->setRange(parameter.min, std::min(parameter.max, 1e9));
+    spin->setValue(value);
+    spin->setSuffix(parameter.kind == steps::ParameterKind::Length    ? " " + context.workshop.current()->unit.name
+                    : parameter.kind == steps::ParameterKind::Percent ? " %"
+                    : parameter.kind == steps::ParameterKind::Angle   ? "°"
+                                                                      : "");
+    QObject::connect(spin, &QDoubleSpinBox::valueChanged, spin, [set](double v) { set(steps::Value(v)); });
+    return spin;
+}
+
+}  // namespace
+
+QWidget* valueEditor(const EditorContext& context, const steps::Step& step, const steps::Parameter& parameter,
+                     const steps::Value& value, const std::function<void(const steps::Value&)>& set) {
+    QWidget* editor = plainEditor(context, step, parameter, value, set);
+    editor->setObjectName(text(step.name) + "." + text(parameter.name));
+    editor->setToolTip(text(parameter.help));
+    return editor;
+}
+
+}  // namespace zither::desktop

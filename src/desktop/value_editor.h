@@ -1,0 +1,20 @@
+// The editor of one parameter, by its kind.
+#pragma once
+
+#include <functional>
+
+#include "desktop/dialogs.h"
+#include "session/workshop.h"
+
+namespace zither::desktop {
+
+struct EditorContext {
+    session::Workshop& workshop;
+    Dialogs& dialogs;
+};
+
+// Named "step.parameter", with the parameter's help as its tip; calls `set` with each new value.
+QWidget* valueEditor(const EditorContext& context, const steps::Step& step, const steps::Parameter& parameter,
+                     const steps::Value& value, const std::function<void(const steps::Value&)>& set);
+
+}  // namespace zither::desktop
