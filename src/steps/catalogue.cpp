@@ -5,10 +5,10 @@ namespace zither::steps {
 
 const std::vector<Step>& catalogue() {
     static const std::vector<Step> all = {
-        cleanStep(),    stitchStep(), resolveStep(),  orientStep(),        dropShellsStep(),
-        fillStep(),     bridgeStep(), fuseStep(),     subtractStep(),      intersectStep(),
-        removeStep(),   mendStep(),   flipStep(),     moveVertexStep(),    collapseEdgeStep(),
-        swapEdgeStep(), wrapStep(),   decimateStep(), refineSliversStep(), settleStep(),
+        cleanStep(),    stitchStep(),        resolveStep(),    orientStep(),       dropShellsStep(), fillStep(),
+        bridgeStep(),   closeHandlesStep(),  fuseStep(),       subtractStep(),     intersectStep(),  removeStep(),
+        mendStep(),     flipStep(),          moveVertexStep(), collapseEdgeStep(), swapEdgeStep(),   wrapStep(),
+        decimateStep(), refineSliversStep(), settleStep(),
     };
     return all;
 }

@@ -17,6 +17,7 @@ Step fuseStep();
 Step subtractStep();
 Step intersectStep();
 Step settleStep();
+Step closeHandlesStep();
 Step wrapStep();
 Step removeStep();
 Step mendStep();

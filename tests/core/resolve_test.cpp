@@ -1,7 +1,11 @@
 // Untying non-manifold edges, and repairs by hand.
 #include "repair/resolve.h"
+#include <cmath>
+
 #include "measure/mass.h"
 #include "repair/by_hand.h"
+#include "repair/fuse.h"
+#include "repair/handles.h"
 #include "repair/repair.h"
 #include "shape/wrap.h"
 #include "steps/step.h"
@@ -219,6 +223,56 @@ TEST(ByHand, EdgesCollapseAndSwapWhereThatKeepsTheSurface) {
     four.triangles = {{0, 2, 1}, {0, 1, 3}, {1, 2, 3}, {0, 3, 2}};
     EXPECT_FALSE(repair::collapseEdge(four, Point(0.5, 0, 0), silent()));
     EXPECT_NE(repair::swapEdge(four, Point(0.5, 0, 0), silent()).error().message.find("already"), std::string::npos);
+}
+
+// ---- handles
+
+Mesh torusAt(const Point& centre, double ring, double tube, std::size_t around, std::size_t across) {
+    Mesh m;
+    for (std::size_t i = 0; i < around; ++i)
+        for (std::size_t j = 0; j < across; ++j) {
+            const double a = 2 * M_PI * static_cast<double>(i) / static_cast<double>(around);
+            const double b = 2 * M_PI * static_cast<double>(j) / static_cast<double>(across);
+            const double r = ring + tube * std::cos(b);
+            m.positions.push_back(centre + Point(r * std::cos(a), tube * std::sin(b), r * std::sin(a)));
+        }
+    const auto at = [&](std::size_t i, std::size_t j) {
+        return static_cast<mesh::VertexId>((i % around) * across + j % across);
+    };
+    for (std::size_t i = 0; i < around; ++i)
+        for (std::size_t j = 0; j < across; ++j) {
+            m.triangles.push_back({at(i, j), at(i + 1, j + 1), at(i + 1, j)});
+            m.triangles.push_back({at(i, j), at(i, j + 1), at(i + 1, j + 1)});
+        }
+    return m;
+}
+
+std::ptrdiff_t eulerOf(const Mesh& m) {
+    return static_cast<std::ptrdiff_t>(m.positions.size()) - static_cast<std::ptrdiff_t>(mesh::Edges(m).count()) +
+           static_cast<std::ptrdiff_t>(m.triangles.size());
+}
+
+TEST(Handles, ASmallOneOnALargeBodyIsClosedAndALargeOneStays) {
+    const Mesh ring = torusAt(Point(0, 0, 10), 1.5, 0.35, 40, 14);
+    ASSERT_GT(measure::massOf(ring).volume, 0);
+    const auto fused = repair::fuse(together(sphere(10, 60, 40), ring), Pick(), {}, silent());
+    ASSERT_TRUE(fused);
+    ASSERT_EQ(eulerOf(fused->mesh), 0);
+    const auto r = repair::closeHandles(fused->mesh, Pick(), 8, silent());
+    ASSERT_TRUE(r);
+    ASSERT_EQ(r->handles.size(), 1U);
+    EXPECT_TRUE(r->handles[0].closed);
+    // Around the tube: two pi times its radius.
+    EXPECT_NEAR(r->handles[0].loop, 2 * M_PI * 0.35, 0.5);
+    EXPECT_EQ(eulerOf(r->mesh), 2);
+    EXPECT_TRUE(surveyed(r->mesh).solid);
+    EXPECT_GT(measure::keptOf(fused->mesh, r->mesh).share, 0.9);
+    // With a shorter length nothing is found, and a ring that is the part itself is none.
+    EXPECT_TRUE(repair::closeHandles(fused->mesh, Pick(), 1, silent())->handles.empty());
+    const Mesh whole = torusAt(Point(0, 0, 0), 10, 3, 60, 24);
+    const auto left = repair::closeHandles(whole, Pick(), 15, silent());
+    EXPECT_TRUE(left->handles.empty());
+    EXPECT_EQ(left->mesh.triangles, whole.triangles);
 }
 
 // ---- wrap

@@ -421,7 +421,8 @@ TEST(ByHand, WrapSaysWhatToExpectBeforeItRuns) {
     d.find<QDoubleSpinBox>("wrap.triangles")->setValue(20000);
     EXPECT_NE(labelText(d, "foreseen"), first);
     ASSERT_TRUE(d.waitFor([&] {
-        return d.workshop().currentPreview() && d.workshop().currentPreview()->used.at("triangles") == 20000 && d.button("Keep");
+        return d.workshop().currentPreview() && d.workshop().currentPreview()->used.at("triangles") == 20000 &&
+               d.button("Keep");
     }));
     ASSERT_TRUE(d.clickButton("Keep"));
     ASSERT_TRUE(d.settle());

@@ -1,0 +1,53 @@
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "repair/handles.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+namespace {
+
+Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
+    auto result = repair::closeHandles(m, pick, a.find("loop")->second, progress);
+    if (!result) return tl::unexpected(result.error());
+    Record record;
+    const auto closed = static_cast<std::size_t>(std::count_if(result->handles.begin(), result->handles.end(),
+                                                               [](const repair::Handle& h) { return h.closed; }));
+    record.add("handles_found", result->handles.size());
+    record.add("handles_closed", closed);
+    record.add("triangles_removed", result->removed);
+    record.add("triangles_added", result->added);
+    if (closed > 0)
+        record.say(fmt::format("Cut and closed {}; {} went, {} came.", counted(closed, "handle"),
+                               counted(result->removed, "triangle"), counted(result->added, "triangle")));
+    for (const repair::Handle& h : result->handles)
+        record.listed.push_back(
+            {h.closed ? Listed::Goes : Listed::Left, h.position, h.loop,
+             fmt::format("A handle with a loop of {} at {}{}.", lengthText(h.loop), placeText(h.position),
+                         h.closed ? "" : ": it cannot be closed without crossing")});
+    return StepOutput{std::move(result->mesh), std::move(record)};
+}
+
+// Scanning leaves handles of a few triangles.
+double proposedLoop(const Mesh& m) {
+    return m.triangles.empty() ? 0.0 : 0.03 * mesh::boxOf(m).diagonal();
+}
+
+}  // namespace
+
+Step closeHandlesStep() {
+    return {"close-handles",
+            "Close small handles",
+            "Finds small handles and tunnels, cuts each along its shortest loop, and closes both rims.",
+            {{.name = "loop",
+              .kind = ParameterKind::Length,
+              .min = 0,
+              .max = 1e300,
+              .help = "Only handles that lie within this length and have a loop no longer. Proposed: 3 % of the part.",
+              .propose = proposedLoop}},
+            {},
+            run};
+}
+
+}  // namespace zither::steps
