@@ -7,13 +7,18 @@
 #include <filesystem>
 #include <fstream>
 #include <map>
+#include <numbers>
 
 #include "check/survey.h"
 #include "demo/rig.h"
 #include "io/surface_file.h"
 #include "measure/deviation.h"
+#include "measure/mass.h"
+#include "project/delivery.h"
+#include "repair/fill.h"
 #include "repair/fuse.h"
 #include "shape/decimate.h"
+#include "shape/wrap.h"
 
 namespace {
 
@@ -25,11 +30,7 @@ mesh::SilentProgress progress;
 std::string fileOf(const char* kind, std::size_t triangles) {
     const auto file = std::filesystem::temp_directory_path() /
                       ("zither-bench-" + std::string(kind) + "-" + std::to_string(triangles) + ".stl");
-    if (!std::filesystem::exists(file))
-        rig::writeStl(std::string(kind) == "casing"          ? rig::casing(triangles)
-                      : std::string(kind) == "bossed-casing" ? rig::bossedCasing(triangles)
-                                                             : rig::lattice(triangles),
-                      file.string());
+    if (!std::filesystem::exists(file)) rig::writeStl(*rig::largeSurface(kind, triangles), file.string());
     return file.string();
 }
 
@@ -156,6 +157,58 @@ void compareDecimated(benchmark::State& state) {
     for (auto _ : state) benchmark::DoNotOptimize(measure::compare(s.mesh, lighter->mesh, progress));
 }
 BENCHMARK(compareDecimated)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// The automatic repair from file to file, judged there; the counters say what came out.
+void repairToFile(benchmark::State& state, const char* kind) {
+    const std::string file = fileOf(kind, static_cast<std::size_t>(state.range(0)));
+    const std::string out = file + ".mended.stl";
+    for (auto _ : state) {
+        const auto& brief = steps::builtInBriefs().front();
+        const auto input = project::readAndJudge(file, brief, progress);
+        const auto repaired =
+            steps::repairAutomatically(input->mesh, {.brief = brief, .known = &input->survey}, progress);
+        const auto output = project::writeAndProve(*repaired->steps.back().mesh, out, brief, progress);
+        state.counters["solid"] = output->survey.solid;
+        state.counters["kept"] = measure::keptOf(*input->mesh, *output->mesh).share;
+    }
+    std::filesystem::remove(out);
+}
+BENCHMARK_CAPTURE(repairToFile, cad_export, "patched-casing")
+    ->Arg(100'000)
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
+BENCHMARK_CAPTURE(repairToFile, scan, "scanned-casing")->Arg(1'200'000)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// A tube whose upper rim has so many edges: in a plane, or waving.
+void fillRim(benchmark::State& state, double wave) {
+    const auto count = static_cast<std::uint32_t>(state.range(0));
+    mesh::Mesh m;
+    for (std::uint32_t i = 0; i < count; ++i) {
+        const double a = 2 * std::numbers::pi * i / count;
+        const double r = 10 + (wave > 0 ? 0 : 3 * std::sin(7 * a));
+        m.positions.emplace_back(r * std::cos(a), r * std::sin(a), wave * std::sin(5 * a));
+    }
+    m.positions.emplace_back(0, 0, -10);
+    for (std::uint32_t i = 0; i < count; ++i) m.triangles.push_back({count, (i + 1) % count, i});
+    for (auto _ : state) {
+        const auto filled = repair::fill(m, {}, {}, progress);
+        state.counters["crosses"] = filled->filled.at(0).crosses;
+        state.counters["triangles"] = static_cast<double>(filled->added);
+    }
+}
+BENCHMARK_CAPTURE(fillRim, flat, 0.0)->Arg(50'000)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(fillRim, waving, 2.0)->Arg(50'000)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+void wrapCasing(benchmark::State& state) {
+    const io::Surface s = readFile(fileOf("casing", 100'000));
+    const double side = mesh::boxOf(s.mesh).extent().maxCoeff();
+    for (auto _ : state) {
+        const auto skin = shape::wrap(s.mesh, {.cell = side / static_cast<double>(state.range(0))}, progress);
+        state.counters["solid"] = skin->solid;
+        state.counters["triangles"] = static_cast<double>(skin->mesh.triangles.size());
+    }
+}
+BENCHMARK(wrapCasing)->Arg(64)->Arg(128)->Arg(256)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 }  // namespace
 

@@ -64,8 +64,7 @@ Soup patchedCasing(std::size_t triangles) {
         const Point c = (t[0] + t[1] + t[2]) / 3;
         const double turn = (std::atan2(c.y(), c.x()) + std::numbers::pi) / (2 * std::numbers::pi);
         const auto u = std::min(around - 1, static_cast<std::size_t>(turn * around));
-        const auto v = static_cast<std::size_t>(
-            std::clamp(c.z() / 520 * along, 0.0, static_cast<double>(along) - 1));
+        const auto v = static_cast<std::size_t>(std::clamp(c.z() / 520 * along, 0.0, static_cast<double>(along) - 1));
         const std::size_t patch = u * along + v;
         for (Point& p : t) p = rounded(p + shift[patch]);
         if (flip[patch]) std::swap(t[1], t[2]);
@@ -91,7 +90,8 @@ Soup scannedCasing(std::size_t triangles) {
     std::map<std::array<int, 3>, std::vector<std::pair<Point, double>>> torn;
     constexpr double cell = 20;
     const auto keyOf = [&](const Point& p) {
-        return std::array<int, 3>{static_cast<int>(std::floor(p.x() / cell)), static_cast<int>(std::floor(p.y() / cell)),
+        return std::array<int, 3>{static_cast<int>(std::floor(p.x() / cell)),
+                                  static_cast<int>(std::floor(p.y() / cell)),
                                   static_cast<int>(std::floor(p.z() / cell))};
     };
     for (std::size_t i = 0; i < holes; ++i) {
@@ -100,8 +100,7 @@ Soup scannedCasing(std::size_t triangles) {
         const std::array<int, 3> key = keyOf(p);
         for (int x = -1; x <= 1; ++x)
             for (int y = -1; y <= 1; ++y)
-                for (int z = -1; z <= 1; ++z)
-                    torn[{key[0] + x, key[1] + y, key[2] + z}].emplace_back(p, radius);
+                for (int z = -1; z <= 1; ++z) torn[{key[0] + x, key[1] + y, key[2] + z}].emplace_back(p, radius);
     }
     std::map<std::array<double, 3>, Point> spiked;
     while (spiked.size() < spikes) {
@@ -150,6 +149,19 @@ Soup lattice(std::size_t triangles) {
                     s.append(strut(from, to, 1.2, sides, segments));
                 }
     return s;
+}
+
+std::optional<Soup> largeSurface(std::string_view kind, std::size_t triangles) {
+    constexpr std::pair<std::string_view, Soup (*)(std::size_t)> kinds[] = {
+        {"casing", casing},
+        {"bossed-casing", bossedCasing},
+        {"patched-casing", patchedCasing},
+        {"scanned-casing", scannedCasing},
+        {"lattice", lattice},
+    };
+    for (const auto& [name, make] : kinds)
+        if (kind == name) return make(triangles);
+    return std::nullopt;
 }
 
 }  // namespace rig

@@ -16,19 +16,13 @@ int main(int argc, char** argv) {
         std::ofstream(folder / "damage.json") << rig::damageJson(parts).dump(1) << "\n";
         return 0;
     }
-    constexpr std::pair<std::string_view, rig::Soup (*)(std::size_t)> large[] = {
-        {"casing", rig::casing},
-        {"bossed-casing", rig::bossedCasing},
-        {"patched-casing", rig::patchedCasing},
-        {"scanned-casing", rig::scannedCasing},
-        {"lattice", rig::lattice},
-    };
-    for (const auto& [name, make] : large)
-        if (call == name && argc == 4) {
-            rig::writeStl(make(std::strtoul(argv[2], nullptr, 10)), argv[3]);
+    if (argc == 4)
+        if (const auto surface = rig::largeSurface(call, std::strtoul(argv[2], nullptr, 10))) {
+            rig::writeStl(*surface, argv[3]);
             return 0;
         }
-    std::cerr << "usage: zither-demo rig FOLDER | casing TRIANGLES FILE | bossed-casing TRIANGLES FILE | patched-casing "
-                 "TRIANGLES FILE | scanned-casing TRIANGLES FILE | lattice TRIANGLES FILE\n";
+    std::cerr
+        << "usage: zither-demo rig FOLDER | casing TRIANGLES FILE | bossed-casing TRIANGLES FILE | patched-casing "
+           "TRIANGLES FILE | scanned-casing TRIANGLES FILE | lattice TRIANGLES FILE\n";
     return 2;
 }

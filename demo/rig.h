@@ -3,6 +3,9 @@
 
 #include <nlohmann/json.hpp>
 
+#include <optional>
+#include <string_view>
+
 #include "demo/shapes.h"
 
 namespace rig {
@@ -43,8 +46,8 @@ Soup casing(std::size_t triangles);
 // The casing with 40 round bosses standing through its wall, all of them closed shells: about `triangles` triangles.
 Soup bossedCasing(std::size_t triangles);
 
-// The casing as a CAD export: 60 patches that miss each other by up to 0.008, every seventh of them facing inwards, with
-// twelve bosses through the wall.
+// The casing as a CAD export: 60 patches that miss each other by up to 0.008, every seventh of them facing inwards,
+// with twelve bosses through the wall.
 Soup patchedCasing(std::size_t triangles);
 
 // The casing as a scan: 200 torn holes, 300 floating specks of two triangles, 50 spikes.
@@ -52,5 +55,8 @@ Soup scannedCasing(std::size_t triangles);
 
 // A lattice of closed struts pushed through each other at their ends: about 80 triangles a strut.
 Soup lattice(std::size_t triangles);
+
+// The above by their names: "casing", "bossed-casing", "patched-casing", "scanned-casing", "lattice"; none for others.
+std::optional<Soup> largeSurface(std::string_view kind, std::size_t triangles);
 
 }  // namespace rig

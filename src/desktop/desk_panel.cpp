@@ -407,6 +407,8 @@ void DeskPanel::addStepCard(const steps::Step& step) {
 steps::Arguments DeskPanel::valuesFor(const steps::Step& step) const {
     if (editedStep_ == &step) return values_;
     steps::Arguments values = steps::proposedArguments(step, *workshop_.current()->track.mesh());
+    for (const steps::Parameter& p : step.parameters)
+        if (!p.cautious.empty()) values.insert_or_assign(std::string(p.name), steps::Value(std::string(p.cautious)));
     if (const auto place = workshop_.pickedPlace())
         for (const steps::Parameter& p : step.parameters)
             if (p.kind == steps::ParameterKind::Place)

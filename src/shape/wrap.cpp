@@ -30,8 +30,8 @@ using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
 
-// Cells along a side at most: a key has 21 bits for each.
-constexpr double mostCells = 1 << 20;
+// Cells along a side at most: a key has 20 bits for each, and the part takes half of them.
+constexpr double mostCells = 1 << 19;
 // Planes whose directions count for less than this share of the strongest say nothing of where they meet.
 constexpr double flatShare = 0.05;
 constexpr std::uint32_t none = 0xFFFFFFFFU;
@@ -212,7 +212,8 @@ public:
         : m_(m),
           options_(options),
           box_(mesh::boxOf(m)),
-          origin_(box_.min - Point::Constant((2.5 + 1e-3) * options.cell)),
+          // About a surface that is no solid the winding number may exceed a half well outside its box.
+          origin_(box_.min - Point::Constant(0.45 * box_.extent().maxCoeff() + (2.5 + 1e-3) * options.cell)),
           tree_(m),
           winding_(m, allTriangles(m), std::vector<int>(m.triangles.size(), 1)) {}
 

@@ -56,6 +56,10 @@ StepCall speckCall(const State&, const Step* step) {
     return {step, {{"size", 2.0}, {"triangles", 0.1}}};
 }
 
+StepCall fillCall(const State&, const Step* step) {
+    return {step, {{"meant", Value("ask")}}};
+}
+
 StepCall needleCall(const State& s, const Step* step) {
     return {step, {{"angle", 0.001}, {"tolerance", s.unseen()}}};
 }
@@ -126,7 +130,7 @@ constexpr Link chain[] = {
          return fmt::format("{} triangles have no area; their edges are swapped or collapsed.",
                             s.counts.degenerateTriangles);
      }},
-    {"fill", [](const State& s) { return s.isOpen(); }, plain,
+    {"fill", [](const State& s) { return s.isOpen(); }, fillCall,
      [](const State& s) {
          return fmt::format("{} holes; those that look like damage are closed, each as its rim suggests.",
                             s.counts.holes);

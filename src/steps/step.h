@@ -63,6 +63,7 @@ struct Parameter {
     double (*propose)(const Mesh&) = nullptr;
     bool optional = false;                       // of a file or a place
     std::vector<std::string_view> choices = {};  // of a choice
+    std::string_view cautious = {};  // the choice that the window begins with, where a person can still say yes
     // The lengths in this mesh that the value has to be chosen among, for a histogram.
     std::vector<double> (*samples)(const Mesh&) = nullptr;
 };

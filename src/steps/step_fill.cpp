@@ -104,7 +104,8 @@ Step fillStep() {
              {.name = "meant",
               .kind = ParameterKind::Choice,
               .help = "Openings that are likely meant (flat and round, or large): ask lists and leaves them.",
-              .choices = {"ask", "close"}}},
+              .choices = {"close", "ask"},
+              .cautious = "ask"}},
             {check::DefectClass::OpenEdges},
             run};
 }

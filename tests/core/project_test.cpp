@@ -1,5 +1,6 @@
 #include "measure/mass.h"
 #include "project/delivery.h"
+#include "project/provenance.h"
 #include "project/track.h"
 #include "tests/core/surfaces.h"
 
@@ -100,6 +101,27 @@ TEST(Delivery, RunsStepsInOrder) {
     EXPECT_TRUE(surveyed(*done->back().mesh).solid);
     CancelAtTick progress(1);
     EXPECT_TRUE(project::runSteps(m, {*steps::parseStepCall("fill")}, progress).error().cancelled());
+}
+
+// ---- which step a triangle came with
+
+TEST(Provenance, EachTriangleOfAResultHasItsStop) {
+    const auto imported = std::make_shared<const Mesh>(without(sphere(), {5, 6, 90}));
+    const auto done = project::runSteps(
+        imported, {*steps::parseStepCall("fill"), *steps::parseStepCall("flip pick=triangles:3")}, silent());
+    ASSERT_TRUE(done);
+    const std::vector<std::shared_ptr<const Mesh>> stops{imported, (*done)[0].mesh, (*done)[1].mesh};
+    const auto first = project::firstStopWith(*stops.back(), stops);
+    // Bit-identical means the same corners, whatever the direction: the flipped one is still the import's.
+    EXPECT_EQ(std::count(first.begin(), first.end(), 0U), static_cast<std::ptrdiff_t>(imported->triangles.size()));
+    EXPECT_EQ(std::count(first.begin(), first.end(), 1U), 3);
+    Mesh moved = *stops.back();
+    moved.positions[0] += Point(1, 0, 0);
+    const auto rounded = project::firstStopWith(moved, stops);
+    EXPECT_GT(std::count(rounded.begin(), rounded.end(), 3U), 3);
+    EXPECT_EQ(project::natureOf("stitch"), "moved");
+    EXPECT_EQ(project::natureOf("fuse"), "cut");
+    EXPECT_EQ(project::natureOf("mend"), "new");
 }
 
 }  // namespace
