@@ -179,19 +179,26 @@ BENCHMARK_CAPTURE(repairToFile, cad_export, "patched-casing")
     ->UseRealTime();
 BENCHMARK_CAPTURE(repairToFile, scan, "scanned-casing")->Arg(1'200'000)->Unit(benchmark::kMillisecond)->UseRealTime();
 
-// A tube whose upper rim has so many edges: in a plane, or waving.
+// The upper rim of a tube, with so many edges: in a plane, or waving.
 void fillRim(benchmark::State& state, double wave) {
     const auto count = static_cast<std::uint32_t>(state.range(0));
     mesh::Mesh m;
+    std::vector<mesh::TriangleId> upper;
     for (std::uint32_t i = 0; i < count; ++i) {
         const double a = 2 * std::numbers::pi * i / count;
         const double r = 10 + (wave > 0 ? 0 : 3 * std::sin(7 * a));
+        m.positions.emplace_back(r * std::cos(a), r * std::sin(a), -10);
         m.positions.emplace_back(r * std::cos(a), r * std::sin(a), wave * std::sin(5 * a));
     }
-    m.positions.emplace_back(0, 0, -10);
-    for (std::uint32_t i = 0; i < count; ++i) m.triangles.push_back({count, (i + 1) % count, i});
+    for (std::uint32_t i = 0; i < count; ++i) {
+        const std::uint32_t here = 2 * i;
+        const std::uint32_t next = 2 * ((i + 1) % count);
+        m.triangles.push_back({here, next, next + 1});
+        upper.push_back(static_cast<mesh::TriangleId>(m.triangles.size()));
+        m.triangles.push_back({here, next + 1, here + 1});
+    }
     for (auto _ : state) {
-        const auto filled = repair::fill(m, {}, {}, progress);
+        const auto filled = repair::fill(m, mesh::Pick(upper), {}, progress);
         state.counters["crosses"] = filled->filled.at(0).crosses;
         state.counters["triangles"] = static_cast<double>(filled->added);
     }

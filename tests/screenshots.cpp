@@ -65,7 +65,12 @@ int main(int argc, char** argv) {
     w.setPick({});
     choose("blade");
     w.chooseClass(DefectClass::OpenEdges);
-    for (int i = 0; i < 3; ++i) w.stepFinding(1);
+    // The largest of the torn holes.
+    std::size_t largest = w.places(DefectClass::OpenEdges).front();
+    const auto& list = w.kept()->survey->findings.list;
+    for (const std::size_t i : w.places(DefectClass::OpenEdges))
+        if (list[i].size > list[largest].size) largest = i;
+    w.chooseFinding(largest);
     shot(d, "place");
     w.chooseClass(std::nullopt);
     choose("spinner");

@@ -9,10 +9,10 @@
 #include <cmath>
 #include <optional>
 #include <unordered_map>
+#include <utility>
 
 #include "check/crossing_pairs.h"
 #include "check/survey.h"
-#include "exact/predicates.h"
 #include "measure/mass.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/parallel.h"
@@ -517,35 +517,19 @@ private:
 
     Outcome<WrapResult> finish(mesh::Progress& progress) {
         Mesh& skin = result_.mesh;
-        // Vertices at crossings are drawn to the middles of what passes their cells, where the skin does not fold.
         std::vector<std::uint8_t> drawn(skin.positions.size(), 0);
-        for (int round = 0; round < 4; ++round) {
-            mesh::PartOfProgress part(progress, 0.75 + 0.03 * round, 0.78 + 0.03 * round);
-            const space::TriangleTree tree(skin, sound(skin));
-            auto pairs = check::crossingPairs(tree, part);
-            if (!pairs) return tl::unexpected(pairs.error());
-            bool moved = false;
-            for (const auto& [a, b] : *pairs)
-                for (TriangleId t : {a, b})
-                    for (VertexId v : skin.triangles[t])
-                        if (!drawn[v]) {
-                            drawn[v] = 1;
-                            moved = true;
-                            ++result_.relaxed;
-                            skin.positions[v] = middles_[v];
-                        }
-            if (!moved) break;
-        }
-        mesh::joinEqualVertices(skin);
-        for (int round = 0; round < 3; ++round) {
-            mesh::PartOfProgress part(progress, 0.87 + 0.04 * round, 0.91 + 0.04 * round);
+        constexpr int rounds = 8;
+        for (int round = 0; round < rounds; ++round) {
+            mesh::PartOfProgress part(progress, 0.75 + 0.25 * round / rounds, 0.75 + 0.25 * (round + 1) / rounds);
             auto survey = check::survey(skin, {}, part);
             if (!survey) return tl::unexpected(survey.error());
             result_.solid = survey->solid;
             if (survey->solid) break;
-            if (survey->counts.nonmanifoldEdges + survey->counts.nonmanifoldVertices +
-                    survey->counts.duplicateTriangles >
-                0) {
+            if (!result_.fused && drawBack(survey->crossingPairs, drawn)) continue;
+            // Equal corners of two sheets are one vertex in a file.
+            mesh::joinEqualVertices(skin);
+            const check::Counts& counts = survey->counts;
+            if (counts.nonmanifoldEdges + counts.nonmanifoldVertices + counts.duplicateTriangles > 0) {
                 auto untied = repair::resolve(skin, {}, {.precision = options_.precision}, part);
                 if (!untied) return tl::unexpected(untied.error());
                 skin = std::move(untied->mesh);
@@ -559,13 +543,18 @@ private:
         return std::move(result_);
     }
 
-    static std::vector<TriangleId> sound(const Mesh& skin) {
-        std::vector<TriangleId> triangles;
-        for (TriangleId t = 0; t < skin.triangles.size(); ++t)
-            if (!mesh::isCollapsed(skin.triangles[t]) &&
-                !exact::collinear(skin.corner(t, 0), skin.corner(t, 1), skin.corner(t, 2)))
-                triangles.push_back(t);
-        return triangles;
+    // Vertices at crossings go to the middle of what passes their cells, where the skin does not fold. True where any
+    // did.
+    bool drawBack(const std::vector<check::TrianglePair>& pairs, std::vector<std::uint8_t>& drawn) {
+        const std::size_t before = result_.relaxed;
+        for (const auto& [a, b] : pairs)
+            for (TriangleId t : {a, b})
+                for (VertexId v : result_.mesh.triangles[t])
+                    if (!std::exchange(drawn[v], std::uint8_t{1})) {
+                        ++result_.relaxed;
+                        result_.mesh.positions[v] = middles_[v];
+                    }
+        return result_.relaxed > before;
     }
 
     const Mesh& m_;
