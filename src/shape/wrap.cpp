@@ -34,7 +34,10 @@ using mesh::VertexId;
 constexpr double mostCells = 1 << 19;
 // Planes whose directions count for less than this share of the strongest say nothing of where they meet.
 constexpr double flatShare = 0.05;
-constexpr std::uint32_t none = 0xFFFFFFFFU;
+// Groups of triangles beyond twice their radius count as one: the winding number is compared with a half only.
+constexpr double farAway = 2;
+// A winding number this near to a whole one is far from any gap.
+constexpr double nearlyWhole = 0.1;
 
 struct Index {
     int x = 0;
@@ -282,8 +285,71 @@ private:
     }
 
     [[nodiscard]] bool isInside(const Point& p) const {
-        if (winding_.at(p, 2) > 0.5) return true;
+        if (winding_.at(p, farAway) > 0.5) return true;
         return reach_ && !reach_->from(p);
+    }
+
+    // Winding numbers are dear. Of the corners of the grid every seventh is a seed (x + 2y + 3z divisible by 7), and
+    // every other one has exactly one of them beside it; where no triangle crosses the edge to it, and its winding
+    // number is nearly whole, that says on which side the corner is: in one step it does not change by a half.
+    bool findSigns(const std::vector<Key>& corners, std::vector<std::uint8_t>& signs, mesh::Progress& progress) {
+        std::vector<Key> seeds;
+        for (Key k : corners) seeds.push_back(keyOf(seedBeside(indexOf(k))));
+        unique(seeds);
+        std::vector<double> winding(seeds.size());
+        std::atomic<bool> stop = false;
+        const auto report = [&](std::size_t i, std::size_t count, double from) {
+            if (i % 4096 == 0 && !progress.report(from + 0.17 * static_cast<double>(i) / static_cast<double>(count)))
+                stop = true;
+        };
+        if (!reach_)
+            mesh::parallelFor(seeds.size(), 64, [&](std::size_t i) {
+                if (stop) return;
+                winding[i] = winding_.at(place(indexOf(seeds[i])), farAway);
+                report(i, seeds.size(), 0.1);
+            });
+        mesh::parallelFor(corners.size(), 128, [&](std::size_t i) {
+            if (stop) return;
+            report(i, corners.size(), 0.28);
+            const Index corner = indexOf(corners[i]);
+            if (!reach_) {
+                const Key seed = keyOf(seedBeside(corner));
+                const double w = winding[static_cast<std::size_t>(std::lower_bound(seeds.begin(), seeds.end(), seed) -
+                                                                  seeds.begin())];
+                const bool whole = std::abs(w - std::round(w)) < nearlyWhole;
+                if (seed == corners[i] || (whole && !crossed(place(indexOf(seed)), place(corner)))) {
+                    signs[i] = w > 0.5;
+                    return;
+                }
+            }
+            signs[i] = isInside(place(corner));
+        });
+        return !stop;
+    }
+
+    static Index seedBeside(const Index& i) {
+        constexpr std::array<std::array<int, 2>, 7> steps{{{0, 0}, {0, -1}, {1, -1}, {2, -1}, {2, 1}, {1, 1}, {0, 1}}};
+        const auto rest = static_cast<std::size_t>((i.x + 2 * i.y + 3 * i.z) % 7);
+        return i.plus(steps[rest][0], steps[rest][1]);
+    }
+
+    // Some triangle may cross or touch the segment.
+    [[nodiscard]] bool crossed(const Point& a, const Point& b) const {
+        mesh::Box box;
+        box.add(a);
+        box.add(b);
+        bool found = false;
+        tree_.overlapping(box, [&](TriangleId t) {
+            if (found) return;
+            const Point n = mesh::areaVector(m_, t);
+            const double slope = n.dot(b - a);
+            const double s = slope != 0 ? n.dot(m_.corner(t, 0) - a) / slope : 0.5;
+            if (!(s > -1e-6 && s < 1 + 1e-6)) return;
+            const Point p = a + s * (b - a);
+            found = (space::nearestOnTriangle(p, m_.corner(t, 0), m_.corner(t, 1), m_.corner(t, 2)) - p).norm() <=
+                    1e-6 * options_.cell;
+        });
+        return found;
     }
 
     // Signs at the corners of the cells; then on into neighbours over whose face the sign changes, until none is left.
@@ -302,15 +368,7 @@ private:
                         corners.push_back(corner);
             unique(corners);
             std::vector<std::uint8_t> signs(corners.size());
-            std::atomic<bool> stop = false;
-            mesh::parallelFor(corners.size(), 128, [&](std::size_t i) {
-                if (stop) return;
-                signs[i] = isInside(place(indexOf(corners[i])));
-                if (i % 4096 == 0 &&
-                    !progress.report(0.1 + 0.35 * static_cast<double>(i) / static_cast<double>(corners.size())))
-                    stop = true;
-            });
-            if (stop) return false;
+            if (!findSigns(corners, signs, progress)) return false;
             for (std::size_t i = 0; i < corners.size(); ++i) inside_.emplace(corners[i], signs[i]);
             std::vector<Key> next;
             for (Key k : front) {
