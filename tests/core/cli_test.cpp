@@ -106,6 +106,54 @@ TEST_F(CommandLine, RunAppliesStepsAndProvesTheFile) {
     EXPECT_TRUE(j.contains("seconds"));
 }
 
+TEST_F(CommandLine, RunSaysWhatCameWithWhichStep) {
+    const Mesh open = without(sphere(), {40, 41, 200});
+    const std::string in = write("open.ply", open);
+    const Called c = call({"run", in, "-o", (folder / "o.3mf").string(), "--step", "fill way=taut", "--step",
+                           "mend pick=triangles:300-303 rings=0 way=flat", "--json"});
+    ASSERT_EQ(c.code, 0) << c.err;
+    const json j = c.parsed();
+    EXPECT_EQ(j["output"]["format"], "3mf");
+    EXPECT_EQ(j["output"]["unit"], "mm");
+    EXPECT_TRUE(j["output"]["solid"]);
+    EXPECT_GE(j["change"]["bit_identical"].get<std::size_t>(), open.triangles.size() - 4);
+    EXPECT_EQ(j["change"]["by_step"][0]["triangles"], 3);
+    EXPECT_EQ(j["change"]["by_step"][0]["nature"], "new");
+    EXPECT_EQ(j["change"]["by_step"][1]["name"], "mend");
+    EXPECT_EQ(j["change"]["by_rounding"], 0);
+    EXPECT_EQ(j["steps"][0]["changed"]["taut_patches"], 2);
+    EXPECT_TRUE(j["steps"][0]["listed"].empty());
+}
+
+TEST_F(CommandLine, WrongPicksAndChoicesAreRefused) {
+    const std::string in = write("box.stl", unitBox());
+    const std::string out = (folder / "out.stl").string();
+    for (const char* step : {"fill way=round", "remove", "mend pick=ball:1,2", "move-vertex vertex=0,0,0",
+                             "move-vertex vertex=0,0,0 to=1,2", "remove pick=shell:9", "bridge from=0,0,0 to=1,1,1",
+                             "collapse-edge edge=here", "wrap cell=1e-9"}) {
+        const Called c = call({"run", in, "-o", out, "--step", step});
+        EXPECT_EQ(c.code, 2) << step;
+        EXPECT_FALSE(c.err.empty()) << step;
+        EXPECT_FALSE(std::filesystem::exists(out)) << step;
+    }
+}
+
+TEST_F(CommandLine, RepairOffersToWrapWhatItCannotClose) {
+    // A fin that is half of the part: too large to go without a word.
+    Mesh m = unitBox();
+    m.positions.emplace_back(0.5, 0.5, 9);
+    const mesh::Triangle t = m.triangles[0];
+    m.triangles.push_back({t[0], t[1], static_cast<mesh::VertexId>(m.positions.size() - 1)});
+    const std::string in = write("fin.stl", m);
+    const Called c = call({"repair", in, "-o", (folder / "o.stl").string(), "--json"});
+    EXPECT_EQ(c.code, 1);
+    const json j = c.parsed();
+    bool offered = false;
+    for (const auto& sentence : j["left"]) offered |= sentence.get<std::string>().find("wrap") != std::string::npos;
+    EXPECT_TRUE(offered) << j["left"];
+    EXPECT_EQ(call({"run", in, "-o", (folder / "w.stl").string(), "--step", "wrap"}).code, 0);
+}
+
 TEST_F(CommandLine, RunReadsRecipes) {
     const std::string in = write("open.stl", without(unitBox(), {3}));
     const std::string recipe = (folder / "recipe.json").string();

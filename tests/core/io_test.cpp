@@ -5,6 +5,8 @@
 #include <csignal>
 #include <cstring>
 
+#include <zip.h>
+
 #include "io/atomic_file.h"
 #include "io/formats.h"
 #include "io/surface_file.h"
@@ -470,6 +472,56 @@ TEST(ThreeMf, ObjectsNamesAndUnitsGoBothWays) {
     const std::string bytes = *io::readBytes(file);
     ASSERT_TRUE(io::writeSurface(m, file, Format::ThreeMf, silent(), "in"));
     EXPECT_EQ(*io::readBytes(file), bytes);
+}
+
+// A package as other programs write it: a component that is turned and moved, in another model file, in inches.
+std::string handMadePackage(const std::filesystem::path& file, bool circular) {
+    const std::string tetrahedron =
+        "<mesh><vertices><vertex x='0' y='0' z='0'/><vertex x='1' y='0' z='0'/><vertex x='0' y='1' z='0'/><vertex "
+        "x='0' "
+        "y='0' z='1'/></vertices><triangles><triangle v1='0' v2='2' v3='1'/><triangle v1='0' v2='1' v3='3'/><triangle "
+        "v1='1' v2='2' v3='3'/><triangle v1='0' v2='3' v3='2'/></triangles></mesh>";
+    const std::string other =
+        "<?xml version='1.0'?><model unit='millimeter'><resources><object id='7' name='spinner'>" + tetrahedron +
+        "</object></resources><build/></model>";
+    const std::string root =
+        "<?xml version='1.0'?><model unit='inch'><resources><object id='1' name='hub'>" + tetrahedron +
+        "</object><object id='2'><components><component objectid='1' transform='0 1 0 -1 0 0 0 0 1 10 20 30'/>"
+        "<component p:path='/3D/other.model' objectid='7'/>" +
+        (circular ? std::string("<component objectid='2'/>") : std::string()) +
+        "</components></object></resources><build><item objectid='2' transform='1 0 0 0 1 0 0 0 1 0 0 5'/><item "
+        "objectid='1'/></build></model>";
+    const std::string relations =
+        "<Relationships><Relationship Target='/3D/root.model' Id='r' "
+        "Type='http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel'/></Relationships>";
+    zip_t* zip = zip_open(file.c_str(), ZIP_CREATE | ZIP_TRUNCATE, nullptr);
+    for (const auto& [name, content] :
+         {std::pair{"3D/other.model", &other}, {"3D/root.model", &root}, {"_rels/.rels", &relations}})
+        zip_file_add(zip, name, zip_source_buffer(zip, content->data(), content->size(), 0), ZIP_FL_ENC_UTF_8);
+    EXPECT_EQ(zip_close(zip), 0);
+    return *io::readBytes(file);
+}
+
+TEST(ThreeMf, ComponentsAreTurnedMovedAndFoundInOtherFiles) {
+    TemporaryFolder folder;
+    const auto read = io::readSurface(handMadePackage(folder / "a.3mf", false), "a.3mf", silent());
+    ASSERT_TRUE(read) << read.error().message;
+    EXPECT_EQ(read->unit, "in");
+    EXPECT_EQ(read->mesh.triangles.size(), 12U);
+    EXPECT_EQ(read->mesh.regionNames, (std::vector<std::string>{"hub", "spinner", "hub"}));
+    const auto s = surveyed(read->mesh);
+    EXPECT_EQ(s.counts.shells, 3U);
+    EXPECT_TRUE(s.watertight);
+    EXPECT_NEAR(s.mass.volume, 0.5, 1e-12);
+    // x goes to y and y to minus x, then (10, 20, 30), then 5 up.
+    EXPECT_EQ(s.mass.size.max, Point(10, 21, 36));
+}
+
+TEST(ThreeMf, ObjectsThatHoldThemselvesComeToAnEnd) {
+    TemporaryFolder folder;
+    const auto read = io::readSurface(handMadePackage(folder / "a.3mf", true), "a.3mf", silent());
+    ASSERT_TRUE(read);
+    EXPECT_FALSE(read->remarks.empty());
 }
 
 TEST(ThreeMf, RegionsOfOneSurfaceStayOneObject) {

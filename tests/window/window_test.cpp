@@ -12,7 +12,6 @@
 
 #include <fstream>
 
-#include "desktop/gap_histogram.h"
 #include "desktop/parts_panel.h"
 #include "desktop/strings_panel.h"
 #include "desktop/theme.h"
@@ -20,46 +19,12 @@
 #include "desktop/viewport.h"
 #include "io/surface_file.h"
 #include "tests/core/surfaces.h"
-#include "tests/window_driver.h"
+#include "tests/window/window_helpers.h"
 
 namespace zither::tests {
 namespace {
 
 using check::DefectClass;
-
-QString rig(const QString& part) {
-    return QString(ZITHER_RIG) + "/" + part + ".stl";
-}
-
-QString labelText(WindowDriver& d, const QString& name) {
-    auto* l = d.find<QLabel>(name);
-    return l ? l->text() : QString();
-}
-
-desktop::StringsPanel& strings(WindowDriver& d) {
-    return *d.window().findChild<desktop::StringsPanel*>();
-}
-
-std::size_t rowOf(WindowDriver& d, const QString& id) {
-    const auto& rows = strings(d).rows();
-    for (std::size_t i = 0; i < rows.size(); ++i)
-        if (rows[i].id == id) return i;
-    return 0;
-}
-
-const session::StringRow& row(WindowDriver& d, const QString& id) {
-    return strings(d).rows()[rowOf(d, id)];
-}
-
-std::uint64_t openEdges(WindowDriver& d) {
-    return d.workshop().kept()->survey->counts.boundaryEdges;
-}
-
-void clickMark(WindowDriver& d, const QString& id, std::size_t mark) {
-    const std::size_t r = rowOf(d, id);
-    d.click(&strings(d),
-            QPointF(strings(d).xOf(strings(d).rows()[r].marks[mark].at), strings(d).rowRect(r).center().y()));
-}
 
 TEST(Window, EmptyAtFirstThenOpensFiles) {
     WindowDriver d;
@@ -275,160 +240,6 @@ TEST(Fuse, SubtractAnotherFileFromTheDesk) {
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().currentPreview().has_value(); }));
     EXPECT_NEAR(d.workshop().shown()->survey->mass.volume, 64 - 8, 1e-6);
     EXPECT_TRUE(d.workshop().shown()->survey->solid);
-}
-
-// ---- one repair of each class at the desk, with preview and real clicks
-
-// Tries the step of the card on the desk, and keeps it.
-void tryAndKeep(WindowDriver& d, const char* step) {
-    QAbstractButton* preview = nullptr;
-    for (auto* b : d.window().findChildren<QAbstractButton*>(QString("preview-") + step))
-        if (b->isVisible()) preview = b;
-    ASSERT_TRUE(preview) << step;
-    d.click(preview, QPointF(preview->width() / 2.0, preview->height() / 2.0));
-    ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; })) << step;
-    ASSERT_TRUE(d.clickButton("Keep")) << step;
-    ASSERT_TRUE(d.settle());
-    EXPECT_EQ(d.workshop().current()->track.stop(d.workshop().current()->track.current()).label, step);
-}
-
-// The same from the string of a requirement.
-void mendAtTheDesk(WindowDriver& d, const QString& requirement, const char* step) {
-    d.click(&strings(d), QPointF(60, strings(d).rowRect(rowOf(d, requirement)).center().y()));
-    ASSERT_TRUE(d.settle());
-    tryAndKeep(d, step);
-}
-
-TEST(ByClass, OpenEdgesOfTheHubAreStitchedAndTheGapsAreShown) {
-    WindowDriver d;
-    ASSERT_TRUE(d.open({rig("hub")}));
-    d.click(&strings(d), QPointF(60, strings(d).rowRect(rowOf(d, "boundary_edges")).center().y()));
-    ASSERT_TRUE(d.settle());
-    auto* gaps = d.find<desktop::GapHistogram>("stitch.distance.gaps");
-    auto* distance = d.find<QDoubleSpinBox>("stitch.distance");
-    ASSERT_TRUE(gaps && distance);
-    const double proposed = distance->value();
-    EXPECT_GT(proposed, 0);
-    EXPECT_GT(gaps->xOf(proposed), 0);
-    // A click on the histogram sets the distance, and tries it.
-    d.click(gaps, QPointF(gaps->width() * 0.97, 20));
-    EXPECT_NE(distance->value(), proposed);
-    distance->setValue(proposed);
-    tryAndKeep(d, "stitch");
-    EXPECT_EQ(openEdges(d), 0U);
-    mendAtTheDesk(d, "misoriented_edges", "orient");
-    EXPECT_TRUE(d.workshop().kept()->survey->solid);
-}
-
-TEST(ByClass, TheStrainerIsUntiedAndItsSliversRefined) {
-    WindowDriver d;
-    ASSERT_TRUE(d.open({rig("strainer")}));
-    mendAtTheDesk(d, "nonmanifold_edges", "resolve");
-    EXPECT_EQ(d.workshop().kept()->survey->counts.nonmanifoldEdges, 0U);
-    mendAtTheDesk(d, "degenerate_triangles", "refine-slivers");
-    EXPECT_TRUE(d.workshop().kept()->survey->solid);
-}
-
-TEST(ByClass, HolesOfTheBladeAreFilledAndItsSpecksDropped) {
-    WindowDriver d;
-    ASSERT_TRUE(d.open({rig("blade")}));
-    d.clickButton("Drop small shells");
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().currentPreview().has_value(); }));
-    ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
-    EXPECT_GT(d.find<QListWidget>("going")->count(), 30);
-    ASSERT_TRUE(d.clickButton("Keep"));
-    ASSERT_TRUE(d.settle());
-    mendAtTheDesk(d, "boundary_edges", "fill");
-    EXPECT_EQ(openEdges(d), 0U);
-    mendAtTheDesk(d, "self_intersecting_pairs", "fuse");
-    EXPECT_TRUE(d.workshop().kept()->survey->solid);
-}
-
-TEST(ByClass, EveryPartIsRepairedByOneClick) {
-    for (const char* part : {"blade", "duct-frame", "hub", "nacelle", "spinner", "strainer", "fairing"}) {
-        SCOPED_TRACE(part);
-        WindowDriver d;
-        ASSERT_TRUE(d.open({rig(part)}));
-        ASSERT_TRUE(d.clickButton("Repair"));
-        ASSERT_TRUE(d.settle(60000));
-        const auto& track = d.workshop().current()->track;
-        for (const project::StopId id : track.pathTo(track.current())) {
-            EXPECT_EQ(track.stop(id).why.empty(), id == 0);
-        }
-        if (QString(part) != "fairing") {
-            EXPECT_TRUE(d.workshop().kept()->survey->solid);
-            continue;
-        }
-        // Its open side is meant to be open: it waits for a yes.
-        EXPECT_EQ(openEdges(d), 384U);
-        ASSERT_TRUE(d.clickButton("Close it"));
-        ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
-        ASSERT_TRUE(d.clickButton("Keep"));
-        ASSERT_TRUE(d.settle());
-        EXPECT_EQ(openEdges(d), 0U);
-    }
-}
-
-TEST(ByHand, PickedByClickGrownAndMended) {
-    WindowDriver d;
-    ASSERT_TRUE(d.open({rig("nacelle")}));
-    auto& view = *d.window().findChild<desktop::Viewport*>();
-    d.click(&view, QPointF(view.width() / 2.0, view.height() / 2.0));
-    ASSERT_EQ(d.workshop().pick().triangles().size(), 1U);
-    EXPECT_EQ(labelText(d, "picked"), "1 triangle picked");
-    ASSERT_TRUE(d.clickButton("Grow"));
-    const std::size_t grown = d.workshop().pick().triangles().size();
-    EXPECT_GT(grown, 8U);
-    ASSERT_TRUE(d.clickButton("Shrink"));
-    EXPECT_EQ(d.workshop().pick().triangles().size(), 1U);
-    ASSERT_TRUE(d.clickButton("Mend the pick"));
-    ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
-    ASSERT_TRUE(d.clickButton("Keep"));
-    ASSERT_TRUE(d.settle());
-    EXPECT_TRUE(d.workshop().kept()->survey->solid);
-    const auto& track = d.workshop().current()->track;
-    EXPECT_EQ(track.stop(track.current()).label, "mend");
-    EXPECT_TRUE(track.stop(track.current()).call->pick.starts_with("triangles:"));
-    EXPECT_TRUE(d.workshop().pick().everything());
-    // Flipped by hand, and back by undo; a click beside the part picks nothing.
-    d.click(&view, QPointF(view.width() / 2.0, view.height() / 2.0));
-    ASSERT_TRUE(d.clickButton("Flip by hand"));
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().currentPreview().has_value(); }));
-    EXPECT_EQ(d.workshop().currentPreview()->look.survey->counts.misorientedEdges, 3U);
-    ASSERT_TRUE(d.waitFor([&] { return d.button("Drop preview") != nullptr; }));
-    ASSERT_TRUE(d.clickButton("Drop preview"));
-    d.click(&view, QPointF(8, 60));
-    EXPECT_TRUE(d.workshop().pick().everything());
-}
-
-TEST(ByHand, AnEdgeIsCollapsedWhereTheClickWas) {
-    WindowDriver d;
-    ASSERT_TRUE(d.open({rig("nacelle")}));
-    const std::size_t before = d.workshop().kept()->mesh->triangles.size();
-    auto& view = *d.window().findChild<desktop::Viewport*>();
-    d.click(&view, QPointF(view.width() / 2.0 + 31, view.height() / 2.0 - 17));
-    ASSERT_TRUE(d.clickButton("Collapse an edge"));
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().currentPreview().has_value(); }));
-    EXPECT_EQ(d.workshop().currentPreview()->look.mesh->triangles.size(), before - 2);
-}
-
-TEST(ByHand, WrapSaysWhatToExpectBeforeItRuns) {
-    WindowDriver d;
-    ASSERT_TRUE(d.open({rig("strainer")}));
-    ASSERT_TRUE(d.clickButton("Wrap in a new skin"));
-    EXPECT_TRUE(labelText(d, "foreseen").startsWith("About "));
-    const QString first = labelText(d, "foreseen");
-    d.find<QDoubleSpinBox>("wrap.triangles")->setValue(20000);
-    EXPECT_NE(labelText(d, "foreseen"), first);
-    ASSERT_TRUE(d.waitFor([&] {
-        return d.workshop().currentPreview() && d.workshop().currentPreview()->used.at("triangles") == 20000 &&
-               d.button("Keep");
-    }));
-    ASSERT_TRUE(d.clickButton("Keep"));
-    ASSERT_TRUE(d.settle());
-    EXPECT_TRUE(d.workshop().kept()->survey->solid);
-    const double triangles = static_cast<double>(d.workshop().kept()->mesh->triangles.size());
-    EXPECT_NEAR(triangles, 20000, 8000);
 }
 
 TEST(Section, CutByKeyMovedByItsHandle) {

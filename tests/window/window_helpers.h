@@ -1,0 +1,45 @@
+// What several tests of the window read and click.
+#pragma once
+
+#include <QLabel>
+
+#include "desktop/strings_panel.h"
+#include "tests/window_driver.h"
+
+namespace zither::tests {
+
+inline QString rig(const QString& part) {
+    return QString(ZITHER_RIG) + "/" + part + ".stl";
+}
+
+inline QString labelText(WindowDriver& d, const QString& name) {
+    auto* l = d.find<QLabel>(name);
+    return l ? l->text() : QString();
+}
+
+inline desktop::StringsPanel& strings(WindowDriver& d) {
+    return *d.window().findChild<desktop::StringsPanel*>();
+}
+
+inline std::size_t rowOf(WindowDriver& d, const QString& id) {
+    const auto& rows = strings(d).rows();
+    for (std::size_t i = 0; i < rows.size(); ++i)
+        if (rows[i].id == id) return i;
+    return 0;
+}
+
+inline const session::StringRow& row(WindowDriver& d, const QString& id) {
+    return strings(d).rows()[rowOf(d, id)];
+}
+
+inline std::uint64_t openEdges(WindowDriver& d) {
+    return d.workshop().kept()->survey->counts.boundaryEdges;
+}
+
+inline void clickMark(WindowDriver& d, const QString& id, std::size_t mark) {
+    const std::size_t r = rowOf(d, id);
+    d.click(&strings(d),
+            QPointF(strings(d).xOf(strings(d).rows()[r].marks[mark].at), strings(d).rowRect(r).center().y()));
+}
+
+}  // namespace zither::tests
