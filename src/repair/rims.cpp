@@ -99,7 +99,6 @@ RimShape shapeOf(const Mesh& m, const Rim& rim) {
     const auto normalAt = [&](std::size_t i) {
         return Point(mesh::areaVector(m, mesh::triangleOf(rim[i % rim.size()])).normalized());
     };
-    double lengths = 0;
     for (std::size_t i = 0; i < rim.size(); ++i) {
         const Point& a = m.positions[fromVertex(m, rim[i])];
         const Point& b = m.positions[toVertex(m, rim[i])];
@@ -108,7 +107,6 @@ RimShape shapeOf(const Mesh& m, const Rim& rim) {
         const double length = (b - a).norm();
         shape.length += length;
         shape.steadiness += length * normalAt(i).dot(normalAt(i + 1));
-        lengths += length;
     }
     const Point n = shape.area.normalized();
     for (std::size_t i = 0; i < rim.size(); ++i) {
@@ -116,9 +114,9 @@ RimShape shapeOf(const Mesh& m, const Rim& rim) {
         shape.offPlane = std::max(shape.offPlane, std::abs(n.dot(a - middle)));
         shape.continuation += (m.positions[toVertex(m, rim[i])] - a).norm() * n.dot(normalAt(i));
     }
-    if (lengths > 0) {
-        shape.continuation /= lengths;
-        shape.steadiness /= lengths;
+    if (shape.length > 0) {
+        shape.continuation /= shape.length;
+        shape.steadiness /= shape.length;
     }
     return shape;
 }
