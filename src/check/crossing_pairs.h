@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "check/finding.h"
+#include "exact/predicates.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
 #include "space/triangle_tree.h"
@@ -13,6 +14,11 @@
 namespace zither::check {
 
 using TrianglePair = std::pair<TriangleId, TriangleId>;
+
+// Two corners are one vertex, or the three lie on one line. Exact.
+inline bool isDegenerate(const Mesh& m, TriangleId t) {
+    return mesh::isCollapsed(m.triangles[t]) || exact::collinear(m.corner(t, 0), m.corner(t, 1), m.corner(t, 2));
+}
 
 // True where the two triangles, neither degenerate nor with the same three vertices, meet outside the vertices and the
 // edge that they share. Exact.

@@ -1,6 +1,5 @@
 #include "check/surroundings.h"
 
-#include "exact/predicates.h"
 #include "mesh/parallel.h"
 
 namespace zither::check {
@@ -9,8 +8,7 @@ Surroundings::Surroundings(const Mesh& m)
     : mesh(m), edges(m), shells(mesh::shellsOf(m, edges)), degenerate(m.triangles.size(), 0) {
     mesh::parallelFor(m.triangles.size(), 4096, [&](std::size_t i) {
         const auto t = static_cast<TriangleId>(i);
-        degenerate[t] =
-            mesh::isCollapsed(m.triangles[t]) || exact::collinear(m.corner(t, 0), m.corner(t, 1), m.corner(t, 2));
+        degenerate[t] = isDegenerate(m, t);
     });
 }
 

@@ -89,4 +89,11 @@ private:
     std::vector<std::uint32_t> first_;
 };
 
+// Some triangle has both as corners; a collapsed one too.
+inline bool linked(const Mesh& m, const Corners& corners, VertexId a, VertexId b) {
+    const auto at = corners.at(a);
+    return std::any_of(at.begin(), at.end(),
+                       [&](HalfEdge h) { return toVertex(m, h) == b || oppositeVertex(m, h) == b; });
+}
+
 }  // namespace zither::mesh

@@ -6,9 +6,7 @@
 #include <algorithm>
 
 #include "check/crossing_pairs.h"
-#include "exact/predicates.h"
 #include "mesh/edges.h"
-#include "repair/fuse.h"
 #include "space/triangle_tree.h"
 
 namespace zither::repair {
@@ -26,10 +24,6 @@ using mesh::VertexId;
 
 constexpr unsigned moreRings = 3;
 
-bool degenerate(const Mesh& m, TriangleId t) {
-    return mesh::isCollapsed(m.triangles[t]) || exact::collinear(m.corner(t, 0), m.corner(t, 1), m.corner(t, 2));
-}
-
 std::string placeText(const Point& p) {
     return fmt::format("({:.6g}, {:.6g}, {:.6g})", p.x(), p.y(), p.z());
 }
@@ -43,7 +37,7 @@ std::string harm(const Mesh& before, const Mesh& after, const std::vector<Triang
     for (TriangleId t : changed) facing += mesh::areaVector(before, t);
     for (TriangleId t : changed) {
         if (mesh::isCollapsed(after.triangles[t])) continue;
-        if (degenerate(after, t)) return "a triangle would lose its area";
+        if (check::isDegenerate(after, t)) return "a triangle would lose its area";
         const Point now = mesh::areaVector(after, t);
         const bool same = after.triangles[t] == before.triangles[t];
         const Point was = same ? mesh::areaVector(before, t) : facing;
@@ -54,12 +48,12 @@ std::string harm(const Mesh& before, const Mesh& after, const std::vector<Triang
         if (mesh::isCollapsed(after.triangles[t])) continue;
         std::string found;
         tree.overlapping(mesh::boxOf(after, t), [&](TriangleId o) {
-            if (!found.empty() || o == t || degenerate(after, o)) return;
+            if (!found.empty() || o == t || check::isDegenerate(after, o)) return;
             const bool meets =
                 mesh::sameCorners(after.triangles[t], after.triangles[o]) || check::trianglesIntersect(after, t, o);
             if (!meets) return;
             // What met before may meet still.
-            const bool met = !degenerate(before, t) && !degenerate(before, o) &&
+            const bool met = !check::isDegenerate(before, t) && !check::isDegenerate(before, o) &&
                              (mesh::sameCorners(before.triangles[t], before.triangles[o]) ||
                               check::trianglesIntersect(before, t, o));
             if (!met) found = "triangles would cross near " + placeText(mesh::centroid(after, o));
@@ -120,44 +114,17 @@ Outcome<MendResult> mend(const Mesh& m, const Pick& pick, unsigned rings, FillWa
     for (unsigned more = 0; more <= moreRings; ++more) {
         mesh::PartOfProgress part(progress, more / (moreRings + 1.0), (more + 1) / (moreRings + 1.0));
         const std::vector<std::uint8_t> gone = mesh::grown(m, pick, rings + more).mask(m);
-        // The rims that come into being are those beside what goes.
-        std::vector<std::uint8_t> beside(m.positions.size(), 0);
-        std::vector<std::uint8_t> keep(gone.size());
-        std::size_t removed = 0;
-        for (TriangleId t = 0; t < gone.size(); ++t) {
-            keep[t] = gone[t] == 0;
-            removed += gone[t];
-            if (gone[t])
-                for (VertexId v : m.triangles[t]) beside[v] = 1;
-        }
+        const auto removed = static_cast<std::size_t>(std::count(gone.begin(), gone.end(), 1));
         if (removed == m.triangles.size()) break;
-        const Mesh rest = mesh::keepTriangles(m, keep);
-        std::vector<TriangleId> rim;
-        TriangleId next = 0;
-        for (TriangleId t = 0; t < gone.size(); ++t) {
-            if (!keep[t]) continue;
-            if (std::count_if(m.triangles[t].begin(), m.triangles[t].end(),
-                              [&](VertexId v) { return beside[v] != 0; }) >= 2)
-                rim.push_back(next);
-            ++next;
-        }
-        FillResult filled;
-        if (rim.empty()) {
-            filled.mesh = rest;
-        } else {
-            auto result = fill(rest, Pick(std::move(rim)), {.way = way, .precision = precisionOf(m)}, part);
-            if (!result) return tl::unexpected(result.error());
-            filled = std::move(*result);
-        }
-        const auto bad = static_cast<std::size_t>(
-            std::count_if(filled.filled.begin(), filled.filled.end(), [](const FilledHole& h) { return h.crosses; }));
-        const std::size_t faults = bad + filled.left.size() + filled.notClosed;
+        auto filled = cutOut(m, gone, way, part);
+        if (!filled) return tl::unexpected(filled.error());
+        const std::size_t faults = faultsOf(*filled);
         if (faults < fewest) {
             fewest = faults;
-            best.mesh = std::exchange(filled.mesh, {});
+            best.mesh = std::exchange(filled->mesh, {});
             best.removed = removed;
             best.rings = rings + more;
-            best.filled = std::move(filled);
+            best.filled = std::move(*filled);
         }
         if (faults == 0) break;
     }

@@ -11,7 +11,6 @@
 #include <unordered_set>
 
 #include "check/crossing_pairs.h"
-#include "exact/predicates.h"
 #include "mesh/edges.h"
 #include "mesh/parallel.h"
 #include "repair/hole_patches.h"
@@ -201,11 +200,7 @@ private:
 
     // ---- patches
 
-    [[nodiscard]] bool inMesh(VertexId a, VertexId b) const {
-        const auto at = corners_.at(a);
-        return std::any_of(at.begin(), at.end(),
-                           [&](HalfEdge h) { return toVertex(mesh_, h) == b || oppositeVertex(mesh_, h) == b; });
-    }
+    [[nodiscard]] bool inMesh(VertexId a, VertexId b) const { return mesh::linked(mesh_, corners_, a, b); }
     [[nodiscard]] bool isEdge(VertexId a, VertexId b) const {
         return inMesh(a, b) || added_.contains(a < b ? keyOf(a, b) : keyOf(b, a));
     }
@@ -225,12 +220,8 @@ private:
         return smoothPatch(mesh_, corners_, loop, *patch, progress);
     }
 
-    // Puts the patch behind the mesh and tells which of its triangles cross something; or why it cannot be at all.
-    struct Trial {
-        bool possible = false;
-        std::set<mesh::Triangle> crossing;  // sorted corners
-    };
-    Trial attach(const Patch& patch, const Hole& hole, FillWay way) {
+    // Puts the patch behind the mesh.
+    void attach(const Patch& patch, const Hole& hole) {
         Mesh& m = result_.mesh;
         firstTriangle_ = m.triangles.size();
         firstVertex_ = m.positions.size();
@@ -243,16 +234,26 @@ private:
         }
         if (!m.regions.empty())
             m.regions.resize(m.triangles.size(), mesh_.regionOf(mesh::triangleOf(rims_[hole.rims.front()].front())));
-        Trial trial;
-        trial.possible = !patch.triangles.empty() && fits(hole);
-        if (trial.possible) findCrossings(trial, way == FillWay::Flat);
-        return trial;
     }
     void detach() {
         Mesh& m = result_.mesh;
         m.triangles.resize(firstTriangle_);
         m.positions.resize(firstVertex_);
         if (!m.regions.empty()) m.regions.resize(firstTriangle_);
+    }
+
+    // Whether the patch can be at all, and which of its triangles cross something.
+    struct Trial {
+        bool possible = false;
+        std::set<mesh::Triangle> crossing;  // sorted corners
+    };
+    Trial test(const Patch& patch, const Hole& hole, FillWay way) {
+        attach(patch, hole);
+        Trial trial;
+        trial.possible = !patch.triangles.empty() && fits(hole);
+        if (trial.possible) findCrossings(trial, way == FillWay::Flat);
+        detach();
+        return trial;
     }
 
     // No triangle is degenerate, and inner edges are new ones with two triangles each.
@@ -263,10 +264,7 @@ private:
             for (HalfEdge h : rims_[r]) rim.push_back(keyOf(toVertex(mesh_, h), fromVertex(mesh_, h)));
         std::vector<std::uint64_t> directed;
         for (std::size_t t = firstTriangle_; t < m.triangles.size(); ++t) {
-            const auto id = static_cast<TriangleId>(t);
-            if (mesh::isCollapsed(m.triangles[t]) ||
-                exact::collinear(m.corner(id, 0), m.corner(id, 1), m.corner(id, 2)))
-                return false;
+            if (check::isDegenerate(m, static_cast<TriangleId>(t))) return false;
             for (unsigned k = 0; k < 3; ++k) directed.push_back(keyOf(m.triangles[t][k], m.triangles[t][(k + 1) % 3]));
         }
         std::sort(rim.begin(), rim.end());
@@ -288,16 +286,12 @@ private:
         const std::size_t count = m.triangles.size() - firstTriangle_;
         std::vector<TriangleId> own(count);
         for (std::size_t i = 0; i < count; ++i) own[i] = static_cast<TriangleId>(firstTriangle_ + i);
-        const space::TriangleTree ownTree(m, own);
-        mesh::Box box;
-        for (TriangleId t : own) box.add(mesh::boxOf(m, t));
+        const space::TriangleTree ownTree(m, flat ? std::vector<TriangleId>() : own);
         std::vector<std::uint8_t> crosses(count, 0);
         std::atomic<bool> doubled = false;
-        const auto test = [&](TriangleId a, TriangleId b) {
-            const mesh::Triangle& o = m.triangles[b];
-            if (mesh::isCollapsed(o) || exact::collinear(m.positions[o[0]], m.positions[o[1]], m.positions[o[2]]))
-                return false;
-            if (mesh::sameCorners(m.triangles[a], o)) {
+        const auto meets = [&](TriangleId a, TriangleId b) {
+            if (check::isDegenerate(m, b)) return false;
+            if (mesh::sameCorners(m.triangles[a], m.triangles[b])) {
                 doubled = true;
                 return true;
             }
@@ -307,9 +301,9 @@ private:
             const TriangleId t = own[i];
             const mesh::Box b = mesh::boxOf(m, t);
             bool found = false;
-            const auto visit = [&](TriangleId o) { found = found || (o != t && test(t, o)); };
+            const auto visit = [&](TriangleId o) { found = found || (o != t && meets(t, o)); };
             tree_->overlapping(b, visit);
-            if (!flat) ownTree.overlapping(b, visit);
+            ownTree.overlapping(b, visit);
             for (const Placed& p : placed_)
                 if (!found && p.box.overlaps(b)) p.tree->overlapping(b, visit);
             crosses[i] = found;
@@ -328,8 +322,7 @@ private:
         } best;
         // True where the patch is as good as it can be.
         const auto consider = [&](Patch&& candidate, FillWay way, std::set<mesh::Triangle>* crossing) {
-            const Trial trial = attach(candidate, hole, way);
-            detach();
+            const Trial trial = test(candidate, hole, way);
             if (crossing) *crossing = trial.crossing;
             if (!trial.possible || trial.crossing.size() >= best.crossing) return false;
             best = {std::move(candidate), way, trial.crossing.size()};
@@ -379,7 +372,7 @@ private:
     }
 
     void place(const Hole& hole, const Patch& patch, FillWay way, bool crosses) {
-        attach(patch, hole, way);
+        attach(patch, hole);
         const Mesh& m = result_.mesh;
         Placed placed;
         std::vector<TriangleId> own;
@@ -424,6 +417,12 @@ private:
 
 }  // namespace
 
+std::optional<FillWay> fillWayNamed(std::string_view name) {
+    for (const FillWay way : {FillWay::Chosen, FillWay::Flat, FillWay::Taut, FillWay::Smooth, FillWay::Ruled})
+        if (nameOf(way) == name) return way;
+    return std::nullopt;
+}
+
 std::string_view nameOf(FillWay way) {
     constexpr std::string_view names[] = {"chosen", "flat", "taut", "smooth", "ruled"};
     return names[static_cast<std::size_t>(way)];
@@ -435,30 +434,59 @@ mesh::Outcome<FillResult> fill(const Mesh& m, const mesh::Pick& pick, const Fill
     return Filling(m, pick, options).run(progress);
 }
 
+mesh::Outcome<FillResult> cutOut(const Mesh& m, const std::vector<std::uint8_t>& gone, FillWay way,
+                                 mesh::Progress& progress) {
+    // The rims that come into being are those beside what goes.
+    std::vector<std::uint8_t> beside(m.positions.size(), 0);
+    std::vector<std::uint8_t> keep(gone.size());
+    for (TriangleId t = 0; t < gone.size(); ++t) {
+        keep[t] = gone[t] == 0;
+        if (gone[t])
+            for (VertexId v : m.triangles[t]) beside[v] = 1;
+    }
+    std::vector<TriangleId> rim;
+    TriangleId next = 0;
+    for (TriangleId t = 0; t < gone.size(); ++t) {
+        if (!keep[t]) continue;
+        if (std::count_if(m.triangles[t].begin(), m.triangles[t].end(), [&](VertexId v) { return beside[v] != 0; }) >=
+            2)
+            rim.push_back(next);
+        ++next;
+    }
+    Mesh rest = mesh::keepTriangles(m, keep);
+    if (!rim.empty()) return fill(rest, Pick(std::move(rim)), {.way = way, .precision = precisionOf(m)}, progress);
+    FillResult untouched;
+    untouched.mesh = std::move(rest);
+    return untouched;
+}
+
+std::size_t faultsOf(const FillResult& r) {
+    const auto crossing =
+        std::count_if(r.filled.begin(), r.filled.end(), [](const FilledHole& h) { return h.crosses; });
+    return static_cast<std::size_t>(crossing) + r.left.size() + r.notClosed;
+}
+
 mesh::Outcome<Mesh> bridge(const Mesh& m, const Point& from, const Point& to, mesh::Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();
     const mesh::Edges edges(m);
     std::size_t notClosed = 0;
     const std::vector<Rim> rims = rimsOf(m, edges, notClosed);
-    const auto nearest = [&](const Point& p, std::size_t& rim) {
+    const auto nearest = [&](const Point& p) {
         HalfEdge best = noEdge;
         double least = std::numeric_limits<double>::infinity();
-        for (std::size_t r = 0; r < rims.size(); ++r)
-            for (HalfEdge h : rims[r]) {
+        for (const Rim& rim : rims)
+            for (HalfEdge h : rim) {
                 const Point& a = m.positions[fromVertex(m, h)];
                 const Point& b = m.positions[toVertex(m, h)];
                 if (const double d = (space::nearestOnTriangle(p, a, b, b) - p).norm(); d < least) {
                     least = d;
                     best = h;
-                    rim = r;
                 }
             }
         return best;
     };
-    std::size_t rimA = 0;
-    std::size_t rimB = 0;
-    const HalfEdge a = nearest(from, rimA);
-    const HalfEdge b = nearest(to, rimB);
+    const HalfEdge a = nearest(from);
+    const HalfEdge b = nearest(to);
     if (a == noEdge) return mesh::badInput("bridge: this part has no open edges");
     if (a == b) return mesh::badInput("bridge: both places are nearest to the same open edge; move one of them");
     Mesh result = m;

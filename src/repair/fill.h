@@ -2,6 +2,7 @@
 #pragma once
 
 #include <limits>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -20,8 +21,9 @@ enum class FillWay {
     Smooth,  // refined and bent like the surface around
     Ruled,   // between two opposite stretches of the rim
 };
-// "flat", "taut" ...
+// "flat", "taut" ... and back; none for any other word.
 std::string_view nameOf(FillWay way);
+std::optional<FillWay> fillWayNamed(std::string_view name);
 
 struct FillOptions {
     FillWay way = FillWay::Chosen;
@@ -58,8 +60,16 @@ struct FillResult {
 mesh::Outcome<FillResult> fill(const mesh::Mesh& m, const mesh::Pick& pick, const FillOptions& options,
                                mesh::Progress& progress);
 
-// bridge: two triangles between the open edges nearest to two places of one rim, so that a long hole becomes two.
-// Error: there are no two such edges, or they lie on different rims.
+// The mesh without the flagged triangles (one flag a triangle), and the rims closed that this opens; holes that were
+// there before stay.
+mesh::Outcome<FillResult> cutOut(const mesh::Mesh& m, const std::vector<std::uint8_t>& gone, FillWay way,
+                                 mesh::Progress& progress);
+
+// Patches that cross, openings that stayed, and rims that form no loop.
+std::size_t faultsOf(const FillResult& r);
+
+// bridge: two triangles between the open edges nearest to two places, so that a long hole becomes two. Error: there are
+// no two such edges.
 mesh::Outcome<mesh::Mesh> bridge(const mesh::Mesh& m, const mesh::Point& from, const mesh::Point& to,
                                  mesh::Progress& progress);
 

@@ -110,10 +110,6 @@ mesh::Outcome<FuseResult> fuseAndSettle(const mesh::Mesh& m, const SkinOptions& 
 
 }  // namespace
 
-Precision precisionOf(const mesh::Mesh& m) {
-    return fitsPrecision(m, Precision::Single) ? Precision::Single : Precision::Double;
-}
-
 mesh::Outcome<FuseResult> fuse(const mesh::Mesh& m, const mesh::Pick& pick, const FuseOptions& options,
                                mesh::Progress& progress) {
     if (pick.everything()) return fuseAndSettle(m, {}, options, progress);

@@ -46,7 +46,4 @@ mesh::Outcome<FuseResult> fuse(const mesh::Mesh& m, const mesh::Pick& pick, cons
 mesh::Outcome<FuseResult> fuseWith(const mesh::Mesh& m, const mesh::Mesh& other, const FuseOptions& options,
                                    mesh::Progress& progress);
 
-// 32 bits where every coordinate is a 32-bit value, else 64.
-Precision precisionOf(const mesh::Mesh& m);
-
 }  // namespace zither::repair

@@ -11,7 +11,6 @@
 #include "mesh/edges.h"
 #include "repair/cell_grid.h"
 #include "repair/fill.h"
-#include "repair/fuse.h"
 
 namespace zither::repair {
 namespace {
@@ -229,8 +228,8 @@ public:
             again = false;
             const mesh::Edges edges(m_);
             const mesh::Corners corners(m_);
-            // One loop for each neighbourhood: a cut changes what lies around it, and the same handle is found from many
-            // seeds. Others wait for the next round.
+            // One loop for each neighbourhood: a cut changes what lies around it, and the same handle is found from
+            // many seeds. Others wait for the next round.
             std::vector<std::vector<Point>> loops;
             const std::vector<VertexId> seeds = seedsOf(edges);
             for (std::size_t i = 0; i < seeds.size(); ++i) {
@@ -344,43 +343,23 @@ private:
         }
         std::set<Place> on;
         for (const Point& p : places) on.insert({p.x(), p.y(), p.z()});
-        std::vector<std::uint8_t> keep(m_.triangles.size(), 1);
-        std::vector<std::uint8_t> touched(m_.positions.size(), 0);
-        std::size_t removed = 0;
-        for (TriangleId t = 0; t < keep.size(); ++t)
-            if (std::any_of(m_.triangles[t].begin(), m_.triangles[t].end(),
-                            [&](VertexId v) { return on.contains(keyOf(v)); })) {
-                keep[t] = 0;
-                ++removed;
-                for (VertexId v : m_.triangles[t]) touched[v] = 1;
-            }
-        std::vector<TriangleId> beside;
-        TriangleId next = 0;
+        std::vector<std::uint8_t> away(m_.triangles.size(), 0);
         std::vector<std::uint8_t> chosen;
-        for (TriangleId t = 0; t < keep.size(); ++t) {
-            if (!keep[t]) continue;
-            chosen.push_back(chosen_[t]);
-            if (std::count_if(m_.triangles[t].begin(), m_.triangles[t].end(),
-                              [&](VertexId v) { return touched[v] != 0; }) >= 2)
-                beside.push_back(next);
-            ++next;
+        for (TriangleId t = 0; t < away.size(); ++t) {
+            away[t] = std::any_of(m_.triangles[t].begin(), m_.triangles[t].end(),
+                                  [&](VertexId v) { return on.contains(keyOf(v)); });
+            if (!away[t]) chosen.push_back(chosen_[t]);
         }
-        bool gone = false;
-        if (!beside.empty()) {
-            auto filled = fill(mesh::keepTriangles(m_, keep), Pick(std::move(beside)),
-                               {.way = FillWay::Taut, .precision = precisionOf(m_)}, progress);
-            if (!filled) return tl::unexpected(filled.error());
-            const bool clean = filled->left.empty() && filled->notClosed == 0 &&
-                               std::none_of(filled->filled.begin(), filled->filled.end(),
-                                            [](const FilledHole& h) { return h.crosses; });
-            gone = clean && eulerOf(filled->mesh, mesh::Edges(filled->mesh)) > eulerOf(m_, mesh::Edges(m_));
-            if (gone) {
-                result_.removed += removed;
-                result_.added += filled->added;
-                m_ = std::move(filled->mesh);
-                chosen.resize(m_.triangles.size(), 1);
-                chosen_ = std::move(chosen);
-            }
+        auto filled = cutOut(m_, away, FillWay::Taut, progress);
+        if (!filled) return tl::unexpected(filled.error());
+        const bool gone = !filled->filled.empty() && faultsOf(*filled) == 0 &&
+                          eulerOf(filled->mesh, mesh::Edges(filled->mesh)) > eulerOf(m_, mesh::Edges(m_));
+        if (gone) {
+            result_.removed += m_.triangles.size() - chosen.size();
+            result_.added += filled->added;
+            m_ = std::move(filled->mesh);
+            chosen.resize(m_.triangles.size(), 1);
+            chosen_ = std::move(chosen);
         }
         handle.closed = gone;
         result_.handles.push_back(handle);

@@ -22,6 +22,10 @@ bool fitsPrecision(const mesh::Mesh& m, Precision precision) {
                        [&](const mesh::Point& p) { return rounded(precision, p) == p; });
 }
 
+Precision precisionOf(const mesh::Mesh& m) {
+    return fitsPrecision(m, Precision::Single) ? Precision::Single : Precision::Double;
+}
+
 double unitInLastPlace(Precision precision, double magnitude) {
     if (precision == Precision::Double)
         return std::nextafter(magnitude, std::numeric_limits<double>::infinity()) - magnitude;

@@ -14,6 +14,9 @@ mesh::Point rounded(Precision precision, const mesh::Point& p);
 // Every coordinate is a value of that precision.
 bool fitsPrecision(const mesh::Mesh& m, Precision precision);
 
+// 32 bits where every coordinate is a 32-bit value, else 64.
+Precision precisionOf(const mesh::Mesh& m);
+
 // The distance from the magnitude to the next value.
 double unitInLastPlace(Precision precision, double magnitude);
 

@@ -8,7 +8,6 @@
 
 #include "check/crossing_pairs.h"
 #include "check/surroundings.h"
-#include "exact/predicates.h"
 #include "mesh/parallel.h"
 #include "mesh/vertex_join.h"
 #include "repair/arrangement.h"
@@ -108,13 +107,10 @@ private:
         }
     }
 
-    [[nodiscard]] bool degenerate(TriangleId t) const {
-        return exact::collinear(m_.corner(t, 0), m_.corner(t, 1), m_.corner(t, 2));
-    }
-
     void buildTree() {
         std::vector<std::uint8_t> flat(m_.triangles.size(), 0);
-        mesh::parallelFor(flat.size(), 4096, [&](std::size_t t) { flat[t] = degenerate(static_cast<TriangleId>(t)); });
+        mesh::parallelFor(flat.size(), 4096,
+                          [&](std::size_t t) { flat[t] = check::isDegenerate(m_, static_cast<TriangleId>(t)); });
         std::vector<TriangleId> sound;
         for (TriangleId t = 0; t < m_.triangles.size(); ++t)
             if (alive_[t] && !flat[t]) sound.push_back(t);
@@ -129,7 +125,7 @@ private:
         overlaid_.clear();
         std::vector<TriangleId> sound;
         for (TriangleId t : suspects_)
-            if (alive_[t]) degenerate(t) ? static_cast<void>(broken.insert(t)) : sound.push_back(t);
+            if (alive_[t]) check::isDegenerate(m_, t) ? static_cast<void>(broken.insert(t)) : sound.push_back(t);
         if (!tree_) {
             if (sound.empty()) return std::vector<TriangleId>(broken.begin(), broken.end());
             buildTree();
@@ -147,7 +143,7 @@ private:
             mesh::parallelFor(sound.size(), 16, [&](std::size_t i) {
                 const TriangleId t = sound[i];
                 forEachNear(fresh, mesh::boxOf(m_, t), [&](TriangleId o) {
-                    if (o != t && !degenerate(o) && !mesh::sameCorners(m_.triangles[t], m_.triangles[o]) &&
+                    if (o != t && !check::isDegenerate(m_, o) && !mesh::sameCorners(m_.triangles[t], m_.triangles[o]) &&
                         check::trianglesIntersect(m_, t, o))
                         found[i].push_back(o);
                 });

@@ -6,7 +6,6 @@
 #include <utility>
 
 #include "check/crossing_pairs.h"
-#include "exact/predicates.h"
 #include "measure/mass.h"
 #include "mesh/edges.h"
 #include "space/triangle_tree.h"
@@ -291,9 +290,7 @@ private:
     bool sound(const std::vector<TriangleId>& triangles, const std::vector<Point>& facing) {
         for (std::size_t i = 0; i < triangles.size(); ++i) {
             const TriangleId t = triangles[i];
-            if (mesh::isCollapsed(m_.triangles[t]) ||
-                exact::collinear(m_.corner(t, 0), m_.corner(t, 1), m_.corner(t, 2)))
-                return false;
+            if (check::isDegenerate(m_, t)) return false;
             const Point now = normal(t);
             if (facing[i] != Point::Zero() && now.dot(facing[i]) < 0.5 * now.norm() * facing[i].norm()) return false;
         }

@@ -122,11 +122,11 @@ public:
         // Corners first, the smallest gaps before larger ones; only then edges are split at corners that lie on them,
         // or a corner would be taken for one on an edge before the one that it belongs to is within reach.
         for (int pass = 0; pass < passes; ++pass) {
-            std::size_t before = result_.joined + result_.split;
-            while (joinVertices(options_.distance))
+            const std::size_t before = result_.joined + result_.split;
+            while (joinVertices())
                 if (!progress.report((pass + 0.3) / passes)) return mesh::cancelled();
             // Splitting an edge may leave a shorter one that another vertex lies on.
-            for (int round = 0; round < 6 && splitEdges(options_.distance); ++round)
+            for (int round = 0; round < 6 && splitEdges(); ++round)
                 if (!progress.report((pass + 0.7) / passes)) return mesh::cancelled();
             if (result_.joined + result_.split == before) break;
         }
@@ -139,7 +139,8 @@ private:
     // Each vertex goes to the nearest earlier one that stays, small gaps first; none moves farther than the distance,
     // all passes together. True where any was joined. Two ends of one edge are not joined: that would eat the surface,
     // not a gap.
-    bool joinVertices(double reach) {
+    bool joinVertices() {
+        const double reach = options_.distance;
         const Borders borders(m_);
         const mesh::Corners corners(m_);
         CellGrid grid(reach);
@@ -156,7 +157,7 @@ private:
             const Point& p = m_.positions[v];
             grid.near(around(p, reach), [&](VertexId o) {
                 const double gap = (m_.positions[o] - p).norm();
-                if (gap <= reach && !neighbours(corners, v, o) && borders.fitAt(o, v, options_.sameFacingOnly))
+                if (gap <= reach && !mesh::linked(m_, corners, v, o) && borders.fitAt(o, v, options_.sameFacingOnly))
                     pairs.push_back({gap, o, v});
             });
             grid.add(v, p);
@@ -176,7 +177,7 @@ private:
                 std::swap(stays, goes);
             }
             const double way = moved_[goes] + (m_.positions[goes] - m_.positions[stays]).norm();
-            if (way > options_.distance || neighbours(corners, goes, stays)) continue;
+            if (way > options_.distance || mesh::linked(m_, corners, goes, stays)) continue;
             target[goes] = stays;
             holds[stays] = 1;
             moved_[stays] = std::max(moved_[stays], way);
@@ -192,12 +193,6 @@ private:
                 }
         if (any) removeCollapsed();
         return any;
-    }
-
-    [[nodiscard]] bool neighbours(const mesh::Corners& corners, VertexId a, VertexId b) const {
-        const auto at = corners.at(a);
-        return std::any_of(at.begin(), at.end(),
-                           [&](HalfEdge h) { return toVertex(m_, h) == b || oppositeVertex(m_, h) == b; });
     }
 
     void removeCollapsed() {
@@ -216,16 +211,16 @@ private:
     }
 
     // One round: each open edge with open vertices along its inside is split at all of them. True where any was.
-    bool splitEdges(double reach) {
+    bool splitEdges() {
         const Borders borders(m_);
-        CellGrid grid(std::max(reach, borders.meanLength()));
+        CellGrid grid(std::max(options_.distance, borders.meanLength()));
         for (VertexId v = 0; v < m_.positions.size(); ++v)
             if (borders.isOpen(v) && picked_[v]) grid.add(v, m_.positions[v]);
         std::vector<std::uint8_t> touched(m_.triangles.size(), 0);
         bool any = false;
         for (HalfEdge h : borders.open) {
             if (touched[mesh::triangleOf(h)] || !picked_[fromVertex(m_, h)] || !picked_[toVertex(m_, h)]) continue;
-            const std::vector<VertexId> on = verticesOn(grid, borders, h, reach);
+            const std::vector<VertexId> on = verticesOn(grid, borders, h);
             if (on.empty()) continue;
             touched[mesh::triangleOf(h)] = 1;
             splitAt(h, on);
@@ -234,9 +229,9 @@ private:
         return any;
     }
 
-    // Open vertices within reach of the inside of edge h that fit along it, in their order.
-    [[nodiscard]] std::vector<VertexId> verticesOn(const CellGrid& grid, const Borders& borders, HalfEdge h,
-                                                   double reach) const {
+    // Open vertices within the distance of the inside of edge h that fit along it, in their order.
+    [[nodiscard]] std::vector<VertexId> verticesOn(const CellGrid& grid, const Borders& borders, HalfEdge h) const {
+        const double reach = options_.distance;
         const Point& a = m_.positions[fromVertex(m_, h)];
         const Point& b = m_.positions[toVertex(m_, h)];
         const Point ab = b - a;
@@ -284,10 +279,7 @@ private:
     StitchResult result_;
 };
 
-}  // namespace
-
-std::vector<double> gapsOf(const Mesh& m) {
-    const Borders borders(m);
+std::vector<double> gapsBetween(const Mesh& m, const Borders& borders) {
     std::vector<double> gaps;
     const double reach = tolerance::crackOfOpenEdge * borders.meanLength();
     if (!(reach > 0)) return gaps;
@@ -300,11 +292,8 @@ std::vector<double> gapsOf(const Mesh& m) {
         const Point& a = m.positions[fromVertex(m, borders.open[i])];
         const Point& b = m.positions[toVertex(m, borders.open[i])];
         const double length = (b - a).norm();
-        const auto steps =
-            static_cast<std::size_t>(std::min(1000.0, std::ceil(length / std::max(borders.meanLength(), 1e-300))));
-        for (std::size_t s = 0; s < std::max<std::size_t>(1, steps); ++s)
-            middles.add(
-                i, a + (static_cast<double>(s) + 0.5) / static_cast<double>(std::max<std::size_t>(1, steps)) * (b - a));
+        const double steps = std::clamp(std::ceil(length / borders.meanLength()), 1.0, 1000.0);
+        for (double step = 0.5; step < steps; ++step) middles.add(i, a + step / steps * (b - a));
     }
     for (VertexId v = 0; v < m.positions.size(); ++v) {
         if (!borders.isOpen(v)) continue;
@@ -328,11 +317,17 @@ std::vector<double> gapsOf(const Mesh& m) {
     return gaps;
 }
 
+}  // namespace
+
+std::vector<double> gapsOf(const Mesh& m) {
+    return gapsBetween(m, Borders(m));
+}
+
 double proposedStitchDistance(const Mesh& m) {
-    std::vector<double> gaps = gapsOf(m);
+    const Borders borders(m);
+    std::vector<double> gaps = gapsBetween(m, borders);
     if (gaps.empty()) return 0;
     std::sort(gaps.begin(), gaps.end());
-    const Borders borders(m);
     std::size_t open = 0;
     for (VertexId v = 0; v < m.positions.size(); ++v) open += borders.isOpen(v);
     // Gaps below what coordinates can tell are always closed.

@@ -31,10 +31,7 @@ Outcome<StepOutput> runRemove(const Mesh& m, const Pick& pick, const Arguments& 
 }
 
 Outcome<StepOutput> runMend(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
-    using repair::FillWay;
-    FillWay asked = FillWay::Chosen;
-    for (const FillWay w : {FillWay::Flat, FillWay::Taut, FillWay::Smooth})
-        if (repair::nameOf(w) == a.find("way")->second.text) asked = w;
+    const auto asked = repair::fillWayNamed(a.find("way")->second.text).value_or(repair::FillWay::Chosen);
     auto result = repair::mend(m, pick, static_cast<unsigned>(a.find("rings")->second.number), asked, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;

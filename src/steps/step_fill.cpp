@@ -4,7 +4,6 @@
 
 #include <array>
 
-#include "repair/fuse.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -63,9 +62,7 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
     options.maxSize = a.find("size")->second;
     options.precision = repair::precisionOf(m);
     options.closeMeant = a.find("meant")->second.text == "close";
-    const std::string& way = a.find("way")->second.text;
-    for (const FillWay w : {FillWay::Chosen, FillWay::Flat, FillWay::Taut, FillWay::Smooth, FillWay::Ruled})
-        if (repair::nameOf(w) == way) options.way = w;
+    options.way = repair::fillWayNamed(a.find("way")->second.text).value_or(FillWay::Chosen);
     auto result = repair::fill(m, pick, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record = recordOf(*result);

@@ -1,6 +1,5 @@
 #include <fmt/format.h>
 
-#include "repair/fuse.h"
 #include "repair/resolve.h"
 #include "steps/steps_list.h"
 

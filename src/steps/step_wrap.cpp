@@ -1,6 +1,5 @@
 #include <fmt/format.h>
 
-#include "repair/fuse.h"
 #include "repair/repair.h"
 #include "shape/wrap.h"
 #include "steps/steps_list.h"
