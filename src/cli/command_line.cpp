@@ -107,17 +107,14 @@ private:
     static Json changeOf(const project::Judged& input, const project::Judged& output,
                          const std::vector<steps::DoneStep>& done) {
         std::vector<std::shared_ptr<const mesh::Mesh>> stops{input.mesh};
-        std::vector<std::string_view> names;
-        for (const steps::DoneStep& s : done) {
-            stops.push_back(s.mesh);
-            names.push_back(s.call.step->name);
-        }
+        for (const steps::DoneStep& s : done) stops.push_back(s.mesh);
         std::vector<std::size_t> counts(stops.size() + 1, 0);
         for (const std::uint32_t s : project::firstStopWith(*output.mesh, stops)) ++counts[s];
         Json steps = Json::array();
-        for (std::size_t i = 0; i < names.size(); ++i)
-            steps.push_back(
-                {{"name", names[i]}, {"nature", project::natureOf(names[i])}, {"triangles", counts[i + 1]}});
+        for (std::size_t i = 0; i < done.size(); ++i)
+            steps.push_back({{"name", done[i].call.step->name},
+                             {"nature", done[i].call.step->brings},
+                             {"triangles", counts[i + 1]}});
         return {{"bit_identical", counts.front()}, {"by_step", steps}, {"by_rounding", counts.back()}};
     }
 
@@ -150,13 +147,15 @@ private:
             };
             for (const steps::DoneStep& s : changed->steps) add(s);
             if (output->settled) add(*output->settled);
+            Json left = Json::array();
+            for (const steps::Listed& l : changed->left) left.push_back(l.text);
             print({{"input", jsonOf(*input)},
                    {"output", jsonOf(*output)},
                    {"steps", list},
                    {"deviation", steps::deviationJson(*comparison)},
                    {"kept", comparison->kept},
                    {"change", changeOf(*input, *output, changed->steps)},
-                   {"left", changed->left},
+                   {"left", left},
                    {"seconds", seconds}});
         } else {
             out_ << processReport(*input, *output, *changed, *comparison);

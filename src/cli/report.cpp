@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include <iterator>
 
 namespace zither::cli {
@@ -30,11 +32,12 @@ std::string stepLines(const steps::DoneStep& s) {
     std::string text = fmt::format("  {}{}\n", s.call.step->name, s.why.empty() ? "" : " - " + s.why);
     for (const std::string& sentence : s.record.sentences)
         fmt::format_to(std::back_inserter(text), "      {}\n", sentence);
-    constexpr std::string_view heads[] = {"goes", "left open", "left"};
     constexpr std::size_t most = 20;
-    for (std::size_t i = 0; i < std::min(most, s.record.listed.size()); ++i)
-        fmt::format_to(std::back_inserter(text), "      {}: {}\n", heads[s.record.listed[i].kind],
-                       s.record.listed[i].text);
+    for (std::size_t i = 0; i < std::min(most, s.record.listed.size()); ++i) {
+        std::string head(steps::nameOf(s.record.listed[i].kind));
+        std::replace(head.begin(), head.end(), '-', ' ');
+        fmt::format_to(std::back_inserter(text), "      {}: {}\n", head, s.record.listed[i].text);
+    }
     if (s.record.listed.size() > most)
         fmt::format_to(std::back_inserter(text), "      ... and {} more\n", s.record.listed.size() - most);
     return text;
@@ -80,8 +83,8 @@ std::string processReport(const project::Judged& input, const project::Judged& o
         std::back_inserter(text),
         "  deviation: input to output at most {:.4g}, output to input at most {:.4g}, mean {:.4g}; kept {:.2f} %\n",
         c.aToB.max, c.bToA.max, c.mean, 100 * c.kept);
-    for (const std::string& left : changed.left)
-        fmt::format_to(std::back_inserter(text), "  for you to decide: {}\n", left);
+    for (const steps::Listed& left : changed.left)
+        fmt::format_to(std::back_inserter(text), "  for you to decide: {}\n", left.text);
     fmt::format_to(std::back_inserter(text), "  the file read back: {} of {} in tune\n", output.verdict.met(),
                    output.verdict.asked());
     return text;

@@ -1,7 +1,5 @@
 #include "desktop/desk_panel.h"
 
-#include <QCheckBox>
-#include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QFileInfo>
 #include <QGridLayout>
@@ -21,15 +19,12 @@ namespace zither::desktop {
 namespace paper = session::paper;
 using session::shortNumber;
 using session::spaced;
+using session::text;
 
 namespace {
 
 constexpr int previewDelayMs = 250;
 constexpr std::size_t mostPlaces = 400;
-
-QString text(std::string_view s) {
-    return QString::fromUtf8(s.data(), static_cast<int>(s.size()));
-}
 
 // A frame in which everything of one step stands.
 QFrame* card(QVBoxLayout*& inner) {
@@ -66,17 +61,10 @@ std::vector<const steps::Step*> stepsFor(check::DefectClass defect) {
     return result;
 }
 
-// Steps for a few triangles: they ask for a pick or a place, or turn over what they are given.
-bool byHand(const steps::Step& step) {
-    return step.needsPick || step.name == "flip" ||
-           std::any_of(step.parameters.begin(), step.parameters.end(),
-                       [](const steps::Parameter& p) { return p.kind == steps::ParameterKind::Place; });
-}
-
 // A proposed length of zero: the step looked and found nothing to do.
-bool proposesNothing(const steps::Step& step, const mesh::Mesh& m) {
+bool proposesNothing(const steps::Step& step, const steps::Arguments& proposed) {
     return std::any_of(step.parameters.begin(), step.parameters.end(), [&](const steps::Parameter& p) {
-        return p.kind == steps::ParameterKind::Length && p.propose && p.propose(m) == 0;
+        return p.kind == steps::ParameterKind::Length && p.propose && proposed.find(p.name)->second == 0;
     });
 }
 
@@ -196,7 +184,7 @@ void DeskPanel::addOverview() {
     }
     addText("Steps", 13, true);
     for (const steps::Step& step : steps::catalogue())
-        if (!byHand(step)) addStepButton(step);
+        if (!step.byHand) addStepButton(step);
 }
 
 void DeskPanel::addStepButton(const steps::Step& step) {
@@ -235,7 +223,7 @@ void DeskPanel::addPickSteps() {
     for (const bool hand : {true, false}) {
         addText(hand ? "By hand" : "On the pick alone", 13, true);
         for (const steps::Step& step : steps::catalogue())
-            if (byHand(step) == hand) addStepButton(step);
+            if (step.byHand == hand) addStepButton(step);
     }
 }
 
@@ -249,20 +237,19 @@ void DeskPanel::addDecisions() {
             if (l.kind == steps::Listed::LeftOpen) openings.push_back(l);
     // A later fill may have closed them.
     if (workshop_.kept()->survey->counts.boundaryEdges == 0) openings.clear();
-    std::vector<std::string> others;
+    std::vector<steps::Listed> all = openings;
     if (left != part.left.end())
-        for (const std::string& sentence : left->second)
-            if (!sentence.starts_with("Left open")) others.push_back(sentence);
-    if (openings.empty() && others.empty()) return;
+        std::copy_if(left->second.begin(), left->second.end(), std::back_inserter(all),
+                     [](const steps::Listed& l) { return l.kind != steps::Listed::LeftOpen; });
+    if (all.empty()) return;
     addText("For you to decide", 13, true);
-    for (const steps::Listed& l : openings) addDecision(QString::fromStdString(l.text), &l);
-    for (const std::string& sentence : others) addDecision(QString::fromStdString(sentence), nullptr);
+    for (const steps::Listed& l : all) addDecision(l);
 }
 
-void DeskPanel::addDecision(const QString& sentence, const steps::Listed* opening) {
+void DeskPanel::addDecision(const steps::Listed& listed) {
     QVBoxLayout* inner = nullptr;
     layout_->addWidget(card(inner));
-    inner->addWidget(label(sentence, 11, QFont::Normal, paper::ink));
+    inner->addWidget(label(QString::fromStdString(listed.text), 11, QFont::Normal, paper::ink));
     const auto offer = [&](const QString& name, const steps::StepCall& call) {
         auto* button = new QPushButton(name);
         connect(button, &QPushButton::clicked, this, [this, call] {
@@ -271,8 +258,9 @@ void DeskPanel::addDecision(const QString& sentence, const steps::Listed* openin
         });
         inner->addWidget(button);
     };
-    if (opening) offer("Close it", {steps::findStep("fill"), {{"meant", steps::Value("close")}}});
-    if (sentence.contains("wrap")) offer("Wrap it", {steps::findStep("wrap")});
+    if (listed.kind == steps::Listed::LeftOpen)
+        offer("Close it", {steps::findStep("fill"), {{"meant", steps::Value("close")}}});
+    if (listed.kind == steps::Listed::NeedsSkin) offer("Wrap it", {steps::findStep("wrap")});
 }
 
 // ---- a class of defect
@@ -287,7 +275,7 @@ void DeskPanel::addClass(check::DefectClass defect) {
     const auto helpful = stepsFor(defect);
     if (count > 0)
         for (const steps::Step* step : helpful) {
-            if (proposesNothing(*step, *workshop_.current()->track.mesh()))
+            if (proposesNothing(*step, proposal(*step).values))
                 addText(QString("%1: nothing found that it would change.").arg(text(step->title)), 11, false, true);
             else
                 addStepCard(*step);
@@ -359,8 +347,7 @@ void DeskPanel::addStepCard(const steps::Step& step) {
         QWidget* editor = valueEditor({workshop_, dialogs_}, step, p, value, set);
         grid->addWidget(editor, row++, 1);
         if (!p.samples) continue;
-        auto* histogram =
-            new GapHistogram(p.samples(*workshop_.current()->track.mesh()), value, workshop_.current()->unit.name);
+        auto* histogram = new GapHistogram(proposal(step).samples, value, workshop_.current()->unit.name);
         histogram->setObjectName(text(step.name) + "." + text(p.name) + ".gaps");
         grid->addWidget(histogram, row++, 0, 1, 2);
         if (auto* spin = qobject_cast<QDoubleSpinBox*>(editor)) {
@@ -379,9 +366,8 @@ void DeskPanel::addStepCard(const steps::Step& step) {
         inner->addWidget(label(lacks, 11, QFont::Normal, paper::wood));
     auto* preview = new QPushButton("Preview");
     preview->setObjectName(QString("preview-") + text(step.name));
-    connect(preview, &QPushButton::clicked, this, [this, &step, values] {
-        if (editedStep_ != &step) values_ = values;
-        editedStep_ = &step;
+    connect(preview, &QPushButton::clicked, this, [this, &step] {
+        edit(step);
         previewTimer_.stop();
         if (missing(step, values_).isEmpty()) workshop_.preview({editedStep_, values_});
     });
@@ -403,10 +389,30 @@ void DeskPanel::addStepCard(const steps::Step& step) {
     layout_->addWidget(back);
 }
 
+// What a step proposes for the part as it stands, worked out once: some look at every open edge of it.
+const DeskPanel::Proposal& DeskPanel::proposal(const steps::Step& step) {
+    const auto& m = workshop_.current()->track.mesh();
+    if (proposedFor_ != m) proposals_.clear();
+    proposedFor_ = m;
+    const auto [it, fresh] = proposals_.try_emplace(&step);
+    if (fresh) {
+        it->second.values = steps::proposedArguments(step, *m);
+        for (const steps::Parameter& p : step.parameters)
+            if (p.samples) it->second.samples = p.samples(*m);
+    }
+    return it->second;
+}
+
+// Makes the step the one whose values are being set.
+void DeskPanel::edit(const steps::Step& step) {
+    if (editedStep_ != &step) values_ = valuesFor(step);
+    editedStep_ = &step;
+}
+
 // What the step proposes, with the picked place where one is asked for.
-steps::Arguments DeskPanel::valuesFor(const steps::Step& step) const {
+steps::Arguments DeskPanel::valuesFor(const steps::Step& step) {
     if (editedStep_ == &step) return values_;
-    steps::Arguments values = steps::proposedArguments(step, *workshop_.current()->track.mesh());
+    steps::Arguments values = proposal(step).values;
     for (const steps::Parameter& p : step.parameters)
         if (!p.cautious.empty()) values.insert_or_assign(std::string(p.name), steps::Value(std::string(p.cautious)));
     if (const auto place = workshop_.pickedPlace())
@@ -427,8 +433,7 @@ QString DeskPanel::missing(const steps::Step& step, const steps::Arguments& valu
 }
 
 void DeskPanel::setValue(const steps::Step& step, const std::string& name, const steps::Value& value) {
-    if (editedStep_ != &step) values_ = valuesFor(step);
-    editedStep_ = &step;
+    edit(step);
     values_.insert_or_assign(name, value);
     if (foreseen_ && step.foresee)
         foreseen_->setText(QString::fromStdString(step.foresee(*workshop_.current()->track.mesh(), values_)));
@@ -436,8 +441,7 @@ void DeskPanel::setValue(const steps::Step& step, const std::string& name, const
 }
 
 void DeskPanel::previewSoon(const steps::Step& step) {
-    if (editedStep_ != &step) values_ = valuesFor(step);
-    editedStep_ = &step;
+    edit(step);
     if (missing(step, values_).isEmpty()) previewTimer_.start();
 }
 

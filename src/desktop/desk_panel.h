@@ -37,8 +37,14 @@ private:
     void addPickHead();
     void addPickSteps();
     void addStepButton(const steps::Step& step);
-    void addDecision(const QString& text, const steps::Listed* opening);
-    [[nodiscard]] steps::Arguments valuesFor(const steps::Step& step) const;
+    void addDecision(const steps::Listed& listed);
+    struct Proposal {
+        steps::Arguments values;
+        std::vector<double> samples;  // of the parameter that has any
+    };
+    const Proposal& proposal(const steps::Step& step);
+    [[nodiscard]] steps::Arguments valuesFor(const steps::Step& step);
+    void edit(const steps::Step& step);
     [[nodiscard]] QString missing(const steps::Step& step, const steps::Arguments& values) const;
     void setValue(const steps::Step& step, const std::string& name, const steps::Value& value);
     void previewSoon(const steps::Step& step);
@@ -50,6 +56,8 @@ private:
     const steps::Step* chosenStep_ = nullptr;  // from a menu
     const steps::Step* editedStep_ = nullptr;  // whose values are being set
     steps::Arguments values_;                  // of editedStep_
+    std::map<const steps::Step*, Proposal> proposals_;
+    std::shared_ptr<const mesh::Mesh> proposedFor_;
     QTimer previewTimer_;
     QWidget* figures_ = nullptr;
     QListWidget* places_ = nullptr;

@@ -47,12 +47,7 @@ double GapHistogram::xOf(double value) const {
 void GapHistogram::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    const double most = std::sqrt(static_cast<double>(*std::max_element(bins_.begin(), bins_.end())));
-    const double step = static_cast<double>(width()) / binCount;
-    for (std::size_t i = 0; i < binCount; ++i) {
-        const double h = most > 0 ? (baseline - 6) * std::sqrt(static_cast<double>(bins_[i])) / most : 0;
-        painter.fillRect(QRectF(step * static_cast<double>(i), baseline - h, step * 0.75, h), paper::wood);
-    }
+    drawBars(painter, QRectF(0, 6, width(), baseline - 6), bins_);
     painter.setPen(QPen(paper::line, 1));
     painter.drawLine(QPointF(0, baseline), QPointF(width(), baseline));
     painter.setFont(typeface(10));

@@ -22,7 +22,7 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
 
 private:
-    std::vector<std::size_t> bins_;
+    std::vector<std::uint32_t> bins_;
     double low_ = 0;  // logarithms of the ends
     double high_ = 1;
     double value_;

@@ -157,8 +157,7 @@ void MainWindow::buildStepsMenu() {
     command(menu, "Repair by itself", QKeySequence("Ctrl+R"), [this] { workshop_.repair(); });
     menu->addSeparator();
     for (const steps::Step& step : steps::catalogue())
-        command(menu, QString::fromUtf8(step.title.data(), static_cast<int>(step.title.size())), {},
-                [this, &step] { desk_->showStep(&step); });
+        command(menu, session::text(step.title), {}, [this, &step] { desk_->showStep(&step); });
     menu->addSeparator();
     command(menu, "Keep the preview", QKeySequence("Ctrl+Return"), [this] { workshop_.keepPreview(); });
     command(menu, "Undo", QKeySequence::Undo, [this] { workshop_.undo(); });

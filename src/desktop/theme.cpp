@@ -2,6 +2,7 @@
 
 #include <QPalette>
 #include <QPolygonF>
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 
@@ -140,6 +141,18 @@ void drawGlyph(QPainter& painter, session::Glyph glyph, const QPointF& centre, d
     painter.setPen(QPen(colour, std::max(1.2, size * 0.13), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
     strokeGlyph(painter, glyph, centre, r, filled, colour);
     painter.restore();
+}
+
+void drawBars(QPainter& painter, const QRectF& rect, const std::vector<std::uint32_t>& counts) {
+    const double most =
+        counts.empty() ? 0 : std::sqrt(static_cast<double>(*std::max_element(counts.begin(), counts.end())));
+    if (most == 0) return;
+    const double step = rect.width() / static_cast<double>(counts.size());
+    for (std::size_t i = 0; i < counts.size(); ++i) {
+        const double h = rect.height() * std::sqrt(static_cast<double>(counts[i])) / most;
+        painter.fillRect(QRectF(rect.left() + step * static_cast<double>(i), rect.bottom() - h, step * 0.8, h),
+                         session::paper::wood);
+    }
 }
 
 }  // namespace zither::desktop

@@ -18,4 +18,8 @@ QFont typeface(int pixels, QFont::Weight weight = QFont::Normal);
 void drawGlyph(QPainter& painter, session::Glyph glyph, const QPointF& centre, double size, const QColor& colour,
                bool filled = false);
 
+// Counts as bars that stand on the bottom of the rectangle, the highest as high as it; by their square roots, so that
+// few beside many are seen.
+void drawBars(QPainter& painter, const QRectF& rect, const std::vector<std::uint32_t>& counts);
+
 }  // namespace zither::desktop

@@ -9,13 +9,13 @@
 #include <cmath>
 
 #include "session/inks.h"
+#include "session/strings.h"
 
 namespace zither::desktop {
-namespace {
 
-QString text(std::string_view s) {
-    return QString::fromUtf8(s.data(), static_cast<int>(s.size()));
-}
+using session::text;
+
+namespace {
 
 // The other parts that are open, by the files they were read from; or any file.
 QWidget* fileEditor(const EditorContext& context, const steps::Parameter& parameter, const QString& file,

@@ -297,14 +297,7 @@ void Viewport::drawLegend(QPainter& painter) const {
                          legend.note);
     if (!legend.continuous || legend.histogram.empty()) return;
     painter.translate(0, noteHeight);
-    const double most =
-        std::sqrt(static_cast<double>(*std::max_element(legend.histogram.begin(), legend.histogram.end())));
-    const double step = box.width() / static_cast<double>(legend.histogram.size());
-    for (std::size_t i = 0; i < legend.histogram.size(); ++i) {
-        const double h = most > 0 ? 30 * std::sqrt(static_cast<double>(legend.histogram[i])) / most : 0;
-        painter.fillRect(QRectF(box.left() + step * static_cast<double>(i), box.top() + 50 - h, step * 0.8, h),
-                         paper::wood);
-    }
+    drawBars(painter, QRectF(box.left(), box.top() + 20, box.width(), 30), legend.histogram);
     painter.drawText(QPointF(box.left(), box.top() + 64), session::shortNumber(legend.low) + legend.unit);
     const QString high = session::shortNumber(legend.high) + legend.unit;
     painter.drawText(QPointF(box.right() - painter.fontMetrics().horizontalAdvance(high), box.top() + 64), high);

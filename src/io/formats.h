@@ -1,7 +1,10 @@
 // What the room's files share: one reader and writer a format, over bytes in memory.
 #pragma once
 
+#include <fmt/format.h>
+
 #include <functional>
+#include <iterator>
 #include <span>
 #include <string>
 #include <string_view>
@@ -32,6 +35,36 @@ bool looksLikeObj(std::string_view bytes);
 bool looksLikePly(std::string_view bytes);
 bool looksLikeOff(std::string_view bytes);
 bool looksLikeThreeMf(std::string_view bytes);
+
+// Text on its way into a file, handed over in large pieces; each piece reports the share of the items that is done.
+class TextWriter {
+public:
+    TextWriter(AtomicFile& file, Progress& progress, std::size_t items, std::string head)
+        : file_(file), progress_(progress), items_(items), buffer_(std::move(head)) {}
+
+    // One more item, in the terms of fmt. Error: not written, or cancelled.
+    template <class... Values>
+    Outcome<void> add(fmt::format_string<Values...> form, Values&&... values) {
+        append(form, std::forward<Values>(values)...);
+        ++done_;
+        return buffer_.size() < flushAt ? Outcome<void>() : flush();
+    }
+    // Text that is no item of its own.
+    template <class... Values>
+    void append(fmt::format_string<Values...> form, Values&&... values) {
+        fmt::format_to(std::back_inserter(buffer_), form, std::forward<Values>(values)...);
+    }
+    // What is left; must come last.
+    Outcome<void> flush();
+
+private:
+    static constexpr std::size_t flushAt = 1U << 20;
+    AtomicFile& file_;
+    Progress& progress_;
+    std::size_t items_;
+    std::size_t done_ = 0;
+    std::string buffer_;
+};
 
 // Splits a polygon into triangles over its corners' indices: ears of its projection along its mean normal, so that a
 // concave polygon is not folded over itself; a fan where no ear is left. `use` is called with three indices.

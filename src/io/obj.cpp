@@ -204,32 +204,19 @@ Outcome<Surface> readObj(std::string_view bytes, const std::string& name, Progre
 }
 
 Outcome<void> writeObj(const Mesh& m, AtomicFile& file, Progress& progress) {
-    constexpr std::size_t flushAt = 1U << 20;
-    std::string buffer = "# written by Zither\n";
-    const std::size_t total = m.positions.size() + m.triangles.size();
-    const auto flushed = [&](std::size_t done, bool always) -> Outcome<void> {
-        if (!always && buffer.size() < flushAt) return {};
-        if (auto written = file.write(buffer); !written) return written;
-        buffer.clear();
-        if (!progress.report(static_cast<double>(done) / static_cast<double>(total))) return mesh::cancelled();
-        return {};
-    };
-    for (std::size_t v = 0; v < m.positions.size(); ++v) {
-        const Point& p = m.positions[v];
-        fmt::format_to(std::back_inserter(buffer), "v {} {} {}\n", p.x(), p.y(), p.z());
-        if (auto ok = flushed(v, false); !ok) return ok;
-    }
+    TextWriter text(file, progress, m.positions.size() + m.triangles.size(), "# written by Zither\n");
+    for (const Point& p : m.positions)
+        if (auto ok = text.add("v {} {} {}\n", p.x(), p.y(), p.z()); !ok) return ok;
     std::uint32_t region = std::numeric_limits<std::uint32_t>::max();
     for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t) {
         if (!m.regions.empty() && m.regions[t] != region) {
             region = m.regions[t];
-            fmt::format_to(std::back_inserter(buffer), "g {}\n", m.regionNames[region]);
+            text.append("g {}\n", m.regionNames[region]);
         }
         const mesh::Triangle& tri = m.triangles[t];
-        fmt::format_to(std::back_inserter(buffer), "f {} {} {}\n", tri[0] + 1, tri[1] + 1, tri[2] + 1);
-        if (auto ok = flushed(m.positions.size() + t, false); !ok) return ok;
+        if (auto ok = text.add("f {} {} {}\n", tri[0] + 1, tri[1] + 1, tri[2] + 1); !ok) return ok;
     }
-    return flushed(total, true);
+    return text.flush();
 }
 
 }  // namespace zither::io

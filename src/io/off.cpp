@@ -118,27 +118,13 @@ Outcome<Surface> readOff(std::string_view bytes, const std::string& name, Progre
 }
 
 Outcome<void> writeOff(const Mesh& m, AtomicFile& file, Progress& progress) {
-    constexpr std::size_t flushAt = 1U << 20;
-    std::string buffer = fmt::format("OFF\n{} {} 0\n", m.positions.size(), m.triangles.size());
-    const std::size_t total = m.positions.size() + m.triangles.size();
-    const auto flushed = [&](std::size_t done, bool always) -> Outcome<void> {
-        if (!always && buffer.size() < flushAt) return {};
-        if (auto written = file.write(buffer); !written) return written;
-        buffer.clear();
-        if (!progress.report(static_cast<double>(done) / static_cast<double>(total))) return mesh::cancelled();
-        return {};
-    };
-    for (std::size_t v = 0; v < m.positions.size(); ++v) {
-        const Point& p = m.positions[v];
-        fmt::format_to(std::back_inserter(buffer), "{} {} {}\n", p.x(), p.y(), p.z());
-        if (auto ok = flushed(v, false); !ok) return ok;
-    }
-    for (std::size_t t = 0; t < m.triangles.size(); ++t) {
-        const mesh::Triangle& c = m.triangles[t];
-        fmt::format_to(std::back_inserter(buffer), "3 {} {} {}\n", c[0], c[1], c[2]);
-        if (auto ok = flushed(m.positions.size() + t, false); !ok) return ok;
-    }
-    return flushed(total, true);
+    TextWriter text(file, progress, m.positions.size() + m.triangles.size(),
+                    fmt::format("OFF\n{} {} 0\n", m.positions.size(), m.triangles.size()));
+    for (const Point& p : m.positions)
+        if (auto ok = text.add("{} {} {}\n", p.x(), p.y(), p.z()); !ok) return ok;
+    for (const mesh::Triangle& t : m.triangles)
+        if (auto ok = text.add("3 {} {} {}\n", t[0], t[1], t[2]); !ok) return ok;
+    return text.flush();
 }
 
 }  // namespace zither::io

@@ -63,6 +63,14 @@ std::string firstBytes(std::string_view bytes) {
 
 }  // namespace
 
+Outcome<void> TextWriter::flush() {
+    if (auto written = file_.write(buffer_); !written) return written;
+    buffer_.clear();
+    if (!progress_.report(items_ > 0 ? static_cast<double>(done_) / static_cast<double>(items_) : 1))
+        return mesh::cancelled();
+    return {};
+}
+
 std::string_view formatName(Format format) {
     return entryOf(format).name;
 }

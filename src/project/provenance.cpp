@@ -1,7 +1,5 @@
 #include "project/provenance.h"
 
-#include <algorithm>
-
 #include "measure/mass.h"
 
 namespace zither::project {
@@ -28,15 +26,6 @@ std::vector<std::uint32_t> firstStopWith(const mesh::Mesh& m,
         numberOf = std::move(next);
     }
     return first;
-}
-
-std::string_view natureOf(std::string_view step) {
-    constexpr std::string_view moving[] = {"stitch", "resolve", "settle", "move-vertex"};
-    constexpr std::string_view cutting[] = {"fuse",     "subtract",      "intersect", "refine-slivers",
-                                            "decimate", "collapse-edge", "swap-edge"};
-    if (std::find(std::begin(moving), std::end(moving), step) != std::end(moving)) return "moved";
-    if (std::find(std::begin(cutting), std::end(cutting), step) != std::end(cutting)) return "cut";
-    return "new";
 }
 
 }  // namespace zither::project

@@ -3,7 +3,6 @@
 
 #include <memory>
 #include <span>
-#include <string_view>
 #include <vector>
 
 #include "mesh/mesh.h"
@@ -13,8 +12,5 @@ namespace zither::project {
 // For each triangle of m the first of the stops that has it with bit-identical corners (0: the import); stops.size()
 // where none has, as after rounding.
 std::vector<std::uint32_t> firstStopWith(const mesh::Mesh& m, std::span<const std::shared_ptr<const mesh::Mesh>> stops);
-
-// "moved", "cut" or "new": what triangles are that come with this step.
-std::string_view natureOf(std::string_view step);
 
 }  // namespace zither::project

@@ -283,11 +283,10 @@ Coat changeCoat(const Mesh& m, const std::vector<PastStop>& past) {
         QString("clay: bit-identical, %1 %").arg(100 * static_cast<double>(counts[0]) / whole, 0, 'f', 1);
     for (std::size_t s = 1; s < past.size(); ++s) {
         if (counts[s] == 0) continue;
-        const std::string_view nature = project::natureOf(past[s].label);
         coat.legend.note += QString("\n%1: %2, %3 %4")
                                 .arg(names[(s - 1) % names.size()], QString::fromStdString(past[s].label))
                                 .arg(counts[s])
-                                .arg(QString::fromUtf8(nature.data(), static_cast<int>(nature.size())));
+                                .arg(text(past[s].brings));
     }
     return coat;
 }

@@ -55,6 +55,7 @@ struct Coat {
 // A stop on the way to the mesh, for the lens of changes.
 struct PastStop {
     std::string label;
+    std::string_view brings;  // as steps::Step; nothing for the import
     std::shared_ptr<const mesh::Mesh> mesh;
 };
 // `past`: from the import to the mesh itself, never empty.

@@ -90,8 +90,8 @@ std::vector<StringRow> stringRows(const Workshop& w) {
     const auto verdict = w.verdict();
     for (const steps::Requirement& r : w.brief().requirements) {
         StringRow row;
-        row.id = QString::fromUtf8(r.measure->id.data(), static_cast<int>(r.measure->id.size()));
-        row.title = QString::fromUtf8(r.measure->title.data(), static_cast<int>(r.measure->title.size()));
+        row.id = text(r.measure->id);
+        row.title = text(r.measure->title);
         row.limit = limitText(r);
         row.noted = !r.limit;
         row.defect = r.measure->marks;

@@ -37,4 +37,8 @@ QString spaced(std::uint64_t number);
 // Three or four significant digits, without an exponent where it can be helped.
 QString shortNumber(double value);
 
+inline QString text(std::string_view s) {
+    return QString::fromUtf8(s.data(), static_cast<int>(s.size()));
+}
+
 }  // namespace zither::session

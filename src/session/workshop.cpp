@@ -6,6 +6,7 @@
 
 #include "io/atomic_file.h"
 #include "session/inks.h"
+#include "session/strings.h"
 #include "steps/json.h"
 
 namespace zither::session {
@@ -373,9 +374,7 @@ void Workshop::preview(const steps::StepCall& wanted) {
     const auto m = current()->track.mesh();
     previewRunning_ = true;
     jobs_.start<std::shared_ptr<Preview>>(
-        QString("Preview: %1")
-            .arg(QString::fromUtf8(call.step->title.data(), static_cast<int>(call.step->title.size()))),
-        Jobs::Lane::Preview,
+        QString("Preview: %1").arg(text(call.step->title)), Jobs::Lane::Preview,
         [m, call, options = surveyOptions()](Progress& progress) -> Outcome<std::shared_ptr<Preview>> {
             auto result = std::make_shared<Preview>();
             result->call = call;
@@ -546,9 +545,14 @@ void Workshop::refreshCoat() {
     if (!look || lens_ == Lens::Plain) return;
     std::vector<PastStop> past;
     const project::Track& track = current()->track;
-    for (const project::StopId id : track.pathTo(track.current()))
-        past.push_back({track.stop(id).label, track.stop(id).mesh});
-    if (preview_) past.push_back({std::string(preview_->call.step->name), preview_->look.mesh});
+    for (const project::StopId id : track.pathTo(track.current())) {
+        const project::Stop& stop = track.stop(id);
+        past.push_back({stop.label, stop.call ? stop.call->step->brings : std::string_view(), stop.mesh});
+    }
+    if (preview_) {
+        const steps::Step& step = *preview_->call.step;
+        past.push_back({std::string(step.name), step.brings, preview_->look.mesh});
+    }
     jobs_.start<std::shared_ptr<Coat>>(
         "Colouring", Jobs::Lane::Work,
         [look = *look, lens = lens_, past = std::move(past)](Progress& progress) -> Outcome<std::shared_ptr<Coat>> {

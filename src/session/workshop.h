@@ -41,7 +41,7 @@ struct Part {
     std::vector<std::string> remarks;
     Unit unit;
     project::Track track;
-    std::map<project::StopId, std::vector<std::string>>
+    std::map<project::StopId, std::vector<steps::Listed>>
         left;                               // what the automatic repair left for a person, by its stop
     std::map<project::StopId, Look> looks;  // surveys of visited stops; the display of the current one
 

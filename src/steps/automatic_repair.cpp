@@ -16,8 +16,8 @@ namespace {
 struct State {
     const Mesh& mesh;
     const check::Survey& survey;
-    const check::Counts& counts;
     const RepairOptions& options;
+    const check::Counts& counts = survey.counts;
 
     [[nodiscard]] bool asks(std::string_view id) const {
         const auto& all = options.brief.requirements;
@@ -42,6 +42,7 @@ struct Link {
     bool (*needed)(const State&);
     StepCall (*call)(const State&, const Step*);
     std::string (*why)(const State&);
+    bool mayFailMore = false;  // than before, because later links mend that: stitching twists, filling crosses
 };
 
 StepCall plain(const State&, const Step* step) {
@@ -97,7 +98,8 @@ constexpr Link chain[] = {
      [](const State& s) {
          return fmt::format("{} triangles lie on others and {} edges have more than two: sheets that enclose nothing.",
                             s.counts.duplicateTriangles, s.counts.nonmanifoldEdges);
-     }},
+     },
+     true},
     {"clean", hasSurplus, plain,
      [](const State& s) {
          return fmt::format("{} collapsed and {} duplicate triangles hide what the surface is.",
@@ -107,7 +109,8 @@ constexpr Link chain[] = {
      [](const State& s) {
          return fmt::format("Among {} open edges some lie much closer to each other than they are long: cracks.",
                             s.counts.boundaryEdges);
-     }},
+     },
+     true},
     {"clean", hasSurplus, plain, [](const State&) { return std::string("Stitching left surplus triangles."); }},
     {"drop-shells", [](const State& s) { return s.counts.shells > 1 && s.isOpen(); }, speckCall,
      [](const State& s) {
@@ -119,7 +122,8 @@ constexpr Link chain[] = {
      [](const State& s) {
          return fmt::format("{} edges have more than two triangles, {} vertices tie what only touches.",
                             s.counts.nonmanifoldEdges, s.counts.nonmanifoldVertices);
-     }},
+     },
+     true},
     {"orient", isTwisted, plain,
      [](const State& s) {
          return fmt::format("At {} edges neighbours face opposite ways, and {} shells face the wrong side.",
@@ -134,7 +138,8 @@ constexpr Link chain[] = {
      [](const State& s) {
          return fmt::format("{} holes; those that look like damage are closed, each as its rim suggests.",
                             s.counts.holes);
-     }},
+     },
+     true},
     {"orient", isTwisted, plain,
      [](const State&) { return std::string("A shell that is closed now can be judged by what encloses it."); }},
     {"resolve", isTied, plain,
@@ -150,7 +155,8 @@ constexpr Link chain[] = {
      [](const State& s) {
          return fmt::format("{} pairs of triangles of closed shells cross: of use is only the skin around them all.",
                             s.counts.selfIntersectingPairs);
-     }},
+     },
+     true},
     {"mend", [](const State& s) { return crossesItself(s) && !s.isOpen(); }, mendCall,
      [](const State& s) {
          return fmt::format("{} triangles cross still: they go, with a ring around them, and are closed anew.",
@@ -188,22 +194,28 @@ double secondsSince(std::chrono::steady_clock::time_point start) {
 }
 
 // Openings that the last fill left, what steps could not do, counts that fail, and what to do about them.
-std::vector<std::string> whatIsLeft(const Verdict& verdict, const check::Survey& survey,
-                                    const std::vector<DoneStep>& done, const std::vector<Listed>& openings) {
-    std::vector<std::string> left;
-    for (const Listed& l : openings) left.push_back("Left open, for you to close with fill meant=close: " + l.text);
+std::vector<Listed> whatIsLeft(const Verdict& verdict, bool solid, const std::vector<DoneStep>& done,
+                               std::vector<Listed> openings) {
+    std::vector<Listed> left = std::move(openings);
+    for (Listed& l : left) l.text = fmt::format("Left open, for you to close with fill meant=close: {}", l.text);
     for (const DoneStep& step : done)
         for (const Listed& l : step.record.listed)
-            if (l.kind == Listed::Left) left.push_back(l.text);
+            if (l.kind == Listed::Left) left.push_back(l);
+    const auto say = [&](Listed::Kind kind, std::string text) {
+        Listed& listed = left.emplace_back();
+        listed.kind = kind;
+        listed.text = std::move(text);
+    };
     bool unsound = false;
     for (const Judged& j : verdict.judged) {
         if (j.met) continue;
-        left.push_back(
+        say(Listed::Left,
             fmt::format("{}: {:.6g}, limit {:.6g}.", j.requirement.measure->title, j.value, *j.requirement.limit));
         unsound |= j.requirement.measure->id != "largest_side" && j.requirement.measure->id != "boundary_edges";
     }
-    if (unsound && !survey.solid)
-        left.push_back("Local repair did not reach a solid. The step wrap does, with a new skin around everything.");
+    if (unsound && !solid)
+        say(Listed::NeedsSkin,
+            "Local repair did not reach a solid. The step wrap does, with a new skin around everything.");
     return left;
 }
 
@@ -225,7 +237,7 @@ public:
             return tl::unexpected(first.error());
         const Verdict given = judge(survey_, options_.brief);
         best_ = given;
-        bestSurvey_ = survey_;
+        bestIsSolid_ = survey_.solid;
         for (int round = 0; round < rounds; ++round) {
             const check::Counts before = survey_.counts;
             for (std::size_t i = 0; i < std::size(chain); ++i)
@@ -234,7 +246,7 @@ public:
         }
         // Steps after the best state only made it worse.
         result_.steps.resize(bestCount_);
-        result_.left = whatIsLeft(best_, bestSurvey_, result_.steps, openings_);
+        result_.left = whatIsLeft(best_, bestIsSolid_, result_.steps, openings_);
         if (!progress_.report(1)) return mesh::cancelled();
         return std::move(result_);
     }
@@ -257,7 +269,7 @@ private:
     }
 
     Outcome<void> tryLink(const Link& link, const Verdict& given, double from) {
-        const State state{*mesh_, survey_, survey_.counts, options_};
+        const State state{*mesh_, survey_, options_};
         if (link.step == without_ || !link.needed(state)) return {};
         const auto start = std::chrono::steady_clock::now();
         DoneStep done;
@@ -274,22 +286,20 @@ private:
         if (!changedAnything(*mesh_, output->mesh)) return {};
         used_.insert(link.step);
         const auto next = std::make_shared<const Mesh>(std::move(output->mesh));
-        const check::Survey before = std::move(survey_);
+        check::Survey before = std::move(survey_);
         if (auto looked = look(*next, from); !looked) return looked;
-        // Only what is to be undone again by later links may fail more than before: stitching twists, filling crosses.
-        const bool passing = link.step == "stitch" || link.step == "fill" || link.step == "resolve";
-        if (!passing && failing(judge(survey_, options_.brief)) > failing(judge(before, options_.brief))) {
-            survey_ = before;
+        const Verdict now = judge(survey_, options_.brief);
+        if (!link.mayFailMore && failing(now) > failing(judge(before, options_.brief))) {
+            survey_ = std::move(before);
             return {};
         }
         done.record = std::move(output->record);
         done.seconds = secondsSince(start);
         done.mesh = mesh_ = next;
         result_.steps.push_back(std::move(done));
-        const Verdict now = judge(survey_, options_.brief);
         if (!anyWorse(given, now) && failing(now) <= failing(best_)) {
             best_ = now;
-            bestSurvey_ = survey_;
+            bestIsSolid_ = survey_.solid;
             bestCount_ = result_.steps.size();
         }
         return {};
@@ -301,7 +311,7 @@ private:
     std::shared_ptr<const Mesh> mesh_;
     check::Survey survey_;
     Verdict best_;
-    check::Survey bestSurvey_;
+    bool bestIsSolid_ = false;
     std::size_t bestCount_ = 0;
     std::vector<Listed> openings_;
     std::set<std::string_view> used_;  // steps that changed something, kept in the end or not

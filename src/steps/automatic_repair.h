@@ -28,8 +28,8 @@ struct RepairOptions {
 };
 
 struct RepairResult {
-    std::vector<DoneStep> steps;    // those that changed something
-    std::vector<std::string> left;  // what a person has to decide: openings, shells ...
+    std::vector<DoneStep> steps;  // those that changed something
+    std::vector<Listed> left;     // what a person has to decide: openings, counts that fail ...
 };
 
 // Runs the chain up to three times, until the brief is met or nothing improves; steps that change nothing are left out,

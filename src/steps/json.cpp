@@ -69,11 +69,10 @@ Json stepJson(const Step& step, const Arguments& used, const Record& record, dou
             parameters[std::string(p.name)] = parameterValue(p, it->second);
     Json changed = Json::object();
     for (const auto& [key, value] : record.numbers) changed[key] = number(value);
-    constexpr std::string_view kinds[] = {"goes", "left-open", "left"};
     Json listed = Json::array();
     for (const Listed& l : record.listed)
         listed.push_back(
-            {{"kind", kinds[l.kind]}, {"position", point(l.position)}, {"size", l.size}, {"text", l.text}});
+            {{"kind", nameOf(l.kind)}, {"position", point(l.position)}, {"size", l.size}, {"text", l.text}});
     return {{"name", step.name},  {"parameters", parameters}, {"seconds", seconds},
             {"changed", changed}, {"said", record.sentences}, {"listed", listed}};
 }

@@ -33,6 +33,11 @@ std::string_view unitOf(const Parameter& p) {
     return "";
 }
 
+std::string_view nameOf(Listed::Kind kind) {
+    constexpr std::string_view names[] = {"goes", "left-open", "left", "needs-skin"};
+    return names[kind];
+}
+
 double Record::number(std::string_view key) const {
     const auto it = std::find_if(numbers.begin(), numbers.end(), [&](const Number& n) { return n.key == key; });
     return it == numbers.end() ? 0 : it->value;

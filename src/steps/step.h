@@ -77,15 +77,19 @@ using Arguments = std::map<std::string, Value, std::less<>>;
 // One thing that a record lists: where it is and how large.
 struct Listed {
     enum Kind {
-        Goes,      // something that is removed
-        LeftOpen,  // an opening that waits for a person's yes
-        Left,      // something that this step could not do, or must not without a word
+        Goes,       // something that is removed
+        LeftOpen,   // an opening that waits for a person's yes
+        Left,       // something that this step could not do, or must not without a word
+        NeedsSkin,  // what only a new skin would close
     };
     Kind kind = Left;
     mesh::Point position = mesh::Point::Zero();
     double size = 0;
     std::string text;  // a sentence
 };
+
+// As in JSON: "goes", "left-open" ...
+std::string_view nameOf(Listed::Kind kind);
 
 // What a step did: numbers with a stable key, sentences for people, and lists of things.
 struct Record {
@@ -117,6 +121,9 @@ struct Step {
     std::vector<check::DefectClass> helpsWith;
     Outcome<StepOutput> (*run)(const Mesh&, const Pick&, const Arguments&, Progress&) = nullptr;
     bool needsPick = false;  // does nothing to a whole mesh
+    bool byHand = false;     // for a few triangles, at a person's will
+    // What the triangles that come with it are: "new", "moved" or "cut".
+    std::string_view brings = "new";
     // What is to be expected of these values, said before anything is done.
     std::string (*foresee)(const Mesh&, const Arguments&) = nullptr;
 };

@@ -99,7 +99,8 @@ Step removeStep() {
             .parameters = {rings(0)},
             .helpsWith = {},
             .run = runRemove,
-            .needsPick = true};
+            .needsPick = true,
+            .byHand = true};
 }
 
 Step mendStep() {
@@ -113,7 +114,8 @@ Step mendStep() {
                             .choices = {"chosen", "flat", "taut", "smooth"}}},
             .helpsWith = {},
             .run = runMend,
-            .needsPick = true};
+            .needsPick = true,
+            .byHand = true};
 }
 
 Step flipStep() {
@@ -122,7 +124,8 @@ Step flipStep() {
             .summary = "Turns the picked triangles over; the whole part where nothing is picked.",
             .parameters = {},
             .helpsWith = {},
-            .run = runFlip};
+            .run = runFlip,
+            .byHand = true};
 }
 
 Step moveVertexStep() {
@@ -131,7 +134,9 @@ Step moveVertexStep() {
             .summary = "Moves the vertex nearest to a place, if nothing around it folds or crosses.",
             .parameters = {place("vertex", "A place near the vertex."), place("to", "Where it goes.")},
             .helpsWith = {},
-            .run = runMove};
+            .run = runMove,
+            .byHand = true,
+            .brings = "moved"};
 }
 
 Step collapseEdgeStep() {
@@ -140,7 +145,9 @@ Step collapseEdgeStep() {
             .summary = "Makes the edge nearest to a place its middle, if nothing folds, crosses or is pinched.",
             .parameters = {place("edge", "A place near the middle of the edge.")},
             .helpsWith = {},
-            .run = runCollapse};
+            .run = runCollapse,
+            .byHand = true,
+            .brings = "cut"};
 }
 
 Step swapEdgeStep() {
@@ -149,7 +156,9 @@ Step swapEdgeStep() {
             .summary = "Turns the edge nearest to a place into the other diagonal, if nothing folds or crosses.",
             .parameters = {place("edge", "A place near the middle of the edge.")},
             .helpsWith = {},
-            .run = runSwap};
+            .run = runSwap,
+            .byHand = true,
+            .brings = "cut"};
 }
 
 }  // namespace zither::steps

@@ -108,13 +108,15 @@ Step fillStep() {
 }
 
 Step bridgeStep() {
-    return {"bridge",
-            "Bridge a hole",
-            "Lays two triangles between the open edges nearest to two places, so that a long hole becomes two.",
-            {{.name = "from", .kind = ParameterKind::Place, .help = "A place near one side of the rim."},
-             {.name = "to", .kind = ParameterKind::Place, .help = "A place near the other side."}},
-            {check::DefectClass::OpenEdges},
-            runBridge};
+    return {
+        .name = "bridge",
+        .title = "Bridge a hole",
+        .summary = "Lays two triangles between the open edges nearest to two places, so that a long hole becomes two.",
+        .parameters = {{.name = "from", .kind = ParameterKind::Place, .help = "A place near one side of the rim."},
+                       {.name = "to", .kind = ParameterKind::Place, .help = "A place near the other side."}},
+        .helpsWith = {check::DefectClass::OpenEdges},
+        .run = runBridge,
+        .byHand = true};
 }
 
 }  // namespace zither::steps

@@ -121,36 +121,42 @@ Parameter sliverParameter() {
 }  // namespace
 
 Step fuseStep() {
-    return {"fuse",
-            "Fuse into one skin",
-            "Cuts everything where it crosses, and keeps only the skin between outside and inside.",
-            {{.name = "with",
-              .kind = ParameterKind::File,
-              .help = "Another surface, to be fused with this one; none: this one with itself.",
-              .optional = true},
-             sliverParameter()},
-            {check::DefectClass::SelfIntersections, check::DefectClass::Shells},
-            runFuse};
+    return {.name = "fuse",
+            .title = "Fuse into one skin",
+            .summary = "Cuts everything where it crosses, and keeps only the skin between outside and inside.",
+            .parameters = {{.name = "with",
+                            .kind = ParameterKind::File,
+                            .help = "Another surface, to be fused with this one; none: this one with itself.",
+                            .optional = true},
+                           sliverParameter()},
+            .helpsWith = {check::DefectClass::SelfIntersections, check::DefectClass::Shells},
+            .run = runFuse,
+            .brings = "cut"};
 }
 
 Step subtractStep() {
-    return {"subtract",
-            "Subtract another surface",
-            "Takes away what lies inside another surface.",
-            {{.name = "with", .kind = ParameterKind::File, .help = "The surface whose inside is taken away."},
-             sliverParameter()},
-            {},
-            runSubtract};
+    return {
+        .name = "subtract",
+        .title = "Subtract another surface",
+        .summary = "Takes away what lies inside another surface.",
+        .parameters = {{.name = "with", .kind = ParameterKind::File, .help = "The surface whose inside is taken away."},
+                       sliverParameter()},
+        .helpsWith = {},
+        .run = runSubtract,
+        .brings = "cut"};
 }
 
 Step intersectStep() {
-    return {"intersect",
-            "Intersect with another surface",
-            "Keeps only what lies inside another surface as well.",
-            {{.name = "with", .kind = ParameterKind::File, .help = "The surface inside which things are kept."},
-             sliverParameter()},
-            {},
-            runIntersect};
+    return {.name = "intersect",
+            .title = "Intersect with another surface",
+            .summary = "Keeps only what lies inside another surface as well.",
+            .parameters = {{.name = "with",
+                            .kind = ParameterKind::File,
+                            .help = "The surface inside which things are kept."},
+                           sliverParameter()},
+            .helpsWith = {},
+            .run = runIntersect,
+            .brings = "cut"};
 }
 
 }  // namespace zither::steps

@@ -39,23 +39,24 @@ double proposedTolerance(const Mesh& m) {
 }  // namespace
 
 Step refineSliversStep() {
-    return {"refine-slivers",
-            "Refine slivers",
-            "Takes needles and caps out by collapsing and swapping edges; nothing is made to cross.",
-            {{.name = "angle",
-              .kind = ParameterKind::Angle,
-              .min = 0,
-              .max = 30,
-              .fallback = 5,
-              .help = "Triangles with a smaller angle are slivers."},
-             {.name = "tolerance",
-              .kind = ParameterKind::Length,
-              .min = 0,
-              .max = 1e300,
-              .help = "The surface moves no farther than this. Proposed: a ten thousandth of the part.",
-              .propose = proposedTolerance}},
-            {check::DefectClass::Slivers, check::DefectClass::Degenerate},
-            run};
+    return {.name = "refine-slivers",
+            .title = "Refine slivers",
+            .summary = "Takes needles and caps out by collapsing and swapping edges; nothing is made to cross.",
+            .parameters = {{.name = "angle",
+                            .kind = ParameterKind::Angle,
+                            .min = 0,
+                            .max = 30,
+                            .fallback = 5,
+                            .help = "Triangles with a smaller angle are slivers."},
+                           {.name = "tolerance",
+                            .kind = ParameterKind::Length,
+                            .min = 0,
+                            .max = 1e300,
+                            .help = "The surface moves no farther than this. Proposed: a ten thousandth of the part.",
+                            .propose = proposedTolerance}},
+            .helpsWith = {check::DefectClass::Slivers, check::DefectClass::Degenerate},
+            .run = run,
+            .brings = "cut"};
 }
 
 }  // namespace zither::steps

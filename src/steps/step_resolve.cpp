@@ -67,25 +67,28 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
 
 Step resolveStep() {
     return {
-        "resolve",
-        "Untie non-manifold edges",
-        "Removes walls with material on both sides, fins and double sheets; parts or joins bodies that only touch.",
-        {{.name = "bodies",
-          .kind = ParameterKind::Choice,
-          .help = "Bodies that share an edge or a corner: part or join them, by a hair.",
-          .choices = {"part", "join"}},
-         {.name = "sheets",
-          .kind = ParameterKind::Choice,
-          .help = "Pairs of triangles that lie on each other and enclose nothing.",
-          .choices = {"remove", "keep"}},
-         {.name = "largest-fin",
-          .kind = ParameterKind::Percent,
-          .min = 0,
-          .max = 100,
-          .fallback = 5,
-          .help = "A fin above this share of its shell's area stays and is listed."}},
-        {check::DefectClass::NonmanifoldEdges, check::DefectClass::NonmanifoldVertices, check::DefectClass::Duplicates},
-        run};
+        .name = "resolve",
+        .title = "Untie non-manifold edges",
+        .summary =
+            "Removes walls with material on both sides, fins and double sheets; parts or joins bodies that only touch.",
+        .parameters = {{.name = "bodies",
+                        .kind = ParameterKind::Choice,
+                        .help = "Bodies that share an edge or a corner: part or join them, by a hair.",
+                        .choices = {"part", "join"}},
+                       {.name = "sheets",
+                        .kind = ParameterKind::Choice,
+                        .help = "Pairs of triangles that lie on each other and enclose nothing.",
+                        .choices = {"remove", "keep"}},
+                       {.name = "largest-fin",
+                        .kind = ParameterKind::Percent,
+                        .min = 0,
+                        .max = 100,
+                        .fallback = 5,
+                        .help = "A fin above this share of its shell's area stays and is listed."}},
+        .helpsWith = {check::DefectClass::NonmanifoldEdges, check::DefectClass::NonmanifoldVertices,
+                      check::DefectClass::Duplicates},
+        .run = run,
+        .brings = "moved"};
 }
 
 }  // namespace zither::steps

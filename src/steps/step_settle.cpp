@@ -55,17 +55,18 @@ Record settleRecord(const repair::Settled& r) {
 }
 
 Step settleStep() {
-    return {"settle",
-            "Settle for the file",
-            "Rounds coordinates as the file will hold them, and mends what rounding breaks.",
-            {{.name = "bits",
-              .kind = ParameterKind::Count,
-              .min = 32,
-              .max = 64,
-              .fallback = 32,
-              .help = "Bits of a coordinate in the file: 32 (STL) or 64."}},
-            {check::DefectClass::Degenerate},
-            run};
+    return {.name = "settle",
+            .title = "Settle for the file",
+            .summary = "Rounds coordinates as the file will hold them, and mends what rounding breaks.",
+            .parameters = {{.name = "bits",
+                            .kind = ParameterKind::Count,
+                            .min = 32,
+                            .max = 64,
+                            .fallback = 32,
+                            .help = "Bits of a coordinate in the file: 32 (STL) or 64."}},
+            .helpsWith = {check::DefectClass::Degenerate},
+            .run = run,
+            .brings = "moved"};
 }
 
 }  // namespace zither::steps

@@ -29,24 +29,28 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
 }  // namespace
 
 Step stitchStep() {
-    return {"stitch",
-            "Stitch the cracks",
+    return {
+        .name = "stitch",
+        .title = "Stitch the cracks",
+        .summary =
             "Joins borders that run along each other within a distance, and splits edges at corners that lie on them.",
-            {{.name = "distance",
-              .kind = ParameterKind::Length,
-              .min = 0,
-              .max = 1e300,
-              .help = "No corner moves farther than this. Proposed: just above the cracks found.",
-              .propose = repair::proposedStitchDistance,
-              .samples = repair::gapsOf},
-             {.name = "same-facing",
-              .kind = ParameterKind::Flag,
-              .min = 0,
-              .max = 1,
-              .fallback = 0,
-              .help = "Only borders of surfaces that face the same way; no: orient turns one of them later."}},
-            {check::DefectClass::OpenEdges},
-            run};
+        .parameters = {{.name = "distance",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .help = "No corner moves farther than this. Proposed: just above the cracks found.",
+                        .propose = repair::proposedStitchDistance,
+                        .samples = repair::gapsOf},
+                       {.name = "same-facing",
+                        .kind = ParameterKind::Flag,
+                        .min = 0,
+                        .max = 1,
+                        .fallback = 0,
+                        .help =
+                            "Only borders of surfaces that face the same way; no: orient turns one of them later."}},
+        .helpsWith = {check::DefectClass::OpenEdges},
+        .run = run,
+        .brings = "moved"};
 }
 
 }  // namespace zither::steps

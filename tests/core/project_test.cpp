@@ -119,9 +119,9 @@ TEST(Provenance, EachTriangleOfAResultHasItsStop) {
     moved.positions[0] += Point(1, 0, 0);
     const auto rounded = project::firstStopWith(moved, stops);
     EXPECT_GT(std::count(rounded.begin(), rounded.end(), 3U), 3);
-    EXPECT_EQ(project::natureOf("stitch"), "moved");
-    EXPECT_EQ(project::natureOf("fuse"), "cut");
-    EXPECT_EQ(project::natureOf("mend"), "new");
+    EXPECT_EQ(steps::findStep("stitch")->brings, "moved");
+    EXPECT_EQ(steps::findStep("fuse")->brings, "cut");
+    EXPECT_EQ(steps::findStep("mend")->brings, "new");
 }
 
 }  // namespace
