@@ -15,8 +15,8 @@
 #include "measure/deviation.h"
 #include "measure/mass.h"
 #include "project/delivery.h"
-#include "repair/fill.h"
-#include "repair/fuse.h"
+#include "holes/fill.h"
+#include "arrange/fuse.h"
 #include "shape/decimate.h"
 #include "shape/wrap.h"
 
@@ -118,7 +118,7 @@ void fuseToFile(benchmark::State& state, const char* kind) {
     measured(state, file, [&] {
         const io::Surface s = readFile(file);
         const auto start = Clock::now();
-        const auto fused = repair::fuse(s.mesh, mesh::Pick(), {}, progress);
+        const auto fused = arrange::fuse(s.mesh, mesh::Pick(), {}, progress);
         state.counters["fuse_s"] = std::chrono::duration<double>(Clock::now() - start).count();
         if (!io::writeSurface(fused->mesh, out, io::Format::StlBinary, progress)) state.SkipWithError("not written");
         const auto back = check::survey(readFile(out).mesh, {.sliverAngleDeg = 0}, progress);
@@ -198,7 +198,7 @@ void fillRim(benchmark::State& state, double wave) {
         m.triangles.push_back({here, next + 1, here + 1});
     }
     for (auto _ : state) {
-        const auto filled = repair::fill(m, mesh::Pick(upper), {}, progress);
+        const auto filled = holes::fill(m, mesh::Pick(upper), {}, progress);
         state.counters["crosses"] = filled->filled.at(0).crosses;
         state.counters["triangles"] = static_cast<double>(filled->added);
     }

@@ -11,14 +11,15 @@
 #include "measure/deviation.h"
 #include "project/delivery.h"
 #include "project/provenance.h"
-#include "steps/json.h"
+#include "project/json.h"
+#include "steps/recipe.h"
 
 namespace zither::cli {
 namespace {
 
 using mesh::Error;
 using mesh::Outcome;
-using steps::Json;
+using project::Json;
 
 class Calls {
 public:
@@ -78,7 +79,7 @@ public:
         const auto comparison = measure::compare(a->mesh, b->mesh, progress_);
         if (!comparison) return fail(comparison.error());
         if (options_.json)
-            print(steps::compareJson(*comparison));
+            print(project::compareJson(*comparison));
         else
             out_ << compareReport(*comparison);
         return metAll;
@@ -86,7 +87,7 @@ public:
 
     int listSteps() {
         if (options_.json)
-            print(steps::catalogueJson());
+            print(project::catalogueJson());
         else
             out_ << stepsReport();
         return metAll;
@@ -100,7 +101,7 @@ private:
     void print(const Json& json) { out_ << json.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n"; }
 
     static Json jsonOf(const project::Judged& j) {
-        return steps::fileJson(j.file, j.surface, j.survey, j.verdict, j.seconds);
+        return project::fileJson(j.file, j.surface, j.survey, j.verdict, j.seconds);
     }
 
     // How many triangles of the output are bit-identical to the input's, and with which step the others came.
@@ -142,7 +143,7 @@ private:
         if (options_.json) {
             Json list = Json::array();
             const auto add = [&](const steps::DoneStep& s) {
-                list.push_back(steps::stepJson(*s.call.step, s.used, s.record, s.seconds));
+                list.push_back(project::stepJson(*s.call.step, s.used, s.record, s.seconds));
                 if (!s.why.empty()) list.back()["why"] = s.why;
             };
             for (const steps::DoneStep& s : changed->steps) add(s);
@@ -152,7 +153,7 @@ private:
             print({{"input", jsonOf(*input)},
                    {"output", jsonOf(*output)},
                    {"steps", list},
-                   {"deviation", steps::deviationJson(*comparison)},
+                   {"deviation", project::deviationJson(*comparison)},
                    {"kept", comparison->kept},
                    {"change", changeOf(*input, *output, changed->steps)},
                    {"left", left},

@@ -5,7 +5,7 @@
 
 #include <chrono>
 
-#include "repair/settle.h"
+#include "arrange/settle.h"
 #include "steps/steps_list.h"
 
 namespace zither::project {
@@ -18,14 +18,14 @@ double since(Clock::time_point start) {
 
 // Rounding may break what is solid: then the surface is settled before it is written. Nothing where there is no need.
 Outcome<std::optional<steps::DoneStep>> settledFor(io::Format format, const Mesh& m, Progress& progress) {
-    if (!io::storesFloats(format) || repair::fitsPrecision(m, repair::Precision::Single)) return std::nullopt;
+    if (!io::storesFloats(format) || mesh::fitsPrecision(m, mesh::Precision::Single)) return std::nullopt;
     const auto start = Clock::now();
     mesh::PartOfProgress checking(progress, 0, 0.5);
     const Outcome<check::Survey> survey = check::survey(m, {}, checking);
     if (!survey) return tl::unexpected(survey.error());
     if (!survey->solid) return std::nullopt;
     mesh::PartOfProgress settling(progress, 0.5, 1);
-    Outcome<repair::Settled> settled = repair::settle(m, repair::Precision::Single, settling);
+    Outcome<arrange::Settled> settled = arrange::settle(m, mesh::Precision::Single, settling);
     if (!settled) return tl::unexpected(settled.error());
     steps::DoneStep done;
     done.call = {steps::findStep("settle"), {{"bits", 32.0}}};

@@ -108,7 +108,7 @@ Outcome<Mesh> removePick(const Mesh& m, const Pick& pick, unsigned rings, mesh::
     return result;
 }
 
-Outcome<MendResult> mend(const Mesh& m, const Pick& pick, unsigned rings, FillWay way, mesh::Progress& progress) {
+Outcome<MendResult> mend(const Mesh& m, const Pick& pick, unsigned rings, holes::FillWay way, mesh::Progress& progress) {
     MendResult best;
     std::size_t fewest = std::numeric_limits<std::size_t>::max();
     for (unsigned more = 0; more <= moreRings; ++more) {
@@ -116,9 +116,9 @@ Outcome<MendResult> mend(const Mesh& m, const Pick& pick, unsigned rings, FillWa
         const std::vector<std::uint8_t> gone = mesh::grown(m, pick, rings + more).mask(m);
         const auto removed = static_cast<std::size_t>(std::count(gone.begin(), gone.end(), 1));
         if (removed == m.triangles.size()) break;
-        auto filled = cutOut(m, gone, way, part);
+        auto filled = holes::cutOut(m, gone, way, part);
         if (!filled) return tl::unexpected(filled.error());
-        const std::size_t faults = faultsOf(*filled);
+        const std::size_t faults = holes::faultsOf(*filled);
         if (faults < fewest) {
             fewest = faults;
             best.mesh = std::exchange(filled->mesh, {});

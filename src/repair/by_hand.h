@@ -5,7 +5,7 @@
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
 #include "mesh/progress.h"
-#include "repair/fill.h"
+#include "holes/fill.h"
 
 namespace zither::repair {
 
@@ -19,9 +19,9 @@ struct MendResult {
     mesh::Mesh mesh;
     std::size_t removed = 0;  // triangles
     unsigned rings = 0;       // that were taken away in the end
-    FillResult filled;        // its mesh is empty
+    holes::FillResult filled;        // its mesh is empty
 };
-mesh::Outcome<MendResult> mend(const mesh::Mesh& m, const mesh::Pick& pick, unsigned rings, FillWay way,
+mesh::Outcome<MendResult> mend(const mesh::Mesh& m, const mesh::Pick& pick, unsigned rings, holes::FillWay way,
                                mesh::Progress& progress);
 
 // flip: the picked triangles face the other way; all of them where nothing is picked.

@@ -1,5 +1,6 @@
+#include "repair/clean.h"
+
 #include "check/surroundings.h"
-#include "repair/repair.h"
 
 namespace zither::repair {
 

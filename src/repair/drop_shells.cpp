@@ -1,8 +1,9 @@
+#include "repair/drop_shells.h"
+
 #include <algorithm>
 #include <cmath>
 
 #include "check/surroundings.h"
-#include "repair/repair.h"
 #include "space/winding.h"
 
 namespace zither::repair {

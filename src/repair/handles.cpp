@@ -9,8 +9,8 @@
 
 #include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
-#include "repair/cell_grid.h"
-#include "repair/fill.h"
+#include "space/cell_grid.h"
+#include "holes/fill.h"
 
 namespace zither::repair {
 namespace {
@@ -289,7 +289,7 @@ private:
             open[shell] |= edges.degree(e) != 2;
         }
         const double apart = 0.25 * longest_;
-        CellGrid grid(apart);
+        space::CellGrid grid(apart);
         std::vector<VertexId> seeds;
         std::vector<std::uint8_t> use(m_.positions.size(), 0);
         for (TriangleId t = 0; t < m_.triangles.size(); ++t)
@@ -298,7 +298,7 @@ private:
         for (VertexId v = 0; v < use.size(); ++v) {
             if (!use[v]) continue;
             bool near = false;
-            grid.near(around(m_.positions[v], apart),
+            grid.near(space::around(m_.positions[v], apart),
                       [&](VertexId s) { near = near || (m_.positions[s] - m_.positions[v]).norm() < apart; });
             if (near) continue;
             grid.add(v, m_.positions[v]);
@@ -350,9 +350,9 @@ private:
                                   [&](VertexId v) { return on.contains(keyOf(v)); });
             if (!away[t]) chosen.push_back(chosen_[t]);
         }
-        auto filled = cutOut(m_, away, FillWay::Taut, progress);
+        auto filled = holes::cutOut(m_, away, holes::FillWay::Taut, progress);
         if (!filled) return tl::unexpected(filled.error());
-        const bool gone = !filled->filled.empty() && faultsOf(*filled) == 0 &&
+        const bool gone = !filled->filled.empty() && holes::faultsOf(*filled) == 0 &&
                           eulerOf(filled->mesh, mesh::Edges(filled->mesh)) > eulerOf(m_, mesh::Edges(m_));
         if (gone) {
             result_.removed += m_.triangles.size() - chosen.size();

@@ -1,5 +1,7 @@
 // Consistent direction by propagation across manifold edges, then outward: by exact nesting where shells are closed, by
 // rays from both sides where they are open, by majority where that tells nothing.
+#include "repair/orient.h"
+
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
@@ -8,7 +10,6 @@
 
 #include "check/surroundings.h"
 #include "mesh/tolerances.h"
-#include "repair/repair.h"
 #include "space/triangle_tree.h"
 
 namespace zither::repair {

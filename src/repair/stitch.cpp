@@ -6,7 +6,7 @@
 
 #include "mesh/edges.h"
 #include "mesh/tolerances.h"
-#include "repair/cell_grid.h"
+#include "space/cell_grid.h"
 
 namespace zither::repair {
 namespace {
@@ -143,7 +143,7 @@ private:
         const double reach = options_.distance;
         const Borders borders(m_);
         const mesh::Corners corners(m_);
-        CellGrid grid(reach);
+        space::CellGrid grid(reach);
         std::vector<VertexId> target(m_.positions.size());
         for (VertexId v = 0; v < target.size(); ++v) target[v] = v;
         struct Pair {
@@ -155,7 +155,7 @@ private:
         for (VertexId v = 0; v < target.size(); ++v) {
             if (!borders.isOpen(v) || !picked_[v]) continue;
             const Point& p = m_.positions[v];
-            grid.near(around(p, reach), [&](VertexId o) {
+            grid.near(space::around(p, reach), [&](VertexId o) {
                 const double gap = (m_.positions[o] - p).norm();
                 if (gap <= reach && !mesh::linked(m_, corners, v, o) && borders.fitAt(o, v, options_.sameFacingOnly))
                     pairs.push_back({gap, o, v});
@@ -213,7 +213,7 @@ private:
     // One round: each open edge with open vertices along its inside is split at all of them. True where any was.
     bool splitEdges() {
         const Borders borders(m_);
-        CellGrid grid(std::max(options_.distance, borders.meanLength()));
+        space::CellGrid grid(std::max(options_.distance, borders.meanLength()));
         for (VertexId v = 0; v < m_.positions.size(); ++v)
             if (borders.isOpen(v) && picked_[v]) grid.add(v, m_.positions[v]);
         std::vector<std::uint8_t> touched(m_.triangles.size(), 0);
@@ -230,14 +230,14 @@ private:
     }
 
     // Open vertices within the distance of the inside of edge h that fit along it, in their order.
-    [[nodiscard]] std::vector<VertexId> verticesOn(const CellGrid& grid, const Borders& borders, HalfEdge h) const {
+    [[nodiscard]] std::vector<VertexId> verticesOn(const space::CellGrid& grid, const Borders& borders, HalfEdge h) const {
         const double reach = options_.distance;
         const Point& a = m_.positions[fromVertex(m_, h)];
         const Point& b = m_.positions[toVertex(m_, h)];
         const Point ab = b - a;
         const double length = ab.norm();
-        mesh::Box box = around(a, reach);
-        box.add(around(b, reach));
+        mesh::Box box = space::around(a, reach);
+        box.add(space::around(b, reach));
         std::vector<std::pair<double, VertexId>> found;
         grid.near(box, [&](VertexId v) {
             if (mesh::hasCorner(m_.triangles[mesh::triangleOf(h)], v)) return;
@@ -283,8 +283,8 @@ std::vector<double> gapsBetween(const Mesh& m, const Borders& borders) {
     std::vector<double> gaps;
     const double reach = tolerance::crackOfOpenEdge * borders.meanLength();
     if (!(reach > 0)) return gaps;
-    CellGrid vertices(reach);
-    CellGrid middles(std::max(reach, borders.meanLength()));
+    space::CellGrid vertices(reach);
+    space::CellGrid middles(std::max(reach, borders.meanLength()));
     for (VertexId v = 0; v < m.positions.size(); ++v)
         if (borders.isOpen(v)) vertices.add(v, m.positions[v]);
     // Edges are found by their middles; those much longer than most are walked along.
@@ -299,11 +299,11 @@ std::vector<double> gapsBetween(const Mesh& m, const Borders& borders) {
         if (!borders.isOpen(v)) continue;
         double best = reach;
         const Point& p = m.positions[v];
-        vertices.near(around(p, reach), [&](VertexId o) {
+        vertices.near(space::around(p, reach), [&](VertexId o) {
             const double gap = (m.positions[o] - p).norm();
             if (o != v && gap < best && !borders.linked(v, o) && borders.fitAt(v, o, false)) best = gap;
         });
-        middles.near(around(p, reach + 0.5 * borders.meanLength()), [&](std::uint32_t i) {
+        middles.near(space::around(p, reach + 0.5 * borders.meanLength()), [&](std::uint32_t i) {
             const HalfEdge h = borders.open[i];
             if (mesh::hasCorner(m.triangles[mesh::triangleOf(h)], v)) return;
             const Point& a = m.positions[fromVertex(m, h)];

@@ -7,7 +7,7 @@
 #include "io/atomic_file.h"
 #include "session/inks.h"
 #include "session/strings.h"
-#include "steps/json.h"
+#include "steps/recipe.h"
 
 namespace zither::session {
 

@@ -16,8 +16,8 @@
 #include "measure/mass.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/parallel.h"
-#include "repair/fuse.h"
-#include "repair/resolve.h"
+#include "arrange/fuse.h"
+#include "arrange/resolve.h"
 #include "space/triangle_tree.h"
 #include "space/winding.h"
 
@@ -500,9 +500,9 @@ private:
                 Point middle = Point::Zero();
                 for (const Passing& p : around) middle += p.point / static_cast<double>(around.size());
                 const VertexId v = firstVertex_[i] + s;
-                middles_[v] = repair::rounded(options_.precision, middle);
+                middles_[v] = mesh::rounded(options_.precision, middle);
                 result_.mesh.positions[v] =
-                    repair::rounded(options_.precision, meetingPoint(indexOf(cells_[i]), middle, around));
+                    mesh::rounded(options_.precision, meetingPoint(indexOf(cells_[i]), middle, around));
             }
         });
     }
@@ -588,11 +588,11 @@ private:
             mesh::joinEqualVertices(skin);
             const check::Counts& counts = survey->counts;
             if (counts.nonmanifoldEdges + counts.nonmanifoldVertices + counts.duplicateTriangles > 0) {
-                auto untied = repair::resolve(skin, {}, {.precision = options_.precision}, part);
+                auto untied = arrange::resolve(skin, {}, {.precision = options_.precision}, part);
                 if (!untied) return tl::unexpected(untied.error());
                 skin = std::move(untied->mesh);
             }
-            auto fused = repair::fuse(skin, {}, {.precision = options_.precision}, part);
+            auto fused = arrange::fuse(skin, {}, {.precision = options_.precision}, part);
             if (!fused) return tl::unexpected(fused.error());
             result_.fused = true;
             skin = std::move(fused->mesh);

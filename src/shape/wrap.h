@@ -4,14 +4,14 @@
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
-#include "repair/precision.h"
+#include "mesh/precision.h"
 
 namespace zither::shape {
 
 struct WrapOptions {
     double cell = 0;     // edge of a cell of the grid, in the file's unit
     double sealing = 0;  // openings up to this width are closed; 0: those alone that hardly show from within
-    repair::Precision precision = repair::Precision::Single;  // of the coordinates that come out
+    mesh::Precision precision = mesh::Precision::Single;  // of the coordinates that come out
 };
 
 struct WrapResult {

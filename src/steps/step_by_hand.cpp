@@ -31,7 +31,7 @@ Outcome<StepOutput> runRemove(const Mesh& m, const Pick& pick, const Arguments& 
 }
 
 Outcome<StepOutput> runMend(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
-    const auto asked = repair::fillWayNamed(a.find("way")->second.text).value_or(repair::FillWay::Chosen);
+    const auto asked = holes::fillWayNamed(a.find("way")->second.text).value_or(holes::FillWay::Chosen);
     auto result = repair::mend(m, pick, static_cast<unsigned>(a.find("rings")->second.number), asked, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
@@ -44,12 +44,12 @@ Outcome<StepOutput> runMend(const Mesh& m, const Pick& pick, const Arguments& a,
                                counted(result->removed, "triangle"), counted(result->rings, "ring"),
                                counted(result->filled.filled.size(), "hole"),
                                counted(result->filled.added, "triangle")));
-    for (const repair::FilledHole& hole : result->filled.filled)
+    for (const holes::FilledHole& hole : result->filled.filled)
         if (hole.crosses)
             record.listed.push_back({Listed::Left, hole.position, hole.size,
                                      fmt::format("The patch {} across at {} crosses the surface.",
                                                  lengthText(hole.size), placeText(hole.position))});
-    for (const repair::Opening& opening : result->filled.left)
+    for (const holes::Opening& opening : result->filled.left)
         record.listed.push_back(
             {Listed::Left, opening.position, opening.size,
              fmt::format("Not closed: {} across at {}.", lengthText(opening.size), placeText(opening.position))});

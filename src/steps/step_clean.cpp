@@ -1,6 +1,6 @@
 #include <fmt/format.h>
 
-#include "repair/repair.h"
+#include "repair/clean.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {

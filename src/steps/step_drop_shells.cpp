@@ -1,6 +1,6 @@
 #include <fmt/format.h>
 
-#include "repair/repair.h"
+#include "repair/drop_shells.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {

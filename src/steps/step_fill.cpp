@@ -1,4 +1,4 @@
-#include "repair/fill.h"
+#include "holes/fill.h"
 
 #include <fmt/format.h>
 
@@ -9,17 +9,17 @@
 namespace zither::steps {
 namespace {
 
-using repair::FillWay;
+using holes::FillWay;
 
 double wholeSize(const Mesh& m) {
     return mesh::boxOf(m).diagonal();
 }
 
-Record recordOf(const repair::FillResult& r) {
+Record recordOf(const holes::FillResult& r) {
     Record record;
     std::array<std::size_t, 5> byWay{};
     std::size_t crossing = 0;
-    for (const repair::FilledHole& hole : r.filled) {
+    for (const holes::FilledHole& hole : r.filled) {
         ++byWay[static_cast<std::size_t>(hole.way)];
         crossing += hole.crosses;
         if (hole.crosses)
@@ -29,7 +29,7 @@ Record recordOf(const repair::FillResult& r) {
     }
     record.add("holes_filled", r.filled.size());
     for (const FillWay way : {FillWay::Flat, FillWay::Taut, FillWay::Smooth, FillWay::Ruled})
-        record.add(fmt::format("{}_patches", repair::nameOf(way)), byWay[static_cast<std::size_t>(way)]);
+        record.add(fmt::format("{}_patches", holes::nameOf(way)), byWay[static_cast<std::size_t>(way)]);
     record.add("crossing_patches", crossing);
     record.add("triangles_added", r.added);
     record.add("largest_filled", r.filled.empty() ? 0.0 : r.filled.front().size);
@@ -40,13 +40,13 @@ Record recordOf(const repair::FillResult& r) {
                                counted(r.added, "triangle"), lengthText(r.filled.front().size)));
     constexpr std::size_t mostSaid = 12;
     for (std::size_t i = 0; i < std::min(mostSaid, r.filled.size()); ++i) {
-        const repair::FilledHole& hole = r.filled[i];
+        const holes::FilledHole& hole = r.filled[i];
         record.say(fmt::format("{} across, {}, at {}: {}, because: {}.", lengthText(hole.size),
-                               counted(hole.edges, "edge"), placeText(hole.position), repair::nameOf(hole.way),
+                               counted(hole.edges, "edge"), placeText(hole.position), holes::nameOf(hole.way),
                                hole.why));
     }
     if (r.filled.size() > mostSaid) record.say(fmt::format("And {} smaller ones.", r.filled.size() - mostSaid));
-    for (const repair::Opening& opening : r.left)
+    for (const holes::Opening& opening : r.left)
         record.listed.push_back(
             {Listed::LeftOpen, opening.position, opening.size,
              fmt::format("An opening {} across, {}, at {}: {}.", lengthText(opening.size),
@@ -58,12 +58,12 @@ Record recordOf(const repair::FillResult& r) {
 }
 
 Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
-    repair::FillOptions options;
+    holes::FillOptions options;
     options.maxSize = a.find("size")->second;
-    options.precision = repair::precisionOf(m);
+    options.precision = mesh::precisionOf(m);
     options.closeMeant = a.find("meant")->second.text == "close";
-    options.way = repair::fillWayNamed(a.find("way")->second.text).value_or(FillWay::Chosen);
-    auto result = repair::fill(m, pick, options, progress);
+    options.way = holes::fillWayNamed(a.find("way")->second.text).value_or(FillWay::Chosen);
+    auto result = holes::fill(m, pick, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record = recordOf(*result);
     return StepOutput{std::move(result->mesh), std::move(record)};
@@ -73,7 +73,7 @@ Outcome<StepOutput> runBridge(const Mesh& m, const Pick&, const Arguments& a, Pr
     const auto from = placeFromText(a.find("from")->second.text);
     const auto to = placeFromText(a.find("to")->second.text);
     if (!from || !to) return tl::unexpected(from ? to.error() : from.error());
-    auto result = repair::bridge(m, *from, *to, progress);
+    auto result = holes::bridge(m, *from, *to, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     record.add("triangles_added", result->triangles.size() - m.triangles.size());

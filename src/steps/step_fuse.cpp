@@ -1,25 +1,25 @@
 #include <fmt/format.h>
 
 #include "io/surface_file.h"
-#include "repair/fuse.h"
+#include "arrange/fuse.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
 namespace {
 
-void sayWhatWent(const repair::FuseResult& r, Record& record) {
+void sayWhatWent(const arrange::FuseResult& r, Record& record) {
     if (r.gone.empty()) return;
     record.sentences.push_back(fmt::format("{} of {} lie inside the rest and go; the largest is {} across.",
                                            counted(r.gone.size(), "shell"), r.shellsIn,
                                            lengthText(r.gone.front().box.diagonal())));
-    for (const repair::GoneShell& g : r.gone)
+    for (const arrange::GoneShell& g : r.gone)
         record.listed.push_back(
             {Listed::Goes, g.box.centre(), g.box.diagonal(),
              fmt::format("{} across at {}, {}{}.", lengthText(g.box.diagonal()), placeText(g.box.centre()),
                          counted(g.triangles, "triangle"), g.inward ? ", facing inwards" : "")});
 }
 
-StepOutput outputOf(const Mesh& m, repair::FuseResult&& r, std::size_t trianglesIn) {
+StepOutput outputOf(const Mesh& m, arrange::FuseResult&& r, std::size_t trianglesIn) {
     Record record;
     if (r.mesh.triangles.empty() && !m.triangles.empty()) {
         record.sentences.push_back(
@@ -73,35 +73,35 @@ StepOutput outputOf(const Mesh& m, repair::FuseResult&& r, std::size_t triangles
     return {std::move(r.mesh), std::move(record)};
 }
 
-Outcome<StepOutput> runWith(const Mesh& m, const Arguments& a, repair::Solid solid, Progress& progress) {
+Outcome<StepOutput> runWith(const Mesh& m, const Arguments& a, arrange::Solid solid, Progress& progress) {
     const std::string& file = a.find("with")->second.text;
     mesh::PartOfProgress reading(progress, 0, 0.1);
     Outcome<io::Surface> other = io::readSurface(file, reading);
     if (!other) return tl::unexpected(other.error());
-    const bool single = repair::precisionOf(m) == repair::Precision::Single &&
-                        repair::precisionOf(other->mesh) == repair::Precision::Single;
+    const bool single = mesh::precisionOf(m) == mesh::Precision::Single &&
+                        mesh::precisionOf(other->mesh) == mesh::Precision::Single;
     mesh::PartOfProgress fusing(progress, 0.1, 1);
-    auto result = repair::fuseWith(
-        m, other->mesh, {.solid = solid, .precision = single ? repair::Precision::Single : repair::Precision::Double},
+    auto result = arrange::fuseWith(
+        m, other->mesh, {.solid = solid, .precision = single ? mesh::Precision::Single : mesh::Precision::Double},
         fusing);
     if (!result) return tl::unexpected(result.error());
     return outputOf(m, std::move(*result), m.triangles.size() + other->mesh.triangles.size());
 }
 
 Outcome<StepOutput> runFuse(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
-    if (!a.find("with")->second.text.empty()) return runWith(m, a, repair::Solid::Union, progress);
+    if (!a.find("with")->second.text.empty()) return runWith(m, a, arrange::Solid::Union, progress);
     auto result =
-        repair::fuse(m, pick, {.precision = repair::precisionOf(m), .slivers = a.find("slivers")->second}, progress);
+        arrange::fuse(m, pick, {.precision = mesh::precisionOf(m), .slivers = a.find("slivers")->second}, progress);
     if (!result) return tl::unexpected(result.error());
     return outputOf(m, std::move(*result), m.triangles.size());
 }
 
 Outcome<StepOutput> runSubtract(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
-    return runWith(m, a, repair::Solid::Difference, progress);
+    return runWith(m, a, arrange::Solid::Difference, progress);
 }
 
 Outcome<StepOutput> runIntersect(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
-    return runWith(m, a, repair::Solid::Intersection, progress);
+    return runWith(m, a, arrange::Solid::Intersection, progress);
 }
 
 // Narrow enough to be of no use, too small to be seen: a hundred thousandth of the part.

@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-#include "repair/repair.h"
+#include "repair/orient.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {

@@ -1,20 +1,20 @@
 #include <fmt/format.h>
 
-#include "repair/slivers.h"
+#include "arrange/slivers.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
 namespace {
 
 Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
-    repair::SliverOptions options;
+    arrange::SliverOptions options;
     options.tolerance = a.find("tolerance")->second;
     options.angleDeg = a.find("angle")->second;
     if (!pick.everything()) {
         options.fixed = pick.mask(m);
         for (std::uint8_t& f : options.fixed) f = f == 0;
     }
-    auto result = repair::removeSlivers(m, options, progress);
+    auto result = arrange::removeSlivers(m, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     record.add("edges_collapsed", result->collapsed);

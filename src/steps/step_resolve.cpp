@@ -1,43 +1,43 @@
 #include <fmt/format.h>
 
-#include "repair/resolve.h"
+#include "arrange/resolve.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
 namespace {
 
-std::string_view nameOf(repair::RemovedSheet::Kind kind) {
-    return kind == repair::RemovedSheet::Wall  ? "Wall inside"
-           : kind == repair::RemovedSheet::Fin ? "Fin"
+std::string_view nameOf(arrange::RemovedSheet::Kind kind) {
+    return kind == arrange::RemovedSheet::Wall  ? "Wall inside"
+           : kind == arrange::RemovedSheet::Fin ? "Fin"
                                                : "Double sheet";
 }
 
-Listed listedOf(Listed::Kind kind, const repair::RemovedSheet& sheet) {
+Listed listedOf(Listed::Kind kind, const arrange::RemovedSheet& sheet) {
     return {kind, sheet.position, sheet.size,
             fmt::format("{}, {} across, {}, at {}.", nameOf(sheet.kind), lengthText(sheet.size),
                         counted(sheet.triangles, "triangle"), placeText(sheet.position))};
 }
 
 Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
-    repair::ResolveOptions options;
-    options.touching = a.find("bodies")->second.text == "join" ? repair::Touching::Join : repair::Touching::Part;
+    arrange::ResolveOptions options;
+    options.touching = a.find("bodies")->second.text == "join" ? arrange::Touching::Join : arrange::Touching::Part;
     options.removeSheets = a.find("sheets")->second.text == "remove";
     options.largestFin = a.find("largest-fin")->second / 100;
-    options.precision = repair::precisionOf(m);
-    auto result = repair::resolve(m, pick, options, progress);
+    options.precision = mesh::precisionOf(m);
+    auto result = arrange::resolve(m, pick, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     std::size_t counts[3] = {};
     double area = 0;
-    for (const repair::RemovedSheet& sheet : result->removed) {
+    for (const arrange::RemovedSheet& sheet : result->removed) {
         ++counts[sheet.kind];
         area += sheet.area;
         record.listed.push_back(listedOf(Listed::Goes, sheet));
     }
-    for (const repair::RemovedSheet& fin : result->leftFins) record.listed.push_back(listedOf(Listed::Left, fin));
-    record.add("walls_removed", counts[repair::RemovedSheet::Wall]);
-    record.add("fins_removed", counts[repair::RemovedSheet::Fin]);
-    record.add("double_sheets_removed", counts[repair::RemovedSheet::Double]);
+    for (const arrange::RemovedSheet& fin : result->leftFins) record.listed.push_back(listedOf(Listed::Left, fin));
+    record.add("walls_removed", counts[arrange::RemovedSheet::Wall]);
+    record.add("fins_removed", counts[arrange::RemovedSheet::Fin]);
+    record.add("double_sheets_removed", counts[arrange::RemovedSheet::Double]);
     record.add("area_removed", area);
     record.add("surplus_removed", result->surplus);
     record.add("triangles_flipped", result->flipped);
@@ -46,16 +46,16 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
     record.add("nonmanifold_edges_left", result->edgesLeft);
     if (!result->removed.empty())
         record.say(fmt::format("Removed {}, {} and {}, {} in area.",
-                               counted(counts[repair::RemovedSheet::Wall], "wall with material on both sides",
+                               counted(counts[arrange::RemovedSheet::Wall], "wall with material on both sides",
                                        "walls with material on both sides"),
-                               counted(counts[repair::RemovedSheet::Fin], "fin"),
-                               counted(counts[repair::RemovedSheet::Double], "double sheet"), lengthText(area)));
+                               counted(counts[arrange::RemovedSheet::Fin], "fin"),
+                               counted(counts[arrange::RemovedSheet::Double], "double sheet"), lengthText(area)));
     if (result->surplus > 0) record.say(fmt::format("Removed {}.", counted(result->surplus, "surplus triangle")));
     if (result->flipped > 0)
         record.say(fmt::format("Turned {} to face what is empty.", counted(result->flipped, "triangle")));
     if (result->parted > 0)
         record.say(fmt::format("{} what only touched at {}; nothing moved farther than {}.",
-                               options.touching == repair::Touching::Join ? "Joined" : "Parted",
+                               options.touching == arrange::Touching::Join ? "Joined" : "Parted",
                                counted(result->parted, "vertex", "vertices"), lengthText(result->farthestMoved)));
     if (result->edgesLeft > 0)
         record.say(fmt::format("{} left: the surfaces there bound no solid that could be told from the rest.",

@@ -1,7 +1,7 @@
 #include <fmt/format.h>
 
 #include "check/surroundings.h"
-#include "repair/settle.h"
+#include "arrange/settle.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -25,14 +25,14 @@ Outcome<StepOutput> run(const Mesh& m, const Pick&, const Arguments& a, Progress
         return StepOutput{m, std::move(record)};
     }
     mesh::PartOfProgress settling(progress, 0.4, 1);
-    auto result = repair::settle(m, bits == 32 ? repair::Precision::Single : repair::Precision::Double, settling);
+    auto result = arrange::settle(m, bits == 32 ? mesh::Precision::Single : mesh::Precision::Double, settling);
     if (!result) return tl::unexpected(result.error());
     return StepOutput{std::move(result->mesh), settleRecord(*result)};
 }
 
 }  // namespace
 
-Record settleRecord(const repair::Settled& r) {
+Record settleRecord(const arrange::Settled& r) {
     Record record;
     record.add("vertices_rounded", r.rounded);
     record.add("vertices_joined", r.joined);

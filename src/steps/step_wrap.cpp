@@ -1,6 +1,6 @@
 #include <fmt/format.h>
 
-#include "repair/repair.h"
+#include "repair/orient.h"
 #include "shape/wrap.h"
 #include "steps/steps_list.h"
 
@@ -28,7 +28,7 @@ Outcome<StepOutput> run(const Mesh& m, const Pick&, const Arguments& a, Progress
     if (cell == 0) return StepOutput{m, {}};
     auto result =
         shape::wrap(oriented->mesh,
-                    {.cell = cell, .sealing = a.find("seal")->second, .precision = repair::precisionOf(m)}, wrapping);
+                    {.cell = cell, .sealing = a.find("seal")->second, .precision = mesh::precisionOf(m)}, wrapping);
     if (!result) return tl::unexpected(result.error());
     Record record;
     if (result->mesh.triangles.empty() && !m.triangles.empty()) {

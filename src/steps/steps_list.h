@@ -1,7 +1,7 @@
 // Descriptors of the steps, one file each.
 #pragma once
 
-#include "repair/settle.h"
+#include "arrange/settle.h"
 #include "steps/step.h"
 
 namespace zither::steps {
@@ -29,7 +29,7 @@ Step resolveStep();
 Step refineSliversStep();
 
 // What settling did, as a record.
-Record settleRecord(const repair::Settled& r);
+Record settleRecord(const arrange::Settled& r);
 
 // "3 holes", "1 hole": a count with its noun.
 std::string counted(std::size_t count, std::string_view noun, std::string_view plural = {});

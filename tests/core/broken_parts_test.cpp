@@ -5,7 +5,6 @@
 #include "measure/deviation.h"
 #include "measure/mass.h"
 #include "project/delivery.h"
-#include "repair/repair.h"
 #include "shape/decimate.h"
 #include "steps/automatic_repair.h"
 #include "tests/core/surfaces.h"

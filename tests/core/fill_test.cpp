@@ -2,8 +2,8 @@
 
 #include "demo/shapes.h"
 #include "measure/mass.h"
-#include "repair/fill.h"
-#include "repair/hole_patches.h"
+#include "holes/fill.h"
+#include "holes/patches.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {
@@ -17,7 +17,7 @@ double keptShare(const Mesh& before, const Mesh& after) {
 
 TEST(Fill, HolesOfASphereAndNothingElseMoves) {
     const Mesh m = without(sphere(10, 24, 12), {30, 31, 32, 33, 34, 200, 201, 250});
-    const auto r = repair::fill(m, Pick(), {}, silent());
+    const auto r = holes::fill(m, Pick(), {}, silent());
     ASSERT_TRUE(r);
     const auto s = surveyed(r->mesh);
     EXPECT_TRUE(s.solid);
@@ -28,12 +28,12 @@ TEST(Fill, HolesOfASphereAndNothingElseMoves) {
 
 TEST(Fill, LeavesOpeningsAboveTheSizeAndSaysSo) {
     const Mesh m = without(unitBox(), {0, 1});
-    const auto r = repair::fill(m, Pick(), {.maxSize = 1.2}, silent());
+    const auto r = holes::fill(m, Pick(), {.maxSize = 1.2}, silent());
     EXPECT_EQ(r->filled.size(), 0U);
     ASSERT_EQ(r->left.size(), 1U);
     EXPECT_DOUBLE_EQ(r->left[0].size, std::sqrt(2.0));
     EXPECT_EQ(r->left[0].edges, 4U);
-    EXPECT_TRUE(surveyed(repair::fill(m, Pick(), {.maxSize = 1.5}, silent())->mesh).solid);
+    EXPECT_TRUE(surveyed(holes::fill(m, Pick(), {.maxSize = 1.5}, silent())->mesh).solid);
 }
 
 TEST(Fill, RimsThatTouchAtAVertex) {
@@ -46,7 +46,7 @@ TEST(Fill, RimsThatTouchAtAVertex) {
     const auto before = surveyed(m);
     EXPECT_EQ(before.counts.holes, 1U);
     EXPECT_EQ(before.counts.nonmanifoldVertices, 1U);
-    const auto r = repair::fill(m, Pick(), {}, silent());
+    const auto r = holes::fill(m, Pick(), {}, silent());
     EXPECT_EQ(r->filled.size(), 2U);
     EXPECT_TRUE(surveyed(r->mesh).solid);
 }
@@ -60,7 +60,7 @@ TEST(Fill, StraightRimsGiveNoDegenerateTriangles) {
         keep[t] = !(c.x() > 1 && c.x() < 3 && c.y() > 1 && c.y() < 3);
     }
     m = mesh::keepTriangles(m, keep);
-    const auto r = repair::fill(m, Pick(), {.maxSize = 3}, silent());
+    const auto r = holes::fill(m, Pick(), {.maxSize = 3}, silent());
     EXPECT_EQ(r->filled.size(), 1U);
     const auto s = surveyed(r->mesh);
     EXPECT_EQ(s.counts.degenerateTriangles, 0U);
@@ -76,7 +76,7 @@ TEST(Fill, ALongRim) {
         return mesh::keepTriangles(s, keep);
     }();
     EXPECT_GE(surveyed(m).counts.boundaryEdges, 1200U);
-    const auto r = repair::fill(m, Pick(), {}, silent());
+    const auto r = holes::fill(m, Pick(), {}, silent());
     const auto s = surveyed(r->mesh);
     EXPECT_TRUE(s.watertight);
     EXPECT_EQ(s.counts.nonmanifoldVertices, 0U);
@@ -84,7 +84,7 @@ TEST(Fill, ALongRim) {
 
 TEST(Fill, ALoneTriangleBecomesClosedWithoutADuplicate) {
     const Mesh one = uglyMeshes()[3].second;
-    const auto r = repair::fill(one, Pick(), {}, silent());
+    const auto r = holes::fill(one, Pick(), {}, silent());
     const auto s = surveyed(r->mesh);
     EXPECT_EQ(s.counts.boundaryEdges, 0U);
     EXPECT_EQ(s.counts.duplicateTriangles, 0U);
@@ -93,7 +93,7 @@ TEST(Fill, ALoneTriangleBecomesClosedWithoutADuplicate) {
 TEST(Fill, MisorientedRimsAreCountedNotMangled) {
     Mesh m = uglyMeshes()[5].second;
     std::swap(m.triangles[0][1], m.triangles[0][2]);
-    const auto r = repair::fill(m, Pick(), {}, silent());
+    const auto r = holes::fill(m, Pick(), {}, silent());
     ASSERT_TRUE(r);
     EXPECT_GT(r->notClosed, 0U);
 }
@@ -102,7 +102,7 @@ TEST(Fill, NeverMakesNonManifoldEdgesOnSoups) {
     for (std::uint64_t seed = 0; seed < 60; ++seed) {
         const Mesh m = gridSoup(seed, 24, 4);
         const auto before = surveyed(m);
-        const auto r = repair::fill(m, Pick(), {}, silent());
+        const auto r = holes::fill(m, Pick(), {}, silent());
         const auto after = surveyed(r->mesh);
         EXPECT_LE(after.counts.nonmanifoldEdges, before.counts.nonmanifoldEdges) << seed;
         EXPECT_LE(after.counts.boundaryEdges, before.counts.boundaryEdges) << seed;
@@ -112,17 +112,17 @@ TEST(Fill, NeverMakesNonManifoldEdgesOnSoups) {
 
 TEST(Fill, TautPatchesKeepOffForbiddenDiagonals) {
     const std::vector<Point> positions = {Point(0, 0, 0), Point(1, 0, 0), Point(1, 1, 0), Point(0, 1, 0)};
-    const repair::Loop loop{{0, 1, 2, 3}, std::vector<Point>(4, Point(0, 0, 1))};
+    const holes::Loop loop{{0, 1, 2, 3}, std::vector<Point>(4, Point(0, 0, 1))};
     for (const auto& [x, y] : {std::pair{0U, 2U}, {1U, 3U}}) {
         const auto isEdge = [x = x, y = y](auto a, auto b) {
             return std::minmax({a, b}) == std::pair{std::min(x, y), std::max(x, y)};
         };
-        const auto patch = repair::tautPatch(positions, loop, {isEdge}, silent());
+        const auto patch = holes::tautPatch(positions, loop, {isEdge}, silent());
         ASSERT_EQ(patch->triangles.size(), 2U);
         for (const auto& t : patch->triangles)
             EXPECT_FALSE(std::count(t.begin(), t.end(), x) && std::count(t.begin(), t.end(), y));
     }
-    EXPECT_TRUE(repair::tautPatch(positions, loop, {[](auto, auto) { return true; }}, silent())->triangles.empty());
+    EXPECT_TRUE(holes::tautPatch(positions, loop, {[](auto, auto) { return true; }}, silent())->triangles.empty());
 }
 
 Mesh withoutCap(const Mesh& m, const Point& axis, double halfAngleDeg) {
@@ -136,9 +136,9 @@ Mesh withoutCap(const Mesh& m, const Point& axis, double halfAngleDeg) {
 TEST(Fill, SmoothBringsTheCapOfASphereBack) {
     for (const Point& axis : {Point(0, 0, 1), Point(1, 0.3, 0.2)}) {
         const Mesh open = withoutCap(sphere(10, 80, 40), axis, 30);
-        const auto r = repair::fill(open, Pick(), {.way = repair::FillWay::Smooth}, silent());
+        const auto r = holes::fill(open, Pick(), {.way = holes::FillWay::Smooth}, silent());
         ASSERT_EQ(r->filled.size(), 1U);
-        EXPECT_EQ(r->filled[0].way, repair::FillWay::Smooth);
+        EXPECT_EQ(r->filled[0].way, holes::FillWay::Smooth);
         EXPECT_TRUE(surveyed(r->mesh).solid);
         for (const Point& p : r->mesh.positions) EXPECT_NEAR(p.norm(), 10, 0.1);
     }
@@ -146,18 +146,18 @@ TEST(Fill, SmoothBringsTheCapOfASphereBack) {
 
 TEST(Fill, ChoosesByTheRimAndSaysWhy) {
     const auto chosen = [](const Mesh& m) {
-        const auto r = repair::fill(m, Pick(), {}, silent());
+        const auto r = holes::fill(m, Pick(), {}, silent());
         EXPECT_EQ(r->filled.size(), 1U);
         EXPECT_FALSE(r->filled[0].why.empty());
         EXPECT_TRUE(surveyed(r->mesh).solid);
         return r->filled[0].way;
     };
-    EXPECT_EQ(chosen(withoutCap(sphere(10, 60, 30), Point(1, 1, 1), 20)), repair::FillWay::Smooth);
-    EXPECT_EQ(chosen(without(unitBox(), {0, 1})), repair::FillWay::Taut);
+    EXPECT_EQ(chosen(withoutCap(sphere(10, 60, 30), Point(1, 1, 1), 20)), holes::FillWay::Smooth);
+    EXPECT_EQ(chosen(without(unitBox(), {0, 1})), holes::FillWay::Taut);
     Mesh pipe = fromSoup(rig::strut(Point(0, 0, 0), Point(0, 0, 20), 4, 32, 24));
     std::vector<std::uint8_t> keep(pipe.triangles.size());
     for (mesh::TriangleId t = 0; t < keep.size(); ++t) keep[t] = mesh::areaVector(pipe, t).normalized().z() < 0.9;
-    EXPECT_EQ(chosen(mesh::keepTriangles(pipe, keep)), repair::FillWay::Flat);
+    EXPECT_EQ(chosen(mesh::keepTriangles(pipe, keep)), holes::FillWay::Flat);
 }
 
 // A tube standing in a hole of a plate: the ring between the two rims is closed, not each rim for itself.
@@ -173,9 +173,9 @@ TEST(Fill, AnIslandInsideARimInOnePlane) {
     };
     const Mesh m = together(withoutFacing(plate, 0, 1), withoutFacing(column, 0, -1));
     EXPECT_EQ(surveyed(m).counts.holes, 2U);
-    const auto r = repair::fill(m, Pick(), {}, silent());
+    const auto r = holes::fill(m, Pick(), {}, silent());
     ASSERT_EQ(r->filled.size(), 1U);
-    EXPECT_EQ(r->filled[0].way, repair::FillWay::Flat);
+    EXPECT_EQ(r->filled[0].way, holes::FillWay::Flat);
     const auto s = surveyed(r->mesh);
     EXPECT_TRUE(s.solid);
     EXPECT_EQ(s.counts.shells, 1U);
@@ -184,13 +184,13 @@ TEST(Fill, AnIslandInsideARimInOnePlane) {
 
 TEST(Fill, OpeningsLikelyMeantWaitForAYes) {
     const Mesh cup = withoutCap(sphere(10, 60, 30), Point(0, 0, 1), 50);
-    const auto asked = repair::fill(cup, Pick(), {.closeMeant = false}, silent());
+    const auto asked = holes::fill(cup, Pick(), {.closeMeant = false}, silent());
     EXPECT_TRUE(asked->filled.empty());
     ASSERT_EQ(asked->left.size(), 1U);
     EXPECT_EQ(asked->left[0].why, "large against the part");
     const Mesh port = withoutCap(sphere(10, 60, 30), Point(0, 0, 1), 10);
-    EXPECT_EQ(repair::fill(port, Pick(), {.closeMeant = false}, silent())->left.at(0).why, "flat and round");
-    EXPECT_EQ(repair::fill(port, Pick(), {}, silent())->filled.size(), 1U);
+    EXPECT_EQ(holes::fill(port, Pick(), {.closeMeant = false}, silent())->left.at(0).why, "flat and round");
+    EXPECT_EQ(holes::fill(port, Pick(), {}, silent())->filled.size(), 1U);
 }
 
 // A blade stands in the way of the smallest patch; another one goes around it.
@@ -200,7 +200,7 @@ TEST(Fill, PatchesKeepOffWhatStandsInTheHole) {
     ASSERT_EQ(open.counts.boundaryEdges, 4U);
     // A thin closed body through the middle of one of the two diagonals.
     const Mesh pillar = box(Point(0.6, 0.6, 1), Point(0.9, 0.9, 6));
-    const auto r = repair::fill(together(m, pillar), Pick(), {}, silent());
+    const auto r = holes::fill(together(m, pillar), Pick(), {}, silent());
     ASSERT_EQ(r->filled.size(), 1U);
     EXPECT_TRUE(r->filled[0].crosses);  // every patch over this rim crosses the pillar, and that is said
 }
@@ -213,7 +213,7 @@ TEST(Fill, RuledBetweenTwoSides) {
         keep[t] = !(c.x() > 2.5 && c.z() > 3 && c.z() < 17);
     }
     const Mesh open = mesh::keepTriangles(m, keep);
-    const auto r = repair::fill(open, Pick(), {.way = repair::FillWay::Ruled}, silent());
+    const auto r = holes::fill(open, Pick(), {.way = holes::FillWay::Ruled}, silent());
     ASSERT_FALSE(r->filled.empty());
     EXPECT_TRUE(surveyed(r->mesh).solid);
     EXPECT_NEAR(measure::massOf(r->mesh).volume, measure::massOf(m).volume, 0.05 * measure::massOf(m).volume);
@@ -221,13 +221,13 @@ TEST(Fill, RuledBetweenTwoSides) {
 
 TEST(Fill, ABridgeMakesOneHoleTwo) {
     const Mesh open = withoutCap(sphere(10, 60, 30), Point(0, 0, 1), 30);
-    const auto bridged = repair::bridge(open, Point(5, 0, 8.7), Point(-5, 0, 8.7), silent());
+    const auto bridged = holes::bridge(open, Point(5, 0, 8.7), Point(-5, 0, 8.7), silent());
     ASSERT_TRUE(bridged);
     EXPECT_EQ(bridged->triangles.size(), open.triangles.size() + 2);
-    const auto r = repair::fill(*bridged, Pick(), {}, silent());
+    const auto r = holes::fill(*bridged, Pick(), {}, silent());
     EXPECT_EQ(r->filled.size(), 2U);
     EXPECT_TRUE(surveyed(r->mesh).watertight);
-    EXPECT_EQ(repair::bridge(unitBox(), Point(0, 0, 0), Point(1, 1, 1), silent()).error().message,
+    EXPECT_EQ(holes::bridge(unitBox(), Point(0, 0, 0), Point(1, 1, 1), silent()).error().message,
               "bridge: this part has no open edges");
 }
 

@@ -4,19 +4,19 @@
 
 #include "io/surface_file.h"
 #include "measure/deviation.h"
-#include "repair/fuse.h"
-#include "repair/slivers.h"
+#include "arrange/fuse.h"
+#include "arrange/slivers.h"
 #include "tests/core/assemblies.h"
 
 namespace zither::tests {
 namespace {
 
-using repair::FuseOptions;
-using repair::FuseResult;
-using repair::Precision;
+using arrange::FuseOptions;
+using arrange::FuseResult;
+using mesh::Precision;
 
 FuseResult fused(const Mesh& m) {
-    auto result = repair::fuse(m, mesh::Pick(), {.precision = repair::precisionOf(m)}, silent());
+    auto result = arrange::fuse(m, mesh::Pick(), {.precision = mesh::precisionOf(m)}, silent());
     EXPECT_TRUE(result);
     return std::move(*result);
 }
@@ -126,7 +126,7 @@ TEST(Fuse, APickIsFusedAlone) {
                                           : moved(crossing, Eigen::Affine3d(Eigen::Translation3d(10, 0, 0)), false));
     std::vector<mesh::TriangleId> first(24);
     for (mesh::TriangleId t = 0; t < 24; ++t) first[t] = t;
-    const auto r = repair::fuse(m, mesh::Pick(first), {}, silent());
+    const auto r = arrange::fuse(m, mesh::Pick(first), {}, silent());
     ASSERT_TRUE(r);
     const check::Survey s = surveyed(r->mesh);
     EXPECT_EQ(s.counts.shells, 3U);
@@ -136,24 +136,24 @@ TEST(Fuse, APickIsFusedAlone) {
 TEST(Fuse, SubtractAndIntersect) {
     const Mesh a = box(Point(0, 0, 0), Point(2, 2, 2));
     const Mesh b = box(Point(1, 1, 1), Point(3, 3, 3));
-    const auto volume = [&](repair::Solid solid) {
-        const auto r = repair::fuseWith(a, b, {.solid = solid}, silent());
+    const auto volume = [&](arrange::Solid solid) {
+        const auto r = arrange::fuseWith(a, b, {.solid = solid}, silent());
         EXPECT_TRUE(r);
         const check::Survey s = surveyed(r->mesh);
         EXPECT_TRUE(s.solid);
         return s.mass.volume;
     };
-    EXPECT_NEAR(volume(repair::Solid::Union), 15, 1e-12);
-    EXPECT_NEAR(volume(repair::Solid::Difference), 7, 1e-12);
-    EXPECT_NEAR(volume(repair::Solid::Intersection), 1, 1e-12);
+    EXPECT_NEAR(volume(arrange::Solid::Union), 15, 1e-12);
+    EXPECT_NEAR(volume(arrange::Solid::Difference), 7, 1e-12);
+    EXPECT_NEAR(volume(arrange::Solid::Intersection), 1, 1e-12);
 }
 
 TEST(Fuse, SubtractingItselfLeavesNothing) {
     const Mesh a = sphere();
-    const auto r = repair::fuseWith(a, a, {.solid = repair::Solid::Difference}, silent());
+    const auto r = arrange::fuseWith(a, a, {.solid = arrange::Solid::Difference}, silent());
     ASSERT_TRUE(r);
     EXPECT_TRUE(r->mesh.triangles.empty());
-    EXPECT_EQ(repair::fuseWith(a, a, {.solid = repair::Solid::Intersection}, silent())->mesh.triangles.size(),
+    EXPECT_EQ(arrange::fuseWith(a, a, {.solid = arrange::Solid::Intersection}, silent())->mesh.triangles.size(),
               a.triangles.size());
 }
 
@@ -181,7 +181,7 @@ TEST(Fuse, CancelledAtAnyTick) {
     bool through = false;
     for (int tick = 1; tick < 500 && !through; ++tick) {
         CancelAtTick progress(tick);
-        const auto r = repair::fuse(a.mesh, mesh::Pick(), {}, progress);
+        const auto r = arrange::fuse(a.mesh, mesh::Pick(), {}, progress);
         through = r.has_value();
         if (!through) {
             EXPECT_TRUE(r.error().cancelled());
@@ -208,7 +208,7 @@ TEST(Slivers, GoWithinTheToleranceAndHarmNothing) {
         const Assembly a = AssemblyMaker(seed).make(seed);
         const Mesh before = fused(a.mesh).mesh;
         const double tolerance = 0.02;
-        const auto r = repair::removeSlivers(before, {.tolerance = tolerance}, silent());
+        const auto r = arrange::removeSlivers(before, {.tolerance = tolerance}, silent());
         ASSERT_TRUE(r);
         const check::Survey s = surveyed(r->mesh);
         EXPECT_TRUE(s.solid) << a.kind;
@@ -221,7 +221,7 @@ TEST(Slivers, GoWithinTheToleranceAndHarmNothing) {
 
 TEST(Slivers, WhatMustStayStays) {
     const Mesh before = fused(AssemblyMaker(8).make(8).mesh).mesh;
-    const auto r = repair::removeSlivers(before,
+    const auto r = arrange::removeSlivers(before,
                                          {.tolerance = 1e9,
                                           .movable = std::vector<std::uint8_t>(before.positions.size(), 0),
                                           .fixed = std::vector<std::uint8_t>(before.triangles.size(), 1)},
@@ -233,7 +233,7 @@ TEST(Slivers, WhatMustStayStays) {
 
 TEST(Slivers, OpenSurfacesKeepTheirRims) {
     const Mesh open = without(sphere(), {3, 4, 5, 90});
-    const auto r = repair::removeSlivers(open, {.tolerance = 2.0}, silent());
+    const auto r = arrange::removeSlivers(open, {.tolerance = 2.0}, silent());
     ASSERT_TRUE(r);
     EXPECT_EQ(surveyed(r->mesh).counts.boundaryEdges, surveyed(open).counts.boundaryEdges);
     EXPECT_EQ(surveyed(r->mesh).counts.selfIntersectingPairs, 0U);
@@ -244,10 +244,10 @@ TEST(Slivers, OpenSurfacesKeepTheirRims) {
 TEST(Settle, RoundsAndSaysHowFar) {
     Mesh m = sphere();
     for (Point& p : m.positions) p *= 1.0 / 3;
-    const auto r = repair::settle(m, Precision::Single, silent());
+    const auto r = arrange::settle(m, Precision::Single, silent());
     ASSERT_TRUE(r);
-    EXPECT_TRUE(repair::fitsPrecision(r->mesh, Precision::Single));
-    EXPECT_FALSE(repair::fitsPrecision(m, Precision::Single));
+    EXPECT_TRUE(mesh::fitsPrecision(r->mesh, Precision::Single));
+    EXPECT_FALSE(mesh::fitsPrecision(m, Precision::Single));
     EXPECT_TRUE(surveyed(r->mesh).solid);
     EXPECT_GT(r->rounded, 100U);
     EXPECT_LT(r->farthestMoved, 1e-6);
@@ -259,9 +259,9 @@ TEST(Settle, MendsWhatRoundingBreaks) {
     for (std::uint64_t seed = 0; seed < 30; ++seed) {
         AssemblyMaker maker(seed);
         const Assembly a = maker.make(5);  // 64 bits at 1e6: a thousand units a side in 32 bits
-        const auto wide = repair::fuse(a.mesh, mesh::Pick(), {.precision = Precision::Double}, silent());
+        const auto wide = arrange::fuse(a.mesh, mesh::Pick(), {.precision = Precision::Double}, silent());
         ASSERT_TRUE(wide);
-        const auto r = repair::settle(wide->mesh, Precision::Single, silent());
+        const auto r = arrange::settle(wide->mesh, Precision::Single, silent());
         ASSERT_TRUE(r);
         EXPECT_EQ(r->unsound.empty(), surveyed(r->mesh).solid || r->mesh.triangles.empty()) << seed;
     }
@@ -269,7 +269,7 @@ TEST(Settle, MendsWhatRoundingBreaks) {
 
 TEST(Settle, LeavesASettledSurfaceAlone) {
     const Mesh m = sphere();
-    const auto r = repair::settle(m, Precision::Single, silent());
+    const auto r = arrange::settle(m, Precision::Single, silent());
     EXPECT_EQ(r->mesh.triangles, m.triangles);
     EXPECT_EQ(r->mesh.positions, m.positions);
     EXPECT_EQ(r->rounded + r->recut + r->separated + r->joined, 0U);
@@ -285,7 +285,7 @@ TEST(Fuse, Assemblies) {
     for (std::uint64_t seed = only ? std::strtoull(only, nullptr, 10) : 0;
          seed < (only ? std::strtoull(only, nullptr, 10) + 1 : count); ++seed) {
         const Assembly a = AssemblyMaker(seed).make(seed);
-        const auto r = repair::fuse(a.mesh, mesh::Pick(),
+        const auto r = arrange::fuse(a.mesh, mesh::Pick(),
                                     {.precision = a.wide ? Precision::Double : Precision::Single,
                                      .slivers = seed / 14 % 2 == 0 ? 0 : 1e-5 * mesh::boxOf(a.mesh).diagonal()},
                                     silent());

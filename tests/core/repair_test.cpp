@@ -1,7 +1,9 @@
 #include <set>
 
 #include "measure/mass.h"
-#include "repair/repair.h"
+#include "repair/clean.h"
+#include "repair/drop_shells.h"
+#include "repair/orient.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {

@@ -1,12 +1,13 @@
 // Untying non-manifold edges, and repairs by hand.
-#include "repair/resolve.h"
+#include "arrange/resolve.h"
 #include <cmath>
 
 #include "measure/mass.h"
 #include "repair/by_hand.h"
-#include "repair/fuse.h"
+#include "arrange/fuse.h"
 #include "repair/handles.h"
-#include "repair/repair.h"
+#include "repair/drop_shells.h"
+#include "repair/orient.h"
 #include "shape/wrap.h"
 #include "steps/step.h"
 #include "tests/core/surfaces.h"
@@ -15,10 +16,10 @@ namespace zither::tests {
 namespace {
 
 using mesh::Pick;
-using repair::RemovedSheet;
+using arrange::RemovedSheet;
 
-repair::ResolveResult resolved(const Mesh& m, const repair::ResolveOptions& options = {}) {
-    auto r = repair::resolve(m, Pick(), options, silent());
+arrange::ResolveResult resolved(const Mesh& m, const arrange::ResolveOptions& options = {}) {
+    auto r = arrange::resolve(m, Pick(), options, silent());
     EXPECT_TRUE(r);
     EXPECT_EQ(mesh::validate(r->mesh), "");
     return std::move(*r);
@@ -92,7 +93,7 @@ TEST(Resolve, BodiesAtAnEdgeArePartedOrJoinedAsAsked) {
     const auto parted = surveyed(resolved(m).mesh);
     EXPECT_TRUE(parted.solid);
     EXPECT_EQ(parted.counts.shells, 2U);
-    const auto one = surveyed(resolved(m, {.touching = repair::Touching::Join}).mesh);
+    const auto one = surveyed(resolved(m, {.touching = arrange::Touching::Join}).mesh);
     EXPECT_TRUE(one.solid);
     EXPECT_EQ(one.counts.shells, 1U);
     EXPECT_NEAR(one.mass.volume, 2, 1e-5);
@@ -164,12 +165,12 @@ TEST(ByHand, MendTakesAMangledSpotAwayAndClosesIt) {
     const mesh::Corners corners(m);
     std::vector<mesh::TriangleId> spot;
     for (mesh::HalfEdge h : corners.at(700)) spot.push_back(mesh::triangleOf(h));
-    const auto r = repair::mend(m, Pick(spot), 0, repair::FillWay::Chosen, silent());
+    const auto r = repair::mend(m, Pick(spot), 0, holes::FillWay::Chosen, silent());
     ASSERT_TRUE(r);
     EXPECT_EQ(r->removed, spot.size());
     EXPECT_TRUE(surveyed(r->mesh).solid);
     EXPECT_NEAR(measure::massOf(r->mesh).volume, measure::massOf(sphere(10, 60, 40)).volume, 1);
-    const auto wider = repair::mend(m, Pick(spot), 2, repair::FillWay::Smooth, silent());
+    const auto wider = repair::mend(m, Pick(spot), 2, holes::FillWay::Smooth, silent());
     EXPECT_GT(wider->removed, 3 * spot.size());
     EXPECT_TRUE(surveyed(wider->mesh).solid);
     for (const Point& p : wider->mesh.positions) EXPECT_NEAR(p.norm(), 10, 0.1);
@@ -255,7 +256,7 @@ std::ptrdiff_t eulerOf(const Mesh& m) {
 TEST(Handles, ASmallOneOnALargeBodyIsClosedAndALargeOneStays) {
     const Mesh ring = torusAt(Point(0, 0, 10), 1.5, 0.35, 40, 14);
     ASSERT_GT(measure::massOf(ring).volume, 0);
-    const auto fused = repair::fuse(together(sphere(10, 60, 40), ring), Pick(), {}, silent());
+    const auto fused = arrange::fuse(together(sphere(10, 60, 40), ring), Pick(), {}, silent());
     ASSERT_TRUE(fused);
     ASSERT_EQ(eulerOf(fused->mesh), 0);
     const auto r = repair::closeHandles(fused->mesh, Pick(), 8, silent());

@@ -4,7 +4,7 @@
 #include "io/surface_file.h"
 #include "measure/mass.h"
 #include "steps/automatic_repair.h"
-#include "steps/json.h"
+#include "steps/recipe.h"
 #include "steps/step.h"
 #include "tests/core/surfaces.h"
 

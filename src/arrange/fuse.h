@@ -1,0 +1,49 @@
+// One clean outer skin from surfaces that cross each other.
+#pragma once
+
+#include <vector>
+
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/pick.h"
+#include "mesh/progress.h"
+#include "arrange/arrangement.h"
+#include "arrange/settle.h"
+
+namespace zither::arrange {
+
+struct FuseOptions {
+    Solid solid = Solid::Union;
+    mesh::Precision precision = mesh::Precision::Single;  // of the coordinates that come out
+    double slivers = 0;                       // needles and caps narrower than this go (removeSlivers); 0: none
+};
+
+struct FuseResult {
+    mesh::Mesh mesh;
+    std::size_t crossingPairs = 0;
+    std::size_t shellsIn = 0;
+    std::vector<GoneShell> gone;  // shells of which nothing is left, largest first
+    std::size_t trianglesCut = 0;
+    std::size_t kept = 0;          // triangles that came in and went out with their bits
+    std::size_t openShells = 0;    // judged by the generalised winding number
+    std::size_t buriedPieces = 0;  // of open shells
+    std::size_t inwardShells = 0;  // closed, enclosing negative volume: taken for cavities
+    std::size_t recut = 0;         // triangles mended after rounding
+    std::size_t separated = 0;     // vertices of touching bodies pulled apart
+    double farthestRounded = 0;
+    std::size_t snapped = 0;           // vertices that were moved onto another one before anything was cut
+    double snapDistance = 0;           // and how far they may have moved
+    std::size_t sliversRemoved = 0;    // edges collapsed or swapped, among what was cut
+    double farthestMoved = 0;          // by that
+    std::vector<mesh::Point> unsound;  // places that could not be settled
+};
+
+// fuse: the union of a surface with itself (skinOf), settled to the precision. Of a pick, its triangles alone; the
+// others stay as they are.
+mesh::Outcome<FuseResult> fuse(const mesh::Mesh& m, const mesh::Pick& pick, const FuseOptions& options,
+                               mesh::Progress& progress);
+// The same between two surfaces: union, difference or intersection. An operand that crosses itself is fused on the way.
+mesh::Outcome<FuseResult> fuseWith(const mesh::Mesh& m, const mesh::Mesh& other, const FuseOptions& options,
+                                   mesh::Progress& progress);
+
+}  // namespace zither::arrange

@@ -1,0 +1,34 @@
+// Rounding a surface to the precision of a file without breaking it.
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/progress.h"
+#include "mesh/precision.h"
+
+namespace zither::arrange {
+
+struct Settled {
+    mesh::Mesh mesh;
+    std::vector<mesh::TriangleId> sourceOf;  // the triangle of the input that each one is, or is a piece of
+    std::size_t rounded = 0;                 // vertices that rounding moved
+    std::size_t joined = 0;                  // vertices that became another one
+    std::size_t recut = 0;                   // triangles that crossed each other after rounding and were cut anew
+    std::size_t separated = 0;               // vertices of touching bodies that were pulled apart
+    double farthestMoved = 0;                // of any vertex that came in
+    int passes = 0;
+    // What is left: empty if no triangles meet where they should not, none is degenerate or a duplicate, and no edge or
+    // vertex is non-manifold.
+    std::vector<mesh::Point> unsound;
+};
+
+// Rounds, and mends what rounding broke where it broke: triangles that cross are cut along their curves and only the
+// outer skin is kept, its new vertices are rounded again, until nothing crosses; bodies that touch at an edge or a
+// vertex are pulled apart by a few units in the last place. The surface must be without self-intersections before
+// rounding (open edges may be there); what touches already is mended as well.
+mesh::Outcome<Settled> settle(const mesh::Mesh& m, mesh::Precision precision, mesh::Progress& progress);
+
+}  // namespace zither::arrange

@@ -1,0 +1,26 @@
+// What cutting a surface is told: which side of it counts as inside.
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+namespace zither::arrange {
+
+// What counts as inside, from the winding numbers about the two operands (0 and 1).
+enum class Solid {
+    Union,         // inside any: both operands count together
+    Difference,    // inside the first, outside the second
+    Intersection,  // inside both
+};
+
+struct SkinOptions {
+    Solid solid = Solid::Union;
+    // Operand of each triangle, 0 or 1; empty: all 0.
+    std::vector<std::uint8_t> operandOf;
+    // The surface is a cutting from one that bounds a solid wherever it does not cross itself: triangles at the rim of
+    // the cutting, if nothing crosses them, have outside in front of them and inside behind. Where that cannot be, or
+    // says nothing about some piece, the skin is `doubtful`.
+    bool soundElsewhere = false;
+};
+
+}  // namespace zither::arrange

@@ -1,0 +1,15 @@
+// Two triangles across a long hole.
+#pragma once
+
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/progress.h"
+
+namespace zither::holes {
+
+// bridge: two triangles between the open edges nearest to two places, so that a long hole becomes two. Error: there are
+// no two such edges.
+mesh::Outcome<mesh::Mesh> bridge(const mesh::Mesh& m, const mesh::Point& from, const mesh::Point& to,
+                                 mesh::Progress& progress);
+
+}  // namespace zither::holes

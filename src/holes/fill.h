@@ -1,0 +1,71 @@
+// Holes closed, each in the way that suits it.
+#pragma once
+
+#include <limits>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/pick.h"
+#include "mesh/progress.h"
+#include "mesh/precision.h"
+
+namespace zither::holes {
+
+enum class FillWay {
+    Chosen,  // for each hole by its rim
+    Flat,    // in a plane; rims inside others in one plane become islands
+    Taut,    // the smallest patch that does not fold
+    Smooth,  // refined and bent like the surface around
+    Ruled,   // between two opposite stretches of the rim
+};
+// "flat", "taut" ... and back; none for any other word.
+std::string_view nameOf(FillWay way);
+std::optional<FillWay> fillWayNamed(std::string_view name);
+
+struct FillOptions {
+    FillWay way = FillWay::Chosen;
+    double maxSize = std::numeric_limits<double>::infinity();  // largest extent of a rim's box, in the file's unit
+    bool closeMeant = true;  // false: openings that are likely meant (whyMeant in rims.h) stay, and are listed
+    mesh::Precision precision = mesh::Precision::Double;  // of the coordinates of new vertices
+};
+
+struct Opening {
+    mesh::Point position = mesh::Point::Zero();
+    double size = 0;  // diagonal of the rim's box
+    std::size_t edges = 0;
+    std::string why;  // it stays open
+};
+struct FilledHole {
+    mesh::Point position = mesh::Point::Zero();
+    double size = 0;
+    std::size_t edges = 0;
+    std::size_t triangles = 0;
+    FillWay way = FillWay::Taut;
+    std::string_view why;  // this way
+    bool crosses = false;  // no patch was found that does not cross the surface or itself
+};
+struct FillResult {
+    mesh::Mesh mesh;
+    std::vector<FilledHole> filled;  // largest first
+    std::size_t added = 0;           // triangles
+    std::vector<Opening> left;       // largest first
+    std::size_t notClosed = 0;       // rims whose edges form no loop: neighbours face opposite ways; orient first
+};
+
+// Every patch is tested exactly against the surface and against itself; where it crosses, its triangles that do are
+// forbidden and the next best patch is tried, then the other ways. Holes of which no triangle is picked stay.
+mesh::Outcome<FillResult> fill(const mesh::Mesh& m, const mesh::Pick& pick, const FillOptions& options,
+                               mesh::Progress& progress);
+
+// The mesh without the flagged triangles (one flag a triangle), and the rims closed that this opens; holes that were
+// there before stay.
+mesh::Outcome<FillResult> cutOut(const mesh::Mesh& m, const std::vector<std::uint8_t>& gone, FillWay way,
+                                 mesh::Progress& progress);
+
+// Patches that cross, openings that stayed, and rims that form no loop.
+std::size_t faultsOf(const FillResult& r);
+
+}  // namespace zither::holes

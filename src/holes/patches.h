@@ -1,0 +1,58 @@
+// Patches over the rim of a hole, one function a way of making them.
+#pragma once
+
+#include <functional>
+#include <set>
+#include <span>
+#include <vector>
+
+#include "mesh/edges.h"
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/progress.h"
+
+namespace zither::holes {
+
+struct Loop {
+    std::vector<mesh::VertexId> vertices;  // each once, in the direction in which new triangles run along the rim
+    std::vector<mesh::Point> rimNormals;   // unit normal of the triangle beyond the edge vertices[i], vertices[i+1]
+};
+
+// Triangles over a rim. Vertices from positions.size() on are the patch's own, in the order of `added`.
+struct Patch {
+    std::vector<mesh::Point> added;
+    std::vector<mesh::Triangle> triangles;
+};
+
+// What a patch may not use.
+struct Forbidden {
+    std::function<bool(mesh::VertexId, mesh::VertexId)> isEdge;  // chords that would make an edge non-manifold
+    std::set<mesh::Triangle> triangles = {};                     // sorted corners: they cross something
+};
+
+// taut: triangles over the loop's vertices, of least weight: first the sharpest fold (with the rim and among
+// themselves), then area (Barequet & Sharir 1995; weights of Liepa 2003, section 3). Loops longer than a few hundred
+// edges are first cut by short chords. No triangle where there is no such patch.
+mesh::Outcome<Patch> tautPatch(const std::vector<mesh::Point>& positions, const Loop& loop, const Forbidden& forbidden,
+                               mesh::Progress& progress);
+
+// flat: the constrained Delaunay triangulation of the loops (an outer one and islands in it) seen along `normal`,
+// with vertices of its own inside long ones, so that no triangle reaches over a whole hole of thousands of edges. No
+// triangle where a loop crosses itself or another one in that view.
+Patch flatPatch(const std::vector<mesh::Point>& positions, std::span<const Loop> loops, const mesh::Point& normal);
+
+// ruled: between the two stretches into which the two vertices farthest from each other part the loop; the next
+// triangle is always that with the shorter rule.
+Patch ruledPatch(const std::vector<mesh::Point>& positions, const Loop& loop);
+
+// A fan about a new vertex in the middle: it has no chords that could be edges already.
+Patch fanPatch(const std::vector<mesh::Point>& positions, const Loop& loop);
+
+// smooth: a patch (taut or flat) refined to the density of the rim (Liepa 2003, section 4) and bent so that it goes on
+// where the surface stops: minimal variation of its Laplacian with the surface around held fixed (Botsch & Kobbelt
+// 2004), towards the mean curvature found beyond the rim (Schneider & Kobbelt 2001), so that the cap of a sphere comes
+// back round. `base` is over the vertices of `m` alone.
+mesh::Outcome<Patch> smoothPatch(const mesh::Mesh& m, const mesh::Corners& corners, const Loop& loop, const Patch& base,
+                                 mesh::Progress& progress);
+
+}  // namespace zither::holes

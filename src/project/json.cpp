@@ -1,0 +1,105 @@
+#include "project/json.h"
+
+#include "steps/recipe.h"
+
+namespace zither::project {
+
+using steps::numberJson;
+
+namespace {
+
+Json point(const mesh::Point& p) {
+    return Json::array({p.x(), p.y(), p.z()});
+}
+
+}  // namespace
+
+Json verdictJson(const steps::Verdict& verdict) {
+    Json list = Json::array();
+    for (const steps::Judged& j : verdict.judged)
+        list.push_back({{"id", j.requirement.measure->id},
+                        {"met", j.met},
+                        {"value", numberJson(j.value)},
+                        {"limit", j.requirement.limit ? numberJson(*j.requirement.limit) : Json(nullptr)}});
+    return list;
+}
+
+Json fileJson(const std::string& file, const io::Surface& surface, const check::Survey& survey, const steps::Verdict& verdict,
+              double seconds) {
+    Json counts;
+    for (const check::CountKey& key : check::countKeys) counts[std::string(key.key)] = survey.counts.*key.member;
+    return {{"file", file},
+            {"format", io::formatName(surface.format)},
+            {"unit", surface.unit.empty() ? Json(nullptr) : Json(surface.unit)},
+            {"counts", counts},
+            {"size", {{"min", point(survey.mass.size.min)}, {"max", point(survey.mass.size.max)}}},
+            {"area", survey.mass.area},
+            {"volume", survey.mass.volume},
+            {"edge_length",
+             {{"min", survey.edgeLength.min}, {"mean", survey.edgeLength.mean}, {"max", survey.edgeLength.max}}},
+            {"watertight", survey.watertight},
+            {"solid", survey.solid},
+            {"requirements", verdictJson(verdict)},
+            {"unusable_triangles", surface.unusableTriangles},
+            {"remarks", surface.remarks},
+            {"seconds", seconds}};
+}
+
+Json stepJson(const steps::Step& step, const steps::Arguments& used, const steps::Record& record, double seconds) {
+    Json parameters = Json::object();
+    for (const steps::Parameter& p : step.parameters)
+        if (const auto it = used.find(p.name); it != used.end())
+            parameters[std::string(p.name)] = steps::parameterJson(p, it->second);
+    Json changed = Json::object();
+    for (const auto& [key, value] : record.numbers) changed[key] = numberJson(value);
+    Json listed = Json::array();
+    for (const steps::Listed& l : record.listed)
+        listed.push_back(
+            {{"kind", nameOf(l.kind)}, {"position", point(l.position)}, {"size", l.size}, {"text", l.text}});
+    return {{"name", step.name},  {"parameters", parameters}, {"seconds", seconds},
+            {"changed", changed}, {"said", record.sentences}, {"listed", listed}};
+}
+
+Json deviationJson(const measure::Comparison& c) {
+    return {{"input_to_output_max", numberJson(c.aToB.max)},
+            {"output_to_input_max", numberJson(c.bToA.max)},
+            {"mean", numberJson(c.mean)},
+            {"sampled", false}};
+}
+
+Json compareJson(const measure::Comparison& c) {
+    return {{"a_to_b_max", numberJson(c.aToB.max)},
+            {"b_to_a_max", numberJson(c.bToA.max)},
+            {"mean", numberJson(c.mean)},
+            {"volume_a", c.volumeA},
+            {"volume_b", c.volumeB},
+            {"area_a", c.areaA},
+            {"area_b", c.areaB},
+            {"kept", c.kept},
+            {"sampled", false}};
+}
+
+Json catalogueJson() {
+    Json list = Json::array();
+    for (const steps::Step& step : steps::catalogue()) {
+        Json parameters = Json::array();
+        for (const steps::Parameter& p : step.parameters) {
+            Json one = {{"name", p.name},
+                        {"unit", steps::unitOf(p)},
+                        {"min", steps::isText(p.kind) ? Json(nullptr) : steps::parameterJson(p, p.min)},
+                        {"max", steps::isText(p.kind) ? Json(nullptr) : steps::parameterJson(p, p.max)},
+                        {"default", p.kind == steps::ParameterKind::Choice ? Json(p.choices.front())
+                                    : steps::isText(p.kind)                ? Json(nullptr)
+                                    : p.propose                     ? Json("proposed from the part")
+                                                                    : steps::parameterJson(p, p.fallback)},
+                        {"help", p.help}};
+            if (!p.choices.empty()) one["choices"] = p.choices;
+            parameters.push_back(std::move(one));
+        }
+        list.push_back(
+            {{"name", step.name}, {"title", step.title}, {"summary", step.summary}, {"parameters", parameters}});
+    }
+    return list;
+}
+
+}  // namespace zither::project
