@@ -9,14 +9,14 @@
 #include <map>
 #include <numbers>
 
+#include "arrange/fuse.h"
 #include "check/survey.h"
 #include "demo/rig.h"
+#include "holes/fill.h"
 #include "io/surface_file.h"
 #include "measure/deviation.h"
 #include "measure/mass.h"
 #include "project/delivery.h"
-#include "holes/fill.h"
-#include "arrange/fuse.h"
 #include "shape/decimate.h"
 #include "shape/wrap.h"
 

@@ -4,6 +4,7 @@
 #include <QDir>
 #include <iostream>
 
+#include "check/catalogue.h"
 #include "desktop/theme.h"
 #include "desktop/viewport.h"
 #include "tests/window_driver.h"
@@ -41,7 +42,7 @@ int main(int argc, char** argv) {
     choose("blade");
     shot(d, "overview");
     choose("hub");
-    w.chooseClass(DefectClass::OpenEdges);
+    w.chooseClass(check::openEdges);
     w.preview({zither::steps::findStep("stitch"), {}});
     d.settle();
     shot(d, "preview");
@@ -64,11 +65,11 @@ int main(int argc, char** argv) {
     shot(d, "pick");
     w.setPick({});
     choose("blade");
-    w.chooseClass(DefectClass::OpenEdges);
+    w.chooseClass(check::openEdges);
     // The largest of the torn holes.
-    std::size_t largest = w.places(DefectClass::OpenEdges).front();
+    std::size_t largest = w.places(check::openEdges).front();
     const auto& list = w.kept()->survey->findings.list;
-    for (const std::size_t i : w.places(DefectClass::OpenEdges))
+    for (const std::size_t i : w.places(check::openEdges))
         if (list[i].size > list[largest].size) largest = i;
     w.chooseFinding(largest);
     shot(d, "place");
@@ -76,7 +77,7 @@ int main(int argc, char** argv) {
     choose("spinner");
     shot(d, "facing");
     choose("duct-frame");
-    w.chooseClass(DefectClass::SelfIntersections);
+    w.chooseClass(check::selfIntersections);
     const auto& box = w.kept()->survey->mass.size;
     w.setAxis(2);
     w.setSlab(zither::session::Slab{box.min.z() + 0.3 * box.extent().z(), box.min.z() + 0.62 * box.extent().z()});

@@ -9,13 +9,12 @@
 #include <map>
 #include <memory>
 
-#include "check/surroundings.h"
-#include "exact/projection.h"
-#include "mesh/disjoint_sets.h"
-#include "mesh/parallel.h"
 #include "arrange/cut_surface.h"
 #include "arrange/potentials.h"
 #include "arrange/triangle_cutter.h"
+#include "exact/projection.h"
+#include "mesh/disjoint_sets.h"
+#include "mesh/parallel.h"
 #include "space/triangle_tree.h"
 #include "space/winding.h"
 
@@ -32,21 +31,19 @@ struct RayStart {
 
 class Arrangement {
 public:
-    Arrangement(Prepared& prepared, const SkinOptions& options)
+    // `cut`: the prepared surface, or one with the same triangles.
+    Arrangement(Prepared& prepared, const check::Surveyed& cut, const SkinOptions& options)
         : p_(prepared),
           s_(prepared.surface),
           m_(prepared.surface.mesh),
           options_(options),
-          edges_(m_),
-          tree_(m_),
+          cut_(cut),
+          edges_(cut.edges()),
           points_(m_) {}
 
     mesh::Outcome<Skin> run(const Mesh& input, mesh::Progress& progress) {
         mesh::PartOfProgress searching(progress, 0.1, 0.4);
-        auto pairs = check::crossingPairs(tree_, searching);
-        if (!pairs) return tl::unexpected(pairs.error());
-        pairs_ = std::move(*pairs);
-        tbb::parallel_sort(pairs_.begin(), pairs_.end());
+        if (auto found = findPairs(searching); !found) return tl::unexpected(found.error());
         partners_ = std::make_unique<Partners>(m_.triangles.size(), pairs_);
         figures_ = figuresOf(edges_, pairs_, *partners_, points_);
         if (!progress.report(0.5)) return mesh::cancelled();
@@ -64,6 +61,18 @@ public:
     }
 
 private:
+    mesh::Outcome<void> findPairs(mesh::Progress& progress) {
+        if (const auto known = cut_.known()) {
+            pairs_ = known->crossingPairs;
+            return {};
+        }
+        auto pairs = check::crossingPairs(cut_.tree(), progress);
+        if (!pairs) return tl::unexpected(pairs.error());
+        pairs_ = std::move(*pairs);
+        tbb::parallel_sort(pairs_.begin(), pairs_.end());
+        return {};
+    }
+
     struct Block {
         std::vector<Piece> pieces;
         std::vector<Weights> weights;  // of pieces that are cut together; else those of the source
@@ -279,7 +288,7 @@ private:
         line.max = start.approximate + Point::Constant(error);
         (ahead > 0 ? line.max : line.min)[axis] = ahead * std::numeric_limits<double>::infinity();
         Windings sum{};
-        tree_.overlapping(line, [&](TriangleId t) {
+        cut_.tree().overlapping(line, [&](TriangleId t) {
             if (s_.exactWeight[t] == Windings{}) return;
             const int turn = rayTurn(start, axis, t);
             if (turn == 0) return;
@@ -392,8 +401,8 @@ private:
     const CutSurface& s_;
     const Mesh& m_;
     const SkinOptions& options_;
-    const mesh::Edges edges_;
-    const space::TriangleTree tree_;
+    const check::Surveyed& cut_;
+    const mesh::Edges& edges_;
     ExactPoints points_;
     std::vector<check::TrianglePair> pairs_;
     std::unique_ptr<Partners> partners_;
@@ -602,11 +611,15 @@ Skin Arrangement::assemble(const Mesh& input) {
 
 }  // namespace
 
-mesh::Outcome<Skin> skinOf(const Mesh& m, const SkinOptions& options, mesh::Progress& progress) {
+mesh::Outcome<Skin> skinOf(const check::Surveyed& s, const SkinOptions& options, mesh::Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();
-    Prepared prepared = prepare(m, options);
+    Prepared prepared = prepare(s, options);
     if (!progress.report(0.1)) return mesh::cancelled();
-    return Arrangement(prepared, options).run(m, progress);
+    // Where nothing was left out, what is known of the surface holds for what is cut.
+    if (prepared.surface.mesh.triangles.size() == s.mesh().triangles.size())
+        return Arrangement(prepared, s, options).run(s.mesh(), progress);
+    const check::Surveyed rest(prepared.surface.mesh);
+    return Arrangement(prepared, rest, options).run(s.mesh(), progress);
 }
 
 }  // namespace zither::arrange

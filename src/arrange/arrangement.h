@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "arrange/skin_options.h"
+#include "check/surveyed.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
@@ -39,6 +40,6 @@ struct Skin {
     std::size_t buriedPieces = 0;  // pieces of open shells dropped because the rest of the surface encloses them
 };
 
-mesh::Outcome<Skin> skinOf(const mesh::Mesh& m, const SkinOptions& options, mesh::Progress& progress);
+mesh::Outcome<Skin> skinOf(const check::Surveyed& s, const SkinOptions& options, mesh::Progress& progress);
 
 }  // namespace zither::arrange

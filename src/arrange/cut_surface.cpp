@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <map>
 
-#include "check/surroundings.h"
+#include "check/surplus_triangles.h"
 #include "mesh/edges.h"
 
 namespace zither::arrange {
@@ -31,12 +31,14 @@ int sameTurn(const mesh::Triangle& a, const mesh::Triangle& b) {
 
 }  // namespace
 
-Prepared prepare(const Mesh& m, const SkinOptions& options) {
+Prepared prepare(const check::Surveyed& s, const SkinOptions& options) {
+    const Mesh& m = s.mesh();
+    const mesh::Groups& shells = s.shells();
+    const std::vector<std::uint8_t>& degenerate = s.degenerate();
     Prepared p;
-    const check::Surroundings s(m);
-    p.shellOf = s.shells.of;
-    p.shells = s.shells.count;
-    p.shellOpen = openShells(m, s.edges, s.shells);
+    p.shellOf = shells.of;
+    p.shells = shells.count;
+    p.shellOpen = openShells(m, s.edges(), shells);
     const auto weightOf = [&](TriangleId t, int sign) {
         Windings w{};
         const bool second = options.solid != Solid::Union && !options.operandOf.empty() && options.operandOf[t] != 0;
@@ -46,16 +48,16 @@ Prepared prepare(const Mesh& m, const SkinOptions& options) {
     // Duplicates add to the first of their kind, or take from it.
     std::map<mesh::Triangle, TriangleId> firstOf;
     std::vector<std::uint8_t> surplus(m.triangles.size(), 0);
-    for (TriangleId t : check::checkDuplicateTriangles(s).findings.triangles) {
+    for (TriangleId t : check::surplusTriangles(s)) {
         surplus[t] = 1;
         firstOf.emplace(mesh::sortedCorners(m.triangles[t]), none);
     }
     std::vector<TriangleId> placeOf(firstOf.empty() ? 0 : m.triangles.size());
     CutSurface& out = p.surface;
     out.mesh.positions = m.positions;
-    const auto isExact = [&](TriangleId t) { return options.soundElsewhere || !p.shellOpen[s.shells.of[t]]; };
+    const auto isExact = [&](TriangleId t) { return options.soundElsewhere || !p.shellOpen[shells.of[t]]; };
     for (TriangleId t = 0; t < m.triangles.size(); ++t) {
-        if (s.degenerate[t] || surplus[t]) continue;
+        if (degenerate[t] || surplus[t]) continue;
         if (!firstOf.empty()) {
             const auto found = firstOf.find(mesh::sortedCorners(m.triangles[t]));
             if (found != firstOf.end()) found->second = t;
@@ -67,7 +69,7 @@ Prepared prepare(const Mesh& m, const SkinOptions& options) {
         out.exactWeight.push_back(isExact(t) ? weightOf(t, 1) : Windings{});
     }
     for (TriangleId t = 0; t < surplus.size(); ++t) {
-        if (!surplus[t] || s.degenerate[t]) continue;
+        if (!surplus[t] || degenerate[t]) continue;
         const TriangleId first = firstOf.at(mesh::sortedCorners(m.triangles[t]));
         const TriangleId place = placeOf[first];
         const Windings w = weightOf(t, sameTurn(m.triangles[first], m.triangles[t]));

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "arrange/skin_options.h"
+#include "check/surveyed.h"
 #include "mesh/mesh.h"
 
 namespace zither::arrange {
@@ -39,6 +40,6 @@ struct Prepared {
     std::size_t shells = 0;
 };
 
-Prepared prepare(const Mesh& m, const SkinOptions& options);
+Prepared prepare(const check::Surveyed& s, const SkinOptions& options);
 
 }  // namespace zither::arrange

@@ -2,9 +2,9 @@
 
 #include <algorithm>
 
+#include "arrange/slivers.h"
 #include "mesh/vertex_join.h"
 #include "space/cell_grid.h"
-#include "arrange/slivers.h"
 
 namespace zither::arrange {
 namespace {
@@ -39,10 +39,10 @@ std::vector<std::uint8_t> newVertices(const mesh::Mesh& in, const mesh::Mesh& ou
     return isNew;
 }
 
-mesh::Outcome<FuseResult> fuseOperands(const mesh::Mesh& m, const SkinOptions& operands, const FuseOptions& options,
-                                       mesh::Progress& progress) {
+mesh::Outcome<FuseResult> fuseOperands(const check::Surveyed& s, const SkinOptions& operands,
+                                       const FuseOptions& options, mesh::Progress& progress) {
     mesh::PartOfProgress cutting(progress, 0, 0.65);
-    auto skin = skinOf(m, operands, cutting);
+    auto skin = skinOf(s, operands, cutting);
     if (!skin) return tl::unexpected(skin.error());
     FuseResult result;
     result.crossingPairs = skin->crossingPairs;
@@ -72,7 +72,7 @@ mesh::Outcome<FuseResult> fuseOperands(const mesh::Mesh& m, const SkinOptions& o
     if (options.slivers > 0 && result.unsound.empty()) {
         mesh::PartOfProgress cleaning(progress, 0.9, 1);
         SliverOptions slivers{
-            .tolerance = options.slivers, .movable = newVertices(m, result.mesh), .fixed = std::move(whole)};
+            .tolerance = options.slivers, .movable = newVertices(s.mesh(), result.mesh), .fixed = std::move(whole)};
         auto clean = removeSlivers(result.mesh, slivers, cleaning);
         if (!clean) return tl::unexpected(clean.error());
         result.sliversRemoved = clean->collapsed + clean->swapped;
@@ -84,14 +84,15 @@ mesh::Outcome<FuseResult> fuseOperands(const mesh::Mesh& m, const SkinOptions& o
 
 // Surfaces that lie within a few units in the last place of each other leave slivers that no rounding can hold. Where
 // settling fails for them, vertices that close together are made one first, and all is done again.
-mesh::Outcome<FuseResult> fuseAndSettle(const mesh::Mesh& m, const SkinOptions& operands, const FuseOptions& options,
-                                        mesh::Progress& progress) {
+mesh::Outcome<FuseResult> fuseAndSettle(const check::Surveyed& s, const SkinOptions& operands,
+                                        const FuseOptions& options, mesh::Progress& progress) {
+    const mesh::Mesh& m = s.mesh();
     mesh::PartOfProgress first(progress, 0, 0.9);
-    auto result = fuseOperands(m, operands, options, first);
+    auto result = fuseOperands(s, operands, options, first);
     const mesh::Box box = mesh::boxOf(m);
     const double unit = box.empty() ? 0
                                     : mesh::unitInLastPlace(options.precision, std::max(box.min.cwiseAbs().maxCoeff(),
-                                                                                  box.max.cwiseAbs().maxCoeff()));
+                                                                                        box.max.cwiseAbs().maxCoeff()));
     for (const double units : {2.0, 8.0, 32.0}) {
         if (!result || result->unsound.empty() || result->openShells > 0) break;
         mesh::Mesh snapped = m;
@@ -108,31 +109,25 @@ mesh::Outcome<FuseResult> fuseAndSettle(const mesh::Mesh& m, const SkinOptions& 
     return result;
 }
 
-}  // namespace
-
-mesh::Outcome<FuseResult> fuse(const mesh::Mesh& m, const mesh::Pick& pick, const FuseOptions& options,
-                               mesh::Progress& progress) {
-    if (pick.everything()) return fuseAndSettle(m, {}, options, progress);
-    std::vector<std::uint8_t> chosen = pick.mask(m);
-    auto result = fuseAndSettle(mesh::keepTriangles(m, chosen), {}, options, progress);
-    if (!result) return result;
-    for (std::uint8_t& c : chosen) c = c == 0;
-    mesh::Mesh rest = mesh::keepTriangles(m, chosen);
-    result->kept += rest.triangles.size();
-    mesh::append(rest, result->mesh);
-    rest.regionNames = m.regionNames;
+// What was not picked stands beside the result.
+void putBeside(const mesh::Mesh& m, const std::vector<std::uint8_t>& chosen, FuseResult& result) {
+    std::vector<std::uint8_t> others(chosen.size());
+    for (std::size_t t = 0; t < chosen.size(); ++t) others[t] = chosen[t] == 0;
+    mesh::Mesh rest = mesh::keepTriangles(m, others);
+    result.kept += rest.triangles.size();
+    mesh::append(rest, result.mesh);
+    rest.regionNames = result.mesh.regionNames.size() > m.regionNames.size() ? result.mesh.regionNames : m.regionNames;
     if (!m.regions.empty()) {
         // append numbers the regions of what it appends anew; here they are the same ones.
-        const std::size_t first = rest.triangles.size() - result->mesh.triangles.size();
-        for (std::size_t i = 0; i < result->mesh.regions.size(); ++i) rest.regions[first + i] = result->mesh.regions[i];
+        const std::size_t first = rest.triangles.size() - result.mesh.triangles.size();
+        for (std::size_t i = 0; i < result.mesh.regions.size(); ++i) rest.regions[first + i] = result.mesh.regions[i];
     }
     mesh::joinEqualVertices(rest);
-    result->mesh = std::move(rest);
-    return result;
+    result.mesh = std::move(rest);
 }
 
-mesh::Outcome<FuseResult> fuseWith(const mesh::Mesh& m, const mesh::Mesh& other, const FuseOptions& options,
-                                   mesh::Progress& progress) {
+mesh::Outcome<FuseResult> fuseTwo(const mesh::Mesh& m, const mesh::Mesh& other, const FuseOptions& options,
+                                  mesh::Progress& progress) {
     mesh::Mesh both = m;
     mesh::append(both, other);
     mesh::joinEqualVertices(both);
@@ -140,7 +135,28 @@ mesh::Outcome<FuseResult> fuseWith(const mesh::Mesh& m, const mesh::Mesh& other,
     operands.solid = options.solid;
     operands.operandOf.assign(both.triangles.size(), 1);
     std::fill_n(operands.operandOf.begin(), m.triangles.size(), std::uint8_t{0});
-    return fuseAndSettle(both, operands, options, progress);
+    return fuseAndSettle(check::Surveyed(both), operands, options, progress);
+}
+
+}  // namespace
+
+mesh::Outcome<FuseResult> fuse(const check::Surveyed& s, const mesh::Pick& pick, const FuseOptions& options,
+                               mesh::Progress& progress) {
+    if (pick.everything()) return fuseAndSettle(s, {}, options, progress);
+    const std::vector<std::uint8_t> chosen = pick.mask(s.mesh());
+    const mesh::Mesh picked = mesh::keepTriangles(s.mesh(), chosen);
+    auto result = fuseAndSettle(check::Surveyed(picked), {}, options, progress);
+    if (result) putBeside(s.mesh(), chosen, *result);
+    return result;
+}
+
+mesh::Outcome<FuseResult> fuseWith(const check::Surveyed& s, const mesh::Pick& pick, const mesh::Mesh& other,
+                                   const FuseOptions& options, mesh::Progress& progress) {
+    if (pick.everything()) return fuseTwo(s.mesh(), other, options, progress);
+    const std::vector<std::uint8_t> chosen = pick.mask(s.mesh());
+    auto result = fuseTwo(mesh::keepTriangles(s.mesh(), chosen), other, options, progress);
+    if (result) putBeside(s.mesh(), chosen, *result);
+    return result;
 }
 
 }  // namespace zither::arrange

@@ -3,19 +3,20 @@
 
 #include <vector>
 
+#include "arrange/arrangement.h"
+#include "arrange/settle.h"
+#include "check/surveyed.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
 #include "mesh/progress.h"
-#include "arrange/arrangement.h"
-#include "arrange/settle.h"
 
 namespace zither::arrange {
 
 struct FuseOptions {
     Solid solid = Solid::Union;
     mesh::Precision precision = mesh::Precision::Single;  // of the coordinates that come out
-    double slivers = 0;                       // needles and caps narrower than this go (removeSlivers); 0: none
+    double slivers = 0;  // needles and caps narrower than this go (removeSlivers); 0: none
 };
 
 struct FuseResult {
@@ -40,10 +41,10 @@ struct FuseResult {
 
 // fuse: the union of a surface with itself (skinOf), settled to the precision. Of a pick, its triangles alone; the
 // others stay as they are.
-mesh::Outcome<FuseResult> fuse(const mesh::Mesh& m, const mesh::Pick& pick, const FuseOptions& options,
+mesh::Outcome<FuseResult> fuse(const check::Surveyed& s, const mesh::Pick& pick, const FuseOptions& options,
                                mesh::Progress& progress);
 // The same between two surfaces: union, difference or intersection. An operand that crosses itself is fused on the way.
-mesh::Outcome<FuseResult> fuseWith(const mesh::Mesh& m, const mesh::Mesh& other, const FuseOptions& options,
-                                   mesh::Progress& progress);
+mesh::Outcome<FuseResult> fuseWith(const check::Surveyed& s, const mesh::Pick& pick, const mesh::Mesh& other,
+                                   const FuseOptions& options, mesh::Progress& progress);
 
 }  // namespace zither::arrange

@@ -4,9 +4,9 @@
 #include <algorithm>
 #include <map>
 
+#include "arrange/separate.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
-#include "arrange/separate.h"
 
 namespace zither::arrange {
 namespace {

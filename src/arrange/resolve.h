@@ -3,19 +3,19 @@
 
 #include <vector>
 
+#include "arrange/separate.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
-#include "mesh/progress.h"
 #include "mesh/precision.h"
-#include "arrange/separate.h"
+#include "mesh/progress.h"
 
 namespace zither::arrange {
 
 struct ResolveOptions {
     Touching touching = Touching::Part;
-    bool removeSheets = true;                 // pairs of triangles on the same three vertices that enclose nothing
-    double largestFin = 0.05;                 // a fin above this share (0 to 1) of the area of its shell stays
+    bool removeSheets = true;  // pairs of triangles on the same three vertices that enclose nothing
+    double largestFin = 0.05;  // a fin above this share (0 to 1) of the area of its shell stays
     mesh::Precision precision = mesh::Precision::Single;  // in whose units what touches is moved apart
 };
 

@@ -6,12 +6,12 @@
 #include <map>
 #include <set>
 
-#include "check/crossing_pairs.h"
-#include "check/surroundings.h"
-#include "mesh/parallel.h"
-#include "mesh/vertex_join.h"
 #include "arrange/arrangement.h"
 #include "arrange/separate.h"
+#include "check/crossing_pairs.h"
+#include "check/tied_vertices.h"
+#include "mesh/parallel.h"
+#include "mesh/vertex_join.h"
 #include "space/triangle_tree.h"
 
 namespace zither::arrange {
@@ -131,7 +131,7 @@ private:
             buildTree();
             std::vector<std::uint8_t> flags(m_.triangles.size(), 0);
             for (TriangleId t : sound) flags[t] = 1;
-            auto pairs = check::crossingPairs(*tree_, progress, &flags);
+            auto pairs = check::crossingPairs(*tree_, progress, {.suspects = flags});
             if (!pairs) return tl::unexpected(pairs.error());
             for (const auto& [a, b] : *pairs) {
                 broken.insert(a);
@@ -311,11 +311,11 @@ private:
     std::size_t separate(double units) {
         std::vector<TriangleId> numberOf;
         const Mesh now = living(numberOf);
-        const check::Surroundings surroundings(now);
-        const mesh::Edges& edges = surroundings.edges;
+        const check::Surveyed surveyed(now);
+        const mesh::Edges& edges = surveyed.edges();
         bool manifold = true;
         for (mesh::EdgeId e = 0; e < edges.count() && manifold; ++e) manifold = edges.degree(e) < 3;
-        if (manifold && check::checkNonmanifoldVertices(surroundings).count == 0) return 0;
+        if (manifold && check::tiedVertices(surveyed).empty()) return 0;
         std::map<mesh::Triangle, std::set<TriangleId>> alike;
         for (mesh::EdgeId e = 0; e < edges.count(); ++e)
             if (edges.degree(e) > 2)

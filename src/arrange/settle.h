@@ -6,8 +6,8 @@
 
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
-#include "mesh/progress.h"
 #include "mesh/precision.h"
+#include "mesh/progress.h"
 
 namespace zither::arrange {
 

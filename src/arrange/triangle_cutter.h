@@ -7,9 +7,9 @@
 #include <cstdint>
 #include <vector>
 
-#include "exact/planar_triangulation.h"
 #include "arrange/crossing_figures.h"
 #include "arrange/cut_surface.h"
+#include "exact/planar_triangulation.h"
 
 namespace zither::arrange {
 

@@ -133,8 +133,8 @@ bool meetsAnywhere(const Pair& p) {
 // Pairs found from the leaves of one block, and the work of finding them.
 class PairSearch {
 public:
-    PairSearch(const space::TriangleTree& tree, const std::vector<std::uint8_t>* suspects)
-        : m_(tree.surface()), tree_(tree), suspects_(suspects), boxes_(tree.order().size()) {
+    PairSearch(const space::TriangleTree& tree, const PairSearchOptions& options)
+        : m_(tree.surface()), tree_(tree), options_(options), boxes_(tree.order().size()) {
         mesh::parallelFor(boxes_.size(), 4096,
                           [&](std::size_t i) { boxes_[i] = space::FloatBox(mesh::boxOf(m_, tree.order()[i])); });
     }
@@ -157,14 +157,16 @@ private:
     }
 
     void settle(TriangleId a, TriangleId b, std::vector<TrianglePair>& out) const {
-        if (suspects_ && !(*suspects_)[a] && !(*suspects_)[b]) return;
+        const auto& [suspects, leftOut] = options_;
+        if (!suspects.empty() && !suspects[a] && !suspects[b]) return;
+        if (!leftOut.empty() && (leftOut[a] || leftOut[b])) return;
         if (mesh::sameCorners(m_.triangles[a], m_.triangles[b])) return;
         if (trianglesIntersect(m_, a, b)) out.emplace_back(std::min(a, b), std::max(a, b));
     }
 
     const Mesh& m_;
     const space::TriangleTree& tree_;
-    const std::vector<std::uint8_t>* suspects_;
+    PairSearchOptions options_;
     std::vector<space::FloatBox> boxes_;  // in the order of the tree
 };
 
@@ -185,8 +187,8 @@ bool trianglesIntersect(const Mesh& m, TriangleId a, TriangleId b) {
 }
 
 mesh::Outcome<std::vector<TrianglePair>> crossingPairs(const space::TriangleTree& tree, mesh::Progress& progress,
-                                                       const std::vector<std::uint8_t>* suspects) {
-    const PairSearch search(tree, suspects);
+                                                       const PairSearchOptions& options) {
+    const PairSearch search(tree, options);
     constexpr std::size_t leavesABlock = 512;
     const std::size_t blocks = (tree.leafCount() + leavesABlock - 1) / leavesABlock;
     std::vector<std::vector<TrianglePair>> found(blocks);

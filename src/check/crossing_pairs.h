@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <span>
 #include <utility>
 #include <vector>
 
@@ -24,9 +25,15 @@ inline bool isDegenerate(const Mesh& m, TriangleId t) {
 // edge that they share. Exact.
 bool trianglesIntersect(const Mesh& m, TriangleId a, TriangleId b);
 
-// All such pairs among the triangles of the tree (none of them degenerate), first < second, each once; in an order that
-// depends on the tree alone. With `suspects`, one flag a triangle: only pairs with at least one of them.
+// One flag a triangle; an empty span asks nothing.
+struct PairSearchOptions {
+    std::span<const std::uint8_t> suspects = {};  // only pairs with at least one of them
+    std::span<const std::uint8_t> leftOut = {};  // no pairs with any of them: degenerate ones, unless the tree has none
+};
+
+// All such pairs among the triangles of the tree, first < second, each once; in an order that depends on the tree
+// alone.
 mesh::Outcome<std::vector<TrianglePair>> crossingPairs(const space::TriangleTree& tree, mesh::Progress& progress,
-                                                       const std::vector<std::uint8_t>* suspects = nullptr);
+                                                       const PairSearchOptions& options = {});
 
 }  // namespace zither::check

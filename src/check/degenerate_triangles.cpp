@@ -1,34 +1,37 @@
-// Triangles without area: collapsed, or with their corners on one line in exact arithmetic; and slivers, which have
-// area but an angle below a limit.
-#include "check/surroundings.h"
-#include "measure/mass.h"
-#include "mesh/parallel.h"
+// Triangles without area: collapsed, or with their corners on one line in exact arithmetic.
+#include <algorithm>
+
+#include "check/catalogue.h"
+#include "check/flagged.h"
+#include "check/surveyed.h"
 
 namespace zither::check {
 namespace {
 
-CheckResult flagged(const Surroundings& s, DefectClass defect, const std::vector<std::uint8_t>& flags) {
-    CheckResult result;
-    for (TriangleId t = 0; t < flags.size(); ++t) {
-        if (!flags[t]) continue;
-        ++result.count;
-        result.findings.add(defect, s.mesh, std::array{t}, {});
-    }
+mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& survey, mesh::Progress&) {
+    const auto& triangles = s.mesh().triangles;
+    survey.counts.collapsedTriangles =
+        static_cast<std::uint64_t>(std::count_if(triangles.begin(), triangles.end(), mesh::isCollapsed));
+    Findings result = flaggedTriangles(s.mesh(), degenerate, s.degenerate());
+    survey.counts.degenerateTriangles = result.list.size();
     return result;
+}
+
+double value(const Survey& survey) {
+    return static_cast<double>(survey.counts.degenerateTriangles);
 }
 
 }  // namespace
 
-CheckResult checkDegenerateTriangles(const Surroundings& s) {
-    return flagged(s, DefectClass::Degenerate, s.degenerate);
-}
-
-CheckResult checkSlivers(const Surroundings& s, double limitDeg) {
-    std::vector<std::uint8_t> sliver(s.mesh.triangles.size(), 0);
-    mesh::parallelFor(sliver.size(), 4096, [&](std::size_t t) {
-        sliver[t] = measure::smallestAngleDeg(s.mesh, static_cast<TriangleId>(t)) < limitDeg;
-    });
-    return flagged(s, DefectClass::Slivers, sliver);
-}
+constinit const DefectDescriptor degenerate = {
+    .key = "degenerate",
+    .name = "Degenerate",
+    .sentence = "Triangles without area: their corners lie on one line.",
+    .ink = 0x33518E,
+    .glyph = glyph::needle,
+    .draw = drawOutlines,
+    .run = run,
+    .limited = {.id = "degenerate_triangles", .title = "degenerate", .unit = "", .value = value},
+};
 
 }  // namespace zither::check

@@ -10,14 +10,14 @@ using mesh::EdgeId;
 
 namespace {
 
-std::array<VertexId, 2> endsOf(const Surroundings& s, EdgeId e) {
-    const mesh::HalfEdge h = s.edges.around(e)[0];
-    return {fromVertex(s.mesh, h), toVertex(s.mesh, h)};
+std::array<VertexId, 2> endsOf(const Surveyed& s, EdgeId e) {
+    const mesh::HalfEdge h = s.edges().around(e)[0];
+    return {fromVertex(s.mesh(), h), toVertex(s.mesh(), h)};
 }
 
 }  // namespace
 
-std::vector<std::vector<EdgeId>> edgeRuns(const Surroundings& s, const std::vector<EdgeId>& chosen) {
+std::vector<std::vector<EdgeId>> edgeRuns(const Surveyed& s, const std::vector<EdgeId>& chosen) {
     std::vector<VertexId> vertices;
     for (EdgeId e : chosen)
         for (VertexId v : endsOf(s, e)) vertices.push_back(v);
@@ -41,9 +41,8 @@ std::vector<std::vector<EdgeId>> edgeRuns(const Surroundings& s, const std::vect
     return runs;
 }
 
-CheckResult edgeRunFindings(const Surroundings& s, DefectClass defect, const std::vector<EdgeId>& chosen) {
-    CheckResult result;
-    result.count = chosen.size();
+Findings edgeRunFindings(const Surveyed& s, DefectClass defect, const std::vector<EdgeId>& chosen) {
+    Findings result;
     std::vector<TriangleId> triangles;
     std::vector<Findings::Edge> edges;
     for (const std::vector<EdgeId>& run : edgeRuns(s, chosen)) {
@@ -51,11 +50,11 @@ CheckResult edgeRunFindings(const Surroundings& s, DefectClass defect, const std
         edges.clear();
         for (EdgeId e : run) {
             edges.push_back(endsOf(s, e));
-            for (mesh::HalfEdge h : s.edges.around(e)) triangles.push_back(mesh::triangleOf(h));
+            for (mesh::HalfEdge h : s.edges().around(e)) triangles.push_back(mesh::triangleOf(h));
         }
         std::sort(triangles.begin(), triangles.end());
         triangles.erase(std::unique(triangles.begin(), triangles.end()), triangles.end());
-        result.findings.add(defect, s.mesh, triangles, edges);
+        result.add(defect, s.mesh(), triangles, edges);
     }
     return result;
 }

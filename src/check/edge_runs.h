@@ -3,14 +3,14 @@
 
 #include <vector>
 
-#include "check/surroundings.h"
+#include "check/surveyed.h"
 
 namespace zither::check {
 
 // Connected components of the graph of `chosen` edges (ascending), in the order of their first edge.
-std::vector<std::vector<mesh::EdgeId>> edgeRuns(const Surroundings& s, const std::vector<mesh::EdgeId>& chosen);
+std::vector<std::vector<mesh::EdgeId>> edgeRuns(const Surveyed& s, const std::vector<mesh::EdgeId>& chosen);
 
-// One finding a run, with its edges and the triangles at them. count is the number of chosen edges.
-CheckResult edgeRunFindings(const Surroundings& s, DefectClass defect, const std::vector<mesh::EdgeId>& chosen);
+// One finding a run, with its edges and the triangles at them.
+Findings edgeRunFindings(const Surveyed& s, DefectClass defect, const std::vector<mesh::EdgeId>& chosen);
 
 }  // namespace zither::check

@@ -4,8 +4,7 @@ namespace zither::check {
 
 void Findings::add(DefectClass defect, const Mesh& m, std::span<const TriangleId> placeTriangles,
                    std::span<const Edge> placeEdges) {
-    Finding f;
-    f.defect = defect;
+    Finding f{.defect = defect};
     f.firstTriangle = static_cast<std::uint32_t>(triangles.size());
     f.triangleCount = static_cast<std::uint32_t>(placeTriangles.size());
     f.firstEdge = static_cast<std::uint32_t>(edges.size());
@@ -33,6 +32,22 @@ void Findings::append(const Findings& other) {
     }
     triangles.insert(triangles.end(), other.triangles.begin(), other.triangles.end());
     edges.insert(edges.end(), other.edges.begin(), other.edges.end());
+}
+
+Findings Findings::ofPlainChecks() const {
+    Findings kept;
+    for (const Finding& f : list) {
+        if (f.defect->byOptions) continue;
+        Finding copy = f;
+        copy.firstTriangle = static_cast<std::uint32_t>(kept.triangles.size());
+        copy.firstEdge = static_cast<std::uint32_t>(kept.edges.size());
+        const auto ofTriangles = trianglesOf(f);
+        const auto ofEdges = edgesOf(f);
+        kept.triangles.insert(kept.triangles.end(), ofTriangles.begin(), ofTriangles.end());
+        kept.edges.insert(kept.edges.end(), ofEdges.begin(), ofEdges.end());
+        kept.list.push_back(copy);
+    }
+    return kept;
 }
 
 }  // namespace zither::check

@@ -4,9 +4,9 @@
 #include <array>
 #include <cstdint>
 #include <span>
-#include <string_view>
 #include <vector>
 
+#include "check/defect_class.h"
 #include "mesh/mesh.h"
 
 namespace zither::check {
@@ -16,22 +16,9 @@ using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
 
-enum class DefectClass {
-    OpenEdges,
-    NonmanifoldEdges,
-    NonmanifoldVertices,
-    Misoriented,
-    Duplicates,
-    Degenerate,
-    SelfIntersections,
-    InwardShells,
-    Shells,
-    Slivers,
-};
-
 // One place with one defect; its triangles and edges stand in the lists of Findings.
 struct Finding {
-    DefectClass defect = DefectClass::OpenEdges;
+    DefectClass defect;
     Point position = Point::Zero();  // where to look
     double size = 0;                 // extent of the place: diagonal of its box
     std::uint32_t firstTriangle = 0;
@@ -58,6 +45,8 @@ struct Findings {
     void add(DefectClass defect, const Mesh& m, std::span<const TriangleId> triangles, std::span<const Edge> edges);
     // Appends another check's findings.
     void append(const Findings& other);
+    // These, but for those of checks that depend on options.
+    [[nodiscard]] Findings ofPlainChecks() const;
 };
 
 }  // namespace zither::check

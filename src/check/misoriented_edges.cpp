@@ -1,14 +1,35 @@
 // Edges with exactly two triangles that run along it in the same direction.
+#include "check/catalogue.h"
 #include "check/edge_runs.h"
 
 namespace zither::check {
+namespace {
 
-CheckResult checkMisorientedEdges(const Surroundings& s) {
+mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& survey, mesh::Progress&) {
+    const mesh::Edges& edges = s.edges();
+    const Mesh& m = s.mesh();
     std::vector<mesh::EdgeId> chosen;
-    for (mesh::EdgeId e = 0; e < s.edges.count(); ++e)
-        if (s.edges.degree(e) == 2 && mesh::runsAlong(s.mesh, s.edges.around(e)[0], s.edges.around(e)[1]))
-            chosen.push_back(e);
-    return edgeRunFindings(s, DefectClass::Misoriented, chosen);
+    for (mesh::EdgeId e = 0; e < edges.count(); ++e)
+        if (edges.degree(e) == 2 && mesh::runsAlong(m, edges.around(e)[0], edges.around(e)[1])) chosen.push_back(e);
+    survey.counts.misorientedEdges = chosen.size();
+    return edgeRunFindings(s, misoriented, chosen);
 }
+
+double value(const Survey& survey) {
+    return static_cast<double>(survey.counts.misorientedEdges);
+}
+
+}  // namespace
+
+constinit const DefectDescriptor misoriented = {
+    .key = "misoriented",
+    .name = "Facing",
+    .sentence = "Neighbours face opposite ways: inside and outside change across these edges.",
+    .ink = 0x9A6B00,
+    .glyph = glyph::hatch,
+    .draw = drawEdges,
+    .run = run,
+    .limited = {.id = "misoriented_edges", .title = "facing", .unit = "", .value = value},
+};
 
 }  // namespace zither::check

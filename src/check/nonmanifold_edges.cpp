@@ -1,13 +1,34 @@
 // Edges with three or more triangles.
+#include "check/catalogue.h"
 #include "check/edge_runs.h"
 
 namespace zither::check {
+namespace {
 
-CheckResult checkNonmanifoldEdges(const Surroundings& s) {
+mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& survey, mesh::Progress&) {
+    const mesh::Edges& edges = s.edges();
     std::vector<mesh::EdgeId> chosen;
-    for (mesh::EdgeId e = 0; e < s.edges.count(); ++e)
-        if (s.edges.degree(e) >= 3) chosen.push_back(e);
-    return edgeRunFindings(s, DefectClass::NonmanifoldEdges, chosen);
+    for (mesh::EdgeId e = 0; e < edges.count(); ++e)
+        if (edges.degree(e) >= 3) chosen.push_back(e);
+    survey.counts.nonmanifoldEdges = chosen.size();
+    return edgeRunFindings(s, nonmanifoldEdges, chosen);
 }
+
+double value(const Survey& survey) {
+    return static_cast<double>(survey.counts.nonmanifoldEdges);
+}
+
+}  // namespace
+
+constinit const DefectDescriptor nonmanifoldEdges = {
+    .key = "nonmanifold-edges",
+    .name = "Non-manifold edges",
+    .sentence = "Three or more triangles meet in one edge: no inside or outside can be told there.",
+    .ink = 0x6B3FA0,
+    .glyph = glyph::star,
+    .draw = drawEdges,
+    .run = run,
+    .limited = {.id = "nonmanifold_edges", .title = "non-manifold edges", .unit = "", .value = value},
+};
 
 }  // namespace zither::check

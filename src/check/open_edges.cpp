@@ -1,13 +1,36 @@
 // Boundary edges: exactly one triangle. A connected group of them is a hole.
+#include "check/catalogue.h"
 #include "check/edge_runs.h"
 
 namespace zither::check {
+namespace {
 
-CheckResult checkOpenEdges(const Surroundings& s) {
+mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& survey, mesh::Progress&) {
+    const mesh::Edges& edges = s.edges();
     std::vector<mesh::EdgeId> chosen;
-    for (mesh::EdgeId e = 0; e < s.edges.count(); ++e)
-        if (s.edges.degree(e) == 1) chosen.push_back(e);
-    return edgeRunFindings(s, DefectClass::OpenEdges, chosen);
+    for (mesh::EdgeId e = 0; e < edges.count(); ++e)
+        if (edges.degree(e) == 1) chosen.push_back(e);
+    survey.counts.boundaryEdges = chosen.size();
+    Findings findings = edgeRunFindings(s, openEdges, chosen);
+    survey.counts.holes = findings.list.size();
+    return findings;
 }
+
+double value(const Survey& survey) {
+    return static_cast<double>(survey.counts.boundaryEdges);
+}
+
+}  // namespace
+
+constinit const DefectDescriptor openEdges = {
+    .key = "open-edges",
+    .name = "Open edges",
+    .sentence = "The surface ends here: only one triangle lies at these edges, so water could get through.",
+    .ink = 0x0B7A75,
+    .glyph = glyph::ring,
+    .draw = drawEdges,
+    .run = run,
+    .limited = {.id = "boundary_edges", .title = "open edges", .unit = "", .value = value},
+};
 
 }  // namespace zither::check

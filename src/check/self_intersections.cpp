@@ -3,10 +3,10 @@
 
 #include <algorithm>
 
-#include "check/surroundings.h"
+#include "check/catalogue.h"
+#include "check/surveyed.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/parallel.h"
-#include "space/triangle_tree.h"
 
 namespace zither::check {
 namespace {
@@ -15,15 +15,14 @@ constexpr std::uint32_t none = 0xFFFFFFFFU;
 
 // Groups the triangles of the pairs: two belong to one place where they meet or share a vertex. Places come in the
 // order of their first triangles. `involved` is ascending.
-Findings placesOf(const Surroundings& s, const std::vector<TrianglePair>& pairs,
-                  const std::vector<TriangleId>& involved) {
-    std::vector<std::uint32_t> rank(s.mesh.triangles.size(), none);
+Findings placesOf(const Surveyed& s, const std::vector<TrianglePair>& pairs, const std::vector<TriangleId>& involved) {
+    std::vector<std::uint32_t> rank(s.mesh().triangles.size(), none);
     for (std::uint32_t i = 0; i < involved.size(); ++i) rank[involved[i]] = i;
     mesh::DisjointSets sets(involved.size());
     for (const auto& [a, b] : pairs) sets.join(rank[a], rank[b]);
-    std::vector<std::uint32_t> firstAt(s.mesh.positions.size(), none);
+    std::vector<std::uint32_t> firstAt(s.mesh().positions.size(), none);
     for (std::uint32_t i = 0; i < involved.size(); ++i)
-        for (VertexId v : s.mesh.triangles[involved[i]])
+        for (VertexId v : s.mesh().triangles[involved[i]])
             if (firstAt[v] == none)
                 firstAt[v] = i;
             else
@@ -50,35 +49,45 @@ Findings placesOf(const Surroundings& s, const std::vector<TrianglePair>& pairs,
     std::vector<TriangleId> triangles;
     for (std::size_t p = 0; p + 1 < begin.size(); ++p) {
         triangles.assign(members.begin() + begin[p], members.begin() + begin[p + 1]);
-        findings.add(DefectClass::SelfIntersections, s.mesh, triangles, {});
+        findings.add(selfIntersections, s.mesh(), triangles, {});
     }
     return findings;
 }
 
-}  // namespace
-
-mesh::Outcome<SelfIntersections> checkSelfIntersections(const Surroundings& s, mesh::Progress& progress) {
-    std::vector<TriangleId> sound;
-    sound.reserve(s.mesh.triangles.size());
-    for (TriangleId t = 0; t < s.mesh.triangles.size(); ++t)
-        if (!s.degenerate[t]) sound.push_back(t);
-    const space::TriangleTree tree(s.mesh, std::move(sound));
+mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& survey, mesh::Progress& progress) {
+    const space::TriangleTree& tree = s.tree();
     if (!progress.report(0.2)) return mesh::cancelled();
     mesh::PartOfProgress searching(progress, 0.2, 0.9);
-    mesh::Outcome<std::vector<TrianglePair>> pairs = crossingPairs(tree, searching);
+    mesh::Outcome<std::vector<TrianglePair>> pairs = crossingPairs(tree, searching, {.leftOut = s.degenerate()});
     if (!pairs) return tl::unexpected(pairs.error());
-
-    SelfIntersections result;
-    result.pairs = std::move(*pairs);
-    tbb::parallel_sort(result.pairs.begin(), result.pairs.end());
-    std::vector<std::uint8_t> isInvolved(s.mesh.triangles.size(), 0);
-    for (const auto& [a, b] : result.pairs) isInvolved[a] = isInvolved[b] = 1;
+    tbb::parallel_sort(pairs->begin(), pairs->end());
+    std::vector<std::uint8_t> isInvolved(s.mesh().triangles.size(), 0);
+    for (const auto& [a, b] : *pairs) isInvolved[a] = isInvolved[b] = 1;
     std::vector<TriangleId> involved;
     for (TriangleId t = 0; t < isInvolved.size(); ++t)
         if (isInvolved[t]) involved.push_back(t);
-    result.triangles = involved.size();
-    result.findings = placesOf(s, result.pairs, involved);
-    return result;
+    survey.counts.selfIntersectingPairs = pairs->size();
+    survey.counts.selfIntersectingTriangles = involved.size();
+    survey.crossingPairs = std::move(*pairs);
+    return placesOf(s, survey.crossingPairs, involved);
 }
+
+double value(const Survey& survey) {
+    return static_cast<double>(survey.counts.selfIntersectingPairs);
+}
+
+}  // namespace
+
+constinit const DefectDescriptor selfIntersections = {
+    .key = "self-intersections",
+    .name = "Self-intersecting",
+    .sentence = "Triangles that cut through or touch each other.",
+    .ink = 0xB3134E,
+    .glyph = glyph::cross,
+    .draw = drawCrossings,
+    .run = run,
+    .limited = {.id = "self_intersecting_pairs", .title = "self-intersecting", .unit = "", .value = value},
+    .afterOthers = true,
+};
 
 }  // namespace zither::check

@@ -2,10 +2,12 @@
 // of it is inside, by the parity of an exact ray (ties broken by symbolic perturbation of the point).
 #include <Eigen/Geometry>
 #include <algorithm>
+#include <atomic>
 #include <boost/multiprecision/cpp_int.hpp>
 #include <limits>
 
-#include "check/surroundings.h"
+#include "check/catalogue.h"
+#include "check/shell_list.h"
 #include "exact/predicates.h"
 #include "mesh/parallel.h"
 #include "space/triangle_tree.h"
@@ -47,7 +49,7 @@ int exactVolumeSign(const Mesh& m, const std::vector<TriangleId>& triangles) {
 // Sums over each shell, in triangle order.
 class ShellSums {
 public:
-    explicit ShellSums(const Surroundings& s) : s_(s), shells_(s.shells.count), magnitude_(s.shells.count, 0) {}
+    explicit ShellSums(const Surveyed& s) : s_(s), shells_(s.shells().count), magnitude_(s.shells().count, 0) {}
 
     std::vector<Shell> run() {
         boxes();
@@ -59,31 +61,31 @@ public:
 
 private:
     void boxes() {
-        for (TriangleId t = static_cast<TriangleId>(s_.mesh.triangles.size()); t-- > 0;) {
-            if (s_.shells.of[t] == mesh::noEdge) continue;
-            Shell& shell = shells_[s_.shells.of[t]];
-            shell.box.add(mesh::boxOf(s_.mesh, t));
+        for (TriangleId t = static_cast<TriangleId>(s_.mesh().triangles.size()); t-- > 0;) {
+            if (s_.shells().of[t] == mesh::noEdge) continue;
+            Shell& shell = shells_[s_.shells().of[t]];
+            shell.box.add(mesh::boxOf(s_.mesh(), t));
             shell.firstTriangle = t;
             ++shell.triangles;
         }
     }
     void masses() {
-        for (TriangleId t = 0; t < s_.mesh.triangles.size(); ++t) {
-            if (s_.shells.of[t] == mesh::noEdge) continue;
-            Shell& shell = shells_[s_.shells.of[t]];
-            const Point normal = mesh::areaVector(s_.mesh, t);
-            const Point a = s_.mesh.corner(t, 0) - shell.box.centre();
+        for (TriangleId t = 0; t < s_.mesh().triangles.size(); ++t) {
+            if (s_.shells().of[t] == mesh::noEdge) continue;
+            Shell& shell = shells_[s_.shells().of[t]];
+            const Point normal = mesh::areaVector(s_.mesh(), t);
+            const Point a = s_.mesh().corner(t, 0) - shell.box.centre();
             shell.area += normal.norm() / 2;
             shell.volume += a.dot(normal) / 6;
-            magnitude_[s_.shells.of[t]] += a.norm() * shell.box.diagonal() * shell.box.diagonal();
+            magnitude_[s_.shells().of[t]] += a.norm() * shell.box.diagonal() * shell.box.diagonal();
         }
     }
     void closedness() {
         for (Shell& shell : shells_) shell.closed = true;
-        for (mesh::EdgeId e = 0; e < s_.edges.count(); ++e) {
-            const auto around = s_.edges.around(e);
-            if (around.size() != 2 || mesh::runsAlong(s_.mesh, around[0], around[1]))
-                shells_[s_.shells.of[mesh::triangleOf(around[0])]].closed = false;
+        for (mesh::EdgeId e = 0; e < s_.edges().count(); ++e) {
+            const auto around = s_.edges().around(e);
+            if (around.size() != 2 || mesh::runsAlong(s_.mesh(), around[0], around[1]))
+                shells_[s_.shells().of[mesh::triangleOf(around[0])]].closed = false;
         }
     }
     // The sum decides where it clearly exceeds its rounding error; exact arithmetic elsewhere.
@@ -96,14 +98,14 @@ private:
             shells_[i].volumeSign = (shells_[i].volume > 0) - (shells_[i].volume < 0);
         }
         if (std::none_of(isUnclear.begin(), isUnclear.end(), [](auto u) { return u != 0; })) return;
-        for (TriangleId t = 0; t < s_.mesh.triangles.size(); ++t)
-            if (const std::uint32_t shell = s_.shells.of[t]; shell != mesh::noEdge && isUnclear[shell])
+        for (TriangleId t = 0; t < s_.mesh().triangles.size(); ++t)
+            if (const std::uint32_t shell = s_.shells().of[t]; shell != mesh::noEdge && isUnclear[shell])
                 unclear[shell].push_back(t);
         for (std::size_t i = 0; i < shells_.size(); ++i)
-            if (isUnclear[i]) shells_[i].volumeSign = exactVolumeSign(s_.mesh, unclear[i]);
+            if (isUnclear[i]) shells_[i].volumeSign = exactVolumeSign(s_.mesh(), unclear[i]);
     }
 
-    const Surroundings& s_;
+    const Surveyed& s_;
     std::vector<Shell> shells_;
     std::vector<double> magnitude_;
 };
@@ -111,11 +113,11 @@ private:
 // Only boxes can be compared before a ray is shot; most shells have no other around them.
 class Nesting {
 public:
-    Nesting(const Surroundings& s, std::vector<Shell>& shells, const std::vector<TrianglePair>& crossing)
+    Nesting(const Surveyed& s, std::vector<Shell>& shells, const std::vector<TrianglePair>& crossing)
         : s_(s), shells_(shells) {
         for (const auto& [a, b] : crossing) {
-            const std::uint32_t shellA = s.shells.of[a];
-            const std::uint32_t shellB = s.shells.of[b];
+            const std::uint32_t shellA = s.shells().of[a];
+            const std::uint32_t shellB = s.shells().of[b];
             const std::pair<std::uint32_t, std::uint32_t> both = std::minmax({shellA, shellB});
             if (shellA != shellB && (crossing_.empty() || crossing_.back() != both)) crossing_.push_back(both);
         }
@@ -123,34 +125,52 @@ public:
         crossing_.erase(std::unique(crossing_.begin(), crossing_.end()), crossing_.end());
     }
 
-    void run() {
+    // False where cancelled.
+    bool run(mesh::Progress& progress) {
         const std::vector<std::uint32_t> candidates = withAnyBoxAround();
-        if (candidates.empty()) return;
-        std::vector<TriangleId> closed;
-        for (TriangleId t = 0; t < s_.mesh.triangles.size(); ++t)
-            if (s_.shells.of[t] != mesh::noEdge && shells_[s_.shells.of[t]].closed) closed.push_back(t);
-        const space::TriangleTree tree(s_.mesh, std::move(closed));
-        mesh::parallelFor(candidates.size(), 1, [&](std::size_t i) { place(candidates[i], tree); });
+        if (!progress.report(0.3)) return false;
+        if (candidates.empty()) return true;
+        const space::TriangleTree& tree = s_.tree();
+        std::atomic<bool> stop = false;
+        std::atomic<std::size_t> done = 0;
+        mesh::parallelFor(candidates.size(), 1, [&](std::size_t i) {
+            if (stop) return;
+            place(candidates[i], tree);
+            constexpr std::size_t often = 64;
+            if (++done % often == 0 &&
+                !progress.report(0.3 + 0.7 * static_cast<double>(done) / static_cast<double>(candidates.size())))
+                stop = true;
+        });
         for (Shell& shell : shells_) shell.inward = shell.closed && shell.volumeSign == (shell.depth % 2 == 0 ? -1 : 1);
+        return !stop;
     }
 
 private:
-    // A sweep over x finds the shells whose box lies within that of another closed shell.
+    // The shells whose box lies within that of another closed shell. Boxes stand in a tree as their diagonals, so that
+    // many long ones side by side cost no more than others.
     [[nodiscard]] std::vector<std::uint32_t> withAnyBoxAround() const {
-        std::vector<std::uint32_t> byStart(shells_.size());
-        for (std::uint32_t i = 0; i < byStart.size(); ++i) byStart[i] = i;
-        std::sort(byStart.begin(), byStart.end(),
-                  [&](auto a, auto b) { return shells_[a].box.min.x() < shells_[b].box.min.x(); });
-        std::vector<std::uint32_t> open;
-        std::vector<std::uint32_t> result;
-        for (std::uint32_t i : byStart) {
-            const Shell& inner = shells_[i];
-            std::erase_if(open, [&](std::uint32_t o) { return shells_[o].box.max.x() < inner.box.min.x(); });
-            if (std::any_of(open.begin(), open.end(),
-                            [&](std::uint32_t o) { return shells_[o].box.contains(inner.box); }))
-                result.push_back(i);
-            if (inner.closed) open.push_back(i);
+        Mesh diagonals;
+        std::vector<std::uint32_t> closed;
+        for (std::uint32_t i = 0; i < shells_.size(); ++i) {
+            if (!shells_[i].closed) continue;
+            const auto v = static_cast<VertexId>(diagonals.positions.size());
+            diagonals.positions.push_back(shells_[i].box.min);
+            diagonals.positions.push_back(shells_[i].box.max);
+            diagonals.triangles.push_back({v, v + 1, v + 1});
+            closed.push_back(i);
         }
+        const space::TriangleTree tree(diagonals);
+        std::vector<std::uint8_t> within(shells_.size(), 0);
+        mesh::parallelFor(shells_.size(), 64, [&](std::size_t i) {
+            mesh::Box centre;
+            centre.add(shells_[i].box.centre());
+            tree.overlapping(centre, [&](TriangleId d) {
+                if (!within[i] && closed[d] != i && shells_[closed[d]].box.contains(shells_[i].box)) within[i] = 1;
+            });
+        });
+        std::vector<std::uint32_t> result;
+        for (std::uint32_t i = 0; i < within.size(); ++i)
+            if (within[i]) result.push_back(i);
         return result;
     }
 
@@ -160,12 +180,14 @@ private:
     }
 
     void place(std::uint32_t inner, const space::TriangleTree& tree) {
-        const Point p = s_.mesh.corner(shells_[inner].firstTriangle, 0);
+        const Point p = s_.mesh().corner(shells_[inner].firstTriangle, 0);
         std::vector<std::uint32_t> crossed;
         tree.alongAxis(p, 0, [&](TriangleId t) {
-            const std::uint32_t outer = s_.shells.of[t];
-            if (outer == inner || !shells_[outer].box.contains(shells_[inner].box)) return;
-            if (!s_.degenerate[t] && rayCrosses(s_.mesh, t, p)) crossed.push_back(outer);
+            const std::uint32_t outer = s_.shells().of[t];
+            if (outer == mesh::noEdge || outer == inner || !shells_[outer].closed ||
+                !shells_[outer].box.contains(shells_[inner].box))
+                return;
+            if (!s_.degenerate()[t] && rayCrosses(s_.mesh(), t, p)) crossed.push_back(outer);
         });
         std::sort(crossed.begin(), crossed.end());
         for (std::size_t i = 0; i < crossed.size();) {
@@ -180,59 +202,104 @@ private:
         }
     }
 
-    const Surroundings& s_;
+    const Surveyed& s_;
     std::vector<Shell>& shells_;
     std::vector<std::pair<std::uint32_t, std::uint32_t>> crossing_;  // ascending, the lower shell first
 };
 
-CheckResult findingsOfShells(const Surroundings& s, DefectClass defect, const std::vector<Shell>& shells,
-                             const std::vector<std::uint8_t>& chosen) {
-    CheckResult result;
-    for (std::uint32_t i = 0; i < shells.size(); ++i) {
+Findings findingsOfShells(const Surveyed& s, DefectClass defect, const std::vector<Shell>& list,
+                          const std::vector<std::uint8_t>& chosen) {
+    Findings result;
+    for (std::uint32_t i = 0; i < list.size(); ++i) {
         if (!chosen[i]) continue;
-        ++result.count;
-        Finding f;
-        f.defect = defect;
-        f.position = shells[i].box.centre();
-        f.size = shells[i].box.diagonal();
-        result.findings.list.push_back(f);
+        Finding f{.defect = defect};
+        f.position = list[i].box.centre();
+        f.size = list[i].box.diagonal();
+        result.list.push_back(f);
     }
-    if (result.count == 0) return result;
-    // The triangles of all shells, shell by shell.
-    std::vector<std::uint32_t> next(shells.size(), 0);
+    if (result.list.empty()) return result;
+    // The triangles of all list, shell by shell.
+    std::vector<std::uint32_t> next(list.size(), 0);
     std::uint32_t total = 0;
     std::size_t place = 0;
-    for (std::uint32_t i = 0; i < shells.size(); ++i) {
+    for (std::uint32_t i = 0; i < list.size(); ++i) {
         if (!chosen[i]) continue;
-        Finding& f = result.findings.list[place++];
+        Finding& f = result.list[place++];
         f.firstTriangle = next[i] = total;
-        f.triangleCount = static_cast<std::uint32_t>(shells[i].triangles);
+        f.triangleCount = static_cast<std::uint32_t>(list[i].triangles);
         total += f.triangleCount;
     }
-    result.findings.triangles.resize(total);
-    for (TriangleId t = 0; t < s.mesh.triangles.size(); ++t)
-        if (const std::uint32_t shell = s.shells.of[t]; shell != mesh::noEdge && chosen[shell])
-            result.findings.triangles[next[shell]++] = t;
+    result.triangles.resize(total);
+    for (TriangleId t = 0; t < s.mesh().triangles.size(); ++t)
+        if (const std::uint32_t shell = s.shells().of[t]; shell != mesh::noEdge && chosen[shell])
+            result.triangles[next[shell]++] = t;
     return result;
+}
+
+std::vector<std::uint8_t> inwardFlags(const std::vector<Shell>& list) {
+    std::vector<std::uint8_t> chosen(list.size());
+    std::transform(list.begin(), list.end(), chosen.begin(), [](const Shell& shell) { return shell.inward; });
+    return chosen;
+}
+
+mesh::Outcome<Findings> runInward(const Surveyed& s, const SurveyOptions&, Survey& survey, mesh::Progress& progress) {
+    mesh::Outcome<std::vector<Shell>> list = shellList(s, survey.crossingPairs, progress);
+    if (!list) return tl::unexpected(list.error());
+    survey.shells = std::move(*list);
+    survey.shellOf = s.shells().of;
+    survey.counts.shells = survey.shells.size();
+    Findings result = findingsOfShells(s, inwardShells, survey.shells, inwardFlags(survey.shells));
+    survey.counts.inwardShells = result.list.size();
+    return result;
+}
+
+mesh::Outcome<Findings> runShells(const Surveyed& s, const SurveyOptions&, Survey& survey, mesh::Progress&) {
+    return findingsOfShells(s, shells, survey.shells, std::vector<std::uint8_t>(survey.shells.size(), 1));
+}
+
+double inwardValue(const Survey& survey) {
+    return static_cast<double>(survey.counts.inwardShells);
+}
+
+double shellsValue(const Survey& survey) {
+    return static_cast<double>(survey.counts.shells);
 }
 
 }  // namespace
 
-std::vector<Shell> shellList(const Surroundings& s, const std::vector<TrianglePair>& crossing) {
-    std::vector<Shell> shells = ShellSums(s).run();
-    for (Shell& shell : shells) shell.inward = shell.closed && shell.volumeSign < 0;
-    Nesting(s, shells, crossing).run();
-    return shells;
+mesh::Outcome<std::vector<Shell>> shellList(const Surveyed& s, const std::vector<TrianglePair>& crossing,
+                                            mesh::Progress& progress) {
+    std::vector<Shell> list = ShellSums(s).run();
+    if (!progress.report(0.2)) return mesh::cancelled();
+    for (Shell& shell : list) shell.inward = shell.closed && shell.volumeSign < 0;
+    mesh::PartOfProgress nesting(progress, 0.2, 1);
+    if (!Nesting(s, list, crossing).run(nesting)) return mesh::cancelled();
+    return list;
 }
 
-CheckResult checkInwardShells(const Surroundings& s, const std::vector<Shell>& shells) {
-    std::vector<std::uint8_t> chosen(shells.size());
-    std::transform(shells.begin(), shells.end(), chosen.begin(), [](const Shell& shell) { return shell.inward; });
-    return findingsOfShells(s, DefectClass::InwardShells, shells, chosen);
-}
+constinit const DefectDescriptor inwardShells = {
+    .key = "inward-shells",
+    .name = "Inward shells",
+    .sentence = "Closed shells that face the wrong way for what encloses them.",
+    .ink = 0x9A6B00,
+    .glyph = glyph::hatch,
+    .draw = drawNothing,
+    .run = runInward,
+    .limited = {.id = "inward_shells", .title = "inward shells", .unit = "", .value = inwardValue},
+    .afterOthers = true,
+};
 
-CheckResult checkShells(const Surroundings& s, const std::vector<Shell>& shells) {
-    return findingsOfShells(s, DefectClass::Shells, shells, std::vector<std::uint8_t>(shells.size(), 1));
-}
+constinit const DefectDescriptor shells = {
+    .key = "shells",
+    .name = "Shells",
+    .sentence = "Pieces of surface that share no edge with each other.",
+    .ink = 0x2E7D32,
+    .glyph = glyph::dots,
+    .draw = drawNothing,
+    .run = runShells,
+    .limited = {.id = "shells", .title = "shells", .unit = "", .value = shellsValue, .harmless = 1},
+    .afterOthers = true,
+    .onlyWhenChosen = true,
+};
 
 }  // namespace zither::check

@@ -1,11 +1,14 @@
-// All checks at once: every number of definitions.md and every place with a defect.
+// What all checks together find: every number of definitions.md and every place with a defect.
 #pragma once
 
-#include <optional>
+#include <cstdint>
 #include <string_view>
+#include <vector>
 
-#include "check/surroundings.h"
+#include "check/crossing_pairs.h"
+#include "check/finding.h"
 #include "measure/mass.h"
+#include "mesh/edges.h"
 
 namespace zither::check {
 
@@ -51,12 +54,30 @@ inline constexpr CountKey countKeys[] = {
     {"self_intersecting_triangles", &Counts::selfIntersectingTriangles},
 };
 
+// A piece of surface: triangles linked across shared edges.
+struct Shell {
+    std::uint64_t triangles = 0;
+    mesh::Box box;
+    double volume = 0;  // about its own centre
+    double area = 0;
+    int volumeSign = 0;                         // exact; meaningful where closed
+    bool closed = false;                        // every edge has two triangles, running against each other
+    std::uint32_t depth = 0;                    // closed shells around it, which it does not cross
+    std::uint32_t directParent = mesh::noEdge;  // innermost of them; noEdge where there is none
+    bool inward = false;                        // direction disagrees with its depth
+    TriangleId firstTriangle = 0;
+};
+
 struct SurveyOptions {
     // Triangles with an angle below this are listed as slivers.
     double sliverAngleDeg = 5;
+
+    bool operator==(const SurveyOptions&) const = default;
 };
 
+// Lengths in the file's unit. Made by Surveyed::survey.
 struct Survey {
+    SurveyOptions options;
     Counts counts;
     measure::Mass mass;
     measure::EdgeLength edgeLength;
@@ -68,9 +89,5 @@ struct Survey {
     std::vector<TrianglePair> crossingPairs;  // self-intersecting ones
     Findings findings;
 };
-
-// Runs every check, in parallel where that pays. The mesh may be anything that validates. Results do not depend on the
-// number of threads. Error: only cancelled.
-mesh::Outcome<Survey> survey(const Mesh& m, const SurveyOptions& options, mesh::Progress& progress);
 
 }  // namespace zither::check

@@ -10,8 +10,8 @@
 #include "cli/report.h"
 #include "measure/deviation.h"
 #include "project/delivery.h"
-#include "project/provenance.h"
 #include "project/json.h"
+#include "project/provenance.h"
 #include "steps/recipe.h"
 
 namespace zither::cli {
@@ -57,7 +57,7 @@ public:
             calls.push_back(*call);
         }
         return process([&](const project::Judged& input, const steps::Brief&) -> Outcome<steps::RepairResult> {
-            auto done = project::runSteps(input.mesh, calls, progress_);
+            auto done = project::runSteps(input.part, calls, progress_);
             if (!done) return tl::unexpected(done.error());
             return steps::RepairResult{std::move(*done), {}};
         });
@@ -67,7 +67,7 @@ public:
         if (!(options_.maxDeviation >= 0))
             return fail({mesh::ErrorKind::BadInput, "--max-deviation must not be negative"});
         return process([&](const project::Judged& input, const steps::Brief& brief) {
-            return steps::repairAutomatically(input.mesh, {brief, options_.maxDeviation, &input.survey}, progress_);
+            return steps::repairAutomatically(input.part, {brief, options_.maxDeviation}, progress_);
         });
     }
 
@@ -76,7 +76,7 @@ public:
         if (!a) return fail(a.error());
         const auto b = io::readSurface(std::filesystem::path(options_.other), progress_);
         if (!b) return fail(b.error());
-        const auto comparison = measure::compare(a->mesh, b->mesh, progress_);
+        const auto comparison = measure::compare(space::TriangleTree(a->mesh), space::TriangleTree(b->mesh), progress_);
         if (!comparison) return fail(comparison.error());
         if (options_.json)
             print(project::compareJson(*comparison));
@@ -101,16 +101,16 @@ private:
     void print(const Json& json) { out_ << json.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n"; }
 
     static Json jsonOf(const project::Judged& j) {
-        return project::fileJson(j.file, j.surface, j.survey, j.verdict, j.seconds);
+        return project::fileJson(j.file, j.surface, *j.survey, j.verdict, j.seconds);
     }
 
     // How many triangles of the output are bit-identical to the input's, and with which step the others came.
     static Json changeOf(const project::Judged& input, const project::Judged& output,
                          const std::vector<steps::DoneStep>& done) {
-        std::vector<std::shared_ptr<const mesh::Mesh>> stops{input.mesh};
-        for (const steps::DoneStep& s : done) stops.push_back(s.mesh);
+        std::vector<std::shared_ptr<const mesh::Mesh>> stops{input.part->shared()};
+        for (const steps::DoneStep& s : done) stops.push_back(s.part->shared());
         std::vector<std::size_t> counts(stops.size() + 1, 0);
-        for (const std::uint32_t s : project::firstStopWith(*output.mesh, stops)) ++counts[s];
+        for (const std::uint32_t s : project::firstStopWith(output.part->mesh(), stops)) ++counts[s];
         Json steps = Json::array();
         for (std::size_t i = 0; i < done.size(); ++i)
             steps.push_back({{"name", done[i].call.step->name},
@@ -134,10 +134,10 @@ private:
         if (!input) return fail(input.error());
         const auto changed = change(*input, *brief);
         if (!changed) return fail(changed.error());
-        const mesh::Mesh& result = changed->steps.empty() ? *input->mesh : *changed->steps.back().mesh;
+        const check::Surveyed& result = changed->steps.empty() ? *input->part : *changed->steps.back().part;
         const auto output = project::writeAndProve(result, options_.output, *brief, progress_, input->surface.unit);
         if (!output) return fail(output.error());
-        const auto comparison = measure::compare(*input->mesh, *output->mesh, progress_);
+        const auto comparison = measure::compare(input->part->tree(), output->part->tree(), progress_);
         if (!comparison) return fail(comparison.error());
         const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
         if (options_.json) {

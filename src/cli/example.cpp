@@ -8,6 +8,7 @@
 
 #include "measure/deviation.h"
 #include "project/delivery.h"
+#include "steps/steps_list.h"
 
 namespace zither::cli {
 namespace {
@@ -34,26 +35,26 @@ Outcome<std::string> oneJob(const fs::path& file, const fs::path& target) {
     const steps::Brief& brief = steps::builtInBriefs().front();
     const auto input = project::readAndJudge(file, brief, progress);
     if (!input) return tl::unexpected(input.error());
-    auto repaired = steps::repairAutomatically(input->mesh, {.brief = brief, .known = &input->survey}, progress);
+    auto repaired = steps::repairAutomatically(input->part, {.brief = brief}, progress);
     if (!repaired) return tl::unexpected(repaired.error());
-    const auto mended = repaired->steps.empty() ? input->mesh : repaired->steps.back().mesh;
+    const auto mended = repaired->steps.empty() ? input->part : repaired->steps.back().part;
 
-    steps::StepCall decimate{steps::findStep("decimate"),
-                             {{"percent", 33.0}, {"deviation", 0.001 * input->survey.mass.size.diagonal()}}};
+    steps::StepCall decimate{&steps::decimateStep(),
+                             {{"percent", 33.0}, {"deviation", 0.001 * input->survey->mass.size.diagonal()}}};
     const auto reduced = project::runSteps(mended, {decimate}, progress);
     if (!reduced) return tl::unexpected(reduced.error());
     // With fewer triangles some may meet: the repair looks once more.
-    const auto again = steps::repairAutomatically(reduced->back().mesh, {.brief = brief}, progress);
+    const auto again = steps::repairAutomatically(reduced->back().part, {.brief = brief}, progress);
     if (!again) return tl::unexpected(again.error());
-    const auto& final = again->steps.empty() ? reduced->back().mesh : again->steps.back().mesh;
+    const auto& final = again->steps.empty() ? reduced->back().part : again->steps.back().part;
     const auto output = project::writeAndProve(*final, target, brief, progress);
     if (!output) return tl::unexpected(output.error());
     // Against the repaired surface: dropped specks would otherwise hide what decimation did.
-    const auto comparison = measure::compare(*mended, *output->mesh, progress);
+    const auto comparison = measure::compare(mended->tree(), output->part->tree(), progress);
     if (!comparison) return tl::unexpected(comparison.error());
 
-    const auto& before = input->survey;
-    const auto& after = output->survey;
+    const auto& before = *input->survey;
+    const auto& after = *output->survey;
     return fmt::format(
         "{:12} {:>8} {:>7} {:>6} {:>8} {:>14} | {:>8} {:>7} {:>6} {:>8} {:>14} | {:>9.3g} | {} of {}\n",
         file.stem().string(), before.counts.triangles, before.counts.boundaryEdges, before.counts.misorientedEdges,

@@ -20,7 +20,7 @@ std::string verdictLines(const steps::Verdict& verdict) {
                        !j.requirement.limit ? "noted"
                        : j.met              ? "ok"
                                             : "FAILS",
-                       j.requirement.measure->title, j.value,
+                       std::string_view(j.requirement.measure->title), j.value,
                        j.requirement.limit
                            ? fmt::format("{} {:.6g}", j.requirement.measure->atLeast ? "at least" : "at most",
                                          *j.requirement.limit)
@@ -46,19 +46,19 @@ std::string stepLines(const steps::DoneStep& s) {
 }  // namespace
 
 std::string checkReport(const project::Judged& j, const steps::Brief& brief) {
-    const auto& size = j.survey.mass.size;
+    const auto& size = j.survey->mass.size;
     const mesh::Point extent = size.extent();
-    std::string text = fmt::format("{}: {}, {} triangles, {} vertices\n", j.file, io::formatName(j.surface.format),
-                                   j.survey.counts.triangles, j.survey.counts.vertices);
+    std::string text = fmt::format("{}: {}, {} triangles, {} vertices\n", j.file, j.surface.format->name,
+                                   j.survey->counts.triangles, j.survey->counts.vertices);
     for (const std::string& remark : j.surface.remarks)
         fmt::format_to(std::back_inserter(text), "  note: {}\n", remark);
     fmt::format_to(std::back_inserter(text),
                    "  size {:.6g} x {:.6g} x {:.6g}, area {:.6g}, volume {:.6g} (in the file's unit)\n", extent.x(),
-                   extent.y(), extent.z(), j.survey.mass.area, j.survey.mass.volume);
+                   extent.y(), extent.z(), j.survey->mass.area, j.survey->mass.volume);
     for (const check::CountKey& key : check::countKeys)
-        fmt::format_to(std::back_inserter(text), "  {:30} {:>12}\n", key.key, j.survey.counts.*key.member);
-    fmt::format_to(std::back_inserter(text), "  watertight {}, solid {}\n", yesNo(j.survey.watertight),
-                   yesNo(j.survey.solid));
+        fmt::format_to(std::back_inserter(text), "  {:30} {:>12}\n", key.key, j.survey->counts.*key.member);
+    fmt::format_to(std::back_inserter(text), "  watertight {}, solid {}\n", yesNo(j.survey->watertight),
+                   yesNo(j.survey->solid));
     fmt::format_to(std::back_inserter(text), "brief '{}': {} of {} in tune\n{}", brief.title, j.verdict.met(),
                    j.verdict.asked(), verdictLines(j.verdict));
     return text;
@@ -71,14 +71,14 @@ std::string processReport(const project::Judged& input, const project::Judged& o
     if (output.settled) text += stepLines(*output.settled);
     fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", "", "read", "written");
     for (const check::CountKey& key : check::countKeys)
-        fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", key.key, input.survey.counts.*key.member,
-                       output.survey.counts.*key.member);
-    fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", "watertight", yesNo(input.survey.watertight),
-                   yesNo(output.survey.watertight));
-    fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", "solid", yesNo(input.survey.solid),
-                   yesNo(output.survey.solid));
-    fmt::format_to(std::back_inserter(text), "  {:30} {:>12.6g} {:>12.6g}\n", "volume", input.survey.mass.volume,
-                   output.survey.mass.volume);
+        fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", key.key, input.survey->counts.*key.member,
+                       output.survey->counts.*key.member);
+    fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", "watertight", yesNo(input.survey->watertight),
+                   yesNo(output.survey->watertight));
+    fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", "solid", yesNo(input.survey->solid),
+                   yesNo(output.survey->solid));
+    fmt::format_to(std::back_inserter(text), "  {:30} {:>12.6g} {:>12.6g}\n", "volume", input.survey->mass.volume,
+                   output.survey->mass.volume);
     fmt::format_to(
         std::back_inserter(text),
         "  deviation: input to output at most {:.4g}, output to input at most {:.4g}, mean {:.4g}; kept {:.2f} %\n",

@@ -1,5 +1,6 @@
 #include "desktop/part_renderer.h"
 
+#include "check/catalogue.h"
 #include "session/inks.h"
 
 namespace zither::desktop {
@@ -220,7 +221,7 @@ void PartRenderer::drawSurface(const DrawSettings& settings, const QMatrix4x4& m
     surface_.setUniformValue("matrix", matrix);
     surface_.setUniformValue("rotation", settings.rotation);
     surface_.setUniformValue("clay", rgb(session::paper::clay));
-    surface_.setUniformValue("hatchInk", rgb(session::inkOf(check::DefectClass::Misoriented).colour));
+    surface_.setUniformValue("hatchInk", rgb(session::inkOf(check::misoriented).colour));
     surface_.setUniformValue("paperColour", rgb(session::paper::sheet));
     surface_.setUniformValue("slabAxis", settings.slabAxis);
     surface_.setUniformValue("slab", slabOf(settings, display_->origin));
@@ -246,9 +247,8 @@ void PartRenderer::drawSection(const QMatrix4x4& matrix) {
     line_.setUniformValue("left", QVector2D(-1e30F, 1e30F));
     line_.setUniformValue("lift", 0.0F);
     capArray_.bind();
-    const QColor inks[] = {session::paper::cap,
-                           session::inkOf(check::DefectClass::SelfIntersections).colour.lighter(190),
-                           session::inkOf(check::DefectClass::Misoriented).colour.lighter(150)};
+    const QColor inks[] = {session::paper::cap, session::inkOf(check::selfIntersections).colour.lighter(190),
+                           session::inkOf(check::misoriented).colour.lighter(150)};
     for (unsigned kind = 0; kind < 3; ++kind) {
         line_.setUniformValue("ink", QVector4D(rgb(inks[kind]), 1));
         glDrawArrays(GL_TRIANGLES, capRange_[kind], capRange_[kind + 1] - capRange_[kind]);
@@ -278,7 +278,7 @@ void PartRenderer::drawLines(const DrawSettings& settings, const QMatrix4x4& mat
         for (std::size_t i = 0; i < lineRange_.size(); ++i) {
             const auto defect = static_cast<check::DefectClass>(i);
             const bool chosen = settings.chosen == defect;
-            if (lineRange_[i].second == 0 || (defect == check::DefectClass::Slivers && !chosen)) continue;
+            if (lineRange_[i].second == 0 || (defect == check::slivers && !chosen)) continue;
             const QVector3D ink = rgb(session::inkOf(defect).colour);
             const float alpha = through ? (chosen ? 0.5F : 0.12F) : (settings.chosen && !chosen ? 0.45F : 1.0F);
             line_.setUniformValue("ink", QVector4D(ink, alpha));

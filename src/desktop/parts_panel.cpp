@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <numeric>
 
+#include "check/catalogue.h"
 #include "desktop/theme.h"
 #include "session/strings.h"
 
@@ -138,7 +139,7 @@ void PartsPanel::mousePressEvent(QMouseEvent* event) {
     for (const Line& line : lines_) {
         if (!line.shell || y < line.top || y >= line.top + line.height || !workshop_.kept()) continue;
         // A shell's place is among the findings of its class.
-        const std::vector<std::size_t>& all = workshop_.places(check::DefectClass::Shells);
+        const std::vector<std::size_t>& all = workshop_.places(check::shells);
         const auto& findings = workshop_.kept()->survey->findings.list;
         const auto& shells = workshop_.kept()->survey->shells;
         if (*line.shell >= shells.size()) return;

@@ -10,6 +10,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "check/catalogue.h"
 #include "desktop/theme.h"
 #include "session/strings.h"
 
@@ -243,7 +244,7 @@ void Viewport::collectSpots() {
     constexpr std::size_t mostGlyphs = 500;
     constexpr std::size_t mostRays = 120;
     for (check::DefectClass defect : classes) {
-        if (defect == check::DefectClass::Shells && workshop_.chosenClass() != defect) continue;
+        if (defect == check::shells && workshop_.chosenClass() != defect) continue;
         for (std::size_t i = 0; i < look->survey->findings.list.size() && spots_.size() < mostGlyphs; ++i) {
             const check::Finding& f = look->survey->findings.list[i];
             if (f.defect != defect || !inSlab(f)) continue;

@@ -5,6 +5,7 @@
 #include <QTimer>
 #include <QVariantAnimation>
 
+#include "check/catalogue.h"
 #include "desktop/part_renderer.h"
 #include "session/camera.h"
 #include "session/workshop.h"
@@ -43,7 +44,7 @@ private:
     struct Spot {
         QPointF at;
         std::size_t finding = 0;
-        check::DefectClass defect = check::DefectClass::OpenEdges;
+        check::DefectClass defect = check::openEdges;
         bool hidden = false;  // behind the surface
         bool chosen = false;
     };

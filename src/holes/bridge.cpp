@@ -16,11 +16,11 @@ using mesh::noEdge;
 using mesh::Point;
 using mesh::VertexId;
 
-mesh::Outcome<Mesh> bridge(const Mesh& m, const Point& from, const Point& to, mesh::Progress& progress) {
+mesh::Outcome<Mesh> bridge(const check::Surveyed& s, const Point& from, const Point& to, mesh::Progress& progress) {
+    const Mesh& m = s.mesh();
     if (!progress.report(0)) return mesh::cancelled();
-    const mesh::Edges edges(m);
     std::size_t notClosed = 0;
-    const std::vector<Rim> rims = rimsOf(m, edges, notClosed);
+    const std::vector<Rim> rims = rimsOf(m, s.edges(), notClosed);
     const auto nearest = [&](const Point& p) {
         HalfEdge best = noEdge;
         double least = std::numeric_limits<double>::infinity();

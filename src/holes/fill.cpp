@@ -7,12 +7,12 @@
 #include <ranges>
 #include <set>
 
-#include "mesh/edges.h"
-#include "mesh/parallel.h"
-#include "mesh/precision.h"
 #include "holes/patch_trials.h"
 #include "holes/patches.h"
 #include "holes/rims.h"
+#include "mesh/edges.h"
+#include "mesh/parallel.h"
+#include "mesh/precision.h"
 
 namespace zither::holes {
 namespace {
@@ -77,14 +77,19 @@ void chooseWay(const Rim& rim, FillWay asked, Hole& hole) {
 
 class Filling {
 public:
-    Filling(const Mesh& m, const Pick& pick, const FillOptions& options)
-        : mesh_(m), edges_(m), corners_(m), chosen_(pick.mask(m)), options_(options) {}
+    Filling(const check::Surveyed& s, const Pick& pick, const FillOptions& options)
+        : surface_(s),
+          mesh_(s.mesh()),
+          edges_(s.edges()),
+          corners_(s.corners()),
+          chosen_(pick.mask(mesh_)),
+          options_(options) {}
 
     mesh::Outcome<FillResult> run(mesh::Progress& progress) {
         rims_ = rimsOf(mesh_, edges_, result_.notClosed);
         selectHoles();
         if (!progress.report(0.05)) return mesh::cancelled();
-        if (!holes_.empty()) trials_.emplace(mesh_, corners_, options_.precision);
+        if (!holes_.empty()) trials_.emplace(surface_, options_.precision);
         if (!progress.report(0.15)) return mesh::cancelled();
         // The first choice of every hole at once; then one after the other into the surface.
         std::vector<Patch> first(holes_.size());
@@ -95,8 +100,8 @@ public:
         mesh::parallelFor(holes_.size(), 1, [&](std::size_t i) {
             const double from = 0.15 + 0.5 * static_cast<double>(done) / static_cast<double>(total);
             mesh::PartOfProgress part(progress, from, from);
-            auto patch =
-                make(holes_[i], holes_[i].way, {[this](VertexId a, VertexId b) { return mesh::linked(mesh_, corners_, a, b); }}, part);
+            auto patch = make(holes_[i], holes_[i].way,
+                              {[this](VertexId a, VertexId b) { return mesh::linked(mesh_, corners_, a, b); }}, part);
             if (patch)
                 first[i] = std::move(*patch);
             else
@@ -262,7 +267,8 @@ private:
         for (std::size_t r : hole.rims) {
             Hole single{{r}, shapeOf(mesh_, rims_[r])};
             chooseWay(rims_[r], options_.way, single);
-            auto patch = make(single, single.way, {[this](VertexId a, VertexId b) { return trials_->isEdge(a, b); }}, progress);
+            auto patch =
+                make(single, single.way, {[this](VertexId a, VertexId b) { return trials_->isEdge(a, b); }}, progress);
             if (!patch || !close(single, std::move(*patch), progress)) return false;
         }
         return true;
@@ -284,9 +290,10 @@ private:
         return rims;
     }
 
+    const check::Surveyed& surface_;
     const Mesh& mesh_;
-    mesh::Edges edges_;
-    mesh::Corners corners_;
+    const mesh::Edges& edges_;
+    const mesh::Corners& corners_;
     std::vector<std::uint8_t> chosen_;
     FillOptions options_;
     std::vector<Rim> rims_;
@@ -308,10 +315,10 @@ std::string_view nameOf(FillWay way) {
     return names[static_cast<std::size_t>(way)];
 }
 
-mesh::Outcome<FillResult> fill(const Mesh& m, const mesh::Pick& pick, const FillOptions& options,
+mesh::Outcome<FillResult> fill(const check::Surveyed& s, const mesh::Pick& pick, const FillOptions& options,
                                mesh::Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();
-    return Filling(m, pick, options).run(progress);
+    return Filling(s, pick, options).run(progress);
 }
 
 mesh::Outcome<FillResult> cutOut(const Mesh& m, const std::vector<std::uint8_t>& gone, FillWay way,
@@ -334,7 +341,8 @@ mesh::Outcome<FillResult> cutOut(const Mesh& m, const std::vector<std::uint8_t>&
         ++next;
     }
     Mesh rest = mesh::keepTriangles(m, keep);
-    if (!rim.empty()) return fill(rest, Pick(std::move(rim)), {.way = way, .precision = mesh::precisionOf(m)}, progress);
+    if (!rim.empty())
+        return fill(rest, Pick(std::move(rim)), {.way = way, .precision = mesh::precisionOf(m)}, progress);
     FillResult untouched;
     untouched.mesh = std::move(rest);
     return untouched;

@@ -6,11 +6,12 @@
 #include <string>
 #include <vector>
 
+#include "check/surveyed.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
-#include "mesh/progress.h"
 #include "mesh/precision.h"
+#include "mesh/progress.h"
 
 namespace zither::holes {
 
@@ -57,7 +58,7 @@ struct FillResult {
 
 // Every patch is tested exactly against the surface and against itself; where it crosses, its triangles that do are
 // forbidden and the next best patch is tried, then the other ways. Holes of which no triangle is picked stay.
-mesh::Outcome<FillResult> fill(const mesh::Mesh& m, const mesh::Pick& pick, const FillOptions& options,
+mesh::Outcome<FillResult> fill(const check::Surveyed& s, const mesh::Pick& pick, const FillOptions& options,
                                mesh::Progress& progress);
 
 // The mesh without the flagged triangles (one flag a triangle), and the rims closed that this opens; holes that were

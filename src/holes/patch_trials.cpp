@@ -22,8 +22,8 @@ std::uint64_t keyOf(VertexId a, VertexId b) {
 
 }  // namespace
 
-PatchTrials::PatchTrials(const Mesh& m, const mesh::Corners& corners, mesh::Precision precision)
-    : mesh_(m), corners_(corners), precision_(precision), result_(m), tree_(m) {}
+PatchTrials::PatchTrials(const check::Surveyed& s, mesh::Precision precision)
+    : mesh_(s.mesh()), corners_(s.corners()), tree_(s.tree()), precision_(precision), result_(s.mesh()) {}
 
 bool PatchTrials::isEdge(VertexId a, VertexId b) const {
     return mesh::linked(mesh_, corners_, a, b) || added_.contains(a < b ? keyOf(a, b) : keyOf(b, a));

@@ -8,6 +8,7 @@
 #include <unordered_set>
 #include <vector>
 
+#include "check/surveyed.h"
 #include "holes/patches.h"
 #include "holes/rims.h"
 #include "mesh/edges.h"
@@ -17,14 +18,14 @@
 
 namespace zither::holes {
 
-// Keeps references to the surface and its corners, which must outlive it. One thread at a time.
+// Keeps a reference to the surface, which must outlive it. One thread at a time.
 class PatchTrials {
 public:
     // `precision`: of the coordinates of new vertices.
-    PatchTrials(const mesh::Mesh& m, const mesh::Corners& corners, mesh::Precision precision);
+    PatchTrials(const check::Surveyed& s, mesh::Precision precision);
 
     struct Trial {
-        bool possible = false;             // fits the rims without a degenerate triangle or a non-manifold edge
+        bool possible = false;              // fits the rims without a degenerate triangle or a non-manifold edge
         std::set<mesh::Triangle> crossing;  // its triangles (sorted corners) that cross something
     };
     // `flat`: the patch is a triangulation of its view and cannot cross itself.
@@ -50,9 +51,9 @@ private:
 
     const mesh::Mesh& mesh_;
     const mesh::Corners& corners_;
+    const space::TriangleTree& tree_;
     mesh::Precision precision_;
     mesh::Mesh result_;
-    space::TriangleTree tree_;
     std::unordered_set<std::uint64_t> added_;  // edges of the patches
     std::vector<Placed> placed_;
     std::size_t firstTriangle_ = 0;  // of the patch on trial

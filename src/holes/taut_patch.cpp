@@ -4,8 +4,8 @@
 #include <limits>
 
 #include "exact/predicates.h"
-#include "mesh/tolerances.h"
 #include "holes/patches.h"
+#include "mesh/tolerances.h"
 
 namespace zither::holes {
 namespace {

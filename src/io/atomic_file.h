@@ -22,7 +22,9 @@ public:
     ~AtomicFile();
 
     mesh::Outcome<void> write(std::string_view bytes);
-    mesh::Outcome<void> commit();
+    // What was written so far can be read from here.
+    [[nodiscard]] const std::filesystem::path& temporary() const { return temporary_; }
+    [[nodiscard]] mesh::Outcome<void> commit();
 
 private:
     AtomicFile(std::filesystem::path target, std::filesystem::path temporary, int descriptor);

@@ -6,7 +6,7 @@
 #include <charconv>
 #include <limits>
 
-#include "io/formats.h"
+#include "io/reading.h"
 #include "io/text.h"
 #include "mesh/parallel.h"
 
@@ -24,19 +24,22 @@ struct Stretch {
     static constexpr std::int64_t relativeBase = std::int64_t{1} << 40;
     std::vector<Point> vertices;
     std::vector<std::int64_t> indices;
-    std::vector<std::uint32_t> faceEnds;                      // in indices
-    std::vector<std::pair<std::size_t, std::string>> groups;  // first face, name
+    std::vector<std::uint32_t> faceEnds;                           // in indices
+    std::vector<std::pair<std::size_t, std::string_view>> groups;  // first face, name
     std::size_t badLines = 0;
     std::size_t firstBadLine = 0;  // offset in the stretch
+    // What is not kept.
+    bool colours = false;
+    bool normals = false;
+    bool textures = false;
+    bool materials = false;
+    bool lines = false;
+    std::string_view unitComment;
 };
 
 void parseFace(TextCursor& cursor, Stretch& out) {
     for (std::string_view word = cursor.wordOfLine(); !word.empty(); word = cursor.wordOfLine()) {
         if (word.front() == '#') break;
-        if (word == "\\") {  // the face goes on in the next line
-            cursor.restOfLine();
-            continue;
-        }
         std::int64_t index = 0;
         const std::string_view digits = word.substr(0, word.find('/'));
         const auto [end, error] = std::from_chars(digits.data(), digits.data() + digits.size(), index);
@@ -53,7 +56,7 @@ void parseFace(TextCursor& cursor, Stretch& out) {
 
 Stretch parse(std::string_view text) {
     Stretch out;
-    TextCursor cursor(text);
+    TextCursor cursor(text, true);
     while (!cursor.atEnd()) {
         const std::size_t lineAtOffset = cursor.offset();
         const std::string_view key = cursor.wordOfLine();
@@ -66,13 +69,25 @@ Stretch parse(std::string_view text) {
                     p[k] = std::numeric_limits<double>::quiet_NaN();
                 }
             out.vertices.push_back(p);
+            double colour = 0;
+            out.colours |= TextCursor::parseNumber(cursor.wordOfLine(), colour) &&
+                           TextCursor::parseNumber(cursor.wordOfLine(), colour);
         } else if (key == "f") {
             const std::size_t before = out.indices.size();
             parseFace(cursor, out);
             good = out.indices.size() >= before + 3;
         } else if (key == "g" || key == "o") {
-            out.groups.emplace_back(out.faceEnds.size(), std::string(cursor.restOfLine()));
+            out.groups.emplace_back(out.faceEnds.size(), cursor.restOfLine());
             continue;
+        } else if (key == "#") {
+            if (const std::string_view comment = cursor.restOfLine(); comment.find("nit") != std::string_view::npos)
+                out.unitComment = comment;
+            continue;
+        } else {
+            out.normals |= key == "vn";
+            out.textures |= key == "vt";
+            out.materials |= key == "usemtl" || key == "mtllib";
+            out.lines |= key == "l" || key == "p" || key == "curv" || key == "surf";
         }
         if (!good && out.badLines++ == 0) out.firstBadLine = lineAtOffset;
         cursor.restOfLine();
@@ -80,14 +95,24 @@ Stretch parse(std::string_view text) {
     return out;
 }
 
+// The line end at or behind `from` that no backslash carries on; the text's size where there is none.
+std::size_t statementEnd(std::string_view text, std::size_t from) {
+    for (std::size_t end = from;; ++end) {
+        end = text.find_first_of("\r\n", end);
+        if (end == std::string_view::npos) return text.size();
+        std::size_t last = end;
+        while (last > 0 && isBlank(text[last - 1])) --last;
+        if (last > 0 && text[last - 1] == '\r') continue;  // the LF of a CR LF
+        if (last == 0 || text[last - 1] != '\\') return end;
+    }
+}
+
 std::vector<std::string_view> stretchesOf(std::string_view text) {
     constexpr std::size_t target = 1U << 20;
     std::vector<std::string_view> stretches;
     while (!text.empty()) {
-        std::size_t end = text.size() <= target ? text.size() : text.find('\n', target);
-        // A line that is continued must not be cut from its continuation.
-        while (end < text.size() && end > 0 && trimmed(text.substr(end - 2, 2)) == "\\") end = text.find('\n', end + 1);
-        end = end >= text.size() ? text.size() : end + 1;
+        std::size_t end = text.size() <= target ? text.size() : statementEnd(text, target);
+        if (end < text.size()) ++end;
         stretches.push_back(text.substr(0, end));
         text.remove_prefix(end);
     }
@@ -97,7 +122,7 @@ std::vector<std::string_view> stretchesOf(std::string_view text) {
 // Puts the stretches together.
 class Assembly {
 public:
-    explicit Assembly(Surface& out) : out_(out) {}
+    Assembly(PolygonSplitter& splitter, Surface& out) : splitter_(splitter), out_(out) {}
 
     void addFaces(const Stretch& s, std::size_t verticesBefore, std::size_t vertexCount) {
         std::size_t begin = 0;
@@ -111,7 +136,7 @@ public:
     }
 
 private:
-    void startRegion(const std::string& name) {
+    void startRegion(std::string_view name) {
         if (out_.mesh.regionNames.empty() && !out_.mesh.triangles.empty()) out_.mesh.regionNames.emplace_back();
         // A region without triangles would be an empty name in the list; its successor takes its place.
         if (!out_.mesh.regionNames.empty() &&
@@ -119,7 +144,7 @@ private:
             !(out_.mesh.regions.empty() && !out_.mesh.triangles.empty()))
             out_.mesh.regionNames.back() = name;
         else
-            out_.mesh.regionNames.push_back(name);
+            out_.mesh.regionNames.emplace_back(name);
     }
 
     void addPolygon(std::span<const std::int64_t> raw, std::size_t verticesBefore, std::size_t vertexCount) {
@@ -134,48 +159,101 @@ private:
             }
             polygon_.push_back(static_cast<mesh::VertexId>(i));
         }
-        splitPolygon(polygon_, out_.mesh.positions, [&](auto a, auto b, auto c) {
+        splitter_.split(polygon_, out_.mesh.positions, [&](auto a, auto b, auto c) {
             out_.mesh.triangles.push_back({a, b, c});
             out_.mesh.regions.push_back(
                 out_.mesh.regionNames.empty() ? 0 : static_cast<std::uint32_t>(out_.mesh.regionNames.size() - 1));
         });
     }
 
+    PolygonSplitter& splitter_;
     Surface& out_;
     std::vector<mesh::VertexId> polygon_;
 };
 
-}  // namespace
-
-bool looksLikeObj(std::string_view bytes) {
-    // The first line that is neither a comment nor blank must start with a known key, and no byte may be binary.
-    const std::string_view head = bytes.substr(0, 65536);
-    if (head.find('\0') != std::string_view::npos) return false;
-    TextCursor cursor(head);
+// Offset of the first line that begins as a statement; npos where there is none.
+std::size_t firstStatement(std::string_view text) {
+    TextCursor cursor(text);
     while (!cursor.atEnd()) {
+        const std::size_t at = cursor.offset();
         const std::string_view key = cursor.wordOfLine();
-        if (!key.empty() && key.front() != '#')
-            for (std::string_view known : {"v", "vn", "vt", "vp", "f", "g", "o", "s", "mtllib", "usemtl", "l", "p"})
-                if (key == known) return true;
-        if (!key.empty() && key.front() != '#') return false;
+        for (std::string_view known : {"v", "vn", "vt", "vp", "f", "g", "o", "s", "mtllib", "usemtl", "l", "p"})
+            if (key == known) return at;
+        cursor.restOfLine();
+    }
+    return std::string_view::npos;
+}
+
+// Some line is a vertex with three numbers.
+bool hasVertex(std::string_view text) {
+    TextCursor cursor(text);
+    while (!cursor.atEnd()) {
+        double value = 0;
+        if (cursor.wordOfLine() == "v" && TextCursor::parseNumber(cursor.wordOfLine(), value) &&
+            TextCursor::parseNumber(cursor.wordOfLine(), value) && TextCursor::parseNumber(cursor.wordOfLine(), value))
+            return true;
         cursor.restOfLine();
     }
     return false;
 }
 
+// A statement comes first, after comments; or there is prose before it, and vertices behind. No byte is binary.
+bool looksLikeObj(std::string_view bytes) {
+    constexpr std::size_t looked = 1U << 20;
+    const std::string_view head = withoutMark(bytes.substr(0, looked));
+    if (head.find('\0') != std::string_view::npos) return false;
+    TextCursor cursor(head);
+    while (!cursor.atEnd()) {
+        const std::size_t at = cursor.offset();
+        const std::string_view key = cursor.wordOfLine();
+        if (!key.empty() && key.front() != '#') return firstStatement(head.substr(at)) == 0 || hasVertex(head);
+        cursor.restOfLine();
+    }
+    return false;
+}
+
+void collectNotKept(const std::vector<Stretch>& stretches, Surface& out) {
+    const auto any = [&](bool Stretch::*member, std::string_view what) {
+        if (std::any_of(stretches.begin(), stretches.end(), [&](const Stretch& s) { return s.*member; }))
+            out.doesNotKeep(what);
+    };
+    any(&Stretch::colours, "vertex colours");
+    any(&Stretch::normals, "vertex normals");
+    any(&Stretch::textures, "texture coordinates");
+    any(&Stretch::materials, "materials");
+    any(&Stretch::lines, "lines, points or curves");
+    for (const Stretch& s : stretches) noteUnitComment(s.unitComment, out);
+}
+
+// Lines of text before the first statement.
+void notePassedOver(std::string_view bytes, Surface& out) {
+    TextCursor cursor(bytes.substr(0, std::min(bytes.size(), firstStatement(bytes))));
+    std::size_t lines = 0;
+    while (!cursor.atEnd()) {
+        const std::string_view line = cursor.restOfLine();
+        lines += !line.empty() && line.front() != '#';
+    }
+    if (lines > 0)
+        out.remarks.push_back(fmt::format("{} of text before the first statement passed over",
+                                          lines == 1 ? "1 line was" : fmt::format("{} lines were", lines)));
+}
+
 Outcome<Surface> readObj(std::string_view bytes, const std::string& name, Progress& progress) {
+    bytes = withoutMark(bytes);
     const std::vector<std::string_view> texts = stretchesOf(bytes);
     std::vector<Stretch> stretches(texts.size());
     std::atomic<bool> stop = false;
     mesh::parallelFor(texts.size(), 1, [&](std::size_t i) {
         if (stop) return;
         stretches[i] = parse(texts[i]);
+        stretches[i].indices.shrink_to_fit();
+        stretches[i].vertices.shrink_to_fit();
         if (!progress.report(0.7 * static_cast<double>(i) / static_cast<double>(texts.size()))) stop = true;
     });
     if (stop) return mesh::cancelled();
 
     Surface out;
-    out.format = Format::Obj;
+    out.format = &obj;
     std::size_t badLines = 0;
     std::size_t firstBadLine = 0;
     for (std::size_t i = 0; i < stretches.size(); ++i) {
@@ -185,12 +263,22 @@ Outcome<Surface> readObj(std::string_view bytes, const std::string& name, Progre
                 lineAt(bytes, static_cast<std::size_t>(texts[i].data() - bytes.data()) + stretches[i].firstBadLine);
         badLines += stretches[i].badLines;
     }
-    Assembly assembly(out);
+    std::size_t triangles = 0;
+    for (const Stretch& s : stretches)
+        triangles += s.indices.size() - std::min(s.indices.size(), 2 * s.faceEnds.size());
+    out.mesh.triangles.reserve(triangles);
+    PolygonSplitter splitter;
+    Assembly assembly(splitter, out);
     std::size_t verticesBefore = 0;
-    for (const Stretch& s : stretches) {
+    for (Stretch& s : stretches) {
         assembly.addFaces(s, verticesBefore, out.mesh.positions.size());
         verticesBefore += s.vertices.size();
+        s.indices = {};
+        if (!progress.report(0.8)) return mesh::cancelled();
     }
+    collectNotKept(stretches, out);
+    notePassedOver(bytes, out);
+    splitter.remark(out);
     if (out.mesh.triangles.empty())
         return badInput(fmt::format(
             "{}: OBJ text with {} vertices but no usable face{}", name, out.mesh.positions.size(),
@@ -203,7 +291,7 @@ Outcome<Surface> readObj(std::string_view bytes, const std::string& name, Progre
     return out;
 }
 
-Outcome<void> writeObj(const Mesh& m, AtomicFile& file, Progress& progress) {
+Outcome<void> writeObj(const Mesh& m, std::string_view, AtomicFile& file, Progress& progress) {
     TextWriter text(file, progress, m.positions.size() + m.triangles.size(), "# written by Zither\n");
     for (const Point& p : m.positions)
         if (auto ok = text.add("v {} {} {}\n", p.x(), p.y(), p.z()); !ok) return ok;
@@ -218,5 +306,16 @@ Outcome<void> writeObj(const Mesh& m, AtomicFile& file, Progress& progress) {
     }
     return text.flush();
 }
+
+}  // namespace
+
+constinit const Format obj = {.name = "obj",
+                              .title = "OBJ",
+                              .extension = ".obj",
+                              .written = "text, 64-bit coordinates",
+                              .keepsRegions = true,
+                              .recognises = looksLikeObj,
+                              .read = readObj,
+                              .write = writeObj};
 
 }  // namespace zither::io

@@ -4,7 +4,7 @@
 
 #include <charconv>
 
-#include "io/formats.h"
+#include "io/reading.h"
 #include "io/text.h"
 
 namespace zither::io {
@@ -42,10 +42,8 @@ std::vector<double> numbersOf(std::string_view line, std::size_t most) {
     return numbers;
 }
 
-}  // namespace
-
 bool looksLikeOff(std::string_view bytes) {
-    TextCursor cursor(bytes.substr(0, 4096));
+    TextCursor cursor(withoutMark(bytes.substr(0, 65536)));
     std::string_view line;
     if (!nextLine(cursor, line)) return false;
     const std::string_view word = line.substr(0, line.find_first_of(" \t"));
@@ -53,6 +51,7 @@ bool looksLikeOff(std::string_view bytes) {
 }
 
 Outcome<Surface> readOff(std::string_view bytes, const std::string& name, Progress& progress) {
+    bytes = withoutMark(bytes);
     TextCursor cursor(bytes);
     std::string_view line;
     nextLine(cursor, line);
@@ -64,11 +63,15 @@ Outcome<Surface> readOff(std::string_view bytes, const std::string& name, Progre
         return badInput(fmt::format("{}: binary OFF is not read; export it as text, or as PLY", name));
     if (counts.empty() && !nextLine(cursor, counts)) return badInput(fmt::format("{}: line 2: no counts", name));
     const std::vector<double> sizes = numbersOf(counts, 3);
-    if (sizes.size() < 2 || sizes[0] < 0 || sizes[1] < 0)
+    if (sizes.size() < 2 || !(sizes[0] >= 0) || !(sizes[1] >= 0))
         return badInput(fmt::format("{}: line {}: '{}' are no counts of vertices and faces", name,
                                     lineAt(bytes, cursor.offset()) - 1, counts));
     Surface out;
-    out.format = Format::Off;
+    out.format = &off;
+    if (head.starts_with("ST")) out.doesNotKeep("texture coordinates");
+    if (head.find('C') != std::string_view::npos) out.doesNotKeep("vertex colours");
+    if (head.find('N') != std::string_view::npos) out.doesNotKeep("vertex normals");
+    PolygonSplitter splitter;
     // No line is shorter than two bytes: a count beyond that is wrong, and must not take memory.
     const auto vertices = static_cast<std::size_t>(std::min(sizes[0], static_cast<double>(bytes.size())));
     const auto faces = static_cast<std::size_t>(std::min(sizes[1], static_cast<double>(bytes.size())));
@@ -83,6 +86,7 @@ Outcome<Surface> readOff(std::string_view bytes, const std::string& name, Progre
             return mesh::cancelled();
     }
     std::size_t missing = 0;
+    std::vector<mesh::VertexId> polygon;
     for (std::size_t f = 0; f < faces; ++f) {
         if (!nextLine(cursor, line)) {
             missing = faces - f;
@@ -90,7 +94,7 @@ Outcome<Surface> readOff(std::string_view bytes, const std::string& name, Progre
         }
         TextCursor words(line);
         std::int64_t count = 0;
-        std::vector<mesh::VertexId> polygon;
+        polygon.clear();
         if (!takeInteger(words, count) || count < 0 || static_cast<std::size_t>(count) > line.size()) {
             ++out.unusableTriangles;
             continue;
@@ -102,22 +106,24 @@ Outcome<Surface> readOff(std::string_view bytes, const std::string& name, Progre
                       out.mesh.positions[static_cast<std::size_t>(index)].allFinite();
             if (usable) polygon.push_back(static_cast<mesh::VertexId>(index));
         }
+        if (!words.word().empty()) out.doesNotKeep("face colours");
         if (count < 3) continue;  // points and lines
         if (!usable) {
             out.unusableTriangles += static_cast<std::size_t>(count) - 2;
             continue;
         }
-        splitPolygon(polygon, out.mesh.positions, [&](auto a, auto b, auto c) {
+        splitter.split(polygon, out.mesh.positions, [&](auto a, auto b, auto c) {
             out.mesh.triangles.push_back({a, b, c});
         });
         if (f % 65536 == 0 && !progress.report(0.5 + 0.5 * static_cast<double>(f) / static_cast<double>(faces)))
             return mesh::cancelled();
     }
+    splitter.remark(out);
     if (missing > 0) out.remarks.push_back(fmt::format("the file ends {} faces early", missing));
     return out;
 }
 
-Outcome<void> writeOff(const Mesh& m, AtomicFile& file, Progress& progress) {
+Outcome<void> writeOff(const Mesh& m, std::string_view, AtomicFile& file, Progress& progress) {
     TextWriter text(file, progress, m.positions.size() + m.triangles.size(),
                     fmt::format("OFF\n{} {} 0\n", m.positions.size(), m.triangles.size()));
     for (const Point& p : m.positions)
@@ -126,5 +132,15 @@ Outcome<void> writeOff(const Mesh& m, AtomicFile& file, Progress& progress) {
         if (auto ok = text.add("3 {} {} {}\n", t[0], t[1], t[2]); !ok) return ok;
     return text.flush();
 }
+
+}  // namespace
+
+constinit const Format off = {.name = "off",
+                              .title = "OFF",
+                              .extension = ".off",
+                              .written = "text, 64-bit coordinates",
+                              .recognises = looksLikeOff,
+                              .read = readOff,
+                              .write = writeOff};
 
 }  // namespace zither::io

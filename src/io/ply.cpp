@@ -4,12 +4,14 @@
 
 #include <charconv>
 
+#include <algorithm>
 #include <bit>
+#include <cmath>
 #include <cstring>
 #include <limits>
-#include <optional>
+#include <memory>
 
-#include "io/formats.h"
+#include "io/reading.h"
 #include "io/text.h"
 
 namespace zither::io {
@@ -18,40 +20,62 @@ namespace {
 using mesh::badInput;
 using mesh::Point;
 
-enum class Type { Int8, Uint8, Int16, Uint16, Int32, Uint32, Float32, Float64 };
+// A declared type: its size and how to read it, of bytes in this machine's order.
+struct Type {
+    std::string_view name;
+    std::string_view otherName;
+    std::size_t size;
+    bool isFloat;  // 32 bits: decimals are rounded to it
+    double (*read)(const char* raw);
+};
 
-std::optional<Type> typeNamed(std::string_view name) {
-    constexpr std::pair<std::string_view, Type> names[] = {
-        {"char", Type::Int8},     {"int8", Type::Int8},       {"uchar", Type::Uint8},    {"uint8", Type::Uint8},
-        {"short", Type::Int16},   {"int16", Type::Int16},     {"ushort", Type::Uint16},  {"uint16", Type::Uint16},
-        {"int", Type::Int32},     {"int32", Type::Int32},     {"uint", Type::Uint32},    {"uint32", Type::Uint32},
-        {"float", Type::Float32}, {"float32", Type::Float32}, {"double", Type::Float64}, {"float64", Type::Float64}};
-    for (const auto& [known, type] : names)
-        if (known == name) return type;
-    return std::nullopt;
+template <class T>
+double readAs(const char* raw) {
+    T value;
+    std::memcpy(&value, raw, sizeof value);
+    return static_cast<double>(value);
 }
 
-std::size_t sizeOf(Type type) {
-    constexpr std::size_t sizes[] = {1, 1, 2, 2, 4, 4, 4, 8};
-    return sizes[static_cast<std::size_t>(type)];
+constexpr Type types[] = {
+    {"char", "int8", 1, false, readAs<std::int8_t>},    {"uchar", "uint8", 1, false, readAs<std::uint8_t>},
+    {"short", "int16", 2, false, readAs<std::int16_t>}, {"ushort", "uint16", 2, false, readAs<std::uint16_t>},
+    {"int", "int32", 4, false, readAs<std::int32_t>},   {"uint", "uint32", 4, false, readAs<std::uint32_t>},
+    {"float", "float32", 4, true, readAs<float>},       {"double", "float64", 8, false, readAs<double>}};
+
+const Type* typeNamed(std::string_view name) {
+    for (const Type& type : types)
+        if (type.name == name || type.otherName == name) return &type;
+    return nullptr;
 }
 
 struct Property {
     std::string name;
-    Type type = Type::Float32;
-    std::optional<Type> countType;  // of a list
+    const Type* type = nullptr;
+    const Type* countType = nullptr;  // of a list
 };
 
 struct Element {
     std::string name;
     std::uint64_t count = 0;
     std::vector<Property> properties;
+
+    // What one of them takes of the file at least; 0 without properties.
+    [[nodiscard]] std::size_t leastBytes(bool ascii) const {
+        std::size_t bytes = 0;
+        for (const Property& p : properties) bytes += ascii ? 2 : (p.countType ? p.countType : p.type)->size;
+        return bytes;
+    }
+    [[nodiscard]] bool hasValue(std::string_view property) const {
+        return std::any_of(properties.begin(), properties.end(),
+                           [&](const Property& p) { return p.name == property && !p.countType; });
+    }
 };
 
 struct Header {
-    Format format = Format::PlyAscii;
+    const Format* format = &plyAscii;
     std::vector<Element> elements;
     std::size_t dataBegin = 0;
+    std::string_view unitComment;
 };
 
 Outcome<Header> parseHeader(std::string_view bytes, const std::string& file) {
@@ -66,11 +90,11 @@ Outcome<Header> parseHeader(std::string_view bytes, const std::string& file) {
         if (key == "format") {
             const std::string_view kind = cursor.wordOfLine();
             if (kind == "ascii")
-                header.format = Format::PlyAscii;
+                header.format = &plyAscii;
             else if (kind == "binary_little_endian")
-                header.format = Format::PlyBinaryLittle;
+                header.format = &plyBinaryLittle;
             else if (kind == "binary_big_endian")
-                header.format = Format::PlyBinaryBig;
+                header.format = &plyBinaryBig;
             else
                 return wrong(fmt::format("unknown format '{}'", kind));
         } else if (key == "element") {
@@ -91,9 +115,13 @@ Outcome<Header> parseHeader(std::string_view bytes, const std::string& file) {
                 type = cursor.wordOfLine();
             }
             if (!typeNamed(type)) return wrong(fmt::format("unknown type '{}'", type));
-            p.type = *typeNamed(type);
+            p.type = typeNamed(type);
             p.name = cursor.wordOfLine();
             header.elements.back().properties.push_back(std::move(p));
+        } else if (key == "comment" || key == "obj_info") {
+            const std::string_view comment = cursor.restOfLine();
+            if (comment.find("nit") != std::string_view::npos) header.unitComment = comment;
+            continue;
         } else if (key == "end_header") {
             cursor.restOfLine();
             header.dataBegin = cursor.offset();
@@ -109,7 +137,7 @@ Outcome<Header> parseHeader(std::string_view bytes, const std::string& file) {
 class Values {
 public:
     virtual ~Values() = default;
-    virtual double next(Type type) = 0;
+    virtual double next(const Type& type) = 0;
     [[nodiscard]] bool ok() const { return ok_; }
     [[nodiscard]] virtual std::string place() const = 0;
     // A list longer than what is left of the data is a lie.
@@ -123,10 +151,10 @@ class AsciiValues final : public Values {
 public:
     AsciiValues(std::string_view bytes, std::size_t begin)
         : bytes_(bytes), begin_(begin), cursor_(bytes.substr(begin)) {}
-    double next(Type type) override {
+    double next(const Type& type) override {
         const std::string_view word = cursor_.word();
         double value = 0;
-        if (type == Type::Float32) {  // the decimal is rounded to the declared type
+        if (type.isFloat) {  // the decimal is rounded to the declared type
             float f = 0;
             ok_ = ok_ && TextCursor::parseNumber(word, f);
             value = static_cast<double>(f);
@@ -149,47 +177,21 @@ private:
 class BinaryValues final : public Values {
 public:
     BinaryValues(std::string_view bytes, std::size_t begin, bool big) : bytes_(bytes), at_(begin), big_(big) {}
-    double next(Type type) override {
-        const std::size_t size = sizeOf(type);
-        if (bytesLeft() < size) {
+    double next(const Type& type) override {
+        if (bytesLeft() < type.size) {
             ok_ = false;
             return 0;
         }
         char raw[8];
-        std::memcpy(raw, bytes_.data() + at_, size);
-        if (big_ == (std::endian::native == std::endian::little)) std::reverse(raw, raw + size);
-        at_ += size;
-        switch (type) {
-            case Type::Int8:
-                return as<std::int8_t>(raw);
-            case Type::Uint8:
-                return as<std::uint8_t>(raw);
-            case Type::Int16:
-                return as<std::int16_t>(raw);
-            case Type::Uint16:
-                return as<std::uint16_t>(raw);
-            case Type::Int32:
-                return as<std::int32_t>(raw);
-            case Type::Uint32:
-                return as<std::uint32_t>(raw);
-            case Type::Float32:
-                return static_cast<double>(as<float>(raw));
-            case Type::Float64:
-                return as<double>(raw);
-        }
-        return 0;
+        std::memcpy(raw, bytes_.data() + at_, type.size);
+        if (big_ == (std::endian::native == std::endian::little)) std::reverse(raw, raw + type.size);
+        at_ += type.size;
+        return type.read(raw);
     }
     [[nodiscard]] std::string place() const override { return fmt::format("byte {}", at_); }
     [[nodiscard]] std::size_t bytesLeft() const override { return bytes_.size() - at_; }
 
 private:
-    template <class T>
-    static T as(const char* raw) {
-        T value;
-        std::memcpy(&value, raw, sizeof value);
-        return value;
-    }
-
     std::string_view bytes_;
     std::size_t at_;
     bool big_;
@@ -201,9 +203,15 @@ public:
 
     // False where the work was cancelled. Stops at the first value that cannot be read, which leaves values_.ok()
     // false.
-    bool read(const Element& element) {
+    bool read(const Element& element, bool ascii) {
         const bool vertices = element.name == "vertex";
         const bool faces = element.name == "face";
+        // What has no properties takes nothing of the file, however many there are.
+        const std::size_t least = element.leastBytes(ascii);
+        if (least == 0) return true;
+        noteNotKept(element, vertices, faces);
+        const std::uint64_t room = values_.bytesLeft() / least + 1;
+        if (vertices) out_.mesh.positions.reserve(std::min(element.count, room));
         for (std::uint64_t i = 0; i < element.count && values_.ok(); ++i) {
             if (vertices)
                 readVertex(element);
@@ -217,13 +225,17 @@ public:
         return true;
     }
 
-    // Polygons can only be split once every vertex is known, and vertices may come after faces.
-    void splitFaces() {
+    // Polygons can only be split once every vertex is known, and vertices may come after faces. False where cancelled.
+    bool splitFaces() {
         std::size_t begin = 0;
-        for (std::size_t end : faceEnds_) {
-            addPolygon(std::span(indices_).subspan(begin, end - begin));
-            begin = end;
+        out_.mesh.triangles.reserve(indices_.size() - std::min(indices_.size(), 2 * faceEnds_.size()));
+        for (std::size_t f = 0; f < faceEnds_.size(); ++f) {
+            addPolygon(std::span(indices_).subspan(begin, faceEnds_[f] - begin));
+            begin = faceEnds_[f];
+            if (f % 65536 == 0 && !progress_.report(0.9)) return false;
         }
+        splitter_.remark(out_);
+        return true;
     }
 
 private:
@@ -234,7 +246,7 @@ private:
                 passList(property);
                 continue;
             }
-            const double value = values_.next(property.type);
+            const double value = values_.next(*property.type);
             if (property.name == "x")
                 p[0] = value;
             else if (property.name == "y")
@@ -249,11 +261,11 @@ private:
         const std::size_t before = indices_.size();
         for (const Property& property : element.properties) {
             if (!property.countType) {
-                values_.next(property.type);
+                values_.next(*property.type);
             } else if (property.name == "vertex_indices" || property.name == "vertex_index") {
                 const std::uint64_t count = listCount(property);
                 for (std::uint64_t i = 0; i < count && values_.ok(); ++i)
-                    indices_.push_back(values_.next(property.type));
+                    indices_.push_back(indexOf(values_.next(*property.type)));
             } else {
                 passList(property);
             }
@@ -269,34 +281,60 @@ private:
             if (property.countType)
                 passList(property);
             else
-                values_.next(property.type);
+                values_.next(*property.type);
     }
 
     std::uint64_t listCount(const Property& property) {
         const double count = values_.next(*property.countType);
-        return count > 0 && values_.ok() ? static_cast<std::uint64_t>(count) : 0;
+        // A list longer than what is left of the data is a lie; it is read up to there.
+        const auto most = static_cast<double>(values_.bytesLeft() + 1);
+        return count > 0 && values_.ok() ? static_cast<std::uint64_t>(std::min(count, most)) : 0;
+    }
+
+    // No vertex where the value is no whole number from 0.
+    static std::uint32_t indexOf(double value) {
+        return value >= 0 && value < mesh::noIndex && value == std::floor(value) ? static_cast<std::uint32_t>(value)
+                                                                                 : mesh::noIndex;
+    }
+
+    // Whatever is no coordinate and no list of corners.
+    void noteNotKept(const Element& element, bool vertices, bool faces) {
+        for (const Property& p : element.properties) {
+            const std::string_view name = p.name;
+            if (vertices && (name == "x" || name == "y" || name == "z")) continue;
+            if (faces && p.countType && (name == "vertex_indices" || name == "vertex_index")) continue;
+            const std::string of = fmt::format("{} ", element.name);
+            if (name == "red" || name == "green" || name == "blue" || name == "alpha" || name.starts_with("diffuse_"))
+                out_.doesNotKeep(of + "colours");
+            else if (name == "nx" || name == "ny" || name == "nz")
+                out_.doesNotKeep(of + "normals");
+            else if (name == "s" || name == "t" || name == "u" || name == "v" || name.starts_with("texture_") ||
+                     name == "texcoord" || name == "texnumber")
+                out_.doesNotKeep(of + "texture coordinates");
+            else
+                out_.doesNotKeep(fmt::format("the property '{}' of '{}'", name, element.name));
+        }
     }
 
     void passList(const Property& property) {
         const std::uint64_t count = listCount(property);
-        for (std::uint64_t i = 0; i < count && values_.ok(); ++i) values_.next(property.type);
+        for (std::uint64_t i = 0; i < count && values_.ok(); ++i) values_.next(*property.type);
     }
 
-    void addPolygon(std::span<const double> raw) {
+    void addPolygon(std::span<const std::uint32_t> raw) {
         if (raw.size() < 3) {
             ++out_.unusableTriangles;
             return;
         }
         polygon_.clear();
-        for (double i : raw) {
-            const bool inRange = i >= 0 && i < static_cast<double>(out_.mesh.positions.size()) && i == std::floor(i);
-            if (!inRange || !out_.mesh.positions[static_cast<std::size_t>(i)].allFinite()) {
+        for (std::uint32_t i : raw) {
+            if (i >= out_.mesh.positions.size() || !out_.mesh.positions[i].allFinite()) {
                 out_.unusableTriangles += raw.size() - 2;
                 return;
             }
-            polygon_.push_back(static_cast<mesh::VertexId>(i));
+            polygon_.push_back(i);
         }
-        splitPolygon(polygon_, out_.mesh.positions, [&](auto a, auto b, auto c) {
+        splitter_.split(polygon_, out_.mesh.positions, [&](auto a, auto b, auto c) {
             out_.mesh.triangles.push_back({a, b, c});
         });
     }
@@ -304,12 +342,11 @@ private:
     Values& values_;
     Surface& out_;
     Progress& progress_;
-    std::vector<double> indices_;
+    PolygonSplitter splitter_;
+    std::vector<std::uint32_t> indices_;
     std::vector<std::size_t> faceEnds_;
     std::vector<mesh::VertexId> polygon_;
 };
-
-}  // namespace
 
 bool looksLikePly(std::string_view bytes) {
     return bytes.size() >= 4 && bytes.substr(0, 3) == "ply" && isSpace(bytes[3]);
@@ -321,20 +358,25 @@ Outcome<Surface> readPly(std::string_view bytes, const std::string& name, Progre
     Surface out;
     out.format = header->format;
     std::unique_ptr<Values> values;
-    if (out.format == Format::PlyAscii)
+    if (out.format == &plyAscii)
         values = std::make_unique<AsciiValues>(bytes, header->dataBegin);
     else
-        values = std::make_unique<BinaryValues>(bytes, header->dataBegin, out.format == Format::PlyBinaryBig);
+        values = std::make_unique<BinaryValues>(bytes, header->dataBegin, out.format == &plyBinaryBig);
+    noteUnitComment(header->unitComment, out);
     PlyReader reader(*values, out, progress);
     for (const Element& element : header->elements) {
-        if (!reader.read(element)) return mesh::cancelled();
+        if (element.name == "vertex" && element.count > 0)
+            for (const char* axis : {"x", "y", "z"})
+                if (!element.hasValue(axis))
+                    return badInput(fmt::format("{}: PLY whose vertices have no '{}'", name, axis));
+        if (!reader.read(element, out.format == &plyAscii)) return mesh::cancelled();
         if (values->ok()) continue;
         out.remarks.push_back(
             fmt::format("The data ends or cannot be read at {}, within element '{}' of {}: what came before was read",
                         values->place(), element.name, element.count));
         break;
     }
-    reader.splitFaces();
+    if (!reader.splitFaces()) return mesh::cancelled();
     if (out.mesh.triangles.empty())
         return badInput(
             fmt::format("{}: PLY with {} vertices but no usable face{}", name, out.mesh.positions.size(),
@@ -343,7 +385,7 @@ Outcome<Surface> readPly(std::string_view bytes, const std::string& name, Progre
     return out;
 }
 
-Outcome<void> writePly(const Mesh& m, AtomicFile& file, Progress& progress) {
+Outcome<void> writePly(const Mesh& m, std::string_view, AtomicFile& file, Progress& progress) {
     std::string buffer = fmt::format(
         "ply\nformat binary_little_endian 1.0\ncomment written by Zither\nelement vertex {}\n"
         "property double x\nproperty double y\nproperty double z\nelement face {}\nproperty list uchar uint "
@@ -369,5 +411,21 @@ Outcome<void> writePly(const Mesh& m, AtomicFile& file, Progress& progress) {
     }
     return {};
 }
+
+}  // namespace
+
+constinit const Format plyBinaryLittle = {.name = "ply-binary-little-endian",
+                                          .title = "PLY",
+                                          .extension = ".ply",
+                                          .written = "binary, 64-bit coordinates",
+                                          .recognises = looksLikePly,
+                                          .read = readPly,
+                                          .write = writePly};
+
+constinit const Format plyBinaryBig = {
+    .name = "ply-binary-big-endian", .title = "PLY", .extension = {}, .written = {}, .write = writePly};
+
+constinit const Format plyAscii = {
+    .name = "ply-ascii", .title = "PLY", .extension = {}, .written = {}, .write = writePly};
 
 }  // namespace zither::io

@@ -2,12 +2,14 @@
 #include <fmt/format.h>
 
 #include <Eigen/Geometry>
+#include <atomic>
 #include <bit>
 #include <cmath>
 #include <cstring>
 #include <limits>
 
-#include "io/formats.h"
+#include "io/reading.h"
+#include "io/surface_file.h"
 #include "io/text.h"
 #include "mesh/parallel.h"
 #include "mesh/vertex_join.h"
@@ -82,8 +84,6 @@ bool recordsLookPlausible(std::string_view bytes) {
     return plausible * 2 >= samples;
 }
 
-}  // namespace
-
 bool looksLikeStlBinary(std::string_view bytes) {
     if (bytes.size() < dataBegin) return false;
     const std::uint64_t declared = littleEndian32(bytes.data() + headerSize);
@@ -99,8 +99,11 @@ Outcome<Surface> readStlBinary(std::string_view bytes, const std::string& name, 
         return badInput(
             fmt::format("{}: binary STL with no triangle: its header declares {}, and the data ends at byte {}", name,
                         declared, bytes.size()));
+    if (present > mostTriangles)
+        return badInput(fmt::format("{}: {} triangles; Zither works with at most {}: split the part", name, present,
+                                    mostTriangles));
     Surface out;
-    out.format = Format::StlBinary;
+    out.format = &stlBinary;
     // A count that is too high means a file cut off; one that is too low is a lie: all whole records are read.
     if (declared > present)
         out.remarks.push_back(
@@ -113,9 +116,13 @@ Outcome<Surface> readStlBinary(std::string_view bytes, const std::string& name, 
         out.remarks.push_back(fmt::format("{} bytes after the last triangle were passed over", leftOver));
 
     std::vector<PointF> corners(3 * present);
+    std::atomic<bool> attributes = false;
     mesh::parallelFor(present, 8192, [&](std::size_t t) {
-        std::memcpy(corners[3 * t].data(), bytes.data() + dataBegin + t * recordSize + 12, 36);
+        const char* record = bytes.data() + dataBegin + t * recordSize;
+        std::memcpy(corners[3 * t].data(), record + 12, 36);
+        if (record[48] != 0 || record[49] != 0) attributes = true;
     });
+    if (attributes) out.doesNotKeep("a word of attributes with each triangle (some programs put colours there)");
     if (!progress.report(0.3)) return mesh::cancelled();
     std::vector<std::uint32_t> noRegions;
     joinCorners(corners, noRegions, out);
@@ -123,23 +130,25 @@ Outcome<Surface> readStlBinary(std::string_view bytes, const std::string& name, 
     return out;
 }
 
+// The first words name a solid, and facets follow; whatever the line ends are, or if there are none.
 bool looksLikeStlAscii(std::string_view bytes) {
-    const std::string_view head = trimmed(bytes.substr(0, 4096));
-    if (head.size() < 5 || !equalsIgnoringCase(head.substr(0, 5), "solid")) return false;
+    constexpr std::size_t looked = 65536;
     if (bytes.size() >= dataBegin &&
         bytes.size() == dataBegin + recordSize * std::uint64_t{littleEndian32(bytes.data() + headerSize)})
         return false;
+    const std::string_view head = trimmed(withoutMark(bytes.substr(0, looked)));
     TextCursor cursor(head);
-    cursor.restOfLine();
-    const std::string_view next = cursor.word();
-    return next.empty() || equalsIgnoringCase(next, "facet") || equalsIgnoringCase(next, "endsolid");
+    if (!equalsIgnoringCase(cursor.word(), "solid")) return false;
+    std::string_view word = cursor.word();
+    if (word.empty()) return true;
+    for (; !word.empty(); word = cursor.word())
+        if (equalsIgnoringCase(word, "facet") || equalsIgnoringCase(word, "endsolid")) return true;
+    return false;
 }
-
-namespace {
 
 struct NamedFrom {
     std::size_t triangle;  // first triangle of the solid
-    std::string name;
+    std::string_view name;
 };
 
 struct AsciiPart {
@@ -148,6 +157,22 @@ struct AsciiPart {
     std::size_t unreadable = 0;       // facets with a corner that is no number, or fewer than three corners
     std::size_t firstUnreadable = 0;  // offset in the part
 };
+
+// The rest of the line; up to the next keyword where everything stands on one line.
+std::string_view nameOfSolid(TextCursor& cursor, std::string_view text, std::string_view keyword) {
+    const std::size_t from = cursor.offset();
+    for (;;) {
+        const std::size_t before = cursor.offset();
+        const std::string_view word = cursor.wordOfLine();
+        if (word.empty()) break;
+        if (!equalsIgnoringCase(word, keyword)) continue;
+        cursor.goTo(before);
+        return trimmed(text.substr(from, before - from));
+    }
+    const std::size_t to = cursor.offset();
+    cursor.restOfLine();
+    return trimmed(text.substr(from, to - from));
+}
 
 // Reads the whole facets of one stretch of text, which begins outside any facet.
 AsciiPart parseFacets(std::string_view text) {
@@ -183,27 +208,27 @@ AsciiPart parseFacets(std::string_view text) {
             if (inFacet) endFacet();
             inFacet = false;
         } else if (equalsIgnoringCase(word, "solid")) {
-            part.solids.push_back({part.corners.size() / 3, std::string(cursor.restOfLine())});
+            part.solids.push_back({part.corners.size() / 3, nameOfSolid(cursor, text, "facet")});
         } else if (equalsIgnoringCase(word, "endsolid")) {
-            cursor.restOfLine();
+            nameOfSolid(cursor, text, "solid");
         }
     }
     if (inFacet) endFacet();
     return part;
 }
 
-// Stretches of about a megabyte that end behind an "endfacet".
+// Stretches of about a megabyte that end behind a line "endfacet"; one stretch where there is no such line.
 std::vector<std::string_view> stretchesOf(std::string_view text) {
     constexpr std::size_t target = 1U << 20;
+    constexpr std::string_view lineEnds = "\r\n";
     std::vector<std::string_view> stretches;
     while (!text.empty()) {
         std::size_t end = std::min(target, text.size());
+        std::size_t lineBegin = end == text.size() ? end : text.find_last_of(lineEnds, end) + 1;
         while (end < text.size()) {
-            end = std::min(text.find('\n', end), text.size());
-            const std::string_view line = text.substr(0, end);
-            const std::size_t lineBegin = line.rfind('\n') + 1;
-            if (equalsIgnoringCase(trimmed(line.substr(lineBegin)), "endfacet")) break;
-            if (end < text.size()) ++end;
+            end = std::min(text.find_first_of(lineEnds, end), text.size());
+            if (equalsIgnoringCase(trimmed(text.substr(lineBegin, end - lineBegin)), "endfacet")) break;
+            if (end < text.size()) lineBegin = ++end;
         }
         stretches.push_back(text.substr(0, end));
         text.remove_prefix(end);
@@ -211,9 +236,8 @@ std::vector<std::string_view> stretchesOf(std::string_view text) {
     return stretches;
 }
 
-}  // namespace
-
 Outcome<Surface> readStlAscii(std::string_view bytes, const std::string& name, Progress& progress) {
+    bytes = withoutMark(bytes);
     const std::vector<std::string_view> stretches = stretchesOf(bytes);
     std::vector<AsciiPart> parts(stretches.size());
     std::atomic<bool> stop = false;
@@ -225,7 +249,7 @@ Outcome<Surface> readStlAscii(std::string_view bytes, const std::string& name, P
     if (stop) return mesh::cancelled();
 
     Surface out;
-    out.format = Format::StlAscii;
+    out.format = &stlAscii;
     std::vector<PointF> corners;
     std::vector<std::uint32_t> regions;
     std::size_t unreadable = 0;
@@ -237,7 +261,7 @@ Outcome<Surface> readStlAscii(std::string_view bytes, const std::string& name, P
             regions.resize(base + solid.triangle, out.mesh.regionNames.empty()
                                                       ? 0
                                                       : static_cast<std::uint32_t>(out.mesh.regionNames.size() - 1));
-            out.mesh.regionNames.push_back(solid.name);
+            out.mesh.regionNames.emplace_back(solid.name);
         }
         corners.insert(corners.end(), parts[i].corners.begin(), parts[i].corners.end());
         regions.resize(corners.size() / 3,
@@ -263,8 +287,6 @@ Outcome<Surface> readStlAscii(std::string_view bytes, const std::string& name, P
     if (!progress.report(1.0)) return mesh::cancelled();
     return out;
 }
-
-namespace {
 
 PointF normalOf(const std::array<PointF, 3>& c) {
     const Eigen::Vector3d n = (c[1] - c[0]).cast<double>().cross((c[2] - c[0]).cast<double>());
@@ -292,9 +314,7 @@ Outcome<void> writeBatches(const Mesh& m, AtomicFile& file, Progress& progress, 
     return {};
 }
 
-}  // namespace
-
-Outcome<void> writeStlBinary(const Mesh& m, AtomicFile& file, Progress& progress) {
+Outcome<void> writeStlBinary(const Mesh& m, std::string_view, AtomicFile& file, Progress& progress) {
     std::string header = "Binary STL written by Zither";
     header.resize(headerSize, ' ');
     const auto count = static_cast<std::uint32_t>(m.triangles.size());
@@ -309,7 +329,7 @@ Outcome<void> writeStlBinary(const Mesh& m, AtomicFile& file, Progress& progress
     });
 }
 
-Outcome<void> writeStlAscii(const Mesh& m, AtomicFile& file, Progress& progress) {
+Outcome<void> writeStlAscii(const Mesh& m, std::string_view, AtomicFile& file, Progress& progress) {
     const auto nameOf = [&](std::uint32_t region) {
         return region < m.regionNames.size() ? m.regionNames[region] : std::string();
     };
@@ -329,5 +349,28 @@ Outcome<void> writeStlAscii(const Mesh& m, AtomicFile& file, Progress& progress)
     if (!written) return written;
     return file.write(fmt::format("endsolid {}\n", nameOf(current)));
 }
+
+}  // namespace
+
+constinit const Format stlAscii = {.name = "stl-ascii",
+                                   .title = "STL",
+                                   .extension = {},
+                                   .written = "text, 32-bit coordinates",
+                                   .floats = true,
+                                   .keepsRegions = true,
+                                   .indexed = false,
+                                   .recognises = looksLikeStlAscii,
+                                   .read = readStlAscii,
+                                   .write = writeStlAscii};
+
+constinit const Format stlBinary = {.name = "stl-binary",
+                                    .title = "STL",
+                                    .extension = ".stl",
+                                    .written = "binary, 32-bit coordinates",
+                                    .floats = true,
+                                    .indexed = false,
+                                    .recognises = looksLikeStlBinary,
+                                    .read = readStlBinary,
+                                    .write = writeStlBinary};
 
 }  // namespace zither::io

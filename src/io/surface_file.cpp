@@ -2,11 +2,12 @@
 #include "io/surface_file.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <algorithm>
 #include <limits>
 
-#include "io/formats.h"
+#include "io/reading.h"
 #include "io/text.h"
 
 namespace zither::io {
@@ -15,50 +16,26 @@ using mesh::badInput;
 
 namespace {
 
-struct FormatEntry {
-    Format format;
-    std::string_view name;
-    bool floats;
-    Outcome<void> (*write)(const Mesh&, AtomicFile&, Progress&);
-};
-
-constexpr FormatEntry entries[] = {
-    {Format::StlBinary, "stl-binary", true, writeStlBinary},
-    {Format::StlAscii, "stl-ascii", true, writeStlAscii},
-    {Format::Obj, "obj", false, writeObj},
-    {Format::PlyAscii, "ply-ascii", false, writePly},
-    {Format::PlyBinaryLittle, "ply-binary-little-endian", false, writePly},
-    {Format::PlyBinaryBig, "ply-binary-big-endian", false, writePly},
-    {Format::Off, "off", false, writeOff},
-    {Format::ThreeMf, "3mf", false, nullptr},  // with its unit
-};
-
-const FormatEntry& entryOf(Format format) {
-    return entries[static_cast<std::size_t>(format)];
-}
-
-struct Reader {
-    bool (*recognises)(std::string_view);
-    Outcome<Surface> (*read)(std::string_view, const std::string&, Progress&);
-    bool indexed;  // vertices still have to be joined
-};
-
-// In this order: the surest mark first.
-constexpr Reader readers[] = {
-    {looksLikeThreeMf, readThreeMf, true},    {looksLikePly, readPly, true}, {looksLikeOff, readOff, true},
-    {looksLikeStlAscii, readStlAscii, false}, {looksLikeObj, readObj, true}, {looksLikeStlBinary, readStlBinary, false},
-};
-
-constexpr std::pair<std::string_view, Format> writable[] = {{".stl", Format::StlBinary},
-                                                            {".obj", Format::Obj},
-                                                            {".ply", Format::PlyBinaryLittle},
-                                                            {".off", Format::Off},
-                                                            {".3mf", Format::ThreeMf}};
-
 std::string firstBytes(std::string_view bytes) {
     std::string shown;
     for (char c : bytes.substr(0, 12)) shown += c >= 32 && c < 127 ? c : '.';
     return shown;
+}
+
+Outcome<Surface> finished(Surface&& surface, const std::string& name) {
+    if (surface.mesh.triangles.empty())
+        return badInput(
+            fmt::format("{}: none of its {} triangles has three finite corners", name, surface.unusableTriangles));
+    if (surface.mesh.triangles.size() > mostTriangles)
+        return badInput(fmt::format("{}: {} triangles; Zither works with at most {}: split the part", name,
+                                    surface.mesh.triangles.size(), mostTriangles));
+    if (surface.format->indexed) joinEqualVertices(surface.mesh);
+    if (surface.unusableTriangles > 0)
+        surface.remarks.insert(surface.remarks.begin(), unusableRemark(surface.unusableTriangles));
+    if (!surface.notKept.empty())
+        surface.remarks.push_back(
+            fmt::format("The file also holds {}: that is not kept", fmt::join(surface.notKept, ", ")));
+    return std::move(surface);
 }
 
 }  // namespace
@@ -71,32 +48,18 @@ Outcome<void> TextWriter::flush() {
     return {};
 }
 
-std::string_view formatName(Format format) {
-    return entryOf(format).name;
-}
-
-bool storesFloats(Format format) {
-    return entryOf(format).floats;
-}
-
 Outcome<Surface> readSurface(std::string_view bytes, const std::string& name, Progress& progress) {
     if (bytes.empty()) return badInput(fmt::format("{}: the file is empty (0 bytes)", name));
-    for (const Reader& reader : readers) {
-        if (!reader.recognises(bytes)) continue;
-        Outcome<Surface> surface = reader.read(bytes, name, progress);
+    for (const Format& format : formats()) {
+        if (!format.recognises || !format.recognises(bytes)) continue;
+        Outcome<Surface> surface = format.read(bytes, name, progress);
         if (!surface) return surface;
-        if (surface->mesh.triangles.empty())
-            return badInput(
-                fmt::format("{}: none of its {} triangles has three finite corners", name, surface->unusableTriangles));
-        if (reader.indexed) joinEqualVertices(surface->mesh);
-        if (surface->unusableTriangles > 0)
-            surface->remarks.insert(surface->remarks.begin(), unusableRemark(surface->unusableTriangles));
-        return surface;
+        return finished(std::move(*surface), name);
     }
-    return badInput(fmt::format(
-        "{}: not a surface file that can be read: byte 0 begins '{}', which is no STL, OBJ, PLY, OFF or 3MF. "
-        "Export it again from where it came as one of these",
-        name, firstBytes(bytes)));
+    return badInput(
+        fmt::format("{}: not a surface file that can be read: byte 0 begins '{}', which is no {}. "
+                    "Export it again from where it came as one of these",
+                    name, firstBytes(bytes), formatTitles()));
 }
 
 Outcome<Surface> readSurface(const std::filesystem::path& path, Progress& progress) {
@@ -106,23 +69,32 @@ Outcome<Surface> readSurface(const std::filesystem::path& path, Progress& progre
     return readSurface(*bytes, path.string(), progress);
 }
 
-std::optional<Format> formatForWriting(const std::filesystem::path& path) {
+const Format* formatForWriting(const std::filesystem::path& path) {
     std::string extension = path.extension().string();
     std::transform(extension.begin(), extension.end(), extension.begin(), lower);
-    for (const auto& [known, format] : writable)
-        if (known == extension) return format;
-    return std::nullopt;
+    for (const Format& f : formats())
+        if (!extension.empty() && f.extension == extension) return &f;
+    return nullptr;
 }
 
 std::vector<std::string> writableExtensions() {
-    std::vector<std::string> patterns;
-    for (const auto& [extension, format] : writable) patterns.push_back("*" + std::string(extension));
-    return patterns;
+    std::vector<std::string> extensions;
+    for (const Format& f : formats())
+        if (!f.extension.empty()) extensions.emplace_back(f.extension);
+    return extensions;
 }
 
-Outcome<void> writeSurface(const Mesh& m, const std::filesystem::path& path, Format format, Progress& progress,
-                           std::string_view unit) {
-    if (storesFloats(format)) {
+std::vector<std::string> lossesOf(const Mesh& m, const WriteOptions& options) {
+    std::vector<std::string> losses;
+    if (!m.regions.empty() && !options.format.keepsRegions)
+        losses.push_back(fmt::format("the names of its {} regions", m.regionNames.size()));
+    if (!options.unit.empty() && !options.format.keepsUnit) losses.push_back(fmt::format("the unit {}", options.unit));
+    return losses;
+}
+
+Outcome<AtomicFile> writeToTemporary(const Mesh& m, const std::filesystem::path& path, const WriteOptions& options,
+                                     Progress& progress) {
+    if (options.format.floats) {
         constexpr double largest = std::numeric_limits<float>::max();
         for (const mesh::Point& p : m.positions)
             if (p.cwiseAbs().maxCoeff() > largest)
@@ -131,10 +103,16 @@ Outcome<void> writeSurface(const Mesh& m, const std::filesystem::path& path, For
                                 path.string(), p.cwiseAbs().maxCoeff()));
     }
     Outcome<AtomicFile> file = AtomicFile::create(path);
+    if (!file) return file;
+    if (auto written = options.format.write(m, options.unit, *file, progress); !written)
+        return tl::unexpected(written.error());
+    return file;
+}
+
+Outcome<void> writeSurface(const Mesh& m, const std::filesystem::path& path, const WriteOptions& options,
+                           Progress& progress) {
+    Outcome<AtomicFile> file = writeToTemporary(m, path, options, progress);
     if (!file) return tl::unexpected(file.error());
-    const auto write = entryOf(format).write;
-    if (auto written = write ? write(m, *file, progress) : writeThreeMf(m, unit, *file, progress); !written)
-        return written;
     return file->commit();
 }
 

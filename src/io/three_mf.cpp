@@ -3,13 +3,19 @@
 #include <fmt/format.h>
 #include <zip.h>
 
+#include <cmath>
+#include <deque>
+#include <limits>
 #include <map>
 #include <memory>
+#include <optional>
 #include <pugixml.hpp>
+#include <unordered_map>
 
-#include "io/formats.h"
+#include "io/reading.h"
 #include "io/text.h"
 #include "mesh/edges.h"
+#include "mesh/memory.h"
 
 namespace zither::io {
 namespace {
@@ -22,11 +28,16 @@ constexpr std::pair<std::string_view, std::string_view> units[] = {
 constexpr std::string_view modelPath = "3D/3dmodel.model";
 // Components of components: deeper than any real assembly, and an end where they go round in circles.
 constexpr int deepest = 32;
+// Triangles that components may make of a file.
+constexpr std::uint64_t mostMade = 200'000'000;
 
 struct CloseZip {
     void operator()(zip_t* z) const { zip_discard(z); }
 };
 using Zip = std::unique_ptr<zip_t, CloseZip>;
+struct CloseFile {
+    void operator()(zip_file_t* f) const { zip_fclose(f); }
+};
 
 Zip openZip(std::string_view bytes) {
     zip_error_t error;
@@ -38,37 +49,75 @@ Zip openZip(std::string_view bytes) {
     return Zip(zip);
 }
 
-// The content of a file of the package; names are told apart without regard to case, as the package format wants it.
-std::optional<std::string> contentOf(zip_t* zip, std::string_view name) {
+// The content of a file of the package, unpacked piece by piece: no memory is taken for a size that is only claimed.
+// Names are told apart without regard to case, as the package format wants it. nullopt: not there or damaged; an error
+// where it unpacks to more than any model would.
+Outcome<std::optional<std::string>> contentOf(zip_t* zip, std::string_view name, std::size_t packedBytes) {
+    constexpr std::size_t piece = 1U << 20;
+    // A text of numbers shrinks to a tenth, in rare cases to a fiftieth.
+    constexpr std::size_t mostRatio = 200;
+    constexpr std::size_t harmless = 32U << 20;
     while (!name.empty() && name.front() == '/') name.remove_prefix(1);
-    zip_stat_t stat;
     const std::string path(name);
-    if (zip_stat(zip, path.c_str(), ZIP_FL_NOCASE, &stat) != 0 || (stat.valid & ZIP_STAT_SIZE) == 0)
-        return std::nullopt;
-    zip_file_t* file = zip_fopen_index(zip, stat.index, 0);
+    const zip_int64_t index = zip_name_locate(zip, path.c_str(), ZIP_FL_NOCASE);
+    if (index < 0) return std::nullopt;
+    const std::unique_ptr<zip_file_t, CloseFile> file(zip_fopen_index(zip, static_cast<zip_uint64_t>(index), 0));
     if (!file) return std::nullopt;
-    std::string content(stat.size, '\0');
-    std::size_t at = 0;
-    while (at < content.size()) {
-        const zip_int64_t got = zip_fread(file, content.data() + at, content.size() - at);
-        if (got <= 0) break;
-        at += static_cast<std::size_t>(got);
+    std::string content;
+    for (;;) {
+        const std::size_t used = content.size();
+        content.resize(used + piece);
+        const zip_int64_t got = zip_fread(file.get(), content.data() + used, piece);
+        if (got < 0) return std::nullopt;
+        content.resize(used + static_cast<std::size_t>(got));
+        if (got == 0) return content;
+        if (content.size() > harmless && content.size() / mostRatio > packedBytes)
+            return badInput(fmt::format(
+                "'{}' in the package unpacks to more than {} times the whole file: no model does", name, mostRatio));
     }
-    zip_fclose(file);
-    if (at < content.size()) return std::nullopt;
-    return content;
 }
 
-// The model that the package's relations name as its root.
-std::string rootModel(zip_t* zip) {
-    const auto relations = contentOf(zip, "_rels/.rels");
+// Elements and attributes of the core specification, whatever prefix the file gives its namespace.
+class Names {
+public:
+    // The first element that is a model. Of its namespaces the core one tells the prefix.
+    static pugi::xml_node modelOf(const pugi::xml_document& document) {
+        for (const pugi::xml_node node : document.children())
+            if (localName(node.name()) == "model") return node;
+        return {};
+    }
+    explicit Names(const pugi::xml_node& model) {
+        const std::string_view name = model.name();
+        if (const std::size_t colon = name.find(':'); colon != std::string_view::npos)
+            prefix_ = name.substr(0, colon + 1);
+    }
+    [[nodiscard]] bool is(const pugi::xml_node& node, std::string_view name) const {
+        const std::string_view full = node.name();
+        return full.size() == prefix_.size() + name.size() && full.starts_with(prefix_) && full.ends_with(name);
+    }
+    [[nodiscard]] pugi::xml_node child(const pugi::xml_node& node, std::string_view name) const {
+        for (const pugi::xml_node c : node.children())
+            if (is(c, name)) return c;
+        return {};
+    }
+    template <class Use>
+    void forEach(const pugi::xml_node& node, std::string_view name, const Use& use) const {
+        for (const pugi::xml_node c : node.children())
+            if (is(c, name)) use(c);
+    }
+    static std::string_view localName(std::string_view name) { return name.substr(name.find(':') + 1); }
+
+private:
+    std::string prefix_;  // with its colon; empty for the default namespace
+};
+
+// A model file of the package, with what is needed to find its objects.
+struct Model {
     pugi::xml_document document;
-    if (relations && document.load_buffer(relations->data(), relations->size()))
-        for (const pugi::xml_node r : document.child("Relationships").children("Relationship"))
-            if (std::string_view(r.attribute("Type").value()).ends_with("/3dmodel"))
-                return r.attribute("Target").value();
-    return std::string(modelPath);
-}
+    pugi::xml_node top;
+    Names names{pugi::xml_node()};
+    std::unordered_map<unsigned, pugi::xml_node> objects;
+};
 
 // Rows of the 3MF matrix: the images of the axes, then of the origin.
 using Transform = Eigen::Matrix<double, 3, 4>;
@@ -79,14 +128,16 @@ Transform identity() {
     return t;
 }
 
-Transform transformOf(const pugi::xml_node& node) {
+// nullopt: it cannot be read.
+std::optional<Transform> transformOf(const pugi::xml_node& node) {
     Transform t = identity();
     const std::string_view text = node.attribute("transform").value();
-    if (text.empty()) return t;
+    if (trimmed(text).empty()) return t;
     TextCursor cursor(text);
     for (int column = 0; column < 4; ++column)
         for (int row = 0; row < 3; ++row)
-            if (!cursor.number(t(row, column))) return identity();
+            if (!cursor.number(t(row, column)) || !std::isfinite(t(row, column))) return std::nullopt;
+    if (!cursor.word().empty()) return std::nullopt;
     return t;
 }
 
@@ -100,22 +151,29 @@ Transform combined(const Transform& outer, const Transform& inner) {
 class Reading {
 public:
     Reading(std::string_view bytes, const std::string& name, Progress& progress)
-        : zip_(openZip(bytes)), name_(name), progress_(progress) {}
+        : zip_(openZip(bytes)), packed_(bytes.size()), name_(name), progress_(progress) {}
 
     Outcome<Surface> run() {
         if (!zip_) return badInput(name_ + ": a ZIP archive that cannot be opened: it is damaged or cut off");
-        const std::string root = rootModel(zip_.get());
-        const pugi::xml_document* model = load(root);
-        if (!model) return badInput(fmt::format("{}: a ZIP archive without a readable 3MF model at '{}'", name_, root));
-        const pugi::xml_node top = model->child("model");
-        const std::string_view unit = top.attribute("unit").as_string("millimeter");
+        const Outcome<std::string> root = rootModel();
+        if (!root) return tl::unexpected(root.error());
+        const Outcome<Model*> model = load(*root);
+        if (!model) return tl::unexpected(model.error());
+        if (!*model)
+            return badInput(fmt::format("{}: a ZIP archive without a readable 3MF model at '{}'", name_, *root));
+        const std::string_view unit = (*model)->top.attribute("unit").as_string("millimeter");
         for (const auto& [word, shortName] : units)
             if (word == unit) out_.unit = shortName;
-        out_.format = Format::ThreeMf;
-        for (const pugi::xml_node item : top.child("build").children("item")) {
-            const std::string path = pathOf(item, root);
-            if (!place(path, item.attribute("objectid").as_uint(), transformOf(item), 0)) return mesh::cancelled();
-        }
+        out_.format = &threeMf;
+        std::vector<Placed> items;
+        const Names& names = (*model)->names;
+        names.forEach(names.child((*model)->top, "build"), "item", [&](const pugi::xml_node& item) {
+            items.push_back({pathOf(item, *root), item});
+        });
+        if (auto fits = countAll(items); !fits) return tl::unexpected(fits.error());
+        for (const Placed& item : items)
+            if (auto placed = place(item.path, item.node, identity(), 0); !placed)
+                return tl::unexpected(placed.error());
         if (out_.mesh.triangles.empty() && out_.unusableTriangles == 0)
             return badInput(fmt::format("{}: 3MF whose build holds no triangle", name_));
         if (missing_ > 0)
@@ -128,6 +186,31 @@ public:
     }
 
 private:
+    // An item of the build or a component, and the model file that its object stands in.
+    struct Placed {
+        std::string path;
+        pugi::xml_node node;
+    };
+    // What an object makes, with its components.
+    struct Size {
+        std::uint64_t triangles = 0;
+        bool counted = false;
+    };
+
+    // The model that the package's relations name as its root.
+    Outcome<std::string> rootModel() {
+        const auto relations = contentOf(zip_.get(), "_rels/.rels", packed_);
+        if (!relations) return tl::unexpected(relations.error());
+        pugi::xml_document document;
+        if (*relations && document.load_buffer((*relations)->data(), (*relations)->size()))
+            for (const pugi::xml_node all : document.children())
+                for (const pugi::xml_node r : all.children())
+                    if (Names::localName(r.name()) == "Relationship" &&
+                        std::string_view(r.attribute("Type").value()).ends_with("/3dmodel"))
+                        return r.attribute("Target").value();
+        return std::string(modelPath);
+    }
+
     // Another model file, where the production extension names one.
     static std::string pathOf(const pugi::xml_node& node, const std::string& otherwise) {
         for (const pugi::xml_attribute a : node.attributes())
@@ -135,75 +218,166 @@ private:
         return otherwise;
     }
 
-    const pugi::xml_document* load(const std::string& path) {
+    // nullptr where there is no such model, or none that can be read.
+    Outcome<Model*> load(const std::string& path) {
         const auto [it, fresh] = models_.try_emplace(path);
         if (!fresh) return it->second.get();
-        const auto content = contentOf(zip_.get(), path);
-        auto document = std::make_unique<pugi::xml_document>();
-        if (content && document->load_buffer(content->data(), content->size()) && document->child("model"))
-            it->second = std::move(document);
+        auto content = contentOf(zip_.get(), path, packed_);
+        if (!content) return badInput(fmt::format("{}: {}", name_, content.error().message));
+        if (!progress_.report(0.2)) return mesh::cancelled();
+        auto model = std::make_unique<Model>();
+        if (!*content || !model->document.load_buffer_inplace((*content)->data(), (*content)->size(),
+                                                              pugi::parse_default | pugi::parse_doctype))
+            return nullptr;
+        for (const pugi::xml_node node : model->document.children())
+            if (node.type() == pugi::node_doctype)
+                return badInput(fmt::format("{}: '{}' declares a document type; entities are not read", name_, path));
+        model->top = Names::modelOf(model->document);
+        if (!model->top) return nullptr;
+        model->names = Names(model->top);
+        const Names& names = model->names;
+        names.forEach(names.child(model->top, "resources"), "object", [&](const pugi::xml_node& o) {
+            model->objects.insert_or_assign(o.attribute("id").as_uint(), o);
+        });
+        noteNotKept(*model);
+        // The document points into the text.
+        texts_.push_back(std::move(**content));
+        it->second = std::move(model);
         return it->second.get();
     }
 
-    // False where cancelled.
-    bool place(const std::string& path, unsigned id, const Transform& transform, int depth) {
-        const pugi::xml_document* model = load(path);
-        pugi::xml_node object;
-        if (model)
-            for (const pugi::xml_node o : model->child("model").child("resources").children("object"))
-                if (o.attribute("id").as_uint() == id) object = o;
-        if (!object || depth > deepest) {
-            ++missing_;
-            return true;
+    void noteNotKept(const Model& model) {
+        for (const pugi::xml_node r : model.names.child(model.top, "resources").children()) {
+            const std::string_view kind = Names::localName(r.name());
+            if (kind == "basematerials" || kind == "colorgroup" || kind == "compositematerials" ||
+                kind == "multiproperties")
+                out_.doesNotKeep("materials and colours");
+            if (kind.starts_with("texture2d")) out_.doesNotKeep("textures");
+            if (kind == "slicestack") out_.doesNotKeep("slices");
         }
-        if (const pugi::xml_node m = object.child("mesh"); m && !addMesh(object, m, transform)) return false;
-        for (const pugi::xml_node c : object.child("components").children("component"))
-            if (!place(pathOf(c, path), c.attribute("objectid").as_uint(), combined(transform, transformOf(c)),
-                       depth + 1))
-                return false;
-        return true;
     }
 
-    bool addMesh(const pugi::xml_node& object, const pugi::xml_node& m, const Transform& transform) {
+    // Triangles that an object makes; components that multiply are counted before any is made.
+    Outcome<std::uint64_t> sizeOf(const std::string& path, unsigned id, int depth) {
+        const Outcome<Model*> model = load(path);
+        if (!model) return tl::unexpected(model.error());
+        if (!*model || depth > deepest || !(*model)->objects.contains(id)) return 0;
+        Size& size = sizes_[{path, id}];
+        if (size.counted) return size.triangles;
+        size.counted = true;  // what goes round in circles makes nothing more
+        const Names& names = (*model)->names;
+        const pugi::xml_node object = (*model)->objects[id];
+        std::uint64_t triangles = 0;
+        names.forEach(names.child(names.child(object, "mesh"), "triangles"), "triangle",
+                      [&](const pugi::xml_node&) { ++triangles; });
+        std::vector<Placed> components;
+        names.forEach(names.child(object, "components"), "component", [&](const pugi::xml_node& c) {
+            components.push_back({pathOf(c, path), c});
+        });
+        for (const Placed& c : components) {
+            const auto inner = sizeOf(c.path, c.node.attribute("objectid").as_uint(), depth + 1);
+            if (!inner) return inner;
+            triangles = std::min(triangles + *inner, 2 * mostMade);
+        }
+        sizes_[{path, id}].triangles = triangles;
+        return triangles;
+    }
+
+    Outcome<void> countAll(const std::vector<Placed>& items) {
+        std::uint64_t triangles = 0;
+        for (const Placed& item : items) {
+            const auto size = sizeOf(item.path, item.node.attribute("objectid").as_uint(), 0);
+            if (!size) return tl::unexpected(size.error());
+            triangles = std::min(triangles + *size, 2 * mostMade);
+        }
+        if (triangles > mostMade)
+            return badInput(
+                fmt::format("{}: its components repeat objects to more than {} million triangles; export fewer copies",
+                            name_, mostMade / 1'000'000));
+        // About what a triangle with its vertices takes until vertices are joined.
+        constexpr std::uint64_t bytesATriangle = 120;
+        if (auto fits = mesh::enoughMemory(fmt::format("{}: reading {} triangles", name_, triangles),
+                                           triangles * bytesATriangle);
+            !fits)
+            return fits;
+        out_.mesh.triangles.reserve(triangles);
+        out_.mesh.regions.reserve(triangles);
+        return {};
+    }
+
+    Outcome<void> place(const std::string& path, const pugi::xml_node& node, const Transform& outer, int depth) {
+        const unsigned id = node.attribute("objectid").as_uint();
+        const std::optional<Transform> own = transformOf(node);
+        if (!own)
+            return badInput(
+                fmt::format("{}: the transform '{}' of object {} cannot be read: twelve numbers are expected", name_,
+                            node.attribute("transform").value(), id));
+        const Transform transform = combined(outer, *own);
+        const Outcome<Model*> model = load(path);
+        if (!model) return tl::unexpected(model.error());
+        if (!*model || depth > deepest || !(*model)->objects.contains(id)) {
+            ++missing_;
+            return {};
+        }
+        if (sizes_[{path, id}].triangles == 0) return {};
+        const Names& names = (*model)->names;
+        const pugi::xml_node object = (*model)->objects[id];
+        if (const pugi::xml_node m = names.child(object, "mesh"); m && !addMesh(names, object, transform))
+            return mesh::cancelled();
+        std::vector<Placed> components;
+        names.forEach(names.child(object, "components"), "component", [&](const pugi::xml_node& c) {
+            components.push_back({pathOf(c, path), c});
+        });
+        for (const Placed& c : components)
+            if (auto placed = place(c.path, c.node, transform, depth + 1); !placed) return placed;
+        return {};
+    }
+
+    // False where cancelled.
+    bool addMesh(const Names& names, const pugi::xml_node& object, const Transform& transform) {
+        const pugi::xml_node m = names.child(object, "mesh");
         const std::size_t first = out_.mesh.positions.size();
         const bool moved = transform != identity();
-        for (const pugi::xml_node v : m.child("vertices").children("vertex")) {
+        names.forEach(names.child(m, "vertices"), "vertex", [&](const pugi::xml_node& v) {
             Point p;
             bool good = true;
             const char* axes[] = {"x", "y", "z"};
             for (int k = 0; k < 3; ++k) good &= TextCursor::parseNumber(trimmed(v.attribute(axes[k]).value()), p[k]);
             if (!good) p.setConstant(std::numeric_limits<double>::quiet_NaN());
             out_.mesh.positions.push_back(moved ? Point(transform.leftCols<3>() * p + transform.col(3)) : p);
-        }
+        });
         const std::size_t count = out_.mesh.positions.size() - first;
         const auto region = static_cast<std::uint32_t>(out_.mesh.regionNames.size());
         const std::string name = object.attribute("name").value();
         out_.mesh.regionNames.push_back(name.empty() ? fmt::format("object {}", region + 1) : name);
-        std::size_t done = 0;
-        for (const pugi::xml_node t : m.child("triangles").children("triangle")) {
+        names.forEach(names.child(m, "triangles"), "triangle", [&](const pugi::xml_node& t) {
             const char* corners[] = {"v1", "v2", "v3"};
             mesh::Triangle triangle{};
             bool good = true;
             for (unsigned k = 0; k < 3; ++k) {
                 const auto index = t.attribute(corners[k]).as_ullong(~0ULL);
-                good &= index < count && out_.mesh.positions[first + index].allFinite();
+                good = good && index < count && out_.mesh.positions[first + index].allFinite();
                 triangle[k] = static_cast<mesh::VertexId>(first + index);
             }
             if (!good) {
                 ++out_.unusableTriangles;
-                continue;
+                return;
             }
             out_.mesh.triangles.push_back(triangle);
             out_.mesh.regions.push_back(region);
-            if (++done % 65536 == 0 && !progress_.report(0.5)) return false;
-        }
-        return true;
+        });
+        for (const pugi::xml_node other : m.children())
+            if (Names::localName(other.name()) == "beamlattice") out_.doesNotKeep("beams");
+        return progress_.report(0.5);
     }
 
     Zip zip_;
+    std::size_t packed_;
     const std::string& name_;
     Progress& progress_;
-    std::map<std::string, std::unique_ptr<pugi::xml_document>> models_;
+    std::deque<std::string> texts_;
+    std::map<std::string, std::unique_ptr<Model>> models_;
+    std::map<std::pair<std::string, unsigned>, Size> sizes_;
     std::size_t missing_ = 0;
     Surface out_;
 };
@@ -257,8 +431,6 @@ void addObject(std::string& xml, const Mesh& m, std::uint32_t region, bool apart
     }
     xml += "</vertices><triangles>\n" + triangles + "</triangles></mesh></object>\n";
 }
-
-}  // namespace
 
 bool looksLikeThreeMf(std::string_view bytes) {
     return bytes.starts_with(std::string_view("PK\x03\x04", 4));
@@ -325,5 +497,17 @@ Outcome<void> writeThreeMf(const Mesh& m, std::string_view unit, AtomicFile& fil
     if (!progress.report(0.95)) return mesh::cancelled();
     return file.write(packed);
 }
+
+}  // namespace
+
+constinit const Format threeMf = {.name = "3mf",
+                                  .title = "3MF",
+                                  .extension = ".3mf",
+                                  .written = "packed, 64-bit coordinates, with its unit",
+                                  .keepsUnit = true,
+                                  .keepsRegions = true,
+                                  .recognises = looksLikeThreeMf,
+                                  .read = readThreeMf,
+                                  .write = writeThreeMf};
 
 }  // namespace zither::io

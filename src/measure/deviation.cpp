@@ -258,7 +258,10 @@ mesh::Outcome<OneSidedDeviation> deviationFrom(const Mesh& from, const TriangleT
     return Search(from, to, options, progress).run();
 }
 
-mesh::Outcome<Comparison> compare(const Mesh& a, const Mesh& b, mesh::Progress& progress, double enough) {
+mesh::Outcome<Comparison> compare(const TriangleTree& treeA, const TriangleTree& treeB, mesh::Progress& progress,
+                                  double enough) {
+    const Mesh& a = treeA.surface();
+    const Mesh& b = treeB.surface();
     Comparison c;
     const Kept kept = keptOf(a, b);
     c.kept = kept.share;
@@ -271,12 +274,12 @@ mesh::Outcome<Comparison> compare(const Mesh& a, const Mesh& b, mesh::Progress& 
     if (!progress.report(0.1)) return mesh::cancelled();
     {
         mesh::PartOfProgress half(progress, 0.1, 0.55);
-        auto oneWay = deviationFrom(a, TriangleTree(b), {kept.of, enough}, half);
+        auto oneWay = deviationFrom(a, treeB, {kept.of, enough}, half);
         if (!oneWay) return tl::unexpected(oneWay.error());
         c.aToB = *oneWay;
     }
     mesh::PartOfProgress half(progress, 0.55, 1.0);
-    auto otherWay = deviationFrom(b, TriangleTree(a), {kept.in, enough}, half);
+    auto otherWay = deviationFrom(b, treeA, {kept.in, enough}, half);
     if (!otherWay) return tl::unexpected(otherWay.error());
     c.bToA = *otherWay;
     const double area = c.aToB.area + c.bToA.area;

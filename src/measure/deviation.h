@@ -43,7 +43,8 @@ struct Comparison {
     double areaB = 0;
     double kept = 1;
 };
-mesh::Outcome<Comparison> compare(const mesh::Mesh& a, const mesh::Mesh& b, mesh::Progress& progress,
+// The trees stand over every triangle of the surfaces.
+mesh::Outcome<Comparison> compare(const space::TriangleTree& a, const space::TriangleTree& b, mesh::Progress& progress,
                                   double enough = 0);
 
 }  // namespace zither::measure

@@ -16,6 +16,9 @@ using VertexId = std::uint32_t;
 using TriangleId = std::uint32_t;
 using Triangle = std::array<VertexId, 3>;
 
+// Stands for no vertex, triangle, edge, shell ...
+inline constexpr std::uint32_t noIndex = 0xFFFFFFFFU;
+
 // An indexed triangle surface. Positions are in the file's unit. A triangle's corners run counter-clockwise seen from
 // outside. Nothing is promised about the surface: triangles may be collapsed, duplicated, flipped or crossing.
 // Every index is below positions.size(); every position is finite.

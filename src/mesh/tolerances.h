@@ -33,4 +33,8 @@ inline constexpr double foldCosine = -0.5;
 // tessellation, so that stitching joins no neighbours.
 inline constexpr double crackOfOpenEdge = 0.25;
 
+// Drawing: planes whose normals have a sine below this are parallel to the eye, and the line in which they meet says
+// nothing. Relative to 1.
+inline constexpr double drawnParallel = 1e-9;
+
 }  // namespace zither::tolerance

@@ -17,22 +17,24 @@ double since(Clock::time_point start) {
 }
 
 // Rounding may break what is solid: then the surface is settled before it is written. Nothing where there is no need.
-Outcome<std::optional<steps::DoneStep>> settledFor(io::Format format, const Mesh& m, Progress& progress) {
-    if (!io::storesFloats(format) || mesh::fitsPrecision(m, mesh::Precision::Single)) return std::nullopt;
+Outcome<std::optional<steps::DoneStep>> settledFor(const io::Format& format, const check::Surveyed& part,
+                                                   Progress& progress) {
+    const mesh::Mesh& m = part.mesh();
+    if (!format.floats || mesh::fitsPrecision(m, mesh::Precision::Single)) return std::nullopt;
     const auto start = Clock::now();
     mesh::PartOfProgress checking(progress, 0, 0.5);
-    const Outcome<check::Survey> survey = check::survey(m, {}, checking);
+    const auto survey = part.survey(part.known() ? part.known()->options : check::SurveyOptions(), checking);
     if (!survey) return tl::unexpected(survey.error());
-    if (!survey->solid) return std::nullopt;
+    if (!(*survey)->solid) return std::nullopt;
     mesh::PartOfProgress settling(progress, 0.5, 1);
     Outcome<arrange::Settled> settled = arrange::settle(m, mesh::Precision::Single, settling);
     if (!settled) return tl::unexpected(settled.error());
     steps::DoneStep done;
-    done.call = {steps::findStep("settle"), {{"bits", 32.0}}};
+    done.call = {&steps::settleStep(), {{"bits", 32.0}}};
     done.used = done.call.given;
     done.record = steps::settleRecord(*settled);
     done.why = "The file holds 32 bits a coordinate; what was solid must be solid there.";
-    done.mesh = std::make_shared<const Mesh>(std::move(settled->mesh));
+    done.part = std::make_shared<const check::Surveyed>(std::move(settled->mesh));
     done.seconds = since(start);
     return done;
 }
@@ -46,53 +48,53 @@ Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Bri
     if (!surface) return tl::unexpected(surface.error());
     Judged judged;
     judged.file = file.string();
-    judged.mesh = std::make_shared<const Mesh>(std::move(surface->mesh));
+    judged.part = std::make_shared<const check::Surveyed>(std::move(surface->mesh));
     judged.surface = std::move(*surface);
     mesh::PartOfProgress checking(progress, 0.4, 1);
-    Outcome<check::Survey> survey = check::survey(*judged.mesh, brief.surveyOptions(), checking);
+    auto survey = judged.part->survey(brief.surveyOptions(), checking);
     if (!survey) return tl::unexpected(survey.error());
     judged.survey = std::move(*survey);
-    judged.verdict = steps::judge(judged.survey, brief);
+    judged.verdict = steps::judge(*judged.survey, brief);
     judged.seconds = since(start);
     return judged;
 }
 
-Outcome<Judged> writeAndProve(const Mesh& m, const std::filesystem::path& file, const steps::Brief& brief,
+Outcome<Judged> writeAndProve(const check::Surveyed& part, const std::filesystem::path& file, const steps::Brief& brief,
                               Progress& progress, std::string_view unit) {
-    const auto format = io::formatForWriting(file);
+    const io::Format* format = io::formatForWriting(file);
     if (!format)
         return mesh::badInput(fmt::format("{}: the extension names no format that can be written; use one of {}",
                                           file.string(), fmt::join(io::writableExtensions(), ", ")));
-    if (m.triangles.empty())
+    if (part.mesh().triangles.empty())
         return mesh::badInput(fmt::format("{}: nothing to write: no triangle is left", file.string()));
     mesh::PartOfProgress settling(progress, 0, 0.3);
-    Outcome<std::optional<steps::DoneStep>> settled = settledFor(*format, m, settling);
+    Outcome<std::optional<steps::DoneStep>> settled = settledFor(*format, part, settling);
     if (!settled) return tl::unexpected(settled.error());
     mesh::PartOfProgress writing(progress, 0.3, 0.4);
-    if (auto written = io::writeSurface(*settled ? *(*settled)->mesh : m, file, *format, writing, unit); !written)
-        return tl::unexpected(written.error());
+    const mesh::Mesh& m = *settled ? (*settled)->part->mesh() : part.mesh();
+    Outcome<io::AtomicFile> written = io::writeToTemporary(m, file, {*format, unit}, writing);
+    if (!written) return tl::unexpected(written.error());
+    // The temporary file is judged; only then it takes the place of an older one, which stays if this is cancelled.
     mesh::PartOfProgress proving(progress, 0.4, 1);
-    Outcome<Judged> judged = readAndJudge(file, brief, proving);
-    if (judged) judged->settled = std::move(*settled);
+    Outcome<Judged> judged = readAndJudge(written->temporary(), brief, proving);
+    if (!judged) return judged;
+    if (auto placed = written->commit(); !placed) return tl::unexpected(placed.error());
+    judged->file = file.string();
+    judged->settled = std::move(*settled);
     return judged;
 }
 
-Outcome<std::vector<steps::DoneStep>> runSteps(std::shared_ptr<const Mesh> m, const std::vector<steps::StepCall>& calls,
+Outcome<std::vector<steps::DoneStep>> runSteps(check::SurveyedPtr part, const std::vector<steps::StepCall>& calls,
                                                Progress& progress) {
     std::vector<steps::DoneStep> done;
     for (std::size_t i = 0; i < calls.size(); ++i) {
         const auto start = Clock::now();
-        mesh::PartOfProgress part(progress, static_cast<double>(i) / static_cast<double>(calls.size()),
-                                  static_cast<double>(i + 1) / static_cast<double>(calls.size()));
-        steps::DoneStep step;
-        step.call = calls[i];
-        Outcome<steps::StepOutput> output = steps::runStep(calls[i], *m, mesh::Pick(), step.used, part);
+        mesh::PartOfProgress running(progress, static_cast<double>(i) / static_cast<double>(calls.size()),
+                                     static_cast<double>(i + 1) / static_cast<double>(calls.size()));
+        Outcome<steps::StepDone> output = steps::runStep(calls[i], part, mesh::Pick(), running);
         if (!output) return tl::unexpected(output.error());
-        m = std::make_shared<const Mesh>(std::move(output->mesh));
-        step.mesh = m;
-        step.record = std::move(output->record);
-        step.seconds = since(start);
-        done.push_back(std::move(step));
+        part = output->part;
+        done.push_back({calls[i], std::move(output->used), std::move(output->record), {}, part, since(start)});
     }
     return done;
 }

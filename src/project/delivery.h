@@ -11,16 +11,15 @@
 
 namespace zither::project {
 
-using mesh::Mesh;
 using mesh::Outcome;
 using mesh::Progress;
 
 // A file as it was found.
 struct Judged {
     std::string file;
-    io::Surface surface;
-    std::shared_ptr<const Mesh> mesh;  // surface.mesh was moved here
-    check::Survey survey;
+    io::Surface surface;  // what the file says besides; its mesh was moved into `part`
+    check::SurveyedPtr part;
+    std::shared_ptr<const check::Survey> survey;  // of part, with the brief's options
     steps::Verdict verdict;
     double seconds = 0;
     std::optional<steps::DoneStep> settled;  // before it was written, where the format would have broken it
@@ -30,11 +29,11 @@ Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Bri
 // Writes atomically, reads the file back, and judges what it holds: the counts are those of the file on disk. A surface
 // that is solid in memory but has coordinates that the format would round is settled first.
 // `unit` as io::writeSurface.
-Outcome<Judged> writeAndProve(const Mesh& m, const std::filesystem::path& file, const steps::Brief& brief,
+Outcome<Judged> writeAndProve(const check::Surveyed& part, const std::filesystem::path& file, const steps::Brief& brief,
                               Progress& progress, std::string_view unit = {});
 
 // Runs steps in order from a mesh, recording each. Error: the first that fails; nothing is half done.
-Outcome<std::vector<steps::DoneStep>> runSteps(std::shared_ptr<const Mesh> m, const std::vector<steps::StepCall>& calls,
+Outcome<std::vector<steps::DoneStep>> runSteps(check::SurveyedPtr part, const std::vector<steps::StepCall>& calls,
                                                Progress& progress);
 
 }  // namespace zither::project

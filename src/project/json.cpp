@@ -17,19 +17,19 @@ Json point(const mesh::Point& p) {
 Json verdictJson(const steps::Verdict& verdict) {
     Json list = Json::array();
     for (const steps::Judged& j : verdict.judged)
-        list.push_back({{"id", j.requirement.measure->id},
+        list.push_back({{"id", std::string_view(j.requirement.measure->id)},
                         {"met", j.met},
                         {"value", numberJson(j.value)},
                         {"limit", j.requirement.limit ? numberJson(*j.requirement.limit) : Json(nullptr)}});
     return list;
 }
 
-Json fileJson(const std::string& file, const io::Surface& surface, const check::Survey& survey, const steps::Verdict& verdict,
-              double seconds) {
+Json fileJson(const std::string& file, const io::Surface& surface, const check::Survey& survey,
+              const steps::Verdict& verdict, double seconds) {
     Json counts;
     for (const check::CountKey& key : check::countKeys) counts[std::string(key.key)] = survey.counts.*key.member;
     return {{"file", file},
-            {"format", io::formatName(surface.format)},
+            {"format", surface.format->name},
             {"unit", surface.unit.empty() ? Json(nullptr) : Json(surface.unit)},
             {"counts", counts},
             {"size", {{"min", point(survey.mass.size.min)}, {"max", point(survey.mass.size.max)}}},
@@ -90,8 +90,8 @@ Json catalogueJson() {
                         {"max", steps::isText(p.kind) ? Json(nullptr) : steps::parameterJson(p, p.max)},
                         {"default", p.kind == steps::ParameterKind::Choice ? Json(p.choices.front())
                                     : steps::isText(p.kind)                ? Json(nullptr)
-                                    : p.propose                     ? Json("proposed from the part")
-                                                                    : steps::parameterJson(p, p.fallback)},
+                                    : p.propose                            ? Json("proposed from the part")
+                                                                           : steps::parameterJson(p, p.fallback)},
                         {"help", p.help}};
             if (!p.choices.empty()) one["choices"] = p.choices;
             parameters.push_back(std::move(one));

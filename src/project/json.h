@@ -13,8 +13,8 @@ namespace zither::project {
 using Json = nlohmann::ordered_json;
 
 // A surveyed file: the object of `check`.
-Json fileJson(const std::string& file, const io::Surface& surface, const check::Survey& survey, const steps::Verdict& verdict,
-              double seconds);
+Json fileJson(const std::string& file, const io::Surface& surface, const check::Survey& survey,
+              const steps::Verdict& verdict, double seconds);
 Json verdictJson(const steps::Verdict& verdict);
 Json stepJson(const steps::Step& step, const steps::Arguments& used, const steps::Record& record, double seconds);
 Json deviationJson(const measure::Comparison& c);

@@ -4,10 +4,10 @@
 
 namespace zither::project {
 
-Track::Track(std::shared_ptr<const mesh::Mesh> imported) {
+Track::Track(check::SurveyedPtr imported) {
     Stop first;
     first.label = "import";
-    first.mesh = std::move(imported);
+    first.part = std::move(imported);
     stops_.push_back(std::move(first));
     redo_.emplace_back();
 }
@@ -22,6 +22,11 @@ StopId Track::add(Stop stop) {
     redo_.emplace_back();
     current_ = id;
     return id;
+}
+
+void Track::lighten() {
+    for (StopId id = 0; id < stops_.size(); ++id)
+        if (id != current_) stops_[id].part = stops_[id].part->light();
 }
 
 bool Track::goTo(StopId id) {

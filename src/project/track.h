@@ -19,19 +19,21 @@ struct Stop {
     std::optional<steps::StepCall> call;  // none for the import
     steps::Record record;
     std::string why;  // of an automatic step
-    std::shared_ptr<const mesh::Mesh> mesh;
+    check::SurveyedPtr part;
 };
 
 // Never empty once begun: stop 0 is the import.
 class Track {
 public:
-    explicit Track(std::shared_ptr<const mesh::Mesh> imported);
+    explicit Track(check::SurveyedPtr imported);
 
     [[nodiscard]] const std::vector<Stop>& stops() const { return stops_; }
     [[nodiscard]] const Stop& stop(StopId id) const { return stops_[id]; }
     [[nodiscard]] StopId current() const { return current_; }
-    [[nodiscard]] const std::shared_ptr<const mesh::Mesh>& mesh() const { return stops_[current_].mesh; }
-    [[nodiscard]] const std::shared_ptr<const mesh::Mesh>& imported() const { return stops_[0].mesh; }
+    [[nodiscard]] const check::SurveyedPtr& part() const { return stops_[current_].part; }
+    [[nodiscard]] const check::SurveyedPtr& imported() const { return stops_[0].part; }
+    // Of every stop but the current one only what is dear to make again stays in memory.
+    void lighten();
 
     // Adds a stop behind the current one and goes there.
     StopId add(Stop stop);

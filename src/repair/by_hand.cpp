@@ -108,7 +108,8 @@ Outcome<Mesh> removePick(const Mesh& m, const Pick& pick, unsigned rings, mesh::
     return result;
 }
 
-Outcome<MendResult> mend(const Mesh& m, const Pick& pick, unsigned rings, holes::FillWay way, mesh::Progress& progress) {
+Outcome<MendResult> mend(const Mesh& m, const Pick& pick, unsigned rings, holes::FillWay way,
+                         mesh::Progress& progress) {
     MendResult best;
     std::size_t fewest = std::numeric_limits<std::size_t>::max();
     for (unsigned more = 0; more <= moreRings; ++more) {
@@ -155,13 +156,14 @@ Outcome<Mesh> moveVertex(const Mesh& m, const Point& from, const Point& to, mesh
     return checked("move-vertex", m, std::move(after), changed);
 }
 
-Outcome<Mesh> collapseEdge(const Mesh& m, const Point& at, mesh::Progress& progress) {
+Outcome<Mesh> collapseEdge(const check::Surveyed& s, const Point& at, mesh::Progress& progress) {
+    const Mesh& m = s.mesh();
     if (!progress.report(0)) return mesh::cancelled();
     const HalfEdge h = nearestEdge(m, at);
     if (h == noEdge) return badInput("collapse-edge: this part has no edges");
     const VertexId stays = fromVertex(m, h);
     const VertexId goes = toVertex(m, h);
-    const mesh::Corners corners(m);
+    const mesh::Corners& corners = s.corners();
     const std::vector<VertexId> a = neighboursOf(m, corners, stays);
     const std::vector<VertexId> b = neighboursOf(m, corners, goes);
     std::vector<VertexId> common;
@@ -186,19 +188,19 @@ Outcome<Mesh> collapseEdge(const Mesh& m, const Point& at, mesh::Progress& progr
     return checked("collapse-edge", m, std::move(after), changed);
 }
 
-Outcome<Mesh> swapEdge(const Mesh& m, const Point& at, mesh::Progress& progress) {
+Outcome<Mesh> swapEdge(const check::Surveyed& s, const Point& at, mesh::Progress& progress) {
+    const Mesh& m = s.mesh();
     if (!progress.report(0)) return mesh::cancelled();
     const HalfEdge h = nearestEdge(m, at);
     if (h == noEdge) return badInput("swap-edge: this part has no edges");
-    const mesh::Edges edges(m);
-    const HalfEdge o = edges.twin(h);
+    const HalfEdge o = s.edges().twin(h);
     if (o == noEdge || mesh::runsAlong(m, h, o))
         return badInput("swap-edge: the edge there has not two triangles that face the same way; nothing was changed");
     const VertexId a = fromVertex(m, h);
     const VertexId b = toVertex(m, h);
     const VertexId c = oppositeVertex(m, h);
     const VertexId d = oppositeVertex(m, o);
-    const mesh::Corners corners(m);
+    const mesh::Corners& corners = s.corners();
     const std::vector<VertexId> around = neighboursOf(m, corners, c);
     if (c == d || std::binary_search(around.begin(), around.end(), d))
         return badInput("swap-edge: the other diagonal is an edge already; nothing was changed");

@@ -1,11 +1,12 @@
 // Repairs of a few triangles, as a person asks for them. Errors say why something cannot be.
 #pragma once
 
+#include "check/surveyed.h"
+#include "holes/fill.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
 #include "mesh/progress.h"
-#include "holes/fill.h"
 
 namespace zither::repair {
 
@@ -17,9 +18,9 @@ mesh::Outcome<mesh::Mesh> removePick(const mesh::Mesh& m, const mesh::Pick& pick
 // taken away, up to three more; the holes that were there before stay.
 struct MendResult {
     mesh::Mesh mesh;
-    std::size_t removed = 0;  // triangles
-    unsigned rings = 0;       // that were taken away in the end
-    holes::FillResult filled;        // its mesh is empty
+    std::size_t removed = 0;   // triangles
+    unsigned rings = 0;        // that were taken away in the end
+    holes::FillResult filled;  // its mesh is empty
 };
 mesh::Outcome<MendResult> mend(const mesh::Mesh& m, const mesh::Pick& pick, unsigned rings, holes::FillWay way,
                                mesh::Progress& progress);
@@ -34,10 +35,10 @@ mesh::Outcome<mesh::Mesh> moveVertex(const mesh::Mesh& m, const mesh::Point& fro
 
 // collapse-edge: the edge nearest to `at` becomes its middle. Not where that would change how the surface hangs
 // together (the link condition), or as above.
-mesh::Outcome<mesh::Mesh> collapseEdge(const mesh::Mesh& m, const mesh::Point& at, mesh::Progress& progress);
+mesh::Outcome<mesh::Mesh> collapseEdge(const check::Surveyed& s, const mesh::Point& at, mesh::Progress& progress);
 
 // swap-edge: the edge nearest to `at` becomes the other diagonal of its two triangles. Not where that edge is there
 // already, or as above.
-mesh::Outcome<mesh::Mesh> swapEdge(const mesh::Mesh& m, const mesh::Point& at, mesh::Progress& progress);
+mesh::Outcome<mesh::Mesh> swapEdge(const check::Surveyed& s, const mesh::Point& at, mesh::Progress& progress);
 
 }  // namespace zither::repair

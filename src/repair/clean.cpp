@@ -1,10 +1,11 @@
 #include "repair/clean.h"
 
-#include "check/surroundings.h"
+#include "check/surplus_triangles.h"
 
 namespace zither::repair {
 
-Outcome<CleanResult> clean(const Mesh& m, const Pick& pick, Progress& progress) {
+Outcome<CleanResult> clean(const check::Surveyed& s, const Pick& pick, Progress& progress) {
+    const Mesh& m = s.mesh();
     if (!progress.report(0)) return mesh::cancelled();
     const std::vector<std::uint8_t> chosen = pick.mask(m);
     std::vector<std::uint8_t> keep(m.triangles.size(), 1);
@@ -14,8 +15,7 @@ Outcome<CleanResult> clean(const Mesh& m, const Pick& pick, Progress& progress) 
             keep[t] = 0;
             ++result.collapsed;
         }
-    const check::Surroundings s(m);
-    for (mesh::TriangleId t : check::checkDuplicateTriangles(s).findings.triangles)
+    for (mesh::TriangleId t : check::surplusTriangles(s))
         if (chosen[t]) {
             keep[t] = 0;
             ++result.duplicates;

@@ -1,6 +1,7 @@
 // Surplus taken out: what has no area between equal corners, what lies twice, vertices that nothing uses.
 #pragma once
 
+#include "check/surveyed.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
@@ -20,6 +21,6 @@ struct CleanResult {
     std::size_t duplicates = 0;
     std::size_t unusedVertices = 0;
 };
-Outcome<CleanResult> clean(const Mesh& m, const Pick& pick, Progress& progress);
+Outcome<CleanResult> clean(const check::Surveyed& s, const Pick& pick, Progress& progress);
 
 }  // namespace zither::repair

@@ -3,15 +3,16 @@
 #include <algorithm>
 #include <cmath>
 
-#include "check/surroundings.h"
+#include "check/shell_list.h"
 #include "space/winding.h"
 
 namespace zither::repair {
 namespace {
 
 // Closed shells tell exactly what they enclose; of open ones, those about which the closed ones wind are enclosed.
-std::vector<std::uint8_t> enclosedShells(const Mesh& m, const check::Surroundings& s,
-                                         const std::vector<check::Shell>& shells) {
+std::vector<std::uint8_t> enclosedShells(const check::Surveyed& s, const std::vector<check::Shell>& shells) {
+    const Mesh& m = s.mesh();
+    const mesh::Groups& groups = s.shells();
     std::vector<std::uint8_t> enclosed(shells.size(), 0);
     std::vector<mesh::TriangleId> closed;
     bool anyOpen = false;
@@ -21,7 +22,7 @@ std::vector<std::uint8_t> enclosedShells(const Mesh& m, const check::Surrounding
     }
     if (!anyOpen) return enclosed;
     for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
-        if (s.shells.of[t] != mesh::noEdge && shells[s.shells.of[t]].closed) closed.push_back(t);
+        if (groups.of[t] != mesh::noEdge && shells[groups.of[t]].closed) closed.push_back(t);
     const space::WindingTree winding(m, std::move(closed), std::vector<int>(m.triangles.size(), 1));
     for (std::size_t i = 0; i < shells.size(); ++i)
         if (!shells[i].closed) enclosed[i] = std::abs(winding.at(m.corner(shells[i].firstTriangle, 0))) > 0.5;
@@ -30,19 +31,22 @@ std::vector<std::uint8_t> enclosedShells(const Mesh& m, const check::Surrounding
 
 }  // namespace
 
-Outcome<DropShellsResult> dropShells(const Mesh& m, const Pick& pick, const DropShellsOptions& options,
+Outcome<DropShellsResult> dropShells(const check::Surveyed& s, const Pick& pick, const DropShellsOptions& options,
                                      Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();
-    const check::Surroundings s(m);
-    const std::vector<check::Shell> shells = check::shellList(s, {});
-    if (!progress.report(0.6)) return mesh::cancelled();
+    const Mesh& m = s.mesh();
+    const mesh::Groups& groups = s.shells();
+    mesh::PartOfProgress listing(progress, 0, 0.6);
+    const auto list = check::shellList(s, {}, listing);
+    if (!list) return tl::unexpected(list.error());
+    const std::vector<check::Shell>& shells = *list;
     const double wholeSize = mesh::boxOf(m).diagonal();
     const auto wholeTriangles = static_cast<double>(m.triangles.size());
     const auto largest = std::max_element(
         shells.begin(), shells.end(), [](const auto& a, const auto& b) { return a.box.diagonal() < b.box.diagonal(); });
 
     std::vector<std::uint8_t> drop(shells.size(), 0);
-    const std::vector<std::uint8_t> enclosed = enclosedShells(m, s, shells);
+    const std::vector<std::uint8_t> enclosed = enclosedShells(s, shells);
     if (!progress.report(0.8)) return mesh::cancelled();
     for (std::size_t i = 0; i < shells.size(); ++i)
         drop[i] = (!options.enclosedOnly || enclosed[i]) &&
@@ -51,7 +55,7 @@ Outcome<DropShellsResult> dropShells(const Mesh& m, const Pick& pick, const Drop
                   static_cast<double>(shells[i].triangles) < options.belowTriangleShare * wholeTriangles;
     const std::vector<std::uint8_t> chosen = pick.mask(m);
     for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
-        if (s.shells.of[t] != mesh::noEdge && !chosen[t]) drop[s.shells.of[t]] = 0;
+        if (groups.of[t] != mesh::noEdge && !chosen[t]) drop[groups.of[t]] = 0;
 
     DropShellsResult result;
     for (std::size_t i = 0; i < shells.size(); ++i) {
@@ -66,7 +70,7 @@ Outcome<DropShellsResult> dropShells(const Mesh& m, const Pick& pick, const Drop
               [](const auto& a, const auto& b) { return a.size > b.size; });
     std::vector<std::uint8_t> keep(m.triangles.size(), 1);
     for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
-        keep[t] = s.shells.of[t] == mesh::noEdge || !drop[s.shells.of[t]];
+        keep[t] = groups.of[t] == mesh::noEdge || !drop[groups.of[t]];
     result.mesh = mesh::keepTriangles(m, keep);
     if (!progress.report(1)) return mesh::cancelled();
     return result;

@@ -3,6 +3,7 @@
 
 #include <vector>
 
+#include "check/surveyed.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
@@ -36,7 +37,7 @@ struct DropShellsResult {
     std::vector<DroppedShell> dropped;  // largest first
     std::size_t kept = 0;
 };
-Outcome<DropShellsResult> dropShells(const Mesh& m, const Pick& pick, const DropShellsOptions& options,
+Outcome<DropShellsResult> dropShells(const check::Surveyed& s, const Pick& pick, const DropShellsOptions& options,
                                      Progress& progress);
 
 }  // namespace zither::repair

@@ -7,10 +7,11 @@
 #include <set>
 #include <unordered_map>
 
+#include "check/surveyed.h"
+#include "holes/fill.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
 #include "space/cell_grid.h"
-#include "holes/fill.h"
 
 namespace zither::repair {
 namespace {
@@ -220,14 +221,17 @@ private:
 
 class Closing {
 public:
-    Closing(const Mesh& m, const Pick& pick, double longest) : m_(m), chosen_(pick.mask(m)), longest_(longest) {}
+    Closing(const check::Surveyed& s, const Pick& pick, double longest)
+        : surface_(s), m_(s.mesh()), chosen_(pick.mask(m_)), longest_(longest) {}
 
     mesh::Outcome<HandlesResult> run(mesh::Progress& progress) {
         bool again = true;
         for (int round = 0; again && round < rounds; ++round) {
             again = false;
-            const mesh::Edges edges(m_);
-            const mesh::Corners corners(m_);
+            const check::Surveyed anew(m_);
+            const check::Surveyed& now = round == 0 ? surface_ : anew;
+            const mesh::Edges& edges = now.edges();
+            const mesh::Corners& corners = now.corners();
             // One loop for each neighbourhood: a cut changes what lies around it, and the same handle is found from
             // many seeds. Others wait for the next round.
             std::vector<std::vector<Point>> loops;
@@ -366,6 +370,7 @@ private:
         return gone;
     }
 
+    const check::Surveyed& surface_;
     Mesh m_;
     std::vector<std::uint8_t> chosen_;
     double longest_;
@@ -375,10 +380,11 @@ private:
 
 }  // namespace
 
-mesh::Outcome<HandlesResult> closeHandles(const Mesh& m, const Pick& pick, double longest, mesh::Progress& progress) {
+mesh::Outcome<HandlesResult> closeHandles(const check::Surveyed& s, const Pick& pick, double longest,
+                                          mesh::Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();
-    if (!(longest > 0)) return HandlesResult{m, {}, 0, 0};
-    return Closing(m, pick, longest).run(progress);
+    if (!(longest > 0)) return HandlesResult{s.mesh(), {}, 0, 0};
+    return Closing(s, pick, longest).run(progress);
 }
 
 }  // namespace zither::repair

@@ -3,6 +3,7 @@
 
 #include <vector>
 
+#include "check/surveyed.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
@@ -29,7 +30,7 @@ struct HandlesResult {
 // triangles along it go, and the two rims are closed taut. A handle stays, and is listed, where its loop is longer,
 // where a patch would cross the surface, or where nothing would be gained. Shells with open or non-manifold edges near
 // by are left.
-mesh::Outcome<HandlesResult> closeHandles(const mesh::Mesh& m, const mesh::Pick& pick, double longest,
+mesh::Outcome<HandlesResult> closeHandles(const check::Surveyed& s, const mesh::Pick& pick, double longest,
                                           mesh::Progress& progress);
 
 }  // namespace zither::repair

@@ -8,7 +8,7 @@
 #include <numbers>
 #include <optional>
 
-#include "check/surroundings.h"
+#include "check/shell_list.h"
 #include "mesh/tolerances.h"
 #include "space/triangle_tree.h"
 
@@ -32,9 +32,9 @@ struct Patch {
 
 class Orienting {
 public:
-    Orienting(const Mesh& m, const Pick& pick)
-        : before_(m), edges_(m), chosen_(pick.mask(m)), flipped_(m.triangles.size(), 0) {
-        result_.mesh = m;
+    Orienting(const check::Surveyed& s, const Pick& pick)
+        : before_(s.mesh()), edges_(s.edges()), chosen_(pick.mask(before_)), flipped_(before_.triangles.size(), 0) {
+        result_.mesh = before_;
     }
 
     Outcome<OrientResult> run(Progress& progress) {
@@ -165,23 +165,28 @@ private:
 
     // Closed shells whose direction disagrees with their nesting.
     bool turnShells(Progress& progress) {
-        const check::Surroundings s(result_.mesh);
-        if (s.shells.count < 2) return progress.report(1);
-        const auto crossing = check::checkSelfIntersections(s, progress);
+        const check::Surveyed s(result_.mesh);
+        const mesh::Groups& groups = s.shells();
+        if (groups.count < 2) return progress.report(1);
+        mesh::PartOfProgress searching(progress, 0, 0.8);
+        const auto crossing = check::crossingPairs(s.tree(), searching, {.leftOut = s.degenerate()});
         if (!crossing) return false;
-        const std::vector<check::Shell> shells = check::shellList(s, crossing->pairs);
+        mesh::PartOfProgress nesting(progress, 0.8, 1);
+        const auto list = check::shellList(s, *crossing, nesting);
+        if (!list) return false;
+        const std::vector<check::Shell>& shells = *list;
         std::vector<std::uint8_t> turn(shells.size());
         for (std::size_t i = 0; i < shells.size(); ++i) turn[i] = shells[i].inward;
         for (TriangleId t = 0; t < before_.triangles.size(); ++t)
-            if (s.shells.of[t] != mesh::noEdge && !chosen_[t]) turn[s.shells.of[t]] = 0;
+            if (groups.of[t] != mesh::noEdge && !chosen_[t]) turn[groups.of[t]] = 0;
         for (TriangleId t = 0; t < before_.triangles.size(); ++t)
-            if (s.shells.of[t] != mesh::noEdge && turn[s.shells.of[t]]) flipTriangle(t);
+            if (groups.of[t] != mesh::noEdge && turn[groups.of[t]]) flipTriangle(t);
         result_.shellsTurned = static_cast<std::size_t>(std::count(turn.begin(), turn.end(), 1));
         return true;
     }
 
     const Mesh& before_;
-    mesh::Edges edges_;
+    const mesh::Edges& edges_;
     std::vector<std::uint8_t> chosen_;
     std::vector<std::uint8_t> flipped_;
     std::optional<space::TriangleTree> tree_;  // where there is an open patch
@@ -190,9 +195,9 @@ private:
 
 }  // namespace
 
-Outcome<OrientResult> orient(const Mesh& m, const Pick& pick, Progress& progress) {
+Outcome<OrientResult> orient(const check::Surveyed& s, const Pick& pick, Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();
-    return Orienting(m, pick).run(progress);
+    return Orienting(s, pick).run(progress);
 }
 
 }  // namespace zither::repair

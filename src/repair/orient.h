@@ -3,6 +3,7 @@
 
 #include <vector>
 
+#include "check/surveyed.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
@@ -35,6 +36,6 @@ struct OrientResult {
     std::size_t oneSidedPatches = 0;  // patches that cannot face one way (Moebius): left with misoriented edges
     std::vector<PatchEvidence> open;  // open patches, largest first
 };
-Outcome<OrientResult> orient(const Mesh& m, const Pick& pick, Progress& progress);
+Outcome<OrientResult> orient(const check::Surveyed& s, const Pick& pick, Progress& progress);
 
 }  // namespace zither::repair

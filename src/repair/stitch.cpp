@@ -35,7 +35,9 @@ constexpr int passes = 4;
 // The open edges of a mesh, with what has to be known of them to tell whether two fit together.
 class Borders {
 public:
-    explicit Borders(const Mesh& m) : m_(m), edges_(m), first_(m.positions.size() + 1, 0) {
+    explicit Borders(const check::Surveyed& s)
+        : m_(s.mesh()), edges_(s.edges()), first_(s.mesh().positions.size() + 1, 0) {
+        const Mesh& m = m_;
         for (mesh::EdgeId e = 0; e < edges_.count(); ++e)
             if (edges_.degree(e) == 1) open.push_back(edges_.around(e)[0]);
         std::sort(open.begin(), open.end());
@@ -102,7 +104,7 @@ private:
     }
 
     const Mesh& m_;
-    mesh::Edges edges_;
+    const mesh::Edges& edges_;
     std::vector<std::uint32_t> first_;
     std::vector<HalfEdge> at_;
     double meanLength_ = 0;
@@ -110,8 +112,9 @@ private:
 
 class Stitching {
 public:
-    Stitching(const Mesh& m, const mesh::Pick& pick, const StitchOptions& options)
-        : options_(options), m_(m), picked_(m.positions.size(), 0), moved_(m.positions.size(), 0) {
+    Stitching(const check::Surveyed& s, const mesh::Pick& pick, const StitchOptions& options)
+        : options_(options), given_(s), m_(s.mesh()), picked_(m_.positions.size(), 0), moved_(m_.positions.size(), 0) {
+        const Mesh& m = m_;
         const std::vector<std::uint8_t> chosen = pick.mask(m);
         for (TriangleId t = 0; t < m.triangles.size(); ++t)
             if (chosen[t])
@@ -141,8 +144,10 @@ private:
     // not a gap.
     bool joinVertices() {
         const double reach = options_.distance;
-        const Borders borders(m_);
-        const mesh::Corners corners(m_);
+        const check::Surveyed anew(m_);
+        const check::Surveyed& now = result_.joined + result_.split == 0 ? given_ : anew;
+        const Borders borders(now);
+        const mesh::Corners& corners = now.corners();
         space::CellGrid grid(reach);
         std::vector<VertexId> target(m_.positions.size());
         for (VertexId v = 0; v < target.size(); ++v) target[v] = v;
@@ -230,7 +235,8 @@ private:
     }
 
     // Open vertices within the distance of the inside of edge h that fit along it, in their order.
-    [[nodiscard]] std::vector<VertexId> verticesOn(const space::CellGrid& grid, const Borders& borders, HalfEdge h) const {
+    [[nodiscard]] std::vector<VertexId> verticesOn(const space::CellGrid& grid, const Borders& borders,
+                                                   HalfEdge h) const {
         const double reach = options_.distance;
         const Point& a = m_.positions[fromVertex(m_, h)];
         const Point& b = m_.positions[toVertex(m_, h)];
@@ -273,6 +279,7 @@ private:
     }
 
     StitchOptions options_;
+    const check::Surveyed& given_;
     Mesh m_;
     std::vector<std::uint8_t> picked_;
     std::vector<double> moved_;  // the farthest of what is now at a vertex
@@ -319,12 +326,13 @@ std::vector<double> gapsBetween(const Mesh& m, const Borders& borders) {
 
 }  // namespace
 
-std::vector<double> gapsOf(const Mesh& m) {
-    return gapsBetween(m, Borders(m));
+std::vector<double> gapsOf(const check::Surveyed& s) {
+    return gapsBetween(s.mesh(), Borders(s));
 }
 
-double proposedStitchDistance(const Mesh& m) {
-    const Borders borders(m);
+double proposedStitchDistance(const check::Surveyed& s) {
+    const Mesh& m = s.mesh();
+    const Borders borders(s);
     std::vector<double> gaps = gapsBetween(m, borders);
     if (gaps.empty()) return 0;
     std::sort(gaps.begin(), gaps.end());
@@ -346,12 +354,12 @@ double proposedStitchDistance(const Mesh& m) {
     return distance;
 }
 
-mesh::Outcome<StitchResult> stitch(const Mesh& m, const mesh::Pick& pick, const StitchOptions& options,
+mesh::Outcome<StitchResult> stitch(const check::Surveyed& s, const mesh::Pick& pick, const StitchOptions& options,
                                    mesh::Progress& progress) {
     if (!(options.distance >= 0)) return mesh::badInput("stitch: the distance must not be negative");
     if (!progress.report(0)) return mesh::cancelled();
-    if (options.distance == 0) return StitchResult{m, 0, 0, 0, 0};
-    return Stitching(m, pick, options).run(progress);
+    if (options.distance == 0) return StitchResult{s.mesh(), 0, 0, 0, 0};
+    return Stitching(s, pick, options).run(progress);
 }
 
 }  // namespace zither::repair

@@ -3,6 +3,7 @@
 
 #include <vector>
 
+#include "check/surveyed.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
@@ -26,16 +27,16 @@ struct StitchResult {
 // Two stretches of border fit together where they run along each other and their surfaces lie on opposite sides of the
 // gap, or at an angle that does not fold one back onto the other: surfaces that pass by each other stay apart
 // (Borodin 2002; Gueziec 2001). The first vertex of each group stays with its bits.
-mesh::Outcome<StitchResult> stitch(const mesh::Mesh& m, const mesh::Pick& pick, const StitchOptions& options,
+mesh::Outcome<StitchResult> stitch(const check::Surveyed& s, const mesh::Pick& pick, const StitchOptions& options,
                                    mesh::Progress& progress);
 
 // The gap from each open vertex to the nearest stretch of border that it could be stitched to, up to a quarter of the
 // mean open edge; vertices without one are left out. Unsorted, in the order of vertices.
-std::vector<double> gapsOf(const mesh::Mesh& m);
+std::vector<double> gapsOf(const check::Surveyed& s);
 
 // A distance that closes the cracks among these gaps and little else: twice the largest gap of a group of them that
 // concerns a fair share of the open vertices and is parted from larger ones by a wide step (a factor of four with
 // nothing between). 0 where there are none.
-double proposedStitchDistance(const mesh::Mesh& m);
+double proposedStitchDistance(const check::Surveyed& s);
 
 }  // namespace zither::repair

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <unordered_map>
 
+#include "check/catalogue.h"
 #include "measure/deviation.h"
 #include "measure/mass.h"
 #include "mesh/parallel.h"
@@ -97,16 +98,14 @@ void addFindingLines(Display& d, const check::Survey& survey) {
     constexpr std::size_t most = 400'000;
     for (const check::Finding& f : survey.findings.list) {
         std::vector<float>& out = d.lines[static_cast<std::size_t>(f.defect)];
-        if (out.size() > 6 * most || f.defect == check::DefectClass::Shells ||
-            f.defect == check::DefectClass::SelfIntersections)
-            continue;
+        if (out.size() > 6 * most || f.defect == check::shells || f.defect == check::selfIntersections) continue;
         LineWriter lines(out, d.origin);
         for (const auto& e : survey.findings.edgesOf(f)) lines.add(d.mesh->positions[e[0]], d.mesh->positions[e[1]]);
-        if (f.edgeCount > 0 || f.defect == check::DefectClass::InwardShells) continue;
+        if (f.edgeCount > 0 || f.defect == check::inwardShells) continue;
         for (TriangleId t : survey.findings.trianglesOf(f))
             for (unsigned k = 0; k < 3; ++k) lines.add(d.mesh->corner(t, k), d.mesh->corner(t, (k + 1) % 3));
     }
-    LineWriter crossings(d.lines[static_cast<std::size_t>(check::DefectClass::SelfIntersections)], d.origin);
+    LineWriter crossings(d.lines[static_cast<std::size_t>(check::selfIntersections)], d.origin);
     for (std::size_t i = 0; i < std::min(most, survey.crossingPairs.size()); ++i)
         addCrossing(*d.mesh, survey.crossingPairs[i], crossings);
 }

@@ -1,4 +1,5 @@
 #include "session/strings.h"
+#include "check/catalogue.h"
 
 #include <algorithm>
 #include <cmath>
@@ -100,8 +101,7 @@ std::vector<StringRow> stringRows(const Workshop& w) {
             row.value = shortNumber(judged.value) + (r.measure->unit == "deg" ? "°" : "");
             row.met = judged.met;
             // One sound shell is no defect: its mark would only be noise.
-            if (row.defect && !(row.defect == check::DefectClass::Shells && judged.value <= 1))
-                row.marks = marksOf(w, *row.defect);
+            if (row.defect && !(row.defect == check::shells && judged.value <= 1)) row.marks = marksOf(w, *row.defect);
         }
         rows.push_back(std::move(row));
     }

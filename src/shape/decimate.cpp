@@ -205,6 +205,7 @@ Outcome<DecimateResult> decimateWithin(const Mesh& m, const Pick& pick, const De
     const double size = std::max(mesh::boxOf(m).diagonal(), std::numeric_limits<double>::min());
     const double meanArea =
         measure::massOf(m).area / (size * size) / std::max<double>(1, static_cast<double>(m.triangles.size()));
+    const space::TriangleTree tree(m);
     DecimateResult best;
     best.mesh = m;
     best.reachedTarget = m.triangles.size() <= options.targetTriangles;
@@ -215,7 +216,7 @@ Outcome<DecimateResult> decimateWithin(const Mesh& m, const Pick& pick, const De
         mesh::PartOfProgress part(progress, static_cast<double>(attempt) / mostTries, (attempt + 1.0) / mostTries);
         Outcome<DecimateResult> result = Decimating(m, pick, options).run(limit * limit * meanArea, part);
         if (!result) return result;
-        const auto comparison = measure::compare(m, result->mesh, part, options.maxDeviation);
+        const auto comparison = measure::compare(tree, space::TriangleTree(result->mesh), part, options.maxDeviation);
         if (!comparison) return tl::unexpected(comparison.error());
         result->measuredDeviation = std::max(comparison->aToB.max, comparison->bToA.max);
         const bool holds = result->measuredDeviation <= options.maxDeviation;

@@ -11,13 +11,13 @@
 #include <unordered_map>
 #include <utility>
 
+#include "arrange/fuse.h"
+#include "arrange/resolve.h"
 #include "check/crossing_pairs.h"
 #include "check/survey.h"
 #include "measure/mass.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/parallel.h"
-#include "arrange/fuse.h"
-#include "arrange/resolve.h"
 #include "space/triangle_tree.h"
 #include "space/winding.h"
 
@@ -211,14 +211,14 @@ private:
 
 class Wrapping {
 public:
-    Wrapping(const Mesh& m, const WrapOptions& options)
-        : m_(m),
+    Wrapping(const check::Surveyed& s, const WrapOptions& options)
+        : m_(s.mesh()),
           options_(options),
-          box_(mesh::boxOf(m)),
+          box_(mesh::boxOf(m_)),
           // About a surface that is no solid the winding number may exceed a half well outside its box.
           origin_(box_.min - Point::Constant(0.45 * box_.extent().maxCoeff() + (2.5 + 1e-3) * options.cell)),
-          tree_(m),
-          winding_(m, allTriangles(m), std::vector<int>(m.triangles.size(), 1)) {}
+          tree_(s.tree()),
+          winding_(m_, allTriangles(m_), std::vector<int>(m_.triangles.size(), 1)) {}
 
     Outcome<WrapResult> run(mesh::Progress& progress) {
         if (options_.sealing > 0) reach_.emplace(tree_, box_, options_.sealing);
@@ -579,8 +579,10 @@ private:
         constexpr int rounds = 8;
         for (int round = 0; round < rounds; ++round) {
             mesh::PartOfProgress part(progress, 0.75 + 0.25 * round / rounds, 0.75 + 0.25 * (round + 1) / rounds);
-            auto survey = check::survey(skin, {}, part);
-            if (!survey) return tl::unexpected(survey.error());
+            const check::Surveyed surveyed(skin);
+            auto looked = surveyed.survey({}, part);
+            if (!looked) return tl::unexpected(looked.error());
+            const check::Survey* survey = looked->get();
             result_.solid = survey->solid;
             if (survey->solid) break;
             if (!result_.fused && drawBack(survey->crossingPairs, drawn)) continue;
@@ -619,7 +621,7 @@ private:
     WrapOptions options_;
     mesh::Box box_;
     Point origin_;
-    space::TriangleTree tree_;
+    const space::TriangleTree& tree_;
     space::WindingTree winding_;
     std::optional<Reach> reach_;
     std::vector<Key> cells_;  // that the skin runs through, ascending
@@ -646,14 +648,15 @@ double trianglesForCell(const Mesh& m, double cell) {
     return cell > 0 ? trianglesASquare * measure::massOf(m).area / (cell * cell) : 0;
 }
 
-Outcome<WrapResult> wrap(const Mesh& m, const WrapOptions& options, mesh::Progress& progress) {
+Outcome<WrapResult> wrap(const check::Surveyed& s, const WrapOptions& options, mesh::Progress& progress) {
+    const Mesh& m = s.mesh();
     if (!progress.report(0)) return mesh::cancelled();
     if (m.triangles.empty()) return WrapResult{m};
     const double side = mesh::boxOf(m).extent().maxCoeff();
     if (!(options.cell > 0) || !(side / options.cell < mostCells))
         return mesh::badInput(fmt::format("wrap: the cell must be above {:.3g}, a {:.0f}th of the part, not {:.3g}",
                                           side / mostCells, mostCells, options.cell));
-    return Wrapping(m, options).run(progress);
+    return Wrapping(s, options).run(progress);
 }
 
 }  // namespace zither::shape

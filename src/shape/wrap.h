@@ -1,10 +1,11 @@
 // A new skin around everything: for surfaces that no local repair makes solid.
 #pragma once
 
+#include "check/surveyed.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
-#include "mesh/progress.h"
 #include "mesh/precision.h"
+#include "mesh/progress.h"
 
 namespace zither::shape {
 
@@ -29,7 +30,7 @@ struct WrapResult {
 // With `sealing`, what cannot be reached from outside by a ball of that width is inside too. Triangles that cross are
 // drawn back to the middles of their cells, and fused at last. Expects a surface that faces outwards (orient). No point
 // of a closed input is farther from the skin than the diagonal of a cell, where the skin has room for it.
-mesh::Outcome<WrapResult> wrap(const mesh::Mesh& m, const WrapOptions& options, mesh::Progress& progress);
+mesh::Outcome<WrapResult> wrap(const check::Surveyed& s, const WrapOptions& options, mesh::Progress& progress);
 
 // The cell with which a skin around the mesh has about so many triangles, and the other way round.
 double cellForTriangles(const mesh::Mesh& m, double triangles);

@@ -14,31 +14,32 @@ namespace {
 
 // What the links decide by.
 struct State {
-    const Mesh& mesh;
+    const Surveyed& part;
     const check::Survey& survey;
     const RepairOptions& options;
     const check::Counts& counts = survey.counts;
 
-    [[nodiscard]] bool asks(std::string_view id) const {
+    [[nodiscard]] bool asks(check::DefectClass defect) const {
         const auto& all = options.brief.requirements;
-        return std::any_of(all.begin(), all.end(),
-                           [&](const Requirement& r) { return r.measure->id == id && r.limit; });
+        return std::any_of(all.begin(), all.end(), [&](const Requirement& r) { return r.limits(defect); });
     }
-    [[nodiscard]] bool isOpen() const { return counts.boundaryEdges > 0 && asks("boundary_edges"); }
+    [[nodiscard]] bool isOpen() const { return counts.boundaryEdges > 0 && asks(check::openEdges); }
     // That is asked for, in degrees; 0: none.
     [[nodiscard]] double smallestAngle() const {
         double angle = 0;
         for (const Requirement& r : options.brief.requirements)
-            if (r.measure->id == "smallest_angle" && r.limit) angle = *r.limit;
+            if (r.limits(check::slivers)) angle = *r.limit;
         return angle;
     }
     // The largest length that nobody would miss: a hundred thousandth of the part.
-    [[nodiscard]] double unseen() const { return std::min(1e-5 * mesh::boxOf(mesh).diagonal(), options.maxDeviation); }
+    [[nodiscard]] double unseen() const {
+        return std::min(1e-5 * mesh::boxOf(part.mesh()).diagonal(), options.maxDeviation);
+    }
 };
 
 // A link of the chain: when it is worth trying, with which values, and why.
 struct Link {
-    std::string_view step;
+    const Step& (*step)();
     bool (*needed)(const State&);
     StepCall (*call)(const State&, const Step*);
     std::string (*why)(const State&);
@@ -50,7 +51,7 @@ StepCall plain(const State&, const Step* step) {
 }
 
 StepCall stitchCall(const State& s, const Step* step) {
-    return {step, {{"distance", std::min(repair::proposedStitchDistance(s.mesh), s.options.maxDeviation)}}};
+    return {step, {{"distance", std::min(repair::proposedStitchDistance(s.part), s.options.maxDeviation)}}};
 }
 
 StepCall speckCall(const State&, const Step* step) {
@@ -75,7 +76,7 @@ StepCall mendCall(const State&, const Step* step) {
 
 // Rims that touch at a vertex come apart when they are filled.
 bool isTied(const State& s) {
-    return s.asks("nonmanifold_edges") &&
+    return s.asks(check::nonmanifoldEdges) &&
            (s.counts.nonmanifoldEdges > 0 || (s.counts.nonmanifoldVertices > 0 && !s.isOpen()));
 }
 
@@ -88,66 +89,66 @@ bool isTwisted(const State& s) {
 }
 
 bool crossesItself(const State& s) {
-    return s.counts.selfIntersectingTriangles > 0 && s.asks("self_intersecting_pairs");
+    return s.counts.selfIntersectingTriangles > 0 && s.asks(check::selfIntersections);
 }
 
 // Specks go before holes are filled: closing an open speck would only make it look like a part. What is tied is untied
 // before surplus triangles go: of a double sheet nothing may stay.
 constexpr Link chain[] = {
-    {"resolve", [](const State& s) { return isTied(s) && s.counts.duplicateTriangles > 0; }, plain,
+    {resolveStep, [](const State& s) { return isTied(s) && s.counts.duplicateTriangles > 0; }, plain,
      [](const State& s) {
          return fmt::format("{} triangles lie on others and {} edges have more than two: sheets that enclose nothing.",
                             s.counts.duplicateTriangles, s.counts.nonmanifoldEdges);
      },
      true},
-    {"clean", hasSurplus, plain,
+    {cleanStep, hasSurplus, plain,
      [](const State& s) {
          return fmt::format("{} collapsed and {} duplicate triangles hide what the surface is.",
                             s.counts.collapsedTriangles, s.counts.duplicateTriangles);
      }},
-    {"stitch", [](const State& s) { return s.isOpen(); }, stitchCall,
+    {stitchStep, [](const State& s) { return s.isOpen(); }, stitchCall,
      [](const State& s) {
          return fmt::format("Among {} open edges some lie much closer to each other than they are long: cracks.",
                             s.counts.boundaryEdges);
      },
      true},
-    {"clean", hasSurplus, plain, [](const State&) { return std::string("Stitching left surplus triangles."); }},
-    {"drop-shells", [](const State& s) { return s.counts.shells > 1 && s.isOpen(); }, speckCall,
+    {cleanStep, hasSurplus, plain, [](const State&) { return std::string("Stitching left surplus triangles."); }},
+    {dropShellsStep, [](const State& s) { return s.counts.shells > 1 && s.isOpen(); }, speckCall,
      [](const State& s) {
          return fmt::format(
              "Of {} shells, those below 2 % of the extent and 0.1 % of the triangles are specks, not parts.",
              s.counts.shells);
      }},
-    {"resolve", isTied, plain,
+    {resolveStep, isTied, plain,
      [](const State& s) {
          return fmt::format("{} edges have more than two triangles, {} vertices tie what only touches.",
                             s.counts.nonmanifoldEdges, s.counts.nonmanifoldVertices);
      },
      true},
-    {"orient", isTwisted, plain,
+    {orientStep, isTwisted, plain,
      [](const State& s) {
          return fmt::format("At {} edges neighbours face opposite ways, and {} shells face the wrong side.",
                             s.counts.misorientedEdges, s.counts.inwardShells);
      }},
-    {"refine-slivers", [](const State& s) { return s.counts.degenerateTriangles > 0; }, needleCall,
+    {refineSliversStep, [](const State& s) { return s.counts.degenerateTriangles > 0; }, needleCall,
      [](const State& s) {
          return fmt::format("{} triangles have no area; their edges are swapped or collapsed.",
                             s.counts.degenerateTriangles);
      }},
-    {"fill", [](const State& s) { return s.isOpen(); }, fillCall,
+    {fillStep, [](const State& s) { return s.isOpen(); }, fillCall,
      [](const State& s) {
          return fmt::format("{} holes; those that look like damage are closed, each as its rim suggests.",
                             s.counts.holes);
      },
      true},
-    {"orient", isTwisted, plain,
+    {orientStep, isTwisted, plain,
      [](const State&) { return std::string("A shell that is closed now can be judged by what encloses it."); }},
-    {"resolve", isTied, plain,
+    {resolveStep, isTied, plain,
      [](const State& s) {
          return fmt::format("{} edges and {} vertices tie what only touches.", s.counts.nonmanifoldEdges,
                             s.counts.nonmanifoldVertices);
      }},
-    {"fuse",
+    {fuseStep,
      [](const State& s) {
          return crossesItself(s) && s.counts.boundaryEdges + s.counts.misorientedEdges + s.counts.nonmanifoldEdges == 0;
      },
@@ -157,25 +158,19 @@ constexpr Link chain[] = {
                             s.counts.selfIntersectingPairs);
      },
      true},
-    {"mend", [](const State& s) { return crossesItself(s) && !s.isOpen(); }, mendCall,
+    {mendStep, [](const State& s) { return crossesItself(s) && !s.isOpen(); }, mendCall,
      [](const State& s) {
          return fmt::format("{} triangles cross still: they go, with a ring around them, and are closed anew.",
                             s.counts.selfIntersectingTriangles);
      }},
-    {"refine-slivers", [](const State& s) { return s.survey.smallestAngleDeg < s.smallestAngle(); }, sliverCall,
+    {refineSliversStep, [](const State& s) { return s.survey.smallestAngleDeg < s.smallestAngle(); }, sliverCall,
      [](const State&) { return std::string("The brief forbids small angles."); }},
 };
 
-bool changedAnything(const Mesh& before, const Mesh& after) {
-    return before.triangles != after.triangles || before.positions.size() != after.positions.size() ||
-           !std::equal(before.positions.begin(), before.positions.end(), after.positions.begin());
-}
-
 // Requirements that fail, but for those that no repair can change.
 std::size_t failing(const Verdict& v) {
-    return static_cast<std::size_t>(std::count_if(v.judged.begin(), v.judged.end(), [](const Judged& j) {
-        return !j.met && j.requirement.measure->id != "largest_side";
-    }));
+    return static_cast<std::size_t>(std::count_if(
+        v.judged.begin(), v.judged.end(), [](const Judged& j) { return !j.met && j.requirement.measure->mendable; }));
 }
 
 // Some count with a limit is further from it than it was.
@@ -209,9 +204,9 @@ std::vector<Listed> whatIsLeft(const Verdict& verdict, bool solid, const std::ve
     bool unsound = false;
     for (const Judged& j : verdict.judged) {
         if (j.met) continue;
-        say(Listed::Left,
-            fmt::format("{}: {:.6g}, limit {:.6g}.", j.requirement.measure->title, j.value, *j.requirement.limit));
-        unsound |= j.requirement.measure->id != "largest_side" && j.requirement.measure->id != "boundary_edges";
+        say(Listed::Left, fmt::format("{}: {:.6g}, limit {:.6g}.", std::string_view(j.requirement.measure->title),
+                                      j.value, *j.requirement.limit));
+        unsound |= j.requirement.measure->mendable && j.requirement.measure->marks != check::openEdges;
     }
     if (unsound && !solid)
         say(Listed::NeedsSkin,
@@ -223,26 +218,23 @@ std::vector<Listed> whatIsLeft(const Verdict& verdict, bool solid, const std::ve
 class Repairing {
 public:
     // `without`: a step that is left out.
-    Repairing(std::shared_ptr<const Mesh> m, const RepairOptions& options, std::string_view without, Progress& progress)
-        : options_(options), without_(without), progress_(progress), mesh_(std::move(m)) {}
+    Repairing(SurveyedPtr part, const RepairOptions& options, const Step* without, Progress& progress)
+        : options_(options), without_(without), progress_(progress), part_(std::move(part)) {}
 
     // Requirements that fail in the end.
     [[nodiscard]] std::size_t failures() const { return failing(best_); }
-    [[nodiscard]] bool used(std::string_view step) const { return used_.contains(step); }
+    [[nodiscard]] bool used(const Step& step) const { return used_.contains(&step); }
 
     Outcome<RepairResult> run() {
-        if (options_.known)
-            survey_ = *options_.known;
-        else if (auto first = look(*mesh_, 0.02); !first)
-            return tl::unexpected(first.error());
-        const Verdict given = judge(survey_, options_.brief);
+        if (auto first = look(0.02); !first) return tl::unexpected(first.error());
+        const Verdict given = judge(*survey_, options_.brief);
         best_ = given;
-        bestIsSolid_ = survey_.solid;
+        bestIsSolid_ = survey_->solid;
         for (int round = 0; round < rounds; ++round) {
-            const check::Counts before = survey_.counts;
+            const check::Counts before = survey_->counts;
             for (std::size_t i = 0; i < std::size(chain); ++i)
                 if (auto tried = tryLink(chain[i], given, at(round, i)); !tried) return tl::unexpected(tried.error());
-            if (survey_.counts == before || failing(judge(survey_, options_.brief)) == 0) break;
+            if (survey_->counts == before || failing(judge(*survey_, options_.brief)) == 0) break;
         }
         // Steps after the best state only made it worse.
         result_.steps.resize(bestCount_);
@@ -260,75 +252,77 @@ private:
         return round == 0 ? 0.05 + 0.75 * share : 0.8 + 0.19 * (round - 1 + share) / (rounds - 1);
     }
 
-    Outcome<void> look(const Mesh& m, double from) {
+    Outcome<void> look(double from) {
         mesh::PartOfProgress part(progress_, from, from);
-        auto survey = check::survey(m, options_.brief.surveyOptions(), part);
+        auto survey = part_->survey(options_.brief.surveyOptions(), part);
         if (!survey) return tl::unexpected(survey.error());
         survey_ = std::move(*survey);
         return {};
     }
 
     Outcome<void> tryLink(const Link& link, const Verdict& given, double from) {
-        const State state{*mesh_, survey_, options_};
-        if (link.step == without_ || !link.needed(state)) return {};
+        const State state{*part_, *survey_, options_};
+        const Step& step = link.step();
+        if (&step == without_ || !link.needed(state)) return {};
         const auto start = std::chrono::steady_clock::now();
         DoneStep done;
-        done.call = link.call(state, findStep(link.step));
+        done.call = link.call(state, &step);
         done.why = link.why(state);
-        mesh::PartOfProgress part(progress_, from, from);
-        Outcome<StepOutput> output = runStep(done.call, *mesh_, Pick(), done.used, part);
+        mesh::PartOfProgress running(progress_, from, from);
+        Outcome<StepDone> output = runStep(done.call, part_, Pick(), running);
         if (!output) return tl::unexpected(output.error());
-        if (link.step == "fill") {
+        if (&step == &fillStep()) {
             openings_.clear();
             for (const Listed& l : output->record.listed)
                 if (l.kind == Listed::LeftOpen) openings_.push_back(l);
         }
-        if (!changedAnything(*mesh_, output->mesh)) return {};
-        used_.insert(link.step);
-        const auto next = std::make_shared<const Mesh>(std::move(output->mesh));
-        check::Survey before = std::move(survey_);
-        if (auto looked = look(*next, from); !looked) return looked;
-        const Verdict now = judge(survey_, options_.brief);
-        if (!link.mayFailMore && failing(now) > failing(judge(before, options_.brief))) {
-            survey_ = std::move(before);
+        if (!output->changed) return {};
+        used_.insert(&step);
+        const SurveyedPtr partBefore = std::exchange(part_, output->part);
+        const auto surveyBefore = survey_;
+        if (auto looked = look(from); !looked) return looked;
+        const Verdict now = judge(*survey_, options_.brief);
+        if (!link.mayFailMore && failing(now) > failing(judge(*surveyBefore, options_.brief))) {
+            part_ = partBefore;
+            survey_ = surveyBefore;
             return {};
         }
         done.record = std::move(output->record);
+        done.used = std::move(output->used);
         done.seconds = secondsSince(start);
-        done.mesh = mesh_ = next;
+        done.part = part_;
         result_.steps.push_back(std::move(done));
         if (!anyWorse(given, now) && failing(now) <= failing(best_)) {
             best_ = now;
-            bestIsSolid_ = survey_.solid;
+            bestIsSolid_ = survey_->solid;
             bestCount_ = result_.steps.size();
         }
         return {};
     }
 
     const RepairOptions& options_;
-    std::string_view without_;
+    const Step* without_;
     Progress& progress_;
-    std::shared_ptr<const Mesh> mesh_;
-    check::Survey survey_;
+    SurveyedPtr part_;
+    std::shared_ptr<const check::Survey> survey_;  // of part_
     Verdict best_;
     bool bestIsSolid_ = false;
     std::size_t bestCount_ = 0;
     std::vector<Listed> openings_;
-    std::set<std::string_view> used_;  // steps that changed something, kept in the end or not
+    std::set<const Step*> used_;  // steps that changed something, kept in the end or not
     RepairResult result_;
 };
 
 }  // namespace
 
-Outcome<RepairResult> repairAutomatically(std::shared_ptr<const Mesh> m, const RepairOptions& options,
-                                          Progress& progress) {
+Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairOptions& options, Progress& progress) {
     mesh::PartOfProgress first(progress, 0, 0.6);
-    Repairing repairing(m, options, {}, first);
+    Repairing repairing(part, options, nullptr, first);
     auto result = repairing.run();
-    if (!result || repairing.failures() == 0 || !repairing.used("stitch")) return result;
+    if (!result || repairing.failures() == 0 || !repairing.used(stitchStep())) return result;
     // What was taken for cracks may have been the rims of a thin part: once more without stitching.
     mesh::PartOfProgress second(progress, 0.6, 1);
-    Repairing other(m, options, "stitch", second);
+    Repairing other(part, options, &stitchStep(), second);
     auto unstitched = other.run();
     return !unstitched || other.failures() < repairing.failures() ? unstitched : result;
 }

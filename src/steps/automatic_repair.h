@@ -3,7 +3,6 @@
 
 #include <functional>
 #include <limits>
-#include <memory>
 #include <vector>
 
 #include "steps/brief.h"
@@ -17,14 +16,13 @@ struct DoneStep {
     Arguments used;
     Record record;
     std::string why;
-    std::shared_ptr<const Mesh> mesh;  // after the step
+    SurveyedPtr part;  // after the step
     double seconds = 0;
 };
 
 struct RepairOptions {
     Brief brief = builtInBriefs().front();
     double maxDeviation = std::numeric_limits<double>::infinity();  // caps what stitching and slivers move
-    const check::Survey* known = nullptr;  // of the mesh, with the brief's options, where there is one already
 };
 
 struct RepairResult {
@@ -35,7 +33,6 @@ struct RepairResult {
 // Runs the chain up to three times, until the brief is met or nothing improves; steps that change nothing are left out,
 // and the result is the best state in which no count of the brief is worse than it was. `left` says what a person has
 // to decide, and whether wrapping would help.
-Outcome<RepairResult> repairAutomatically(std::shared_ptr<const Mesh> m, const RepairOptions& options,
-                                          Progress& progress);
+Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairOptions& options, Progress& progress);
 
 }  // namespace zither::steps

@@ -6,47 +6,61 @@
 #include <algorithm>
 #include <nlohmann/json.hpp>
 
+#include "check/catalogue.h"
 #include "io/atomic_file.h"
 
 namespace zither::steps {
 
-using check::DefectClass;
 using check::Survey;
 using mesh::badInput;
 
-const std::vector<Measure>& measures() {
-    static const std::vector<Measure> all = {
-        {"boundary_edges", "open edges", "", false, DefectClass::OpenEdges,
-         [](const Survey& s) { return static_cast<double>(s.counts.boundaryEdges); }},
-        {"nonmanifold_edges", "non-manifold edges", "", false, DefectClass::NonmanifoldEdges,
-         [](const Survey& s) { return static_cast<double>(s.counts.nonmanifoldEdges); }},
-        {"nonmanifold_vertices", "non-manifold vertices", "", false, DefectClass::NonmanifoldVertices,
-         [](const Survey& s) { return static_cast<double>(s.counts.nonmanifoldVertices); }},
-        {"misoriented_edges", "facing", "", false, DefectClass::Misoriented,
-         [](const Survey& s) { return static_cast<double>(s.counts.misorientedEdges); }},
-        {"inward_shells", "inward shells", "", false, DefectClass::InwardShells,
-         [](const Survey& s) { return static_cast<double>(s.counts.inwardShells); }},
-        {"self_intersecting_pairs", "self-intersecting", "", false, DefectClass::SelfIntersections,
-         [](const Survey& s) { return static_cast<double>(s.counts.selfIntersectingPairs); }},
-        {"duplicate_triangles", "duplicates", "", false, DefectClass::Duplicates,
-         [](const Survey& s) { return static_cast<double>(s.counts.duplicateTriangles); }},
-        {"degenerate_triangles", "degenerate", "", false, DefectClass::Degenerate,
-         [](const Survey& s) { return static_cast<double>(s.counts.degenerateTriangles); }},
-        {"shells", "shells", "", false, DefectClass::Shells,
-         [](const Survey& s) { return static_cast<double>(s.counts.shells); }},
-        {"smallest_angle", "smallest angle", "deg", true, DefectClass::Slivers,
-         [](const Survey& s) { return s.smallestAngleDeg; }},
-        {"edge_length_ratio", "edge length ratio", "", false, std::nullopt,
-         [](const Survey& s) { return s.edgeLength.ratio(); }},
-        {"largest_side", "fits the build", "unit", false, std::nullopt,
-         [](const Survey& s) { return s.mass.size.extent().maxCoeff(); }},
-    };
+namespace {
+
+double edgeLengthRatio(const Survey& s) {
+    return s.edgeLength.ratio();
+}
+
+double largestSide(const Survey& s) {
+    return s.mass.size.extent().maxCoeff();
+}
+
+// Numbers that mark no place.
+constexpr check::Limited unmarked[] = {
+    {.id = "edge_length_ratio",
+     .title = "edge length ratio",
+     .unit = "",
+     .value = edgeLengthRatio,
+     .topological = false},
+    {.id = "largest_side",
+     .title = "fits the build",
+     .unit = "unit",
+     .value = largestSide,
+     .mendable = false,
+     .topological = false},
+};
+
+std::vector<Measure> gathered() {
+    std::vector<Measure> all;
+    for (const check::DefectClass defect : check::catalogue()) all.push_back({defect->limited, defect});
+    for (const check::Limited& limited : unmarked) all.push_back({limited, std::nullopt});
     return all;
+}
+
+}  // namespace
+
+const std::vector<Measure>& measures() {
+    static const std::vector<Measure> all = gathered();
+    return all;
+}
+
+const Measure& measureOf(check::DefectClass defect) {
+    return measures()[check::indexOf(defect)];
 }
 
 const Measure* findMeasure(std::string_view id) {
     const auto& all = measures();
-    const auto it = std::find_if(all.begin(), all.end(), [&](const Measure& m) { return m.id == id; });
+    const auto it =
+        std::find_if(all.begin(), all.end(), [&](const Measure& m) { return std::string_view(m.id) == id; });
     return it == all.end() ? nullptr : &*it;
 }
 
@@ -54,7 +68,7 @@ check::SurveyOptions Brief::surveyOptions() const {
     check::SurveyOptions options;
     options.sliverAngleDeg = 0;
     for (const Requirement& r : requirements)
-        if (r.measure->id == "smallest_angle" && r.limit) options.sliverAngleDeg = *r.limit;
+        if (r.limit && r.measure->listen) r.measure->listen(options, *r.limit);
     return options;
 }
 
@@ -63,12 +77,15 @@ namespace {
 Requirement require(std::string_view id, std::optional<double> limit) {
     return {findMeasure(id), limit};
 }
+Requirement require(check::DefectClass defect, std::optional<double> limit) {
+    return {&measureOf(defect), limit};
+}
 
 std::vector<Requirement> topology(std::optional<double> open) {
-    return {require("boundary_edges", open),       require("nonmanifold_edges", 0),
-            require("nonmanifold_vertices", 0),    require("misoriented_edges", 0),
-            require("self_intersecting_pairs", 0), require("duplicate_triangles", 0),
-            require("degenerate_triangles", 0)};
+    return {require(check::openEdges, open),        require(check::nonmanifoldEdges, 0),
+            require(check::nonmanifoldVertices, 0), require(check::misoriented, 0),
+            require(check::selfIntersections, 0),   require(check::duplicates, 0),
+            require(check::degenerate, 0)};
 }
 
 Brief makeBrief(std::string id, std::string title, std::optional<double> open, std::vector<Requirement> more) {
@@ -81,14 +98,15 @@ Brief makeBrief(std::string id, std::string title, std::optional<double> open, s
 
 const std::vector<Brief>& builtInBriefs() {
     static const std::vector<Brief> all = {
-        makeBrief("print", "Print", 0,
-                  {require("inward_shells", 0), require("shells", std::nullopt), require("largest_side", 250)}),
+        makeBrief(
+            "print", "Print", 0,
+            {require(check::inwardShells, 0), require(check::shells, std::nullopt), require("largest_side", 250)}),
         makeBrief("volume-mesh", "Volume mesh", 0,
-                  {require("inward_shells", 0), require("shells", 1), require("smallest_angle", 5),
+                  {require(check::inwardShells, 0), require(check::shells, 1), require(check::slivers, 5),
                    require("edge_length_ratio", 1000)}),
         makeBrief("reference-surface", "Reference surface", std::nullopt,
-                  {require("inward_shells", std::nullopt), require("shells", std::nullopt),
-                   require("smallest_angle", std::nullopt), require("edge_length_ratio", std::nullopt)}),
+                  {require(check::inwardShells, std::nullopt), require(check::shells, std::nullopt),
+                   require(check::slivers, std::nullopt), require("edge_length_ratio", std::nullopt)}),
     };
     return all;
 }

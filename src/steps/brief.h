@@ -7,25 +7,26 @@
 #include <string_view>
 #include <vector>
 
+#include "check/catalogue.h"
 #include "check/survey.h"
 
 namespace zither::steps {
 
-// What can be asked of a surface. `atLeast`: values below the limit fail; otherwise values above it.
-struct Measure {
-    std::string_view id;     // in JSON and on the command line
-    std::string_view title;  // on its string
-    std::string_view unit;
-    bool atLeast = false;
-    std::optional<check::DefectClass> marks;  // findings that show where
-    double (*value)(const check::Survey&) = nullptr;
+// What can be asked of a surface: what the classes of defects can be limited by, and numbers that mark no place.
+struct Measure : check::Limited {
+    std::optional<check::DefectClass> marks;  // whose findings show where
 };
+// In the order of the catalogue of classes, then the others.
 const std::vector<Measure>& measures();
 const Measure* findMeasure(std::string_view id);
+// The measure of a class.
+const Measure& measureOf(check::DefectClass defect);
 
 struct Requirement {
     const Measure* measure = nullptr;
     std::optional<double> limit;  // none: noted, shown but never failed
+
+    [[nodiscard]] bool limits(check::DefectClass defect) const { return limit && measure->marks == defect; }
 };
 
 struct Brief {

@@ -3,8 +3,8 @@
 
 namespace zither::steps {
 
-const std::vector<Step>& catalogue() {
-    static const std::vector<Step> all = {
+std::span<const std::reference_wrapper<const Step>> catalogue() {
+    static const std::reference_wrapper<const Step> all[] = {
         cleanStep(),    stitchStep(),        resolveStep(),    orientStep(),       dropShellsStep(), fillStep(),
         bridgeStep(),   closeHandlesStep(),  fuseStep(),       subtractStep(),     intersectStep(),  removeStep(),
         mendStep(),     flipStep(),          moveVertexStep(), collapseEdgeStep(), swapEdgeStep(),   wrapStep(),

@@ -6,7 +6,6 @@
 #include <charconv>
 #include <cmath>
 
-#include "check/surroundings.h"
 #include "space/triangle_tree.h"
 #include "steps/brief.h"
 #include "steps/step.h"
@@ -72,7 +71,8 @@ void inBox(const Mesh& m, const mesh::Box& box, std::vector<TriangleId>& out) {
         if (box.contains(mesh::boxOf(m, t))) out.push_back(t);
 }
 
-Outcome<std::vector<TriangleId>> named(std::string_view text, const Mesh& m, Progress& progress) {
+Outcome<std::vector<TriangleId>> named(std::string_view text, const Surveyed& s, Progress& progress) {
+    const Mesh& m = s.mesh();
     std::vector<TriangleId> out;
     const std::size_t colon = text.find(':');
     const std::string_view kind = text.substr(0, colon);
@@ -94,17 +94,17 @@ Outcome<std::vector<TriangleId>> named(std::string_view text, const Mesh& m, Pro
     } else if (kind == "shell") {
         std::size_t shell = 0;
         if (!takeCount(rest, shell)) return wrong();
-        const mesh::Groups shells = mesh::shellsOf(m, mesh::Edges(m));
+        const mesh::Groups& shells = s.shells();
         for (TriangleId t = 0; t < m.triangles.size(); ++t)
             if (shells.of[t] == shell) out.push_back(t);
     } else {
         const Measure* measure = findMeasure(kind);
         if (!measure || !measure->marks || !rest.empty()) return wrong();
-        Outcome<check::Survey> survey = check::survey(m, {}, progress);
+        const auto survey = s.survey(s.known() ? s.known()->options : check::SurveyOptions(), progress);
         if (!survey) return tl::unexpected(survey.error());
-        for (const check::Finding& f : survey->findings.list)
+        for (const check::Finding& f : (*survey)->findings.list)
             if (f.defect == *measure->marks) {
-                const auto of = survey->findings.trianglesOf(f);
+                const auto of = (*survey)->findings.trianglesOf(f);
                 out.insert(out.end(), of.begin(), of.end());
             }
     }
@@ -115,7 +115,8 @@ Outcome<std::vector<TriangleId>> named(std::string_view text, const Mesh& m, Pro
 
 }  // namespace
 
-Outcome<Pick> pickFromText(std::string_view text, const Mesh& m, Progress& progress) {
+Outcome<Pick> pickFromText(std::string_view text, const Surveyed& s, Progress& progress) {
+    const Mesh& m = s.mesh();
     // The sign of a growth follows the last digit or letter; one of a coordinate follows ':' or ',', or an exponent.
     std::size_t sign = text.find_last_of("+-");
     std::size_t rings = 0;
@@ -123,7 +124,7 @@ Outcome<Pick> pickFromText(std::string_view text, const Mesh& m, Progress& progr
                         !(text.starts_with("triangles:") && text[sign] == '-') &&
                         !(text[sign - 1] == 'e' && text.find(':') != std::string_view::npos) &&
                         takeCount(text.substr(sign + 1), rings);
-    Outcome<std::vector<TriangleId>> triangles = named(growth ? text.substr(0, sign) : text, m, progress);
+    Outcome<std::vector<TriangleId>> triangles = named(growth ? text.substr(0, sign) : text, s, progress);
     if (!triangles) return tl::unexpected(triangles.error());
     Pick pick(std::move(*triangles));
     if (growth && !pick.everything())

@@ -49,24 +49,24 @@ std::size_t Record::count(Listed::Kind kind) const {
 }
 
 const Step* findStep(std::string_view name) {
-    const auto& all = catalogue();
+    const auto all = catalogue();
     const auto it = std::find_if(all.begin(), all.end(), [&](const Step& s) { return s.name == name; });
-    return it == all.end() ? nullptr : &*it;
+    return it == all.end() ? nullptr : &it->get();
 }
 
 namespace {
 
-Value proposedValue(const Parameter& p, const Mesh& m) {
+Value proposedValue(const Parameter& p, const Surveyed& s) {
     if (p.kind == ParameterKind::Choice) return Value(std::string(p.choices.front()));
     if (isText(p.kind)) return Value(std::string());
-    return p.propose ? std::clamp(p.propose(m), p.min, p.max) : p.fallback;
+    return p.propose ? std::clamp(p.propose(s), p.min, p.max) : p.fallback;
 }
 
 }  // namespace
 
-Arguments proposedArguments(const Step& step, const Mesh& m) {
+Arguments proposedArguments(const Step& step, const Surveyed& s) {
     Arguments arguments;
-    for (const Parameter& p : step.parameters) arguments.emplace(p.name, proposedValue(p, m));
+    for (const Parameter& p : step.parameters) arguments.emplace(p.name, proposedValue(p, s));
     return arguments;
 }
 
@@ -105,10 +105,17 @@ Outcome<Value> parseValue(const Step& step, const Parameter& p, std::string_view
 
 namespace {
 
+std::string_view nameOf(const Step& step) {
+    return step.name;
+}
+std::string_view nameOf(const Parameter& parameter) {
+    return parameter.name;
+}
+
 template <class Items>
 std::string namesOf(const Items& items) {
     std::vector<std::string_view> names;
-    for (const auto& item : items) names.push_back(item.name);
+    for (const auto& item : items) names.push_back(nameOf(item));
     return names.empty() ? "none" : fmt::format("{}", fmt::join(names, ", "));
 }
 
@@ -158,26 +165,47 @@ Outcome<StepCall> parseStepCall(std::string_view text) {
     return call;
 }
 
-Outcome<StepOutput> runStep(const StepCall& call, const Mesh& m, const Pick& pick, Arguments& used,
-                            Progress& progress) {
-    used = call.given;
-    for (const Parameter& p : call.step->parameters)
-        if (!used.contains(p.name)) used.emplace(p.name, proposedValue(p, m));
-    for (const Parameter& p : call.step->parameters)
+namespace {
+
+bool same(const Mesh& a, const Mesh& b) {
+    return a.triangles == b.triangles && a.regions == b.regions && a.positions.size() == b.positions.size() &&
+           std::equal(a.positions.begin(), a.positions.end(), b.positions.begin());
+}
+
+Outcome<void> checkCall(const StepCall& call, const Pick& pick, const Arguments& used) {
+    const Step& step = *call.step;
+    for (const Parameter& p : step.parameters)
         if (isText(p.kind) && !p.optional && used.find(p.name)->second.text.empty())
-            return badInput(fmt::format("step '{}' needs {}={}: {}", call.step->name, p.name,
+            return badInput(fmt::format("step '{}' needs {}={}: {}", step.name, p.name,
                                         p.kind == ParameterKind::File ? "FILE" : "x,y,z", p.help));
-    if (call.pick.empty()) {
-        if (call.step->needsPick && pick.everything())
-            return badInput(fmt::format("step '{}' works on picked triangles alone: pick some first, or give pick=...",
-                                        call.step->name));
-        return call.step->run(m, pick, used, progress);
-    }
+    const bool picked = !call.pick.empty() || !pick.everything();
+    if (step.needsPick && !picked)
+        return badInput(
+            fmt::format("step '{}' works on picked triangles alone: pick some first, or give pick=...", step.name));
+    if (picked && !step.wholeOnly.empty())
+        return badInput(
+            fmt::format("step '{}' takes no pick, it works on the whole part: {}", step.name, step.wholeOnly));
+    return {};
+}
+
+}  // namespace
+
+Outcome<StepDone> runStep(const StepCall& call, const SurveyedPtr& part, const Pick& pick, Progress& progress) {
+    StepDone done;
+    done.used = call.given;
+    for (const Parameter& p : call.step->parameters)
+        if (!done.used.contains(p.name)) done.used.emplace(p.name, proposedValue(p, *part));
+    if (auto ok = checkCall(call, pick, done.used); !ok) return tl::unexpected(ok.error());
     mesh::PartOfProgress picking(progress, 0, 0.2);
-    const Outcome<Pick> own = pickFromText(call.pick, m, picking);
+    const Outcome<Pick> own = call.pick.empty() ? pick : pickFromText(call.pick, *part, picking);
     if (!own) return tl::unexpected(own.error());
-    mesh::PartOfProgress running(progress, 0.2, 1);
-    return call.step->run(m, *own, used, running);
+    mesh::PartOfProgress running(progress, call.pick.empty() ? 0 : 0.2, 1);
+    Outcome<StepOutput> output = call.step->run(*part, *own, done.used, running);
+    if (!output) return tl::unexpected(output.error());
+    done.record = std::move(output->record);
+    done.changed = !same(part->mesh(), output->mesh);
+    done.part = done.changed ? std::make_shared<const Surveyed>(std::move(output->mesh)) : part;
+    return done;
 }
 
 }  // namespace zither::steps

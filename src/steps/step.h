@@ -2,13 +2,15 @@
 // it.
 #pragma once
 
+#include <functional>
 #include <map>
+#include <span>
 #include <string>
 #include <string_view>
 #include <type_traits>
 #include <vector>
 
-#include "check/survey.h"
+#include "check/surveyed.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
@@ -16,6 +18,8 @@
 
 namespace zither::steps {
 
+using check::Surveyed;
+using check::SurveyedPtr;
 using mesh::Mesh;
 using mesh::Outcome;
 using mesh::Pick;
@@ -60,12 +64,12 @@ struct Parameter {
     double fallback = 0;
     std::string_view help;
     // A sensible value for this mesh; none: the fallback.
-    double (*propose)(const Mesh&) = nullptr;
+    double (*propose)(const Surveyed&) = nullptr;
     bool optional = false;                       // of a file or a place
     std::vector<std::string_view> choices = {};  // of a choice
     std::string_view cautious = {};  // the choice that the window begins with, where a person can still say yes
     // The lengths in this mesh that the value has to be chosen among, for a histogram.
-    std::vector<double> (*samples)(const Mesh&) = nullptr;
+    std::vector<double> (*samples)(const Surveyed&) = nullptr;
 };
 
 // "mm" stands for whatever the file's unit is: "unit". "%", "" for counts, "yes/no".
@@ -119,23 +123,25 @@ struct Step {
     std::string_view summary;  // one sentence
     std::vector<Parameter> parameters;
     std::vector<check::DefectClass> helpsWith;
-    Outcome<StepOutput> (*run)(const Mesh&, const Pick&, const Arguments&, Progress&) = nullptr;
+    Outcome<StepOutput> (*run)(const Surveyed&, const Pick&, const Arguments&, Progress&) = nullptr;
     bool needsPick = false;  // does nothing to a whole mesh
     bool byHand = false;     // for a few triangles, at a person's will
     // What the triangles that come with it are: "new", "moved" or "cut".
     std::string_view brings = "new";
     // What is to be expected of these values, said before anything is done.
-    std::string (*foresee)(const Mesh&, const Arguments&) = nullptr;
+    std::string (*foresee)(const Surveyed&, const Arguments&) = nullptr;
+    // Why it takes no pick, as the end of "works on the whole part: ..."; empty where it works on one.
+    std::string_view wholeOnly = {};
 };
 
-// Every step, in the order in which work usually goes.
-const std::vector<Step>& catalogue();
+// Every step, in the order in which work usually goes. Each stands once in the program: steps are compared by address.
+std::span<const std::reference_wrapper<const Step>> catalogue();
 
 // nullptr where there is none.
 const Step* findStep(std::string_view name);
 
 // Defaults of a step for this mesh: proposals where there are any.
-Arguments proposedArguments(const Step& step, const Mesh& m);
+Arguments proposedArguments(const Step& step, const Surveyed& s);
 
 // One step with its arguments, as in a recipe.
 struct StepCall {
@@ -147,7 +153,7 @@ struct StepCall {
 // A pick as it is typed: "ball:x,y,z,r", "box:x,y,z,x,y,z", "shell:n" (by their first triangles, from 0),
 // "triangles:0-5,9" or the id of a requirement with places ("self_intersecting_pairs"); then "+n" or "-n" to grow or
 // shrink it by n rings of neighbours. Error: not of that form, or nothing is picked.
-Outcome<Pick> pickFromText(std::string_view text, const Mesh& m, Progress& progress);
+Outcome<Pick> pickFromText(std::string_view text, const Surveyed& s, Progress& progress);
 // As "triangles:...".
 std::string textOfPick(const Pick& pick);
 
@@ -163,8 +169,16 @@ Outcome<StepCall> parseStepCall(std::string_view text);
 Outcome<Value> parseValue(const Step& step, const Parameter& parameter, std::string_view text);
 Outcome<void> checkValue(const Step& step, const Parameter& parameter, double value);
 
-// Runs the call with proposals for what was not given; `used` receives all values. The call's own pick goes before
-// `pick`. Error also: a step that needs a pick has none.
-Outcome<StepOutput> runStep(const StepCall& call, const Mesh& m, const Pick& pick, Arguments& used, Progress& progress);
+// What running a step gave.
+struct StepDone {
+    SurveyedPtr part;  // the one that came in, where nothing changed
+    Record record;
+    Arguments used;  // all values: what was given, and proposals for the rest
+    bool changed = false;
+};
+
+// Runs the call with proposals for what was not given. The call's own pick goes before `pick`. Error also: a step that
+// needs a pick has none, or one that works on whole parts has one.
+Outcome<StepDone> runStep(const StepCall& call, const SurveyedPtr& part, const Pick& pick, Progress& progress);
 
 }  // namespace zither::steps

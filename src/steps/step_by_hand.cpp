@@ -21,7 +21,8 @@ Outcome<StepOutput> saying(const Mesh& before, Outcome<Mesh>&& after, std::strin
     return StepOutput{std::move(*after), std::move(record)};
 }
 
-Outcome<StepOutput> runRemove(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
+Outcome<StepOutput> runRemove(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+    const Mesh& m = s.mesh();
     auto result = repair::removePick(m, pick, static_cast<unsigned>(a.find("rings")->second.number), progress);
     if (!result) return tl::unexpected(result.error());
     const std::size_t gone = m.triangles.size() - result->triangles.size();
@@ -30,7 +31,8 @@ Outcome<StepOutput> runRemove(const Mesh& m, const Pick& pick, const Arguments& 
     return output;
 }
 
-Outcome<StepOutput> runMend(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
+Outcome<StepOutput> runMend(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+    const Mesh& m = s.mesh();
     const auto asked = holes::fillWayNamed(a.find("way")->second.text).value_or(holes::FillWay::Chosen);
     auto result = repair::mend(m, pick, static_cast<unsigned>(a.find("rings")->second.number), asked, progress);
     if (!result) return tl::unexpected(result.error());
@@ -56,24 +58,28 @@ Outcome<StepOutput> runMend(const Mesh& m, const Pick& pick, const Arguments& a,
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
-Outcome<StepOutput> runFlip(const Mesh& m, const Pick& pick, const Arguments&, Progress& progress) {
+Outcome<StepOutput> runFlip(const Surveyed& s, const Pick& pick, const Arguments&, Progress& progress) {
+    const Mesh& m = s.mesh();
     if (!progress.report(0)) return mesh::cancelled();
     const std::size_t count = pick.everything() ? m.triangles.size() : pick.triangles().size();
     return saying(m, repair::flipPick(m, pick), fmt::format("Turned {}.", counted(count, "triangle")));
 }
 
-Outcome<StepOutput> runMove(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
+Outcome<StepOutput> runMove(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
+    const Mesh& m = s.mesh();
     return saying(m, repair::moveVertex(m, placeOf(a, "vertex"), placeOf(a, "to"), progress),
                   fmt::format("Moved a vertex to {}.", placeText(placeOf(a, "to"))));
 }
 
-Outcome<StepOutput> runCollapse(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
-    return saying(m, repair::collapseEdge(m, placeOf(a, "edge"), progress),
+Outcome<StepOutput> runCollapse(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
+    const Mesh& m = s.mesh();
+    return saying(m, repair::collapseEdge(s, placeOf(a, "edge"), progress),
                   fmt::format("Collapsed the edge at {}.", placeText(placeOf(a, "edge"))));
 }
 
-Outcome<StepOutput> runSwap(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
-    return saying(m, repair::swapEdge(m, placeOf(a, "edge"), progress),
+Outcome<StepOutput> runSwap(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
+    const Mesh& m = s.mesh();
+    return saying(m, repair::swapEdge(s, placeOf(a, "edge"), progress),
                   fmt::format("Swapped the edge at {}.", placeText(placeOf(a, "edge"))));
 }
 
@@ -92,73 +98,83 @@ Parameter place(std::string_view name, std::string_view help) {
 
 }  // namespace
 
-Step removeStep() {
-    return {.name = "remove",
-            .title = "Remove the pick",
-            .summary = "Takes the picked triangles away and leaves the hole open.",
-            .parameters = {rings(0)},
-            .helpsWith = {},
-            .run = runRemove,
-            .needsPick = true,
-            .byHand = true};
+const Step& removeStep() {
+    static const Step step = {.name = "remove",
+                              .title = "Remove the pick",
+                              .summary = "Takes the picked triangles away and leaves the hole open.",
+                              .parameters = {rings(0)},
+                              .helpsWith = {},
+                              .run = runRemove,
+                              .needsPick = true,
+                              .byHand = true};
+    return step;
 }
 
-Step mendStep() {
-    return {.name = "mend",
-            .title = "Mend the pick",
-            .summary = "Takes the picked triangles away with a ring around them, and closes the spot anew.",
-            .parameters = {rings(1),
-                           {.name = "way",
-                            .kind = ParameterKind::Choice,
-                            .help = "How the spot is closed; chosen: by its rim.",
-                            .choices = {"chosen", "flat", "taut", "smooth"}}},
-            .helpsWith = {},
-            .run = runMend,
-            .needsPick = true,
-            .byHand = true};
+const Step& mendStep() {
+    static const Step step = {
+        .name = "mend",
+        .title = "Mend the pick",
+        .summary = "Takes the picked triangles away with a ring around them, and closes the spot anew.",
+        .parameters = {rings(1),
+                       {.name = "way",
+                        .kind = ParameterKind::Choice,
+                        .help = "How the spot is closed; chosen: by its rim.",
+                        .choices = {"chosen", "flat", "taut", "smooth"}}},
+        .helpsWith = {},
+        .run = runMend,
+        .needsPick = true,
+        .byHand = true};
+    return step;
 }
 
-Step flipStep() {
-    return {.name = "flip",
-            .title = "Flip by hand",
-            .summary = "Turns the picked triangles over; the whole part where nothing is picked.",
-            .parameters = {},
-            .helpsWith = {},
-            .run = runFlip,
-            .byHand = true};
+const Step& flipStep() {
+    static const Step step = {.name = "flip",
+                              .title = "Flip by hand",
+                              .summary = "Turns the picked triangles over; the whole part where nothing is picked.",
+                              .parameters = {},
+                              .helpsWith = {},
+                              .run = runFlip,
+                              .byHand = true};
+    return step;
 }
 
-Step moveVertexStep() {
-    return {.name = "move-vertex",
-            .title = "Move a vertex",
-            .summary = "Moves the vertex nearest to a place, if nothing around it folds or crosses.",
-            .parameters = {place("vertex", "A place near the vertex."), place("to", "Where it goes.")},
-            .helpsWith = {},
-            .run = runMove,
-            .byHand = true,
-            .brings = "moved"};
+const Step& moveVertexStep() {
+    static const Step step = {
+        .name = "move-vertex",
+        .title = "Move a vertex",
+        .summary = "Moves the vertex nearest to a place, if nothing around it folds or crosses.",
+        .parameters = {place("vertex", "A place near the vertex."), place("to", "Where it goes.")},
+        .helpsWith = {},
+        .run = runMove,
+        .byHand = true,
+        .brings = "moved"};
+    return step;
 }
 
-Step collapseEdgeStep() {
-    return {.name = "collapse-edge",
-            .title = "Collapse an edge",
-            .summary = "Makes the edge nearest to a place its middle, if nothing folds, crosses or is pinched.",
-            .parameters = {place("edge", "A place near the middle of the edge.")},
-            .helpsWith = {},
-            .run = runCollapse,
-            .byHand = true,
-            .brings = "cut"};
+const Step& collapseEdgeStep() {
+    static const Step step = {
+        .name = "collapse-edge",
+        .title = "Collapse an edge",
+        .summary = "Makes the edge nearest to a place its middle, if nothing folds, crosses or is pinched.",
+        .parameters = {place("edge", "A place near the middle of the edge.")},
+        .helpsWith = {},
+        .run = runCollapse,
+        .byHand = true,
+        .brings = "cut"};
+    return step;
 }
 
-Step swapEdgeStep() {
-    return {.name = "swap-edge",
-            .title = "Swap an edge",
-            .summary = "Turns the edge nearest to a place into the other diagonal, if nothing folds or crosses.",
-            .parameters = {place("edge", "A place near the middle of the edge.")},
-            .helpsWith = {},
-            .run = runSwap,
-            .byHand = true,
-            .brings = "cut"};
+const Step& swapEdgeStep() {
+    static const Step step = {
+        .name = "swap-edge",
+        .title = "Swap an edge",
+        .summary = "Turns the edge nearest to a place into the other diagonal, if nothing folds or crosses.",
+        .parameters = {place("edge", "A place near the middle of the edge.")},
+        .helpsWith = {},
+        .run = runSwap,
+        .byHand = true,
+        .brings = "cut"};
+    return step;
 }
 
 }  // namespace zither::steps

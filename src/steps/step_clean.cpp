@@ -1,13 +1,14 @@
 #include <fmt/format.h>
 
+#include "check/catalogue.h"
 #include "repair/clean.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
 namespace {
 
-Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments&, Progress& progress) {
-    auto result = repair::clean(m, pick, progress);
+Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments&, Progress& progress) {
+    auto result = repair::clean(s, pick, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     record.add("collapsed_removed", result->collapsed);
@@ -22,13 +23,15 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments&, Progr
 
 }  // namespace
 
-Step cleanStep() {
-    return {"clean",
-            "Clean out surplus",
-            "Removes triangles without area between equal corners, surplus duplicates and unused vertices.",
-            {},
-            {check::DefectClass::Duplicates, check::DefectClass::Degenerate},
-            run};
+const Step& cleanStep() {
+    static const Step step = {
+        "clean",
+        "Clean out surplus",
+        "Removes triangles without area between equal corners, surplus duplicates and unused vertices.",
+        {},
+        {check::duplicates, check::degenerate},
+        run};
+    return step;
 }
 
 }  // namespace zither::steps

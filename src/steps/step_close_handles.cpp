@@ -8,8 +8,8 @@
 namespace zither::steps {
 namespace {
 
-Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
-    auto result = repair::closeHandles(m, pick, a.find("loop")->second, progress);
+Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+    auto result = repair::closeHandles(s, pick, a.find("loop")->second, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     const auto closed = static_cast<std::size_t>(std::count_if(result->handles.begin(), result->handles.end(),
@@ -30,24 +30,27 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
 }
 
 // Scanning leaves handles of a few triangles.
-double proposedLoop(const Mesh& m) {
+double proposedLoop(const Surveyed& s) {
+    const Mesh& m = s.mesh();
     return m.triangles.empty() ? 0.0 : 0.03 * mesh::boxOf(m).diagonal();
 }
 
 }  // namespace
 
-Step closeHandlesStep() {
-    return {"close-handles",
-            "Close small handles",
-            "Finds small handles and tunnels, cuts each along its shortest loop, and closes both rims.",
-            {{.name = "loop",
-              .kind = ParameterKind::Length,
-              .min = 0,
-              .max = 1e300,
-              .help = "Only handles that lie within this length and have a loop no longer. Proposed: 3 % of the part.",
-              .propose = proposedLoop}},
-            {},
-            run};
+const Step& closeHandlesStep() {
+    static const Step step = {
+        "close-handles",
+        "Close small handles",
+        "Finds small handles and tunnels, cuts each along its shortest loop, and closes both rims.",
+        {{.name = "loop",
+          .kind = ParameterKind::Length,
+          .min = 0,
+          .max = 1e300,
+          .help = "Only handles that lie within this length and have a loop no longer. Proposed: 3 % of the part.",
+          .propose = proposedLoop}},
+        {},
+        run};
+    return step;
 }
 
 }  // namespace zither::steps

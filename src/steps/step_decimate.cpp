@@ -2,13 +2,15 @@
 
 #include <cmath>
 
+#include "check/catalogue.h"
 #include "shape/decimate.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
 namespace {
 
-Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
+Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+    const Mesh& m = s.mesh();
     const double count = a.find("count")->second;
     const double deviation = a.find("deviation")->second;
     shape::DecimateOptions options;
@@ -40,37 +42,39 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
 
 }  // namespace
 
-Step decimateStep() {
-    return {.name = "decimate",
-            .title = "Bring the count down",
-            .summary = "Collapses edges where that changes the surface least; borders keep their line.",
-            .parameters = {{.name = "percent",
-                            .kind = ParameterKind::Percent,
-                            .min = 0,
-                            .max = 100,
-                            .fallback = 25,
-                            .help = "Share of the triangles to keep; not used where a count is given."},
-                           {.name = "count",
-                            .kind = ParameterKind::Count,
-                            .min = 0,
-                            .max = 4e9,
-                            .fallback = 0,
-                            .help = "Number of triangles to keep; 0: by percent."},
-                           {.name = "deviation",
-                            .kind = ParameterKind::Length,
-                            .min = 0,
-                            .max = 1e300,
-                            .fallback = 0,
-                            .help = "Never farther than this from the input, measured both ways; 0: no limit."},
-                           {.name = "lock-borders",
-                            .kind = ParameterKind::Flag,
-                            .min = 0,
-                            .max = 1,
-                            .fallback = 0,
-                            .help = "Vertices on open edges and region borders do not move at all."}},
-            .helpsWith = {check::DefectClass::Slivers},
-            .run = run,
-            .brings = "cut"};
+const Step& decimateStep() {
+    static const Step step = {
+        .name = "decimate",
+        .title = "Bring the count down",
+        .summary = "Collapses edges where that changes the surface least; borders keep their line.",
+        .parameters = {{.name = "percent",
+                        .kind = ParameterKind::Percent,
+                        .min = 0,
+                        .max = 100,
+                        .fallback = 25,
+                        .help = "Share of the triangles to keep; not used where a count is given."},
+                       {.name = "count",
+                        .kind = ParameterKind::Count,
+                        .min = 0,
+                        .max = 4e9,
+                        .fallback = 0,
+                        .help = "Number of triangles to keep; 0: by percent."},
+                       {.name = "deviation",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .fallback = 0,
+                        .help = "Never farther than this from the input, measured both ways; 0: no limit."},
+                       {.name = "lock-borders",
+                        .kind = ParameterKind::Flag,
+                        .min = 0,
+                        .max = 1,
+                        .fallback = 0,
+                        .help = "Vertices on open edges and region borders do not move at all."}},
+        .helpsWith = {check::slivers},
+        .run = run,
+        .brings = "cut"};
+    return step;
 }
 
 }  // namespace zither::steps

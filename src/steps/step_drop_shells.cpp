@@ -1,13 +1,14 @@
 #include <fmt/format.h>
 
+#include "check/catalogue.h"
 #include "repair/drop_shells.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
 namespace {
 
-Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
-    auto result = repair::dropShells(m, pick,
+Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+    auto result = repair::dropShells(s, pick,
                                      {.belowSizeShare = a.find("size")->second / 100,
                                       .belowTriangleShare = a.find("triangles")->second / 100,
                                       .enclosedOnly = a.find("enclosed-only")->second != 0},
@@ -42,30 +43,32 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
 
 }  // namespace
 
-Step dropShellsStep() {
-    return {"drop-shells",
-            "Drop small shells",
-            "Removes shells that are small both in extent and in triangles; each is listed with its size.",
-            {{.name = "size",
-              .kind = ParameterKind::Percent,
-              .min = 0,
-              .max = 100,
-              .fallback = 2,
-              .help = "Only shells whose extent is below this share of the whole part's."},
-             {.name = "triangles",
-              .kind = ParameterKind::Percent,
-              .min = 0,
-              .max = 100,
-              .fallback = 1,
-              .help = "Only shells with fewer than this share of all triangles."},
-             {.name = "enclosed-only",
-              .kind = ParameterKind::Flag,
-              .min = 0,
-              .max = 1,
-              .fallback = 0,
-              .help = "Only shells that lie inside a closed one; no: wherever they lie."}},
-            {check::DefectClass::Shells},
-            run};
+const Step& dropShellsStep() {
+    static const Step step = {
+        "drop-shells",
+        "Drop small shells",
+        "Removes shells that are small both in extent and in triangles; each is listed with its size.",
+        {{.name = "size",
+          .kind = ParameterKind::Percent,
+          .min = 0,
+          .max = 100,
+          .fallback = 2,
+          .help = "Only shells whose extent is below this share of the whole part's."},
+         {.name = "triangles",
+          .kind = ParameterKind::Percent,
+          .min = 0,
+          .max = 100,
+          .fallback = 1,
+          .help = "Only shells with fewer than this share of all triangles."},
+         {.name = "enclosed-only",
+          .kind = ParameterKind::Flag,
+          .min = 0,
+          .max = 1,
+          .fallback = 0,
+          .help = "Only shells that lie inside a closed one; no: wherever they lie."}},
+        {check::shells},
+        run};
+    return step;
 }
 
 }  // namespace zither::steps

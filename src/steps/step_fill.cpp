@@ -1,8 +1,10 @@
+#include "check/catalogue.h"
+#include "holes/bridge.h"
 #include "holes/fill.h"
 
 #include <fmt/format.h>
 
-#include <array>
+#include <map>
 
 #include "steps/steps_list.h"
 
@@ -11,16 +13,16 @@ namespace {
 
 using holes::FillWay;
 
-double wholeSize(const Mesh& m) {
-    return mesh::boxOf(m).diagonal();
+double wholeSize(const Surveyed& s) {
+    return mesh::boxOf(s.mesh()).diagonal();
 }
 
 Record recordOf(const holes::FillResult& r) {
     Record record;
-    std::array<std::size_t, 5> byWay{};
+    std::map<FillWay, std::size_t> byWay;
     std::size_t crossing = 0;
     for (const holes::FilledHole& hole : r.filled) {
-        ++byWay[static_cast<std::size_t>(hole.way)];
+        ++byWay[hole.way];
         crossing += hole.crosses;
         if (hole.crosses)
             record.listed.push_back({Listed::Left, hole.position, hole.size,
@@ -29,7 +31,7 @@ Record recordOf(const holes::FillResult& r) {
     }
     record.add("holes_filled", r.filled.size());
     for (const FillWay way : {FillWay::Flat, FillWay::Taut, FillWay::Smooth, FillWay::Ruled})
-        record.add(fmt::format("{}_patches", holes::nameOf(way)), byWay[static_cast<std::size_t>(way)]);
+        record.add(fmt::format("{}_patches", holes::nameOf(way)), byWay[way]);
     record.add("crossing_patches", crossing);
     record.add("triangles_added", r.added);
     record.add("largest_filled", r.filled.empty() ? 0.0 : r.filled.front().size);
@@ -57,23 +59,25 @@ Record recordOf(const holes::FillResult& r) {
     return record;
 }
 
-Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
+Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+    const Mesh& m = s.mesh();
     holes::FillOptions options;
     options.maxSize = a.find("size")->second;
     options.precision = mesh::precisionOf(m);
     options.closeMeant = a.find("meant")->second.text == "close";
     options.way = holes::fillWayNamed(a.find("way")->second.text).value_or(FillWay::Chosen);
-    auto result = holes::fill(m, pick, options, progress);
+    auto result = holes::fill(s, pick, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record = recordOf(*result);
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
-Outcome<StepOutput> runBridge(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
+Outcome<StepOutput> runBridge(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
+    const Mesh& m = s.mesh();
     const auto from = placeFromText(a.find("from")->second.text);
     const auto to = placeFromText(a.find("to")->second.text);
     if (!from || !to) return tl::unexpected(from ? to.error() : from.error());
-    auto result = holes::bridge(m, *from, *to, progress);
+    auto result = holes::bridge(s, *from, *to, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     record.add("triangles_added", result->triangles.size() - m.triangles.size());
@@ -83,40 +87,43 @@ Outcome<StepOutput> runBridge(const Mesh& m, const Pick&, const Arguments& a, Pr
 
 }  // namespace
 
-Step fillStep() {
-    return {"fill",
-            "Fill the holes",
-            "Closes each hole up to a size, in the way that suits its rim; nothing is made to cross.",
-            {{.name = "way",
-              .kind = ParameterKind::Choice,
-              .help = "chosen: by each rim; flat, taut (the smallest), smooth (bent on), ruled (side to side).",
-              .choices = {"chosen", "flat", "taut", "smooth", "ruled"}},
-             {.name = "size",
-              .kind = ParameterKind::Length,
-              .min = 0,
-              .max = 1e300,
-              .fallback = 0,
-              .help = "Only holes up to this extent; larger openings are listed and left. Proposed: the whole part.",
-              .propose = wholeSize},
-             {.name = "meant",
-              .kind = ParameterKind::Choice,
-              .help = "Openings that are likely meant (flat and round, or large): ask lists and leaves them.",
-              .choices = {"close", "ask"},
-              .cautious = "ask"}},
-            {check::DefectClass::OpenEdges},
-            run};
+const Step& fillStep() {
+    static const Step step = {
+        "fill",
+        "Fill the holes",
+        "Closes each hole up to a size, in the way that suits its rim; nothing is made to cross.",
+        {{.name = "way",
+          .kind = ParameterKind::Choice,
+          .help = "chosen: by each rim; flat, taut (the smallest), smooth (bent on), ruled (side to side).",
+          .choices = {"chosen", "flat", "taut", "smooth", "ruled"}},
+         {.name = "size",
+          .kind = ParameterKind::Length,
+          .min = 0,
+          .max = 1e300,
+          .fallback = 0,
+          .help = "Only holes up to this extent; larger openings are listed and left. Proposed: the whole part.",
+          .propose = wholeSize},
+         {.name = "meant",
+          .kind = ParameterKind::Choice,
+          .help = "Openings that are likely meant (flat and round, or large): ask lists and leaves them.",
+          .choices = {"close", "ask"},
+          .cautious = "ask"}},
+        {check::openEdges},
+        run};
+    return step;
 }
 
-Step bridgeStep() {
-    return {
+const Step& bridgeStep() {
+    static const Step step = {
         .name = "bridge",
         .title = "Bridge a hole",
         .summary = "Lays two triangles between the open edges nearest to two places, so that a long hole becomes two.",
         .parameters = {{.name = "from", .kind = ParameterKind::Place, .help = "A place near one side of the rim."},
                        {.name = "to", .kind = ParameterKind::Place, .help = "A place near the other side."}},
-        .helpsWith = {check::DefectClass::OpenEdges},
+        .helpsWith = {check::openEdges},
         .run = runBridge,
         .byHand = true};
+    return step;
 }
 
 }  // namespace zither::steps

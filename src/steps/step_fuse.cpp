@@ -1,7 +1,8 @@
 #include <fmt/format.h>
 
-#include "io/surface_file.h"
 #include "arrange/fuse.h"
+#include "check/catalogue.h"
+#include "io/surface_file.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -73,40 +74,45 @@ StepOutput outputOf(const Mesh& m, arrange::FuseResult&& r, std::size_t triangle
     return {std::move(r.mesh), std::move(record)};
 }
 
-Outcome<StepOutput> runWith(const Mesh& m, const Arguments& a, arrange::Solid solid, Progress& progress) {
+Outcome<StepOutput> runWith(const Surveyed& s, const Pick& pick, const Arguments& a, arrange::Solid solid,
+                            Progress& progress) {
+    const Mesh& m = s.mesh();
     const std::string& file = a.find("with")->second.text;
     mesh::PartOfProgress reading(progress, 0, 0.1);
     Outcome<io::Surface> other = io::readSurface(file, reading);
     if (!other) return tl::unexpected(other.error());
-    const bool single = mesh::precisionOf(m) == mesh::Precision::Single &&
-                        mesh::precisionOf(other->mesh) == mesh::Precision::Single;
+    const bool single =
+        mesh::precisionOf(m) == mesh::Precision::Single && mesh::precisionOf(other->mesh) == mesh::Precision::Single;
     mesh::PartOfProgress fusing(progress, 0.1, 1);
-    auto result = arrange::fuseWith(
-        m, other->mesh, {.solid = solid, .precision = single ? mesh::Precision::Single : mesh::Precision::Double},
-        fusing);
+    auto result = arrange::fuseWith(s, pick, other->mesh,
+                                    {.solid = solid,
+                                     .precision = single ? mesh::Precision::Single : mesh::Precision::Double,
+                                     .slivers = a.find("slivers")->second},
+                                    fusing);
     if (!result) return tl::unexpected(result.error());
     return outputOf(m, std::move(*result), m.triangles.size() + other->mesh.triangles.size());
 }
 
-Outcome<StepOutput> runFuse(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
-    if (!a.find("with")->second.text.empty()) return runWith(m, a, arrange::Solid::Union, progress);
+Outcome<StepOutput> runFuse(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+    const Mesh& m = s.mesh();
+    if (!a.find("with")->second.text.empty()) return runWith(s, pick, a, arrange::Solid::Union, progress);
     auto result =
-        arrange::fuse(m, pick, {.precision = mesh::precisionOf(m), .slivers = a.find("slivers")->second}, progress);
+        arrange::fuse(s, pick, {.precision = mesh::precisionOf(m), .slivers = a.find("slivers")->second}, progress);
     if (!result) return tl::unexpected(result.error());
     return outputOf(m, std::move(*result), m.triangles.size());
 }
 
-Outcome<StepOutput> runSubtract(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
-    return runWith(m, a, arrange::Solid::Difference, progress);
+Outcome<StepOutput> runSubtract(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+    return runWith(s, pick, a, arrange::Solid::Difference, progress);
 }
 
-Outcome<StepOutput> runIntersect(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
-    return runWith(m, a, arrange::Solid::Intersection, progress);
+Outcome<StepOutput> runIntersect(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+    return runWith(s, pick, a, arrange::Solid::Intersection, progress);
 }
 
 // Narrow enough to be of no use, too small to be seen: a hundred thousandth of the part.
-double proposedSliver(const Mesh& m) {
-    return 1e-5 * mesh::boxOf(m).diagonal();
+double proposedSliver(const Surveyed& s) {
+    return s.mesh().triangles.empty() ? 0.0 : 1e-5 * mesh::boxOf(s.mesh()).diagonal();
 }
 
 Parameter sliverParameter() {
@@ -115,27 +121,29 @@ Parameter sliverParameter() {
             .min = 0,
             .max = 1e300,
             .help = "Needles and caps among the cuts that are narrower go, and no corner moves farther; 0: none.",
-            .propose = [](const Mesh& m) { return m.triangles.empty() ? 0.0 : proposedSliver(m); }};
+            .propose = proposedSliver};
 }
 
 }  // namespace
 
-Step fuseStep() {
-    return {.name = "fuse",
-            .title = "Fuse into one skin",
-            .summary = "Cuts everything where it crosses, and keeps only the skin between outside and inside.",
-            .parameters = {{.name = "with",
-                            .kind = ParameterKind::File,
-                            .help = "Another surface, to be fused with this one; none: this one with itself.",
-                            .optional = true},
-                           sliverParameter()},
-            .helpsWith = {check::DefectClass::SelfIntersections, check::DefectClass::Shells},
-            .run = runFuse,
-            .brings = "cut"};
+const Step& fuseStep() {
+    static const Step step = {
+        .name = "fuse",
+        .title = "Fuse into one skin",
+        .summary = "Cuts everything where it crosses, and keeps only the skin between outside and inside.",
+        .parameters = {{.name = "with",
+                        .kind = ParameterKind::File,
+                        .help = "Another surface, to be fused with this one; none: this one with itself.",
+                        .optional = true},
+                       sliverParameter()},
+        .helpsWith = {check::selfIntersections, check::shells},
+        .run = runFuse,
+        .brings = "cut"};
+    return step;
 }
 
-Step subtractStep() {
-    return {
+const Step& subtractStep() {
+    static const Step step = {
         .name = "subtract",
         .title = "Subtract another surface",
         .summary = "Takes away what lies inside another surface.",
@@ -144,19 +152,21 @@ Step subtractStep() {
         .helpsWith = {},
         .run = runSubtract,
         .brings = "cut"};
+    return step;
 }
 
-Step intersectStep() {
-    return {.name = "intersect",
-            .title = "Intersect with another surface",
-            .summary = "Keeps only what lies inside another surface as well.",
-            .parameters = {{.name = "with",
-                            .kind = ParameterKind::File,
-                            .help = "The surface inside which things are kept."},
-                           sliverParameter()},
-            .helpsWith = {},
-            .run = runIntersect,
-            .brings = "cut"};
+const Step& intersectStep() {
+    static const Step step = {.name = "intersect",
+                              .title = "Intersect with another surface",
+                              .summary = "Keeps only what lies inside another surface as well.",
+                              .parameters = {{.name = "with",
+                                              .kind = ParameterKind::File,
+                                              .help = "The surface inside which things are kept."},
+                                             sliverParameter()},
+                              .helpsWith = {},
+                              .run = runIntersect,
+                              .brings = "cut"};
+    return step;
 }
 
 }  // namespace zither::steps

@@ -2,14 +2,15 @@
 
 #include <algorithm>
 
+#include "check/catalogue.h"
 #include "repair/orient.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
 namespace {
 
-Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments&, Progress& progress) {
-    auto result = repair::orient(m, pick, progress);
+Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments&, Progress& progress) {
+    auto result = repair::orient(s, pick, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     record.add("triangles_flipped", result->flipped);
@@ -44,13 +45,14 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments&, Progr
 
 }  // namespace
 
-Step orientStep() {
-    return {"orient",
-            "Face one way, outwards",
-            "Makes neighbours face the same way, and every shell outwards by what encloses it.",
-            {},
-            {check::DefectClass::Misoriented, check::DefectClass::InwardShells},
-            run};
+const Step& orientStep() {
+    static const Step step = {"orient",
+                              "Face one way, outwards",
+                              "Makes neighbours face the same way, and every shell outwards by what encloses it.",
+                              {},
+                              {check::misoriented, check::inwardShells},
+                              run};
+    return step;
 }
 
 }  // namespace zither::steps

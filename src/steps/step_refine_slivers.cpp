@@ -1,12 +1,14 @@
 #include <fmt/format.h>
 
 #include "arrange/slivers.h"
+#include "check/catalogue.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
 namespace {
 
-Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
+Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+    const Mesh& m = s.mesh();
     arrange::SliverOptions options;
     options.tolerance = a.find("tolerance")->second;
     options.angleDeg = a.find("angle")->second;
@@ -32,31 +34,34 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
 }
 
 // Far below what is seen or printed.
-double proposedTolerance(const Mesh& m) {
+double proposedTolerance(const Surveyed& s) {
+    const Mesh& m = s.mesh();
     return m.triangles.empty() ? 0.0 : 1e-4 * mesh::boxOf(m).diagonal();
 }
 
 }  // namespace
 
-Step refineSliversStep() {
-    return {.name = "refine-slivers",
-            .title = "Refine slivers",
-            .summary = "Takes needles and caps out by collapsing and swapping edges; nothing is made to cross.",
-            .parameters = {{.name = "angle",
-                            .kind = ParameterKind::Angle,
-                            .min = 0,
-                            .max = 30,
-                            .fallback = 5,
-                            .help = "Triangles with a smaller angle are slivers."},
-                           {.name = "tolerance",
-                            .kind = ParameterKind::Length,
-                            .min = 0,
-                            .max = 1e300,
-                            .help = "The surface moves no farther than this. Proposed: a ten thousandth of the part.",
-                            .propose = proposedTolerance}},
-            .helpsWith = {check::DefectClass::Slivers, check::DefectClass::Degenerate},
-            .run = run,
-            .brings = "cut"};
+const Step& refineSliversStep() {
+    static const Step step = {
+        .name = "refine-slivers",
+        .title = "Refine slivers",
+        .summary = "Takes needles and caps out by collapsing and swapping edges; nothing is made to cross.",
+        .parameters = {{.name = "angle",
+                        .kind = ParameterKind::Angle,
+                        .min = 0,
+                        .max = 30,
+                        .fallback = 5,
+                        .help = "Triangles with a smaller angle are slivers."},
+                       {.name = "tolerance",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .help = "The surface moves no farther than this. Proposed: a ten thousandth of the part.",
+                        .propose = proposedTolerance}},
+        .helpsWith = {check::slivers, check::degenerate},
+        .run = run,
+        .brings = "cut"};
+    return step;
 }
 
 }  // namespace zither::steps

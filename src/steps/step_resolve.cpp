@@ -1,6 +1,7 @@
 #include <fmt/format.h>
 
 #include "arrange/resolve.h"
+#include "check/catalogue.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -9,7 +10,7 @@ namespace {
 std::string_view nameOf(arrange::RemovedSheet::Kind kind) {
     return kind == arrange::RemovedSheet::Wall  ? "Wall inside"
            : kind == arrange::RemovedSheet::Fin ? "Fin"
-                                               : "Double sheet";
+                                                : "Double sheet";
 }
 
 Listed listedOf(Listed::Kind kind, const arrange::RemovedSheet& sheet) {
@@ -18,7 +19,8 @@ Listed listedOf(Listed::Kind kind, const arrange::RemovedSheet& sheet) {
                         counted(sheet.triangles, "triangle"), placeText(sheet.position))};
 }
 
-Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
+Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+    const Mesh& m = s.mesh();
     arrange::ResolveOptions options;
     options.touching = a.find("bodies")->second.text == "join" ? arrange::Touching::Join : arrange::Touching::Part;
     options.removeSheets = a.find("sheets")->second.text == "remove";
@@ -65,8 +67,8 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
 
 }  // namespace
 
-Step resolveStep() {
-    return {
+const Step& resolveStep() {
+    static const Step step = {
         .name = "resolve",
         .title = "Untie non-manifold edges",
         .summary =
@@ -85,10 +87,10 @@ Step resolveStep() {
                         .max = 100,
                         .fallback = 5,
                         .help = "A fin above this share of its shell's area stays and is listed."}},
-        .helpsWith = {check::DefectClass::NonmanifoldEdges, check::DefectClass::NonmanifoldVertices,
-                      check::DefectClass::Duplicates},
+        .helpsWith = {check::nonmanifoldEdges, check::nonmanifoldVertices, check::duplicates},
         .run = run,
         .brings = "moved"};
+    return step;
 }
 
 }  // namespace zither::steps

@@ -1,27 +1,28 @@
 #include <fmt/format.h>
 
-#include "check/surroundings.h"
 #include "arrange/settle.h"
+#include "check/catalogue.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
 namespace {
 
-Outcome<StepOutput> run(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
+Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
+    const Mesh& m = s.mesh();
     const double bits = a.find("bits")->second;
     if (bits != 32 && bits != 64)
         return mesh::badInput(fmt::format("step 'settle': bits must be 32 or 64, not {}", bits));
     mesh::PartOfProgress checking(progress, 0, 0.4);
-    const check::Surroundings s(m);
-    auto crossing = check::checkSelfIntersections(s, checking);
-    if (!crossing) return tl::unexpected(crossing.error());
+    auto survey = s.survey(s.known() ? s.known()->options : check::SurveyOptions(), checking);
+    if (!survey) return tl::unexpected(survey.error());
+    const std::vector<check::TrianglePair>& crossing = (*survey)->crossingPairs;
     Record record;
-    record.add("crossing_pairs_before", crossing->pairs.size());
-    if (!crossing->pairs.empty()) {
+    record.add("crossing_pairs_before", crossing.size());
+    if (!crossing.empty()) {
         // What crosses already is not for rounding to mend.
         record.sentences.push_back(
             fmt::format("Left as it is: it crosses itself in {} before any rounding; fuse it first.",
-                        counted(crossing->pairs.size(), "pair of triangles", "pairs of triangles")));
+                        counted(crossing.size(), "pair of triangles", "pairs of triangles")));
         return StepOutput{m, std::move(record)};
     }
     mesh::PartOfProgress settling(progress, 0.4, 1);
@@ -54,19 +55,21 @@ Record settleRecord(const arrange::Settled& r) {
     return record;
 }
 
-Step settleStep() {
-    return {.name = "settle",
-            .title = "Settle for the file",
-            .summary = "Rounds coordinates as the file will hold them, and mends what rounding breaks.",
-            .parameters = {{.name = "bits",
-                            .kind = ParameterKind::Count,
-                            .min = 32,
-                            .max = 64,
-                            .fallback = 32,
-                            .help = "Bits of a coordinate in the file: 32 (STL) or 64."}},
-            .helpsWith = {check::DefectClass::Degenerate},
-            .run = run,
-            .brings = "moved"};
+const Step& settleStep() {
+    static const Step step = {
+        .name = "settle",
+        .title = "Settle for the file",
+        .summary = "Rounds coordinates as the file will hold them, and mends what rounding breaks.",
+        .parameters = {{.name = "bits",
+                        .kind = ParameterKind::Count,
+                        .min = 32,
+                        .max = 64,
+                        .fallback = 32,
+                        .help = "Bits of a coordinate in the file: 32 (STL) or 64."}},
+        .helpsWith = {check::degenerate},
+        .run = run,
+        .brings = "moved"};
+    return step;
 }
 
 }  // namespace zither::steps

@@ -1,14 +1,15 @@
 #include <fmt/format.h>
 
+#include "check/catalogue.h"
 #include "repair/stitch.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
 namespace {
 
-Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Progress& progress) {
+Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     auto result = repair::stitch(
-        m, pick, {.distance = a.find("distance")->second, .sameFacingOnly = a.find("same-facing")->second != 0},
+        s, pick, {.distance = a.find("distance")->second, .sameFacingOnly = a.find("same-facing")->second != 0},
         progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
@@ -28,8 +29,8 @@ Outcome<StepOutput> run(const Mesh& m, const Pick& pick, const Arguments& a, Pro
 
 }  // namespace
 
-Step stitchStep() {
-    return {
+const Step& stitchStep() {
+    static const Step step = {
         .name = "stitch",
         .title = "Stitch the cracks",
         .summary =
@@ -48,9 +49,10 @@ Step stitchStep() {
                         .fallback = 0,
                         .help =
                             "Only borders of surfaces that face the same way; no: orient turns one of them later."}},
-        .helpsWith = {check::DefectClass::OpenEdges},
+        .helpsWith = {check::openEdges},
         .run = run,
         .brings = "moved"};
+    return step;
 }
 
 }  // namespace zither::steps

@@ -1,5 +1,6 @@
 #include <fmt/format.h>
 
+#include "check/catalogue.h"
 #include "repair/orient.h"
 #include "shape/wrap.h"
 #include "steps/steps_list.h"
@@ -12,23 +13,25 @@ double cellOf(const Mesh& m, const Arguments& a) {
     return triangles > 0 ? shape::cellForTriangles(m, triangles) : static_cast<double>(a.find("cell")->second);
 }
 
-std::string foresee(const Mesh& m, const Arguments& a) {
+std::string foresee(const Surveyed& s, const Arguments& a) {
+    const Mesh& m = s.mesh();
     const double cell = cellOf(m, a);
     return fmt::format("About {:.2g} triangles; the skin lies within {} of the surface, mostly far less.",
                        shape::trianglesForCell(m, cell), lengthText(cell));
 }
 
-Outcome<StepOutput> run(const Mesh& m, const Pick&, const Arguments& a, Progress& progress) {
+Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
+    const Mesh& m = s.mesh();
     // Which side is inside is read off the directions of the triangles.
     mesh::PartOfProgress turning(progress, 0, 0.15);
-    auto oriented = repair::orient(m, {}, turning);
+    auto oriented = repair::orient(s, {}, turning);
     if (!oriented) return tl::unexpected(oriented.error());
     mesh::PartOfProgress wrapping(progress, 0.15, 1);
+    const Surveyed turned(oriented->mesh);
     const double cell = cellOf(m, a);
     if (cell == 0) return StepOutput{m, {}};
-    auto result =
-        shape::wrap(oriented->mesh,
-                    {.cell = cell, .sealing = a.find("seal")->second, .precision = mesh::precisionOf(m)}, wrapping);
+    auto result = shape::wrap(
+        oriented->mesh, {.cell = cell, .sealing = a.find("seal")->second, .precision = mesh::precisionOf(m)}, wrapping);
     if (!result) return tl::unexpected(result.error());
     Record record;
     if (result->mesh.triangles.empty() && !m.triangles.empty()) {
@@ -50,35 +53,38 @@ Outcome<StepOutput> run(const Mesh& m, const Pick&, const Arguments& a, Progress
 }
 
 // 128 cells along the longest side: seconds, and fine enough to judge.
-double proposedCell(const Mesh& m) {
+double proposedCell(const Surveyed& s) {
+    const Mesh& m = s.mesh();
     return m.triangles.empty() ? 0.0 : mesh::boxOf(m).extent().maxCoeff() / 128;
 }
 
 }  // namespace
 
-Step wrapStep() {
-    return {.name = "wrap",
-            .title = "Wrap in a new skin",
-            .summary = "Makes a new closed skin around everything, sharp edges kept; for what no local repair closes.",
-            .parameters = {{.name = "cell",
-                            .kind = ParameterKind::Length,
-                            .min = 0,
-                            .max = 1e300,
-                            .help = "Edge of a cell of the grid. Proposed: a 128th of the longest side.",
-                            .propose = proposedCell},
-                           {.name = "triangles",
-                            .kind = ParameterKind::Count,
-                            .min = 0,
-                            .max = 1e8,
-                            .help = "About so many triangles, whatever the cell says; 0: by the cell."},
-                           {.name = "seal",
-                            .kind = ParameterKind::Length,
-                            .min = 0,
-                            .max = 1e300,
-                            .help = "Openings up to this width are closed; what lies behind them is filled."}},
-            .helpsWith = {check::DefectClass::OpenEdges, check::DefectClass::SelfIntersections},
-            .run = run,
-            .foresee = foresee};
+const Step& wrapStep() {
+    static const Step step = {
+        .name = "wrap",
+        .title = "Wrap in a new skin",
+        .summary = "Makes a new closed skin around everything, sharp edges kept; for what no local repair closes.",
+        .parameters = {{.name = "cell",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .help = "Edge of a cell of the grid. Proposed: a 128th of the longest side.",
+                        .propose = proposedCell},
+                       {.name = "triangles",
+                        .kind = ParameterKind::Count,
+                        .min = 0,
+                        .max = 1e8,
+                        .help = "About so many triangles, whatever the cell says; 0: by the cell."},
+                       {.name = "seal",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .help = "Openings up to this width are closed; what lies behind them is filled."}},
+        .helpsWith = {check::openEdges, check::selfIntersections},
+        .run = run,
+        .foresee = foresee};
+    return step;
 }
 
 }  // namespace zither::steps

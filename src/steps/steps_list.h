@@ -6,27 +6,27 @@
 
 namespace zither::steps {
 
-Step cleanStep();
-Step stitchStep();
-Step orientStep();
-Step dropShellsStep();
-Step fillStep();
-Step bridgeStep();
-Step decimateStep();
-Step fuseStep();
-Step subtractStep();
-Step intersectStep();
-Step settleStep();
-Step closeHandlesStep();
-Step wrapStep();
-Step removeStep();
-Step mendStep();
-Step flipStep();
-Step moveVertexStep();
-Step collapseEdgeStep();
-Step swapEdgeStep();
-Step resolveStep();
-Step refineSliversStep();
+const Step& cleanStep();
+const Step& stitchStep();
+const Step& orientStep();
+const Step& dropShellsStep();
+const Step& fillStep();
+const Step& bridgeStep();
+const Step& decimateStep();
+const Step& fuseStep();
+const Step& subtractStep();
+const Step& intersectStep();
+const Step& settleStep();
+const Step& closeHandlesStep();
+const Step& wrapStep();
+const Step& removeStep();
+const Step& mendStep();
+const Step& flipStep();
+const Step& moveVertexStep();
+const Step& collapseEdgeStep();
+const Step& swapEdgeStep();
+const Step& resolveStep();
+const Step& refineSliversStep();
 
 // What settling did, as a record.
 Record settleRecord(const arrange::Settled& r);

@@ -1,6 +1,7 @@
 #include <boost/multiprecision/cpp_int.hpp>
 #include <nlohmann/json.hpp>
 
+#include "check/catalogue.h"
 #include "demo/rig.h"
 #include "io/surface_file.h"
 #include "tests/core/surfaces.h"
@@ -281,7 +282,7 @@ TEST(Findings, HolesAreGroupedAndPlaced) {
     EXPECT_EQ(s.counts.holes, 2U);
     std::size_t edges = 0;
     for (const check::Finding& f : s.findings.list) {
-        if (f.defect != DefectClass::OpenEdges) continue;
+        if (f.defect != check::openEdges) continue;
         edges += s.findings.edgesOf(f).size();
         EXPECT_NEAR(f.position.norm(), 10, 1.5);
         EXPECT_GT(f.size, 0);
@@ -301,12 +302,12 @@ TEST(Findings, EveryClassListsAsManyTrianglesAsItCounts) {
             ++places[f.defect];
             EXPECT_TRUE(f.position.allFinite());
         }
-        EXPECT_EQ(places[DefectClass::OpenEdges], s.counts.holes);
-        EXPECT_EQ(places[DefectClass::Duplicates], s.counts.duplicateTriangles);
-        EXPECT_EQ(places[DefectClass::Degenerate], s.counts.degenerateTriangles);
-        EXPECT_EQ(places[DefectClass::NonmanifoldVertices], s.counts.nonmanifoldVertices);
-        EXPECT_EQ(triangles[DefectClass::SelfIntersections], s.counts.selfIntersectingTriangles);
-        EXPECT_EQ(places[DefectClass::Shells], s.counts.shells);
+        EXPECT_EQ(places[check::openEdges], s.counts.holes);
+        EXPECT_EQ(places[check::duplicates], s.counts.duplicateTriangles);
+        EXPECT_EQ(places[check::degenerate], s.counts.degenerateTriangles);
+        EXPECT_EQ(places[check::nonmanifoldVertices], s.counts.nonmanifoldVertices);
+        EXPECT_EQ(triangles[check::selfIntersections], s.counts.selfIntersectingTriangles);
+        EXPECT_EQ(places[check::shells], s.counts.shells);
     }
 }
 
@@ -342,7 +343,7 @@ TEST(Rig, HolesAreFoundWhereTheyWereTorn) {
         for (const Point& place : d.places) {
             const bool found =
                 std::any_of(s.findings.list.begin(), s.findings.list.end(), [&](const check::Finding& f) {
-                    return f.defect == DefectClass::OpenEdges && (f.position - place).norm() < 2;
+                    return f.defect == check::openEdges && (f.position - place).norm() < 2;
                 });
             EXPECT_TRUE(found) << d.kind << " at " << place.transpose();
         }

@@ -1,9 +1,9 @@
 #include <cmath>
 
 #include "demo/shapes.h"
-#include "measure/mass.h"
 #include "holes/fill.h"
 #include "holes/patches.h"
+#include "measure/mass.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {

@@ -2,10 +2,10 @@
 
 #include <map>
 
-#include "io/surface_file.h"
-#include "measure/deviation.h"
 #include "arrange/fuse.h"
 #include "arrange/slivers.h"
+#include "io/surface_file.h"
+#include "measure/deviation.h"
 #include "tests/core/assemblies.h"
 
 namespace zither::tests {
@@ -222,10 +222,10 @@ TEST(Slivers, GoWithinTheToleranceAndHarmNothing) {
 TEST(Slivers, WhatMustStayStays) {
     const Mesh before = fused(AssemblyMaker(8).make(8).mesh).mesh;
     const auto r = arrange::removeSlivers(before,
-                                         {.tolerance = 1e9,
-                                          .movable = std::vector<std::uint8_t>(before.positions.size(), 0),
-                                          .fixed = std::vector<std::uint8_t>(before.triangles.size(), 1)},
-                                         silent());
+                                          {.tolerance = 1e9,
+                                           .movable = std::vector<std::uint8_t>(before.positions.size(), 0),
+                                           .fixed = std::vector<std::uint8_t>(before.triangles.size(), 1)},
+                                          silent());
     ASSERT_TRUE(r);
     EXPECT_EQ(r->mesh.triangles, before.triangles);
     EXPECT_EQ(r->mesh.positions, before.positions);
@@ -286,9 +286,9 @@ TEST(Fuse, Assemblies) {
          seed < (only ? std::strtoull(only, nullptr, 10) + 1 : count); ++seed) {
         const Assembly a = AssemblyMaker(seed).make(seed);
         const auto r = arrange::fuse(a.mesh, mesh::Pick(),
-                                    {.precision = a.wide ? Precision::Double : Precision::Single,
-                                     .slivers = seed / 14 % 2 == 0 ? 0 : 1e-5 * mesh::boxOf(a.mesh).diagonal()},
-                                    silent());
+                                     {.precision = a.wide ? Precision::Double : Precision::Single,
+                                      .slivers = seed / 14 % 2 == 0 ? 0 : 1e-5 * mesh::boxOf(a.mesh).diagonal()},
+                                     silent());
         ASSERT_TRUE(r);
         const std::string fault = r->mesh.triangles.empty()
                                       ? (a.kind == "an inside-out operand" ? "" : "nothing is left")

@@ -2,11 +2,11 @@
 #include "arrange/resolve.h"
 #include <cmath>
 
+#include "arrange/fuse.h"
 #include "measure/mass.h"
 #include "repair/by_hand.h"
-#include "arrange/fuse.h"
-#include "repair/handles.h"
 #include "repair/drop_shells.h"
+#include "repair/handles.h"
 #include "repair/orient.h"
 #include "shape/wrap.h"
 #include "steps/step.h"
@@ -15,8 +15,8 @@
 namespace zither::tests {
 namespace {
 
-using mesh::Pick;
 using arrange::RemovedSheet;
+using mesh::Pick;
 
 arrange::ResolveResult resolved(const Mesh& m, const arrange::ResolveOptions& options = {}) {
     auto r = arrange::resolve(m, Pick(), options, silent());

@@ -6,6 +6,7 @@
 
 #include <cmath>
 
+#include "check/catalogue.h"
 #include "session/camera.h"
 #include "session/strings.h"
 #include "session/workshop.h"
@@ -169,8 +170,8 @@ TEST_F(WorkshopTest, AnotherBriefJudgesAnew) {
 
 TEST_F(WorkshopTest, FailingClassesAndPlacesInOrder) {
     open("blade");
-    EXPECT_EQ(workshop.failingClasses(), (std::vector{DefectClass::OpenEdges, DefectClass::SelfIntersections}));
-    const auto places = workshop.places(DefectClass::OpenEdges);
+    EXPECT_EQ(workshop.failingClasses(), (std::vector{check::openEdges, check::selfIntersections}));
+    const auto places = workshop.places(check::openEdges);
     const auto& list = workshop.kept()->survey->findings.list;
     for (std::size_t i = 1; i < places.size(); ++i)
         EXPECT_LE(list[places[i - 1]].position.z(), list[places[i]].position.z());

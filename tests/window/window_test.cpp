@@ -12,6 +12,7 @@
 
 #include <fstream>
 
+#include "check/catalogue.h"
 #include "desktop/parts_panel.h"
 #include "desktop/strings_panel.h"
 #include "desktop/theme.h"
@@ -103,7 +104,7 @@ TEST(Strings, ClickFliesToThePlaceAndKeysStepOn) {
     const auto before = d.window().viewport().camera();
     clickMark(d, "boundary_edges", 0);
     ASSERT_TRUE(d.workshop().chosenFinding());
-    EXPECT_EQ(d.workshop().chosenClass(), DefectClass::OpenEdges);
+    EXPECT_EQ(d.workshop().chosenClass(), check::openEdges);
     // The place comes to the middle of the view, larger than before.
     const QPointF middle(d.window().viewport().width() / 2.0, d.window().viewport().height() / 2.0);
     EXPECT_TRUE(d.waitFor([&] {
@@ -111,7 +112,7 @@ TEST(Strings, ClickFliesToThePlaceAndKeysStepOn) {
     }));
     EXPECT_LT(d.window().viewport().camera().worldPerPixel(), before.worldPerPixel());
 
-    const auto places = d.workshop().places(DefectClass::OpenEdges);
+    const auto places = d.workshop().places(check::openEdges);
     const auto first = *d.workshop().chosenFinding();
     const auto index = static_cast<std::size_t>(std::find(places.begin(), places.end(), first) - places.begin());
     d.key(Qt::Key_N);
@@ -127,16 +128,16 @@ TEST(Strings, ClickFliesToThePlaceAndKeysStepOn) {
 TEST(Strings, DragTakesASlabAndEscapeGivesItBack) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("blade")}));
-    const std::size_t all = d.workshop().places(DefectClass::OpenEdges).size();
+    const std::size_t all = d.workshop().places(check::openEdges).size();
     const std::size_t r = rowOf(d, "boundary_edges");
     d.click(&strings(d), QPointF(80, strings(d).rowRect(r).center().y()));
-    EXPECT_EQ(d.workshop().chosenClass(), DefectClass::OpenEdges);
+    EXPECT_EQ(d.workshop().chosenClass(), check::openEdges);
     const double y = strings(d).rowRect(r).center().y();
     d.drag(&strings(d), QPointF(strings(d).xOf(0.25), y), QPointF(strings(d).xOf(0.5), y), Qt::LeftButton);
     ASSERT_TRUE(d.workshop().slab());
     const auto& box = d.workshop().kept()->survey->mass.size;
     EXPECT_NEAR(d.workshop().slab()->low, box.min.z() + 0.25 * box.extent().z(), 0.01 * box.extent().z());
-    const auto inSlab = d.workshop().places(DefectClass::OpenEdges);
+    const auto inSlab = d.workshop().places(check::openEdges);
     EXPECT_LT(inSlab.size(), all);
     EXPECT_GT(inSlab.size(), 0U);
     for (std::size_t f : inSlab) {
@@ -156,7 +157,7 @@ TEST(Strings, DragTakesASlabAndEscapeGivesItBack) {
 TEST(Strings, MarksOfAPreviewGoAndCome) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("blade")}));
-    d.workshop().chooseClass(DefectClass::OpenEdges);
+    d.workshop().chooseClass(check::openEdges);
     auto* preview = d.find<QAbstractButton>("preview-fill");
     ASSERT_NE(preview, nullptr);
     auto* size = d.find<QDoubleSpinBox>("fill.size");
@@ -168,7 +169,7 @@ TEST(Strings, MarksOfAPreviewGoAndCome) {
         (m.state == session::MarkState::Goes ? going : staying) += 1;
     EXPECT_GT(going, 0U);
     EXPECT_GT(staying, 0U);
-    EXPECT_EQ(going + staying, d.workshop().places(DefectClass::OpenEdges).size());
+    EXPECT_EQ(going + staying, d.workshop().places(check::openEdges).size());
     // Dropping it leaves everything as it was.
     const std::uint64_t edges = openEdges(d);
     ASSERT_TRUE(d.waitFor([&] { return d.button("Drop preview") != nullptr; }));
@@ -184,7 +185,7 @@ TEST(Fuse, TheDuctFrameByClicks) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("duct-frame")}));
     EXPECT_EQ(labelText(d, "soundness"), "Watertight, not solid");
-    d.workshop().chooseClass(DefectClass::SelfIntersections);
+    d.workshop().chooseClass(check::selfIntersections);
     auto* preview = d.find<QAbstractButton>("preview-fuse");
     ASSERT_NE(preview, nullptr);
     d.click(preview, preview->rect().center());
@@ -211,7 +212,7 @@ TEST(Fuse, ShellsThatWouldGoAreListed) {
                                                    box(mesh::Point(5, 5, 5), mesh::Point(12, 8, 8)))),
                                  file.toStdString(), io::Format::StlBinary, silent()));
     ASSERT_TRUE(d.open({file}));
-    d.workshop().chooseClass(DefectClass::SelfIntersections);
+    d.workshop().chooseClass(check::selfIntersections);
     auto* preview = d.find<QAbstractButton>("preview-fuse");
     ASSERT_NE(preview, nullptr);
     d.click(preview, preview->rect().center());
@@ -337,7 +338,7 @@ TEST(View, ClickOnAGlyphChoosesItsPlace) {
     ASSERT_TRUE(d.open({rig("spinner")}));
     auto& view = d.window().viewport();
     QTest::qWait(300);
-    const auto places = d.workshop().places(DefectClass::InwardShells);
+    const auto places = d.workshop().places(check::inwardShells);
     ASSERT_EQ(places.size(), 1U);
     d.click(&view, view.placeOnScreen(places[0]));
     EXPECT_EQ(d.workshop().chosenFinding(), places[0]);
@@ -348,7 +349,7 @@ TEST(View, DrawsThePartAndHatchesInsides) {
     ASSERT_TRUE(d.open({rig("spinner")}));
     QTest::qWait(300);
     const QImage picture = d.window().viewport().grabFramebuffer();
-    const QPointF weight = d.window().viewport().placeOnScreen(d.workshop().places(DefectClass::InwardShells)[0]);
+    const QPointF weight = d.window().viewport().placeOnScreen(d.workshop().places(check::inwardShells)[0]);
     const double scale = picture.width() / static_cast<double>(d.window().viewport().width());
     // On the inside-out ball both colours of the hatch are found; in a corner only paper.
     std::size_t ochre = 0;

@@ -1,0 +1,20 @@
+#include "check/catalogue.h"
+
+#include <algorithm>
+
+namespace zither::check {
+
+std::span<const DefectClass> catalogue() {
+    static constexpr DefectClass all[] = {
+        openEdges,  nonmanifoldEdges,  nonmanifoldVertices, misoriented, duplicates,
+        degenerate, selfIntersections, inwardShells,        shells,      slivers,
+    };
+    return all;
+}
+
+std::size_t indexOf(DefectClass defect) {
+    const auto all = catalogue();
+    return static_cast<std::size_t>(std::find(all.begin(), all.end(), defect) - all.begin());
+}
+
+}  // namespace zither::check

@@ -1,0 +1,27 @@
+// Every class of defects. A new one: its own file with its descriptor, and one line in catalogue.cpp.
+#pragma once
+
+#include <span>
+
+#include "check/defect_class.h"
+
+namespace zither::check {
+
+extern const DefectDescriptor openEdges;
+extern const DefectDescriptor nonmanifoldEdges;
+extern const DefectDescriptor nonmanifoldVertices;
+extern const DefectDescriptor misoriented;
+extern const DefectDescriptor duplicates;
+extern const DefectDescriptor degenerate;
+extern const DefectDescriptor selfIntersections;
+extern const DefectDescriptor inwardShells;
+extern const DefectDescriptor shells;
+extern const DefectDescriptor slivers;
+
+// In the order in which findings are listed; classes that use what others found come after them.
+std::span<const DefectClass> catalogue();
+
+// Place in the catalogue.
+std::size_t indexOf(DefectClass defect);
+
+}  // namespace zither::check

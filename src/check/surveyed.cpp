@@ -1,0 +1,176 @@
+#include "check/surveyed.h"
+
+#include <algorithm>
+#include <atomic>
+
+#include "check/catalogue.h"
+#include "mesh/parallel.h"
+
+namespace zither::check {
+namespace {
+
+std::atomic<std::uint64_t> made = 0;
+
+std::uint64_t usedVertices(const Mesh& m) {
+    std::vector<std::uint8_t> used(m.positions.size(), 0);
+    for (const mesh::Triangle& t : m.triangles)
+        for (VertexId v : t) used[v] = 1;
+    return static_cast<std::uint64_t>(std::count(used.begin(), used.end(), 1));
+}
+
+void judgeSoundness(Survey& s) {
+    const Counts& c = s.counts;
+    s.watertight = c.triangles > 0 && c.boundaryEdges == 0 && c.nonmanifoldEdges == 0 && c.misorientedEdges == 0 &&
+                   c.collapsedTriangles == 0;
+    s.solid = s.watertight && c.nonmanifoldVertices == 0 && c.duplicateTriangles == 0 && c.degenerateTriangles == 0 &&
+              c.selfIntersectingTriangles == 0 && s.mass.volume > 0;
+}
+
+void measure(const Surveyed& s, Survey& survey) {
+    survey.counts.triangles = s.mesh().triangles.size();
+    survey.counts.vertices = usedVertices(s.mesh());
+    survey.mass = measure::massOf(s.mesh());
+    survey.edgeLength = measure::edgeLengthOf(s.mesh(), s.edges());
+}
+
+// What the checks of a survey gave, by their place in the catalogue.
+class Surveying {
+public:
+    Surveying(const Surveyed& s, const SurveyOptions& options) : s_(s), found_(catalogue().size()) {
+        result_.options = options;
+    }
+
+    mesh::Outcome<std::shared_ptr<const Survey>> everything(mesh::Progress& progress) {
+        if (!progress.report(0)) return mesh::cancelled();
+        static_cast<void>(s_.edges());
+        if (!progress.report(0.1)) return mesh::cancelled();
+        static_cast<void>(s_.shells());
+        static_cast<void>(s_.degenerate());
+        if (!progress.report(0.2)) return mesh::cancelled();
+        if (auto done = sideBySide(progress); !done) return tl::unexpected(done.error());
+        if (auto done = inTurn(progress); !done) return tl::unexpected(done.error());
+        for (const Findings& f : found_) result_.findings.append(f);
+        judgeSoundness(result_);
+        if (!progress.report(1)) return mesh::cancelled();
+        return std::make_shared<const Survey>(std::move(result_));
+    }
+
+    // From a survey with other options: only what depends on them is run.
+    mesh::Outcome<std::shared_ptr<const Survey>> from(const Survey& known, mesh::Progress& progress) {
+        const SurveyOptions options = result_.options;
+        result_ = known;
+        result_.options = options;
+        result_.findings = known.findings.ofPlainChecks();
+        for (const DefectClass defect : catalogue()) {
+            if (!defect->byOptions) continue;
+            auto findings = defect->run(s_, options, result_, progress);
+            if (!findings) return tl::unexpected(findings.error());
+            result_.findings.append(*findings);
+        }
+        if (!progress.report(1)) return mesh::cancelled();
+        return std::make_shared<const Survey>(std::move(result_));
+    }
+
+private:
+    // Most checks use one core for a short time.
+    mesh::Outcome<void> sideBySide(mesh::Progress& progress) {
+        const auto all = catalogue();
+        std::atomic<bool> stopped = false;
+        mesh::parallelFor(all.size() + 1, 1, [&](std::size_t i) {
+            if (i == all.size()) return measure(s_, result_);
+            if (all[i]->afterOthers) return;
+            mesh::PartOfProgress still(progress, 0.25, 0.25);
+            auto findings = all[i]->run(s_, result_.options, result_, still);
+            if (findings)
+                found_[i] = std::move(*findings);
+            else
+                stopped = true;
+        });
+        if (stopped || !progress.report(0.3)) return mesh::cancelled();
+        return {};
+    }
+
+    // The others use every core, or what was found before.
+    mesh::Outcome<void> inTurn(mesh::Progress& progress) {
+        const auto all = catalogue();
+        double from = 0.3;
+        for (std::size_t i = 0; i < all.size(); ++i) {
+            if (!all[i]->afterOthers) continue;
+            mesh::PartOfProgress part(progress, from, from + 0.6 * (1 - from));
+            from += 0.6 * (1 - from);
+            auto findings = all[i]->run(s_, result_.options, result_, part);
+            if (!findings) return tl::unexpected(findings.error());
+            found_[i] = std::move(*findings);
+        }
+        return {};
+    }
+
+    const Surveyed& s_;
+    std::vector<Findings> found_;
+    Survey result_;
+};
+
+}  // namespace
+
+Surveyed::Surveyed(std::shared_ptr<const Mesh> m) : mesh_(std::move(m)) {}
+
+Surveyed::Surveyed(const Mesh& m) : mesh_(std::shared_ptr<const Mesh>(), &m) {}
+
+const mesh::Edges& Surveyed::edges() const {
+    return edges_.get([&] { return mesh::Edges(*mesh_); });
+}
+
+const mesh::Corners& Surveyed::corners() const {
+    return corners_.get([&] { return mesh::Corners(*mesh_); });
+}
+
+const mesh::Groups& Surveyed::shells() const {
+    return shells_.get([&] { return mesh::shellsOf(*mesh_, edges()); });
+}
+
+const std::vector<std::uint8_t>& Surveyed::degenerate() const {
+    return degenerate_.get([&] {
+        std::vector<std::uint8_t> flags(mesh_->triangles.size(), 0);
+        mesh::parallelFor(flags.size(), 4096,
+                          [&](std::size_t t) { flags[t] = isDegenerate(*mesh_, static_cast<TriangleId>(t)); });
+        return flags;
+    });
+}
+
+const space::TriangleTree& Surveyed::tree() const {
+    return tree_.get([&] { return space::TriangleTree(*mesh_); });
+}
+
+std::shared_ptr<const Survey> Surveyed::known() const {
+    const std::lock_guard lock(reading_);
+    return survey_;
+}
+
+mesh::Outcome<std::shared_ptr<const Survey>> Surveyed::survey(const SurveyOptions& options,
+                                                              mesh::Progress& progress) const {
+    const std::lock_guard lock(surveying_);
+    const std::shared_ptr<const Survey> before = known();
+    if (before && before->options == options) return before;
+    mesh::Outcome<std::shared_ptr<const Survey>> outcome = mesh::cancelled();
+    tbb::this_task_arena::isolate([&] {
+        Surveying surveying(*this, options);
+        outcome = before ? surveying.from(*before, progress) : surveying.everything(progress);
+    });
+    if (!outcome) return outcome;
+    made += before ? 0 : 1;
+    const std::lock_guard setting(reading_);
+    survey_ = *outcome;
+    return outcome;
+}
+
+std::shared_ptr<const Surveyed> Surveyed::light() const {
+    auto other = std::make_shared<Surveyed>(mesh_);
+    other->survey_ = known();
+    return other;
+}
+
+std::uint64_t Surveyed::surveysMade() {
+    return made;
+}
+
+}  // namespace zither::check

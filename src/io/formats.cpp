@@ -1,0 +1,30 @@
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include <algorithm>
+
+#include "io/format.h"
+
+namespace zither::io {
+
+std::span<const std::reference_wrapper<const Format>> formats() {
+    static const std::reference_wrapper<const Format> all[] = {
+        threeMf, plyBinaryLittle, plyBinaryBig, plyAscii, off, stlAscii, obj, stlBinary,
+    };
+    return all;
+}
+
+std::string formatTitles(std::string_view last) {
+    std::vector<std::string_view> titles;
+    for (const Format& f : formats())
+        if (std::find(titles.begin(), titles.end(), f.title) == titles.end()) titles.push_back(f.title);
+    const std::string_view end = titles.back();
+    titles.pop_back();
+    return fmt::format("{} {} {}", fmt::join(titles, ", "), last, end);
+}
+
+void Surface::doesNotKeep(std::string_view what) {
+    if (std::find(notKept.begin(), notKept.end(), what) == notKept.end()) notKept.emplace_back(what);
+}
+
+}  // namespace zither::io
