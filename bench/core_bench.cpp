@@ -10,7 +10,9 @@
 #include <numbers>
 
 #include "arrange/fuse.h"
-#include "check/survey.h"
+#include "check/catalogue.h"
+#include "check/shell_list.h"
+#include "check/surveyed.h"
 #include "demo/rig.h"
 #include "holes/fill.h"
 #include "io/surface_file.h"
@@ -73,7 +75,8 @@ BENCHMARK(readCasing)->Arg(2'000'000)->Unit(benchmark::kMillisecond);
 void surveyOf(benchmark::State& state, const char* kind) {
     const std::string file = fileOf(kind, static_cast<std::size_t>(state.range(0)));
     const io::Surface s = readFile(file);
-    measured(state, file, [&] { benchmark::DoNotOptimize(check::survey(s.mesh, {.sliverAngleDeg = 0}, progress)); });
+    measured(state, file,
+             [&] { benchmark::DoNotOptimize(check::Surveyed(s.mesh).survey({.sliverAngleDeg = 0}, progress)); });
 }
 void surveyCasing(benchmark::State& state) {
     surveyOf(state, "casing");
@@ -89,14 +92,11 @@ void topologyCasing(benchmark::State& state) {
     const std::string file = fileOf("casing", static_cast<std::size_t>(state.range(0)));
     const io::Surface s = readFile(file);
     measured(state, file, [&] {
-        const check::Surroundings around(s.mesh);
-        benchmark::DoNotOptimize(check::checkOpenEdges(around));
-        benchmark::DoNotOptimize(check::checkNonmanifoldEdges(around));
-        benchmark::DoNotOptimize(check::checkNonmanifoldVertices(around));
-        benchmark::DoNotOptimize(check::checkMisorientedEdges(around));
-        benchmark::DoNotOptimize(check::checkDuplicateTriangles(around));
-        benchmark::DoNotOptimize(check::checkDegenerateTriangles(around));
-        benchmark::DoNotOptimize(check::shellList(around, {}));
+        const check::Surveyed around(s.mesh);
+        check::Survey survey;
+        for (const check::DefectClass defect : check::catalogue())
+            if (!defect->afterOthers) benchmark::DoNotOptimize(defect->run(around, {}, survey, progress));
+        benchmark::DoNotOptimize(check::shellList(around, {}, progress));
     });
 }
 BENCHMARK(topologyCasing)->Arg(2'000'000)->Unit(benchmark::kMillisecond);
@@ -105,7 +105,7 @@ void checkWhole(benchmark::State& state, const char* kind) {
     const std::string file = fileOf(kind, 2'000'000);
     measured(state, file, [&] {
         const io::Surface s = readFile(file);
-        benchmark::DoNotOptimize(check::survey(s.mesh, {.sliverAngleDeg = 0}, progress));
+        benchmark::DoNotOptimize(check::Surveyed(s.mesh).survey({.sliverAngleDeg = 0}, progress));
     });
 }
 BENCHMARK_CAPTURE(checkWhole, casing, "casing")->Unit(benchmark::kMillisecond)->UseRealTime();
@@ -120,8 +120,9 @@ void fuseToFile(benchmark::State& state, const char* kind) {
         const auto start = Clock::now();
         const auto fused = arrange::fuse(s.mesh, mesh::Pick(), {}, progress);
         state.counters["fuse_s"] = std::chrono::duration<double>(Clock::now() - start).count();
-        if (!io::writeSurface(fused->mesh, out, io::Format::StlBinary, progress)) state.SkipWithError("not written");
-        const auto back = check::survey(readFile(out).mesh, {.sliverAngleDeg = 0}, progress);
+        if (!io::writeSurface(fused->mesh, out, {io::stlBinary}, progress)) state.SkipWithError("not written");
+        const io::Surface written = readFile(out);
+        const auto back = *check::Surveyed(written.mesh).survey({.sliverAngleDeg = 0}, progress);
         state.counters["solid"] = back->solid;
         state.counters["shells"] = static_cast<double>(back->counts.shells);
         state.counters["kept"] = static_cast<double>(fused->kept) / static_cast<double>(s.mesh.triangles.size());
@@ -154,7 +155,9 @@ BENCHMARK(decimateCasing)->Unit(benchmark::kMillisecond)->UseRealTime();
 void compareDecimated(benchmark::State& state) {
     const io::Surface s = readFile(fileOf("casing", 1'200'000));
     const auto lighter = shape::decimate(s.mesh, {}, {.targetTriangles = 300'000}, progress);
-    for (auto _ : state) benchmark::DoNotOptimize(measure::compare(s.mesh, lighter->mesh, progress));
+    for (auto _ : state)
+        benchmark::DoNotOptimize(
+            measure::compare(space::TriangleTree(s.mesh), space::TriangleTree(lighter->mesh), progress));
 }
 BENCHMARK(compareDecimated)->Unit(benchmark::kMillisecond)->UseRealTime();
 
@@ -165,11 +168,10 @@ void repairToFile(benchmark::State& state, const char* kind) {
     for (auto _ : state) {
         const auto& brief = steps::builtInBriefs().front();
         const auto input = project::readAndJudge(file, brief, progress);
-        const auto repaired =
-            steps::repairAutomatically(input->mesh, {.brief = brief, .known = &input->survey}, progress);
-        const auto output = project::writeAndProve(*repaired->steps.back().mesh, out, brief, progress);
-        state.counters["solid"] = output->survey.solid;
-        state.counters["kept"] = measure::keptOf(*input->mesh, *output->mesh).share;
+        const auto repaired = steps::repairAutomatically(input->part, {.brief = brief}, progress);
+        const auto output = project::writeAndProve(*repaired->steps.back().part, out, brief, progress);
+        state.counters["solid"] = output->survey->solid;
+        state.counters["kept"] = measure::keptOf(input->part->mesh(), output->part->mesh()).share;
     }
     std::filesystem::remove(out);
 }

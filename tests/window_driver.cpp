@@ -24,12 +24,13 @@ bool WindowDriver::waitFor(const std::function<bool()>& condition, int milliseco
 }
 
 bool WindowDriver::settle(int milliseconds) {
-    return waitFor([&] { return !workshop_->jobs().busy() && (!workshop_->current() || workshop_->kept()); },
-                   milliseconds);
+    return waitFor(
+        [&] { return !workshop_->jobs().busy() && (!workshop_->parts().current() || workshop_->looks().kept()); },
+        milliseconds);
 }
 
 bool WindowDriver::open(const QStringList& files) {
-    workshop_->open(files);
+    workshop_->opening().open(files);
     return settle(60000);
 }
 

@@ -24,6 +24,7 @@ public:
     QStringList filesToOpen(QWidget*) override { return toOpen; }
     QString fileToExport(QWidget*, const QString&) override { return toExport; }
     QString recipeToSave(QWidget*, const QString&) override { return recipe; }
+    QString recipeToRun(QWidget*) override { return recipe; }
     QString briefToOpen(QWidget*) override { return brief; }
 };
 

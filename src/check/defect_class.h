@@ -62,6 +62,7 @@ struct Limited {
     bool topological = true;  // it keeps the surface from being a solid
     // What the survey must be told so that it marks what is beyond the limit; nullptr: nothing.
     void (*listen)(SurveyOptions&, double limit) = nullptr;
+    double (*listened)(const SurveyOptions&) = nullptr;  // the limit again; with listen
 };
 
 // Line segments in the part's unit, for the view: two points each.

@@ -39,6 +39,10 @@ void listen(SurveyOptions& options, double limit) {
     options.sliverAngleDeg = limit;
 }
 
+double listened(const SurveyOptions& options) {
+    return options.sliverAngleDeg;
+}
+
 }  // namespace
 
 constinit const DefectDescriptor slivers = {
@@ -55,7 +59,8 @@ constinit const DefectDescriptor slivers = {
                 .value = value,
                 .atLeast = true,
                 .topological = false,
-                .listen = listen},
+                .listen = listen,
+                .listened = listened},
     .byOptions = true,
     .onlyWhenChosen = true,
 };

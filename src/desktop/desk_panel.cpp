@@ -23,7 +23,6 @@ using session::text;
 
 namespace {
 
-constexpr int previewDelayMs = 250;
 constexpr std::size_t mostPlaces = 400;
 
 // A frame in which everything of one step stands.
@@ -53,62 +52,20 @@ QString signedNumber(double value) {
     return value > 0 ? "+" + shortNumber(value) : shortNumber(value);
 }
 
-// Every step that helps with one of the classes, each once, in catalogue order.
-std::vector<const steps::Step*> stepsFor(check::DefectClass defect) {
-    std::vector<const steps::Step*> result;
-    for (const steps::Step& s : steps::catalogue())
-        if (std::find(s.helpsWith.begin(), s.helpsWith.end(), defect) != s.helpsWith.end()) result.push_back(&s);
-    return result;
-}
-
-// A proposed length of zero: the step looked and found nothing to do.
-bool proposesNothing(const steps::Step& step, const steps::Arguments& proposed) {
-    return std::any_of(step.parameters.begin(), step.parameters.end(), [&](const steps::Parameter& p) {
-        return p.kind == steps::ParameterKind::Length && p.propose && proposed.find(p.name)->second == 0;
-    });
-}
-
 }  // namespace
 
 DeskPanel::DeskPanel(session::Workshop& workshop, Dialogs& dialogs, QWidget* parent)
-    : QScrollArea(parent), workshop_(workshop), dialogs_(dialogs) {
+    : QScrollArea(parent), workshop_(workshop), dialogs_(dialogs), desk_(workshop) {
     setObjectName("desk");
     setFixedWidth(286);
     setWidgetResizable(true);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    previewTimer_.setSingleShot(true);
-    previewTimer_.setInterval(previewDelayMs);
-    connect(&previewTimer_, &QTimer::timeout, this, [this] {
-        if (editedStep_) workshop_.preview({editedStep_, values_});
+    connect(&desk_, &session::DeskModel::changed, this, &DeskPanel::rebuild);
+    connect(&desk_, &session::DeskModel::figuresChanged, this, &DeskPanel::refreshFigures);
+    connect(&desk_, &session::DeskModel::valuesChanged, this, [this] {
+        if (foreseen_ && desk_.edited()) foreseen_->setText(desk_.foreseen(*desk_.edited()));
     });
-    connect(&workshop_, &session::Workshop::choiceChanged, this, [this] {
-        if (workshop_.chosenClass()) chosenStep_ = nullptr;
-        rebuild();
-    });
-    connect(&workshop_, &session::Workshop::pickChanged, this, [this] {
-        // Another pick is another proposal; what is being tried stays.
-        if (workshop_.currentPreview()) return;
-        editedStep_ = nullptr;
-        rebuild();
-    });
-    connect(&workshop_, &session::Workshop::deliveredChanged, this, &DeskPanel::rebuild);
-    connect(&workshop_, &session::Workshop::briefChanged, this, &DeskPanel::rebuild);
-    connect(&workshop_, &session::Workshop::partsChanged, this, &DeskPanel::rebuild);
-    connect(&workshop_, &session::Workshop::lookChanged, this, [this] {
-        if (workshop_.currentPreview())
-            refreshFigures();
-        else
-            rebuild();
-    });
-    connect(&workshop_, &session::Workshop::previewChanged, this, &DeskPanel::refreshFigures);
     rebuild();
-}
-
-void DeskPanel::showStep(const steps::Step* step) {
-    workshop_.chooseClass(std::nullopt);
-    chosenStep_ = step;
-    rebuild();
-    if (workshop_.current()) previewSoon(*step);
 }
 
 QLabel* DeskPanel::addText(const QString& content, int pixels, bool strong, bool quiet) {
@@ -118,10 +75,6 @@ QLabel* DeskPanel::addText(const QString& content, int pixels, bool strong, bool
 }
 
 void DeskPanel::rebuild() {
-    if (ofPart_ != workshop_.current()) {
-        ofPart_ = workshop_.current();
-        editedStep_ = nullptr;
-    }
     auto* content = new QWidget;
     content->setObjectName("ground");
     figures_ = nullptr;
@@ -130,18 +83,7 @@ void DeskPanel::rebuild() {
     layout_ = new QVBoxLayout(content);
     layout_->setContentsMargins(14, 12, 14, 14);
     layout_->setSpacing(8);
-    if (workshop_.kept() && !workshop_.pick().everything() && !workshop_.delivered()) addPickHead();
-    if (workshop_.delivered())
-        addDelivered();
-    else if (!workshop_.kept())
-        addText(workshop_.current() ? "Judging …" : "What is chosen, and what to do about it, will stand here.", 12,
-                false, true);
-    else if (chosenStep_)
-        addStepCard(*chosenStep_);
-    else if (workshop_.chosenClass())
-        addClass(*workshop_.chosenClass());
-    else
-        addOverview();
+    addPage(desk_.page());
     layout_->addStretch(1);
     // A button of the old content may be the one that asked for this: it must live until its click is over.
     if (QWidget* old = takeWidget()) {
@@ -152,12 +94,25 @@ void DeskPanel::rebuild() {
     refreshFigures();
 }
 
+void DeskPanel::addPage(const session::DeskPage& page) {
+    using session::DeskPage;
+    if (page.kind == DeskPage::Delivered) return addDelivered();
+    if (page.kind == DeskPage::Empty)
+        addText("What is chosen, and what to do about it, will stand here.", 12, false, true);
+    if (page.kind == DeskPage::Judging) addText("Judging …", 12, false, true);
+    if (!workshop_.looks().kept()) return;
+    if (!workshop_.picking().pick().everything()) addPickHead();
+    if (page.kind == DeskPage::Step) addStepCard(*page.step, true);
+    if (page.kind == DeskPage::Class) addClass(*page.defect);
+    if (page.kind == DeskPage::Pick) addPickSteps();
+    if (page.kind == DeskPage::Overview) addOverview();
+}
+
 // ---- nothing chosen
 
 void DeskPanel::addOverview() {
-    if (!workshop_.pick().everything()) return addPickSteps();
-    const session::Part& part = *workshop_.current();
-    const check::Survey& s = *workshop_.kept()->survey;
+    const session::Part& part = *workshop_.parts().current();
+    const check::Survey& s = *workshop_.looks().kept()->survey;
     const QString verdict = s.solid ? "Solid" : s.watertight ? "Watertight, not solid" : "Not watertight";
     QLabel* head = addText(verdict, 16, true);
     head->setObjectName("soundness");
@@ -169,22 +124,21 @@ void DeskPanel::addOverview() {
     if (part.unit.assumed)
         addText(
             QString("%1 files carry no unit; %2 is assumed. Choose another beside the part's name if that is wrong.")
-                .arg(QString::fromStdString(part.format).section('-', 0, 0).toUpper(), unit),
+                .arg(text(part.format->title), unit),
             11, false, true);
     for (const std::string& remark : part.remarks) addText(QString::fromStdString(remark) + ".", 11, false, true);
     addDecisions();
-    const auto failing = workshop_.failingClasses();
+    const auto failing = workshop_.judging().failingClasses();
     addText(failing.empty() ? "Every string that can be marked is in tune." : "Out of tune", 13, true);
     for (check::DefectClass defect : failing) {
-        auto* button = new QPushButton(
-            QString("%1   %2").arg(session::inkOf(defect).name, placesText(workshop_.places(defect).size())));
-        button->setStyleSheet(QString("text-align: left; color: %1;").arg(session::inkOf(defect).colour.name()));
-        connect(button, &QPushButton::clicked, this, [this, defect] { workshop_.chooseClass(defect); });
+        auto* button = new QPushButton(QString("%1   %2").arg(session::text((defect)->name),
+                                                              placesText(workshop_.choice().places(defect).size())));
+        button->setStyleSheet(QString("text-align: left; color: %1;").arg(session::inkOf(defect).name()));
+        connect(button, &QPushButton::clicked, this, [this, defect] { workshop_.choice().chooseClass(defect); });
         layout_->addWidget(button);
     }
     addText("Steps", 13, true);
-    for (const steps::Step& step : steps::catalogue())
-        if (!step.byHand) addStepButton(step);
+    for (const steps::Step* step : session::DeskModel::steps(false)) addStepButton(*step);
 }
 
 void DeskPanel::addStepButton(const steps::Step& step) {
@@ -192,13 +146,13 @@ void DeskPanel::addStepButton(const steps::Step& step) {
     button->setObjectName(QString("open-") + text(step.name));
     button->setToolTip(text(step.summary));
     button->setStyleSheet("text-align: left;");
-    connect(button, &QPushButton::clicked, this, [this, &step] { showStep(&step); });
+    connect(button, &QPushButton::clicked, this, [this, &step] { desk_.showStep(step); });
     layout_->addWidget(button);
 }
 
 // What is picked; it stands above whatever else is on the desk.
 void DeskPanel::addPickHead() {
-    const std::size_t count = workshop_.pick().triangles().size();
+    const std::size_t count = workshop_.picking().pick().triangles().size();
     QLabel* head = addText(QString("%1 %2 picked").arg(spaced(count), count == 1 ? "triangle" : "triangles"), 16, true);
     head->setObjectName("picked");
     head->setStyleSheet(QString("color: %1;").arg(paper::picked.name()));
@@ -212,9 +166,9 @@ void DeskPanel::addPickHead() {
         connect(button, &QPushButton::clicked, &workshop_, change);
         buttons->addWidget(button);
     };
-    add("Grow", [this] { workshop_.growPick(); });
-    add("Shrink", [this] { workshop_.shrinkPick(); });
-    add("None", [this] { workshop_.setPick({}); });
+    add("Grow", [this] { workshop_.picking().grow(); });
+    add("Shrink", [this] { workshop_.picking().shrink(); });
+    add("None", [this] { workshop_.picking().set({}); });
     layout_->addWidget(row);
 }
 
@@ -222,77 +176,55 @@ void DeskPanel::addPickHead() {
 void DeskPanel::addPickSteps() {
     for (const bool hand : {true, false}) {
         addText(hand ? "By hand" : "On the pick alone", 13, true);
-        for (const steps::Step& step : steps::catalogue())
-            if (step.byHand == hand) addStepButton(step);
+        for (const steps::Step* step : session::DeskModel::steps(hand)) addStepButton(*step);
     }
 }
 
-// What steps left for a person: openings that wait for a yes, and what the automatic repair could not do.
 void DeskPanel::addDecisions() {
-    const session::Part& part = *workshop_.current();
-    const auto left = part.left.find(part.track.current());
-    std::vector<steps::Listed> openings;
-    for (project::StopId id : part.track.pathTo(part.track.current()))
-        for (const steps::Listed& l : part.track.stop(id).record.listed)
-            if (l.kind == steps::Listed::LeftOpen) openings.push_back(l);
-    // A later fill may have closed them.
-    if (workshop_.kept()->survey->counts.boundaryEdges == 0) openings.clear();
-    std::vector<steps::Listed> all = openings;
-    if (left != part.left.end())
-        std::copy_if(left->second.begin(), left->second.end(), std::back_inserter(all),
-                     [](const steps::Listed& l) { return l.kind != steps::Listed::LeftOpen; });
+    const std::vector<session::Decision> all = desk_.decisions();
     if (all.empty()) return;
     addText("For you to decide", 13, true);
-    for (const steps::Listed& l : all) addDecision(l);
-}
-
-void DeskPanel::addDecision(const steps::Listed& listed) {
-    QVBoxLayout* inner = nullptr;
-    layout_->addWidget(card(inner));
-    inner->addWidget(label(QString::fromStdString(listed.text), 11, QFont::Normal, paper::ink));
-    const auto offer = [&](const QString& name, const steps::StepCall& call) {
-        auto* button = new QPushButton(name);
-        connect(button, &QPushButton::clicked, this, [this, call] {
-            showStep(call.step);
-            for (const auto& [key, value] : call.given) setValue(*call.step, key, value);
-        });
-        inner->addWidget(button);
-    };
-    if (listed.kind == steps::Listed::LeftOpen)
-        offer("Close it", {steps::findStep("fill"), {{"meant", steps::Value("close")}}});
-    if (listed.kind == steps::Listed::NeedsSkin) offer("Wrap it", {steps::findStep("wrap")});
+    for (const session::Decision& d : all) {
+        QVBoxLayout* inner = nullptr;
+        layout_->addWidget(card(inner));
+        inner->addWidget(label(d.text, 11, QFont::Normal, paper::ink));
+        for (const auto& offer : d.offers) {
+            auto* button = new QPushButton(offer.name);
+            connect(button, &QPushButton::clicked, this, [this, call = offer.call] { desk_.offer(call); });
+            inner->addWidget(button);
+        }
+    }
 }
 
 // ---- a class of defect
 
 void DeskPanel::addClass(check::DefectClass defect) {
-    const session::Ink& ink = session::inkOf(defect);
-    const std::size_t count = workshop_.places(defect).size();
-    QLabel* head = addText(QString("%1").arg(ink.name), 16, true);
-    head->setStyleSheet(QString("color: %1;").arg(ink.colour.name()));
-    addText(placesText(count) + (workshop_.slab() ? " in the slab" : ""), 11, false, true);
-    addText(ink.sentence, 12, false);
-    const auto helpful = stepsFor(defect);
+    const std::size_t count = workshop_.choice().places(defect).size();
+    QLabel* head = addText(text(defect->name), 16, true);
+    head->setStyleSheet(QString("color: %1;").arg(session::inkOf(defect).name()));
+    addText(placesText(count) + (workshop_.choice().slab() ? " in the slab" : ""), 11, false, true);
+    addText(text(defect->sentence), 12, false);
+    const auto helpful = session::DeskModel::stepsFor(defect);
     if (count > 0)
         for (const steps::Step* step : helpful) {
-            if (proposesNothing(*step, proposal(*step).values))
+            if (desk_.proposal(*step).nothing)
                 addText(QString("%1: nothing found that it would change.").arg(text(step->title)), 11, false, true);
             else
-                addStepCard(*step);
+                addStepCard(*step, false);
         }
     if (count > 0 && helpful.empty())
         addText("No step of this version mends these yet; they are shown so that you know.", 12, false, true);
     if (count > 0) {
         auto* pickThem = new QPushButton("Pick their triangles");
         connect(pickThem, &QPushButton::clicked, this, [this] {
-            workshop_.pickPlaces();
-            workshop_.chooseClass(std::nullopt);
+            workshop_.picking().pickPlaces();
+            workshop_.choice().chooseClass(std::nullopt);
         });
         layout_->addWidget(pickThem);
         addPlaces(defect);
     }
     auto* back = new QPushButton("Back to the whole part");
-    connect(back, &QPushButton::clicked, this, [this] { workshop_.chooseClass(std::nullopt); });
+    connect(back, &QPushButton::clicked, &desk_, &session::DeskModel::backToWhole);
     layout_->addWidget(back);
 }
 
@@ -301,16 +233,16 @@ void DeskPanel::addPlaces(check::DefectClass defect) {
     places_ = new QListWidget;
     places_->setObjectName("places");
     places_->setFont(typeface(11));
-    const std::vector<std::size_t> all = workshop_.places(defect);
+    const std::vector<std::size_t> all = workshop_.choice().places(defect);
     for (std::size_t i = 0; i < std::min(mostPlaces, all.size()); ++i) {
-        const check::Finding& f = workshop_.kept()->survey->findings.list[all[i]];
+        const check::Finding& f = workshop_.looks().kept()->survey->findings.list[all[i]];
         auto* item = new QListWidgetItem(QString("%1 %2   at %3, %4, %5")
-                                             .arg(shortNumber(f.size), workshop_.current()->unit.name,
+                                             .arg(shortNumber(f.size), workshop_.parts().current()->unit.name,
                                                   shortNumber(f.position.x()), shortNumber(f.position.y()),
                                                   shortNumber(f.position.z())));
         item->setData(Qt::UserRole, static_cast<qulonglong>(all[i]));
         places_->addItem(item);
-        if (workshop_.chosenFinding() == all[i]) places_->setCurrentItem(item);
+        if (workshop_.choice().chosenFinding() == all[i]) places_->setCurrentItem(item);
     }
     if (all.size() > mostPlaces) {
         auto* more = new QListWidgetItem(
@@ -320,19 +252,20 @@ void DeskPanel::addPlaces(check::DefectClass defect) {
     }
     places_->setFixedHeight(std::min(190, 26 * places_->count() + 6));
     connect(places_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
-        if (item->data(Qt::UserRole).isValid()) workshop_.chooseFinding(item->data(Qt::UserRole).toULongLong());
+        if (item->data(Qt::UserRole).isValid())
+            workshop_.choice().chooseFinding(item->data(Qt::UserRole).toULongLong());
     });
     layout_->addWidget(places_);
 }
 
 // ---- a step
 
-void DeskPanel::addStepCard(const steps::Step& step) {
+void DeskPanel::addStepCard(const steps::Step& step, bool alone) {
     QVBoxLayout* inner = nullptr;
     layout_->addWidget(card(inner));
     inner->addWidget(label(text(step.title), 13, QFont::DemiBold, paper::ink));
     inner->addWidget(label(text(step.summary), 11, QFont::Normal, paper::quiet));
-    const steps::Arguments values = valuesFor(step);
+    const steps::Arguments values = desk_.valuesFor(step);
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(8);
     int row = 0;
@@ -342,12 +275,12 @@ void DeskPanel::addStepCard(const steps::Step& step) {
         grid->addWidget(label(name, 12, QFont::Normal, paper::quiet), row, 0);
         const steps::Value& value = values.find(p.name)->second;
         const auto set = [this, &step, parameter = std::string(p.name)](const steps::Value& v) {
-            setValue(step, parameter, v);
+            desk_.setValue(step, parameter, v);
         };
         QWidget* editor = valueEditor({workshop_, dialogs_}, step, p, value, set);
         grid->addWidget(editor, row++, 1);
         if (!p.samples) continue;
-        auto* histogram = new GapHistogram(proposal(step).samples, value, workshop_.current()->unit.name);
+        auto* histogram = new GapHistogram(desk_.proposal(step).samples, value, workshop_.parts().current()->unit.name);
         histogram->setObjectName(text(step.name) + "." + text(p.name) + ".gaps");
         grid->addWidget(histogram, row++, 0, 1, 2);
         if (auto* spin = qobject_cast<QDoubleSpinBox*>(editor)) {
@@ -356,93 +289,28 @@ void DeskPanel::addStepCard(const steps::Step& step) {
         }
     }
     inner->addLayout(grid);
-    if (step.foresee) {
-        foreseen_ = label(QString::fromStdString(step.foresee(*workshop_.current()->track.mesh(), values)), 11,
-                          QFont::Normal, paper::ink);
+    if (const QString expected = desk_.foreseen(step); !expected.isEmpty()) {
+        foreseen_ = label(expected, 11, QFont::Normal, paper::ink);
         foreseen_->setObjectName("foreseen");
         inner->addWidget(foreseen_);
     }
-    if (const QString lacks = missing(step, values); !lacks.isEmpty())
+    if (const QString lacks = desk_.missing(step); !lacks.isEmpty())
         inner->addWidget(label(lacks, 11, QFont::Normal, paper::wood));
     auto* preview = new QPushButton("Preview");
     preview->setObjectName(QString("preview-") + text(step.name));
-    connect(preview, &QPushButton::clicked, this, [this, &step] {
-        edit(step);
-        previewTimer_.stop();
-        if (missing(step, values_).isEmpty()) workshop_.preview({editedStep_, values_});
-    });
+    connect(preview, &QPushButton::clicked, this, [this, &step] { desk_.tryNow(step); });
     inner->addWidget(preview);
-    if (editedStep_ == &step || chosenStep_ == &step || !figures_) {
+    if (desk_.edited() == &step || alone || !figures_) {
         figures_ = new QWidget;
         new QVBoxLayout(figures_);
         figures_->layout()->setContentsMargins(0, 2, 0, 0);
         figures_->setProperty("step", text(step.name));
         inner->addWidget(figures_);
     }
-    if (chosenStep_ != &step) return;
+    if (!alone) return;
     auto* back = new QPushButton("Back to the whole part");
-    connect(back, &QPushButton::clicked, this, [this] {
-        chosenStep_ = nullptr;
-        workshop_.dropPreview();
-        rebuild();
-    });
+    connect(back, &QPushButton::clicked, &desk_, &session::DeskModel::backToWhole);
     layout_->addWidget(back);
-}
-
-// What a step proposes for the part as it stands, worked out once: some look at every open edge of it.
-const DeskPanel::Proposal& DeskPanel::proposal(const steps::Step& step) {
-    const auto& m = workshop_.current()->track.mesh();
-    if (proposedFor_ != m) proposals_.clear();
-    proposedFor_ = m;
-    const auto [it, fresh] = proposals_.try_emplace(&step);
-    if (fresh) {
-        it->second.values = steps::proposedArguments(step, *m);
-        for (const steps::Parameter& p : step.parameters)
-            if (p.samples) it->second.samples = p.samples(*m);
-    }
-    return it->second;
-}
-
-// Makes the step the one whose values are being set.
-void DeskPanel::edit(const steps::Step& step) {
-    if (editedStep_ != &step) values_ = valuesFor(step);
-    editedStep_ = &step;
-}
-
-// What the step proposes, with the picked place where one is asked for.
-steps::Arguments DeskPanel::valuesFor(const steps::Step& step) {
-    if (editedStep_ == &step) return values_;
-    steps::Arguments values = proposal(step).values;
-    for (const steps::Parameter& p : step.parameters)
-        if (!p.cautious.empty()) values.insert_or_assign(std::string(p.name), steps::Value(std::string(p.cautious)));
-    if (const auto place = workshop_.pickedPlace())
-        for (const steps::Parameter& p : step.parameters)
-            if (p.kind == steps::ParameterKind::Place)
-                values.insert_or_assign(std::string(p.name), steps::Value(steps::textOfPlace(*place)));
-    return values;
-}
-
-// What has to be there before the step can be tried; empty where nothing is missing.
-QString DeskPanel::missing(const steps::Step& step, const steps::Arguments& values) const {
-    if (step.needsPick && workshop_.pick().everything()) return "Pick triangles first: click on the part, Shift adds.";
-    for (const steps::Parameter& p : step.parameters)
-        if (steps::isText(p.kind) && !p.optional && values.find(p.name)->second.text.empty())
-            return p.kind == steps::ParameterKind::File ? "Choose a surface first."
-                                                        : "Click on the part where it is, or type the place.";
-    return {};
-}
-
-void DeskPanel::setValue(const steps::Step& step, const std::string& name, const steps::Value& value) {
-    edit(step);
-    values_.insert_or_assign(name, value);
-    if (foreseen_ && step.foresee)
-        foreseen_->setText(QString::fromStdString(step.foresee(*workshop_.current()->track.mesh(), values_)));
-    previewSoon(step);
-}
-
-void DeskPanel::previewSoon(const steps::Step& step) {
-    edit(step);
-    if (missing(step, values_).isEmpty()) previewTimer_.start();
 }
 
 void DeskPanel::refreshFigures() {
@@ -455,16 +323,16 @@ void DeskPanel::refreshFigures() {
         }
         delete item;
     }
-    if (workshop_.currentPreview())
+    if (workshop_.trial().current())
         addPreviewFigures(layout);
-    else if (workshop_.previewRunning())
+    else if (workshop_.trial().running())
         layout->addWidget(label("Trying it …", 11, QFont::Normal, paper::quiet));
 }
 
 // What the previewed step lists stands in a list of its own, so that nobody misses it.
 void DeskPanel::addListed(QVBoxLayout* layout, steps::Listed::Kind kind, const QString& heading, const QString& name) {
     QListWidget* list = nullptr;
-    for (const steps::Listed& l : workshop_.currentPreview()->record.listed) {
+    for (const steps::Listed& l : workshop_.trial().current()->record.listed) {
         if (l.kind != kind) continue;
         if (!list) {
             layout->addWidget(label(heading, 11, QFont::DemiBold, paper::fails));
@@ -480,8 +348,8 @@ void DeskPanel::addListed(QVBoxLayout* layout, steps::Listed::Kind kind, const Q
 }
 
 void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
-    const session::Preview& p = *workshop_.currentPreview();
-    const check::Survey& before = *workshop_.kept()->survey;
+    const session::Preview& p = *workshop_.trial().current();
+    const check::Survey& before = *workshop_.looks().kept()->survey;
     const check::Survey& after = *p.look.survey;
     const auto difference = static_cast<double>(after.counts.triangles) - static_cast<double>(before.counts.triangles);
     const double volume =
@@ -499,8 +367,8 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     addListed(layout, steps::Listed::Left, "These are left:", "left");
     if (p.record.sentences.empty())
         layout->addWidget(label("Nothing to change here.", 11, QFont::Normal, paper::quiet));
-    const steps::Verdict now = steps::judge(before, workshop_.brief());
-    const steps::Verdict then = steps::judge(after, workshop_.brief());
+    const steps::Verdict now = steps::judge(before, workshop_.judging().brief());
+    const steps::Verdict then = steps::judge(after, workshop_.judging().brief());
     layout->addWidget(label(QString("in tune: %1 of %3, was %2").arg(then.met()).arg(now.met()).arg(then.asked()), 11,
                             QFont::Normal, then.met() < now.met() ? paper::fails : paper::spruce));
     auto* row = new QWidget;
@@ -511,16 +379,8 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     auto* drop = new QPushButton("Drop preview");
     buttons->addWidget(keep, 1);
     buttons->addWidget(drop, 1);
-    connect(keep, &QPushButton::clicked, this, [this] {
-        editedStep_ = nullptr;
-        chosenStep_ = nullptr;
-        workshop_.keepPreview();
-    });
-    connect(drop, &QPushButton::clicked, this, [this] {
-        editedStep_ = nullptr;
-        workshop_.dropPreview();
-        rebuild();
-    });
+    connect(keep, &QPushButton::clicked, &desk_, &session::DeskModel::keep);
+    connect(drop, &QPushButton::clicked, &desk_, &session::DeskModel::drop);
     layout->addWidget(row);
     // The answer must be seen without scrolling; its place is known once the layout has run.
     QTimer::singleShot(0, row, [this, row] { ensureWidgetVisible(row, 0, 14); });
@@ -529,7 +389,7 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
 // ---- after an export
 
 void DeskPanel::addDelivered() {
-    const session::Delivered& d = *workshop_.delivered();
+    const session::Delivered& d = *workshop_.handingOver().delivered();
     QLabel* head = addText(d.verdict.allMet() ? "Written and in tune" : "Written, not yet in tune", 16, true);
     head->setObjectName("delivered");
     head->setStyleSheet(QString("color: %1;").arg((d.verdict.allMet() ? paper::spruce : paper::fails).name()));
@@ -538,16 +398,19 @@ void DeskPanel::addDelivered() {
     QVBoxLayout* inner = nullptr;
     layout_->addWidget(card(inner));
     inner->addWidget(label(QString("%1 triangles, %2")
-                               .arg(spaced(d.survey.counts.triangles), d.survey.solid        ? "solid"
-                                                                       : d.survey.watertight ? "watertight"
-                                                                                             : "not watertight"),
+                               .arg(spaced(d.survey->counts.triangles), d.survey->solid        ? "solid"
+                                                                        : d.survey->watertight ? "watertight"
+                                                                                               : "not watertight"),
                            12, QFont::DemiBold, paper::ink));
     inner->addWidget(label(
-        QString("volume %1, was %2 before writing").arg(shortNumber(d.survey.mass.volume), shortNumber(d.inputVolume)),
+        QString("volume %1, was %2 before writing").arg(shortNumber(d.survey->mass.volume), shortNumber(d.inputVolume)),
         11, QFont::Normal, paper::quiet));
     inner->addWidget(
         label(QString("brief %1: %2 of %3 in tune").arg(d.briefTitle).arg(d.verdict.met()).arg(d.verdict.asked()), 11,
               QFont::Normal, paper::quiet));
+    for (const std::string& loss : d.losses)
+        inner->addWidget(label(QString("not held by the file: %1").arg(QString::fromStdString(loss)), 11, QFont::Normal,
+                               paper::wood));
     for (const std::string& sentence : d.settled ? d.settled->record.sentences : std::vector<std::string>())
         inner->addWidget(label(QString::fromStdString(sentence), 11, QFont::Normal, paper::quiet));
     for (const steps::Judged& j : d.verdict.judged)
@@ -558,7 +421,7 @@ void DeskPanel::addDelivered() {
                 12, QFont::Normal, paper::fails));
     auto* done = new QPushButton("Done");
     done->setObjectName("main");
-    connect(done, &QPushButton::clicked, this, [this] { workshop_.dismissDelivered(); });
+    connect(done, &QPushButton::clicked, this, [this] { workshop_.handingOver().dismiss(); });
     layout_->addWidget(done);
 }
 

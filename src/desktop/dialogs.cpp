@@ -1,25 +1,52 @@
 #include "desktop/dialogs.h"
 
 #include <QFileDialog>
+#include <algorithm>
+
+#include "io/format.h"
+#include "session/numbers.h"
 
 namespace zither::desktop {
 
 namespace {
-const char* const surfaces = "Surface files (*.stl *.STL *.obj *.OBJ *.ply *.PLY);;All files (*)";
+
+QString surfaces() {
+    QStringList patterns;
+    for (const io::Format& f : io::formats())
+        if (!f.extension.empty()) {
+            const QString extension = session::text(f.extension);
+            patterns << "*" + extension << "*" + extension.toUpper();
+        }
+    return QString("Surface files (%1);;All files (*)").arg(patterns.join(' '));
 }
 
+QString writable() {
+    QStringList filters;
+    for (const io::Format& f : io::formats())
+        if (!f.extension.empty())
+            filters << QString("%1, %2 (*%3)")
+                           .arg(session::text(f.title), session::text(f.written), session::text(f.extension));
+    // What most programs take comes first.
+    std::sort(filters.begin(), filters.end(), [](const QString& a, const QString& b) { return a > b; });
+    return filters.join(";;");
+}
+
+}  // namespace
+
 QStringList SystemDialogs::filesToOpen(QWidget* parent) {
-    return QFileDialog::getOpenFileNames(parent, "Open surface files", {}, surfaces);
+    return QFileDialog::getOpenFileNames(parent, "Open surface files", {}, surfaces());
 }
 
 QString SystemDialogs::fileToExport(QWidget* parent, const QString& suggested) {
-    return QFileDialog::getSaveFileName(
-        parent, "Export the surface", suggested,
-        "STL, binary (*.stl);;OBJ (*.obj);;PLY, binary with 64-bit coordinates (*.ply)");
+    return QFileDialog::getSaveFileName(parent, "Export the surface", suggested, writable());
 }
 
 QString SystemDialogs::recipeToSave(QWidget* parent, const QString& suggested) {
     return QFileDialog::getSaveFileName(parent, "Save the steps as a recipe", suggested, "Recipe (*.json)");
+}
+
+QString SystemDialogs::recipeToRun(QWidget* parent) {
+    return QFileDialog::getOpenFileName(parent, "Run a recipe", {}, "Recipe (*.json)");
 }
 
 QString SystemDialogs::briefToOpen(QWidget* parent) {

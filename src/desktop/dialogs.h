@@ -15,6 +15,7 @@ public:
     virtual QStringList filesToOpen(QWidget* parent) = 0;
     virtual QString fileToExport(QWidget* parent, const QString& suggested) = 0;
     virtual QString recipeToSave(QWidget* parent, const QString& suggested) = 0;
+    virtual QString recipeToRun(QWidget* parent) = 0;
     virtual QString briefToOpen(QWidget* parent) = 0;
 };
 
@@ -23,6 +24,7 @@ public:
     QStringList filesToOpen(QWidget* parent) override;
     QString fileToExport(QWidget* parent, const QString& suggested) override;
     QString recipeToSave(QWidget* parent, const QString& suggested) override;
+    QString recipeToRun(QWidget* parent) override;
     QString briefToOpen(QWidget* parent) override;
 };
 

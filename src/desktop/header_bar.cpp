@@ -23,7 +23,7 @@ HeaderBar::HeaderBar(session::Workshop& workshop, QWidget* parent) : QWidget(par
     unit_ = new QComboBox;
     unit_->setObjectName("unit");
     unit_->addItems({"mm", "cm", "m", "µm", "in", "ft"});
-    unit_->setToolTip("STL, OBJ and PLY carry no unit: say which one the numbers are in. Nothing is scaled.");
+    unit_->setToolTip("Most formats carry no unit: say which one the numbers are in. Nothing is scaled.");
     brief_ = new QComboBox;
     brief_->setObjectName("brief");
     brief_->setMinimumWidth(142);
@@ -53,7 +53,7 @@ HeaderBar::HeaderBar(session::Workshop& workshop, QWidget* parent) : QWidget(par
     auto* cancel = new QPushButton("Cancel");
     cancel->setObjectName("cancel");
     cancel->setStyleSheet("padding: 3px 9px;");
-    connect(cancel, &QPushButton::clicked, this, [this] { workshop_.jobs().cancelAll(); });
+    connect(cancel, &QPushButton::clicked, this, [this] { workshop_.cancelAll(); });
     for (QWidget* w : std::initializer_list<QWidget*>{jobTitle_, jobBar_, cancel}) jobRow->addWidget(w);
 
     row->addWidget(name_);
@@ -70,19 +70,19 @@ HeaderBar::HeaderBar(session::Workshop& workshop, QWidget* parent) : QWidget(par
     row->addWidget(repair_);
     row->addWidget(export_);
 
-    connect(unit_, &QComboBox::activated, this, [this] { workshop_.setUnit(unit_->currentText()); });
+    connect(unit_, &QComboBox::activated, this, [this] { workshop_.parts().setUnit(unit_->currentText()); });
     connect(brief_, &QComboBox::activated, this, [this](int i) {
         if (i < static_cast<int>(steps::builtInBriefs().size()))
-            workshop_.setBrief(steps::builtInBriefs()[static_cast<std::size_t>(i)]);
+            workshop_.judging().setBrief(steps::builtInBriefs()[static_cast<std::size_t>(i)]);
         else
             Q_EMIT otherBriefWanted();
         refresh();
     });
     connect(repair_, &QPushButton::clicked, this, &HeaderBar::repairWanted);
     connect(export_, &QPushButton::clicked, this, &HeaderBar::exportWanted);
-    connect(&workshop_, &session::Workshop::partsChanged, this, &HeaderBar::refresh);
-    connect(&workshop_, &session::Workshop::lookChanged, this, &HeaderBar::refresh);
-    connect(&workshop_, &session::Workshop::briefChanged, this, &HeaderBar::refresh);
+    connect(&workshop_.parts(), &session::Parts::changed, this, &HeaderBar::refresh);
+    connect(&workshop_.looks(), &session::Looks::changed, this, &HeaderBar::refresh);
+    connect(&workshop_.judging(), &session::Judging::changed, this, &HeaderBar::refresh);
     connect(&workshop_.jobs(), &session::Jobs::changed, this, &HeaderBar::refreshJobs);
     connect(&workshop_.jobs(), &session::Jobs::progress, this, &HeaderBar::refreshJobs);
     refresh();
@@ -90,8 +90,8 @@ HeaderBar::HeaderBar(session::Workshop& workshop, QWidget* parent) : QWidget(par
 }
 
 void HeaderBar::refresh() {
-    const session::Part* part = workshop_.current();
-    const session::Look* look = workshop_.shown();
+    const session::Part* part = workshop_.parts().current();
+    const session::Look* look = workshop_.looks().shown();
     name_->setText(part ? part->name : "Zither");
     unit_->setVisible(part != nullptr);
     if (part) {
@@ -107,9 +107,9 @@ void HeaderBar::refresh() {
     } else {
         facts_->setText(part ? "" : "finds, mends and proves triangle surfaces");
     }
-    int index = brief_->findData(QString::fromStdString(workshop_.brief().id));
+    int index = brief_->findData(QString::fromStdString(workshop_.judging().brief().id));
     brief_->setCurrentIndex(index >= 0 ? index : brief_->count() - 1);
-    const auto verdict = workshop_.verdict();
+    const auto verdict = workshop_.judging().verdict();
     tune_->setText(verdict ? QString("%1 of %2 in tune").arg(verdict->met()).arg(verdict->asked()) : QString());
     repair_->setEnabled(look != nullptr);
     export_->setEnabled(look != nullptr);

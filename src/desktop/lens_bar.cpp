@@ -5,6 +5,7 @@
 #include <QToolButton>
 
 #include "desktop/theme.h"
+#include "session/numbers.h"
 
 namespace zither::desktop {
 
@@ -21,22 +22,23 @@ LensBar::LensBar(session::Workshop& workshop, QWidget* parent) : QWidget(parent)
     auto* title = new QLabel("lens");
     title->setObjectName("quiet");
     row->addWidget(title);
-    for (const LensName& lens : lensNames) {
+    for (const session::Lens& lens : session::lenses()) {
         auto* button = new QToolButton;
-        button->setText(lens.name);
-        button->setObjectName(QString("lens-") + lens.name);
-        connect(button, &QToolButton::clicked, this, [this, l = lens.lens] { workshop_.setLens(l); });
+        button->setText(session::text(lens.name));
+        button->setToolTip(session::text(lens.help));
+        button->setObjectName("lens-" + session::text(lens.name));
+        connect(button, &QToolButton::clicked, this, [this, &lens] { workshop_.coating().setLens(lens); });
         row->addWidget(button);
-        buttons_.emplace_back(lens.lens, button);
+        buttons_.emplace_back(&lens, button);
     }
     row->addStretch(1);
-    connect(&workshop_, &session::Workshop::coatChanged, this, &LensBar::refresh);
+    connect(&workshop_.coating(), &session::Coating::changed, this, &LensBar::refresh);
     refresh();
 }
 
 void LensBar::refresh() {
     for (const auto& [lens, button] : buttons_) {
-        const bool chosen = lens == workshop_.lens();
+        const bool chosen = lens == &workshop_.coating().lens();
         button->setFont(typeface(12, chosen ? QFont::DemiBold : QFont::Normal));
         button->setStyleSheet(
             chosen ? QString("border-bottom: 2px solid %1; border-radius: 0;").arg(session::paper::spruce.name())

@@ -17,17 +17,7 @@ public:
 private:
     void refresh();
     session::Workshop& workshop_;
-    std::vector<std::pair<session::Lens, QToolButton*>> buttons_;
+    std::vector<std::pair<const session::Lens*, QToolButton*>> buttons_;
 };
-
-// Every lens with its name, in order.
-struct LensName {
-    session::Lens lens;
-    const char* name;
-};
-inline constexpr LensName lensNames[] = {{session::Lens::Plain, "plain"},    {session::Lens::Facing, "facing"},
-                                         {session::Lens::Shells, "shells"},  {session::Lens::Nesting, "nesting"},
-                                         {session::Lens::Change, "change"},  {session::Lens::Deviation, "deviation"},
-                                         {session::Lens::Quality, "quality"}};
 
 }  // namespace zither::desktop

@@ -32,9 +32,10 @@ MainWindow::MainWindow(session::Workshop& workshop, Dialogs& dialogs, QWidget* p
     buildPanels();
     buildMenus();
     finder_ = new CommandFinder(commands_, this);
-    connect(&workshop_, &session::Workshop::noticeChanged, this, &MainWindow::refreshNotice);
-    connect(&workshop_, &session::Workshop::partsChanged, this, [this] {
-        setWindowTitle(workshop_.current() ? workshop_.current()->name + " – Zither" : QString("Zither"));
+    connect(&workshop_.notice(), &session::Notice::changed, this, &MainWindow::refreshNotice);
+    connect(&workshop_.parts(), &session::Parts::changed, this, [this] {
+        setWindowTitle(workshop_.parts().current() ? workshop_.parts().current()->name + " – Zither"
+                                                   : QString("Zither"));
         refreshRecent();
     });
     connect(header_, &HeaderBar::repairWanted, &workshop_, &session::Workshop::repair);
@@ -81,12 +82,12 @@ void MainWindow::buildPanels() {
     noticeText_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     auto* dismiss = new QPushButton("Dismiss");
     dismiss->setStyleSheet("padding: 3px 9px;");
-    connect(dismiss, &QPushButton::clicked, &workshop_, &session::Workshop::dismissNotice);
+    connect(dismiss, &QPushButton::clicked, &workshop_.notice(), &session::Notice::dismiss);
     row->addWidget(noticeText_, 1);
     row->addWidget(dismiss);
     notice_->hide();
     noticeTimer_.setSingleShot(true);
-    connect(&noticeTimer_, &QTimer::timeout, &workshop_, &session::Workshop::dismissNotice);
+    connect(&noticeTimer_, &QTimer::timeout, &workshop_.notice(), &session::Notice::dismiss);
 }
 
 QAction* MainWindow::command(QMenu* menu, const QString& name, const QKeySequence& key, std::function<void()> run) {
@@ -108,24 +109,31 @@ void MainWindow::buildMenus() {
 
 void MainWindow::buildPartMenu() {
     QMenu* menu = menuBar()->addMenu("&Part");
-    command(menu, "Open …", QKeySequence::Open, [this] { workshop_.open(dialogs_.filesToOpen(this)); });
+    command(menu, "Open …", QKeySequence::Open, [this] { workshop_.opening().open(dialogs_.filesToOpen(this)); });
     recent_ = menu->addMenu("Open recent");
     command(menu, "Export …", QKeySequence("Ctrl+E"), [this] { exportPart(); });
     command(menu, "Save the steps as a recipe …", QKeySequence("Ctrl+Shift+R"), [this] {
-        if (!workshop_.current()) return;
-        const QString file = dialogs_.recipeToSave(this, workshop_.current()->name + "-recipe.json");
-        if (!file.isEmpty()) workshop_.saveRecipe(file);
+        if (!workshop_.parts().current()) return;
+        const QString file = dialogs_.recipeToSave(this, workshop_.parts().current()->name + "-recipe.json");
+        if (!file.isEmpty()) workshop_.handingOver().saveRecipe(file);
+    });
+    command(menu, "Run a recipe …", QKeySequence("Ctrl+Alt+R"), [this] {
+        if (!workshop_.parts().current()) return;
+        const QString file = dialogs_.recipeToRun(this);
+        if (!file.isEmpty()) workshop_.handingOver().runRecipe(file);
     });
     menu->addSeparator();
     command(menu, "Next part", QKeySequence("Ctrl+Down"), [this] {
-        if (workshop_.currentIndex()) workshop_.choosePart((*workshop_.currentIndex() + 1) % workshop_.parts().size());
+        if (workshop_.parts().currentIndex())
+            workshop_.parts().choose((*workshop_.parts().currentIndex() + 1) % workshop_.parts().all().size());
     });
     command(menu, "Previous part", QKeySequence("Ctrl+Up"), [this] {
-        if (workshop_.currentIndex())
-            workshop_.choosePart((*workshop_.currentIndex() + workshop_.parts().size() - 1) % workshop_.parts().size());
+        if (workshop_.parts().currentIndex())
+            workshop_.parts().choose((*workshop_.parts().currentIndex() + workshop_.parts().all().size() - 1) %
+                                     workshop_.parts().all().size());
     });
     command(menu, "Close this part", QKeySequence("Ctrl+W"), [this] {
-        if (workshop_.currentIndex()) workshop_.closePart(*workshop_.currentIndex());
+        if (workshop_.parts().currentIndex()) workshop_.parts().close(*workshop_.parts().currentIndex());
     });
     menu->addSeparator();
     command(menu, "Quit", QKeySequence("Ctrl+Q"), [this] { close(); });
@@ -135,21 +143,23 @@ void MainWindow::buildFindMenu() {
     QMenu* menu = menuBar()->addMenu("&Find");
     command(menu, "Find a command …", QKeySequence("Ctrl+K"), [this] { finder_->open(); });
     menu->addSeparator();
-    command(menu, "Next place", QKeySequence("N"), [this] { workshop_.stepFinding(1); });
-    command(menu, "Previous place", QKeySequence("B"), [this] { workshop_.stepFinding(-1); });
+    command(menu, "Next place", QKeySequence("N"), [this] { workshop_.choice().step(1); });
+    command(menu, "Previous place", QKeySequence("B"), [this] { workshop_.choice().step(-1); });
     command(menu, "Whole part", QKeySequence("Esc"), [this] {
-        if (workshop_.slab())
-            workshop_.setSlab(std::nullopt);
-        else if (workshop_.currentPreview())
-            workshop_.dropPreview();
+        if (workshop_.choice().slab())
+            workshop_.choice().setSlab(std::nullopt);
+        else if (workshop_.trial().current())
+            workshop_.trial().drop();
         else
-            workshop_.chooseClass(std::nullopt);
+            workshop_.choice().chooseClass(std::nullopt);
     });
     menu->addSeparator();
     for (int axis = 0; axis < 3; ++axis)
         command(menu, QString("Strings along %1").arg(QChar("XYZ"[axis])),
-                QKeySequence(QString("Alt+%1").arg(QChar("XYZ"[axis]))), [this, axis] { workshop_.setAxis(axis); });
-    command(menu, "Strings along the longest axis", QKeySequence("Alt+A"), [this] { workshop_.setAxis(std::nullopt); });
+                QKeySequence(QString("Alt+%1").arg(QChar("XYZ"[axis]))),
+                [this, axis] { workshop_.choice().setAxis(axis); });
+    command(menu, "Strings along the longest axis", QKeySequence("Alt+A"),
+            [this] { workshop_.choice().setAxis(std::nullopt); });
 }
 
 void MainWindow::buildStepsMenu() {
@@ -157,12 +167,12 @@ void MainWindow::buildStepsMenu() {
     command(menu, "Repair by itself", QKeySequence("Ctrl+R"), [this] { workshop_.repair(); });
     menu->addSeparator();
     for (const steps::Step& step : steps::catalogue())
-        command(menu, session::text(step.title), {}, [this, &step] { desk_->showStep(&step); });
+        command(menu, session::text(step.title), {}, [this, &step] { desk_->desk().showStep(step); });
     menu->addSeparator();
-    command(menu, "Keep the preview", QKeySequence("Ctrl+Return"), [this] { workshop_.keepPreview(); });
+    command(menu, "Keep the preview", QKeySequence("Ctrl+Return"), [this] { workshop_.trial().keep(); });
     command(menu, "Undo", QKeySequence::Undo, [this] { workshop_.undo(); });
     command(menu, "Redo", QKeySequence("Ctrl+Shift+Z"), [this] { workshop_.redo(); });
-    command(menu, "Cancel what runs", QKeySequence("Ctrl+."), [this] { workshop_.jobs().cancelAll(); });
+    command(menu, "Cancel what runs", QKeySequence("Ctrl+."), [this] { workshop_.cancelAll(); });
 }
 
 void MainWindow::buildViewMenu() {
@@ -183,37 +193,38 @@ void MainWindow::buildViewMenu() {
     connect(edges, &QAction::toggled, this, [this](bool on) { viewport_->setEdgesShown(on); });
     menu->addSeparator();
     command(menu, "Cut it open, or close it again", QKeySequence("S"), [this] {
-        const session::Look* look = workshop_.shown();
+        const session::Look* look = workshop_.looks().shown();
         if (!look) return;
-        workshop_.setSection(
-            workshop_.sectionPosition() ? std::nullopt : std::optional(look->display->box.centre()[workshop_.axis()]));
+        workshop_.sectioning().set(workshop_.sectioning().position()
+                                       ? std::nullopt
+                                       : std::optional(look->display->box.centre()[workshop_.choice().axis()]));
     });
     for (const auto& [name, keys, share] :
          {std::tuple{"Section forwards", "PgUp", 0.02}, {"Section backwards", "PgDown", -0.02}})
         command(menu, name, QKeySequence(keys), [this, by = share] {
-            if (const session::Look* look = workshop_.shown())
-                workshop_.moveSection(by * look->display->box.extent()[workshop_.axis()]);
+            if (const session::Look* look = workshop_.looks().shown())
+                workshop_.sectioning().move(by * look->display->box.extent()[workshop_.choice().axis()]);
         });
     menu->addSeparator();
     key = 1;
-    for (const LensName& lens : lensNames)
-        command(menu, QString("Lens: %1").arg(lens.name), QKeySequence(QString::number(key++)),
-                [this, l = lens.lens] { workshop_.setLens(l); });
+    for (const session::Lens& lens : session::lenses())
+        command(menu, QString("Lens: %1").arg(session::text(lens.name)), QKeySequence(QString::number(key++)),
+                [this, &lens] { workshop_.coating().setLens(lens); });
 }
 
 void MainWindow::refreshRecent() {
     recent_->clear();
-    for (const QString& file : workshop_.recentFiles())
+    for (const QString& file : workshop_.opening().recentFiles())
         connect(recent_->addAction(QFileInfo(file).fileName()), &QAction::triggered, this,
-                [this, file] { workshop_.open({file}); });
-    recent_->setEnabled(!workshop_.recentFiles().isEmpty());
+                [this, file] { workshop_.opening().open({file}); });
+    recent_->setEnabled(!workshop_.opening().recentFiles().isEmpty());
 }
 
 void MainWindow::exportPart() {
-    if (!workshop_.current() || !workshop_.kept()) return;
-    const QString folder = QFileInfo(QString::fromStdString(workshop_.current()->file.string())).absolutePath();
-    const QString file = dialogs_.fileToExport(this, folder + "/" + workshop_.current()->name + "-mended.stl");
-    if (!file.isEmpty()) workshop_.exportTo(file);
+    if (!workshop_.parts().current() || !workshop_.looks().kept()) return;
+    const QString folder = QFileInfo(QString::fromStdString(workshop_.parts().current()->file.string())).absolutePath();
+    const QString file = dialogs_.fileToExport(this, folder + "/" + workshop_.parts().current()->name + "-mended.stl");
+    if (!file.isEmpty()) workshop_.handingOver().exportTo(file);
 }
 
 void MainWindow::openOtherBrief() {
@@ -221,23 +232,23 @@ void MainWindow::openOtherBrief() {
     if (file.isEmpty()) return;
     const auto brief = steps::loadBrief(file.toStdString());
     if (brief) {
-        workshop_.setBrief(*brief);
+        workshop_.judging().setBrief(*brief);
     } else {
-        workshop_.tell(brief.error());
+        workshop_.notice().failed(brief.error());
     }
 }
 
 void MainWindow::refreshNotice() {
-    noticeText_->setText(workshop_.notice());
-    noticeText_->setStyleSheet(workshop_.noticeIsError() ? QString("color: %1;").arg(session::paper::fails.name())
-                                                         : QString());
-    notice_->setVisible(!workshop_.notice().isEmpty());
+    noticeText_->setText(workshop_.notice().text());
+    noticeText_->setStyleSheet(workshop_.notice().isError() ? QString("color: %1;").arg(session::paper::fails.name())
+                                                            : QString());
+    notice_->setVisible(!workshop_.notice().text().isEmpty());
     placeNotice();
     notice_->raise();
     // Good news goes by itself; an error stays until it has been read.
     constexpr int readingMs = 6000;
     noticeTimer_.stop();
-    if (!workshop_.noticeIsError() && notice_->isVisible()) noticeTimer_.start(readingMs);
+    if (!workshop_.notice().isError() && notice_->isVisible()) noticeTimer_.start(readingMs);
 }
 
 void MainWindow::placeNotice() {
@@ -263,7 +274,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
     QStringList files;
     for (const QUrl& url : event->mimeData()->urls())
         if (url.isLocalFile()) files << url.toLocalFile();
-    workshop_.open(files);
+    workshop_.opening().open(files);
 }
 
 }  // namespace zither::desktop

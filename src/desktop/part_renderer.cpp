@@ -150,16 +150,18 @@ void PartRenderer::setDisplay(std::shared_ptr<const session::Display> display) {
     upload(full_, fullArray_, display_->corners);
     upload(light_, lightArray_, display_->standIn);
     std::vector<float> all;
-    for (std::size_t i = 0; i < display_->lines.size(); ++i) {
-        lineRange_[i] = {static_cast<int>(all.size() / 3), static_cast<int>(display_->lines[i].size() / 3)};
-        all.insert(all.end(), display_->lines[i].begin(), display_->lines[i].end());
+    lineRanges_.clear();
+    for (const session::DefectLines& lines : display_->lines) {
+        lineRanges_.push_back(
+            {lines.defect, static_cast<int>(all.size() / 3), static_cast<int>(lines.points.size() / 3)});
+        all.insert(all.end(), lines.points.begin(), lines.points.end());
     }
     upload(lines_, linesArray_, all);
     hasCoat_ = false;
 }
 
 void PartRenderer::setCoat(const std::vector<std::uint32_t>& colours) {
-    hasCoat_ = !colours.empty() && display_ && colours.size() == display_->mesh->triangles.size();
+    hasCoat_ = !colours.empty() && display_ && colours.size() == display_->mesh().triangles.size();
     if (!hasCoat_) return;
     glBindBuffer(GL_TEXTURE_BUFFER, coatBuffer_);
     glBufferData(GL_TEXTURE_BUFFER, static_cast<GLsizeiptr>(colours.size() * 4), colours.data(), GL_STATIC_DRAW);
@@ -221,7 +223,7 @@ void PartRenderer::drawSurface(const DrawSettings& settings, const QMatrix4x4& m
     surface_.setUniformValue("matrix", matrix);
     surface_.setUniformValue("rotation", settings.rotation);
     surface_.setUniformValue("clay", rgb(session::paper::clay));
-    surface_.setUniformValue("hatchInk", rgb(session::inkOf(check::misoriented).colour));
+    surface_.setUniformValue("hatchInk", rgb(session::inkOf(check::misoriented)));
     surface_.setUniformValue("paperColour", rgb(session::paper::sheet));
     surface_.setUniformValue("slabAxis", settings.slabAxis);
     surface_.setUniformValue("slab", slabOf(settings, display_->origin));
@@ -247,8 +249,8 @@ void PartRenderer::drawSection(const QMatrix4x4& matrix) {
     line_.setUniformValue("left", QVector2D(-1e30F, 1e30F));
     line_.setUniformValue("lift", 0.0F);
     capArray_.bind();
-    const QColor inks[] = {session::paper::cap, session::inkOf(check::selfIntersections).colour.lighter(190),
-                           session::inkOf(check::misoriented).colour.lighter(150)};
+    const QColor inks[] = {session::paper::cap, session::inkOf(check::selfIntersections).lighter(190),
+                           session::inkOf(check::misoriented).lighter(150)};
     for (unsigned kind = 0; kind < 3; ++kind) {
         line_.setUniformValue("ink", QVector4D(rgb(inks[kind]), 1));
         glDrawArrays(GL_TRIANGLES, capRange_[kind], capRange_[kind + 1] - capRange_[kind]);
@@ -275,15 +277,14 @@ void PartRenderer::drawLines(const DrawSettings& settings, const QMatrix4x4& mat
     for (const bool through : {true, false}) {
         through ? glDisable(GL_DEPTH_TEST) : glEnable(GL_DEPTH_TEST);
         line_.setUniformValue("lift", through ? 0.0F : 0.0006F);
-        for (std::size_t i = 0; i < lineRange_.size(); ++i) {
-            const auto defect = static_cast<check::DefectClass>(i);
-            const bool chosen = settings.chosen == defect;
-            if (lineRange_[i].second == 0 || (defect == check::slivers && !chosen)) continue;
-            const QVector3D ink = rgb(session::inkOf(defect).colour);
+        for (const LineRange& range : lineRanges_) {
+            const bool chosen = settings.chosen == range.defect;
+            if (range.defect->onlyWhenChosen && !chosen) continue;
+            const QVector3D ink = rgb(session::inkOf(range.defect));
             const float alpha = through ? (chosen ? 0.5F : 0.12F) : (settings.chosen && !chosen ? 0.45F : 1.0F);
             line_.setUniformValue("ink", QVector4D(ink, alpha));
             glLineWidth(chosen ? 2.5F : 1.6F);
-            glDrawArrays(GL_LINES, lineRange_[i].first, lineRange_[i].second);
+            glDrawArrays(GL_LINES, range.first, range.count);
         }
     }
     linesArray_.release();

@@ -47,6 +47,13 @@ private:
     void drawLines(const DrawSettings& settings, const QMatrix4x4& matrix);
     void drawSection(const QMatrix4x4& matrix);
 
+    // Vertices of the lines of a class.
+    struct LineRange {
+        check::DefectClass defect;
+        int first = 0;
+        int count = 0;
+    };
+
     std::shared_ptr<const session::Display> display_;
     QOpenGLShaderProgram surface_;
     QOpenGLShaderProgram line_;
@@ -56,7 +63,7 @@ private:
     QOpenGLVertexArrayObject fullArray_;
     QOpenGLVertexArrayObject lightArray_;
     QOpenGLVertexArrayObject linesArray_;
-    std::array<std::pair<int, int>, 10> lineRange_{};  // first vertex and count of each class
+    std::vector<LineRange> lineRanges_;
     std::shared_ptr<const measure::Section> section_;
     QOpenGLBuffer cap_;
     QOpenGLVertexArrayObject capArray_;

@@ -6,7 +6,6 @@
 #include <algorithm>
 #include <numeric>
 
-#include "check/catalogue.h"
 #include "desktop/theme.h"
 #include "session/strings.h"
 
@@ -24,25 +23,24 @@ constexpr std::size_t mostShells = 6;
 PartsPanel::PartsPanel(session::Workshop& workshop, QWidget* parent) : QWidget(parent), workshop_(workshop) {
     setObjectName("parts");
     setFixedWidth(206);
-    connect(&workshop_, &session::Workshop::partsChanged, this, &PartsPanel::refresh);
-    connect(&workshop_, &session::Workshop::lookChanged, this, &PartsPanel::refresh);
+    connect(&workshop_.parts(), &session::Parts::changed, this, &PartsPanel::refresh);
+    connect(&workshop_.looks(), &session::Looks::changed, this, &PartsPanel::refresh);
     refresh();
 }
 
 void PartsPanel::refresh() {
     lines_.clear();
     double y = firstY;
-    for (std::size_t i = 0; i < workshop_.parts().size(); ++i) {
-        const session::Part& part = *workshop_.parts()[i];
-        QString detail = QString("%1 tri").arg(session::spaced(part.track.mesh()->triangles.size()));
-        const auto look = part.looks.find(part.track.current());
-        if (look != part.looks.end() && look->second.survey) {
-            const auto shells = look->second.survey->counts.shells;
+    for (std::size_t i = 0; i < workshop_.parts().all().size(); ++i) {
+        const session::Part& part = *workshop_.parts().all()[i];
+        QString detail = QString("%1 tri").arg(session::spaced(part.track.part()->mesh().triangles.size()));
+        if (const auto survey = part.track.part()->known()) {
+            const auto shells = survey->counts.shells;
             detail += QString(" · %1 %2").arg(session::spaced(shells)).arg(shells == 1 ? "shell" : "shells");
         }
         lines_.push_back({i, std::nullopt, part.name, detail, y, partHeight});
         y += partHeight + 3;
-        if (workshop_.currentIndex() == i) addShells(i, y);
+        if (workshop_.parts().currentIndex() == i) addShells(i, y);
     }
     contentHeight_ = y;
     scroll_ = std::clamp(scroll_, 0.0, std::max(0.0, contentHeight_ - height()));
@@ -51,7 +49,7 @@ void PartsPanel::refresh() {
 
 // The largest shells by name, the rest as one line: a frame of thousands of struts must stay readable.
 void PartsPanel::addShells(std::size_t part, double& y) {
-    const session::Look* look = workshop_.kept();
+    const session::Look* look = workshop_.looks().kept();
     if (!look || look->survey->shells.size() < 2) return;
     const auto& shells = look->survey->shells;
     std::vector<std::size_t> order(shells.size());
@@ -109,7 +107,7 @@ void PartsPanel::paintEvent(QPaintEvent*) {
 
 void PartsPanel::drawLine(QPainter& painter, const Line& line) const {
     const bool isPart = !line.shell;
-    const bool current = workshop_.currentIndex() == line.part;
+    const bool current = workshop_.parts().currentIndex() == line.part;
     const double left = isPart ? 18 : 32;
     if (isPart && current) {
         painter.setPen(Qt::NoPen);
@@ -135,18 +133,10 @@ void PartsPanel::drawLine(QPainter& painter, const Line& line) const {
 void PartsPanel::mousePressEvent(QMouseEvent* event) {
     const double y = event->position().y() + scroll_;
     for (const Line& line : lines_)
-        if (!line.shell && y >= line.top && y < line.top + line.height) return workshop_.choosePart(line.part);
+        if (!line.shell && y >= line.top && y < line.top + line.height) return workshop_.parts().choose(line.part);
     for (const Line& line : lines_) {
-        if (!line.shell || y < line.top || y >= line.top + line.height || !workshop_.kept()) continue;
-        // A shell's place is among the findings of its class.
-        const std::vector<std::size_t>& all = workshop_.places(check::shells);
-        const auto& findings = workshop_.kept()->survey->findings.list;
-        const auto& shells = workshop_.kept()->survey->shells;
-        if (*line.shell >= shells.size()) return;
-        for (std::size_t f : all)
-            if (findings[f].position == shells[*line.shell].box.centre() &&
-                findings[f].triangleCount == shells[*line.shell].triangles)
-                return workshop_.chooseFinding(f);
+        if (!line.shell || y < line.top || y >= line.top + line.height || !workshop_.looks().kept()) continue;
+        return workshop_.choice().chooseShell(*line.shell);
     }
 }
 

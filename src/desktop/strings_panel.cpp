@@ -26,10 +26,10 @@ constexpr double dragStarts = 5;
 StringsPanel::StringsPanel(session::Workshop& workshop, QWidget* parent) : QWidget(parent), workshop_(workshop) {
     setObjectName("strings");
     setMouseTracking(true);
-    connect(&workshop_, &session::Workshop::lookChanged, this, &StringsPanel::refresh);
-    connect(&workshop_, &session::Workshop::briefChanged, this, &StringsPanel::refresh);
-    connect(&workshop_, &session::Workshop::previewChanged, this, &StringsPanel::refresh);
-    connect(&workshop_, &session::Workshop::choiceChanged, this, &StringsPanel::refresh);
+    connect(&workshop_.looks(), &session::Looks::changed, this, &StringsPanel::refresh);
+    connect(&workshop_.judging(), &session::Judging::changed, this, &StringsPanel::refresh);
+    connect(&workshop_.trial(), &session::Trial::changed, this, &StringsPanel::refresh);
+    connect(&workshop_.choice(), &session::Choice::changed, this, &StringsPanel::refresh);
     refresh();
 }
 
@@ -55,8 +55,8 @@ double StringsPanel::alongAt(double x) const {
 }
 
 double StringsPanel::worldAt(double along) const {
-    const mesh::Box& box = workshop_.kept()->survey->mass.size;
-    const int axis = workshop_.axis();
+    const mesh::Box& box = workshop_.looks().kept()->survey->mass.size;
+    const int axis = workshop_.choice().axis();
     return box.min[axis] + along * box.extent()[axis];
 }
 
@@ -72,29 +72,30 @@ void StringsPanel::paintEvent(QPaintEvent*) {
     painter.setPen(paper::quiet);
     painter.drawText(QPointF(14, 17), "STRINGS");
     painter.setFont(typeface(11));
-    if (workshop_.kept()) {
-        const int axis = workshop_.axis();
-        const double length = workshop_.kept()->survey->mass.size.extent()[axis];
-        painter.drawText(QPointF(74, 17), QString("along %1 · %2 %3")
-                                              .arg(QChar("XYZ"[axis]))
-                                              .arg(session::shortNumber(length), workshop_.current()->unit.name));
+    if (workshop_.looks().kept()) {
+        const int axis = workshop_.choice().axis();
+        const double length = workshop_.looks().kept()->survey->mass.size.extent()[axis];
+        painter.drawText(QPointF(74, 17),
+                         QString("along %1 · %2 %3")
+                             .arg(QChar("XYZ"[axis]))
+                             .arg(session::shortNumber(length), workshop_.parts().current()->unit.name));
     }
     drawSlab(painter);
     for (std::size_t i = 0; i < rows_.size(); ++i) drawRow(painter, i);
 }
 
 void StringsPanel::drawSlab(QPainter& painter) const {
-    if (!workshop_.kept()) return;
+    if (!workshop_.looks().kept()) return;
     double from = 0;
     double to = 0;
-    const mesh::Box& box = workshop_.kept()->survey->mass.size;
-    const int axis = workshop_.axis();
+    const mesh::Box& box = workshop_.looks().kept()->survey->mass.size;
+    const int axis = workshop_.choice().axis();
     if (dragFrom_ && std::abs(*dragFrom_ - dragTo_) > dragStarts) {
         from = alongAt(std::min(*dragFrom_, dragTo_));
         to = alongAt(std::max(*dragFrom_, dragTo_));
-    } else if (workshop_.slab()) {
-        from = (workshop_.slab()->low - box.min[axis]) / box.extent()[axis];
-        to = (workshop_.slab()->high - box.min[axis]) / box.extent()[axis];
+    } else if (workshop_.choice().slab()) {
+        from = (workshop_.choice().slab()->low - box.min[axis]) / box.extent()[axis];
+        to = (workshop_.choice().slab()->high - box.min[axis]) / box.extent()[axis];
     } else {
         return;
     }
@@ -108,7 +109,7 @@ void StringsPanel::drawSlab(QPainter& painter) const {
     painter.setFont(typeface(11, QFont::DemiBold));
     const QString text = QString("slab %1–%2 %3   Esc: whole part")
                              .arg(session::shortNumber(worldAt(from)), session::shortNumber(worldAt(to)),
-                                  workshop_.current()->unit.name);
+                                  workshop_.parts().current()->unit.name);
     const double textWidth = painter.fontMetrics().horizontalAdvance(text);
     painter.drawText(QPointF(std::clamp(slab.center().x() - textWidth / 2, nameWidth, width() - textWidth - 10), 16),
                      text);
@@ -118,11 +119,10 @@ void StringsPanel::drawRow(QPainter& painter, std::size_t index) const {
     const StringRow& row = rows_[index];
     const QRectF rect = rowRect(index);
     const bool fails = !row.met;
-    const bool chosen = row.defect && workshop_.chosenClass() == row.defect;
-    const QColor ink = row.defect ? session::inkOf(*row.defect).colour : paper::quiet;
+    const bool chosen = row.defect && workshop_.choice().chosenClass() == row.defect;
+    const QColor ink = row.defect ? session::inkOf(*row.defect) : paper::quiet;
     if (chosen) painter.fillRect(QRectF(4, rect.top(), width() - 8, rowHeight), paper::chosen);
-    if (row.defect)
-        drawGlyph(painter, session::inkOf(*row.defect).glyph, QPointF(20, rect.center().y()), 9, ink, fails);
+    if (row.defect) drawGlyph(painter, (*row.defect)->glyph, QPointF(20, rect.center().y()), 9, ink, fails);
     painter.setFont(typeface(12, fails || chosen ? QFont::DemiBold : QFont::Normal));
     painter.setPen(fails ? paper::ink : paper::quiet);
     painter.drawText(QRectF(34, rect.top(), nameWidth - 40, rowHeight), Qt::AlignVCenter, row.title);
@@ -149,7 +149,7 @@ void StringsPanel::drawRow(QPainter& painter, std::size_t index) const {
 // Marks as tall as their size; dense places pile up into a denser, taller block.
 void StringsPanel::drawMarks(QPainter& painter, const StringRow& row, const QRectF& rect) const {
     if (row.marks.empty() || !row.defect) return;
-    const QColor ink = session::inkOf(*row.defect).colour;
+    const QColor ink = session::inkOf(*row.defect);
     const double base = rect.bottom() - 5;
     constexpr double lowest = 5;
     const double tallest = rowHeight - 5;
@@ -162,7 +162,7 @@ void StringsPanel::drawMarks(QPainter& painter, const StringRow& row, const QRec
         ++count;
         const double h = std::min(tallest, lowest + 26 * std::sqrt(m.size) + 1.2 * (count - 1));
         const QRectF bar(xOf(m.at) - 1.5, base - h, 3, h);
-        const bool chosen = workshop_.chosenFinding() == m.finding && m.state != MarkState::Comes;
+        const bool chosen = workshop_.choice().chosenFinding() == m.finding && m.state != MarkState::Comes;
         if (m.state == MarkState::Goes) {
             painter.setPen(QPen(ink, 1));
             painter.setBrush(paper::ground);
@@ -204,7 +204,7 @@ std::optional<StringsPanel::Hit> StringsPanel::markAt(const QPointF& at) const {
 }
 
 void StringsPanel::mousePressEvent(QMouseEvent* event) {
-    if (event->button() != Qt::LeftButton || !workshop_.kept()) return;
+    if (event->button() != Qt::LeftButton || !workshop_.looks().kept()) return;
     dragFrom_.reset();
     if (event->position().x() >= nameWidth && event->position().x() <= width() - valueWidth)
         dragFrom_ = event->position().x();
@@ -219,12 +219,13 @@ void StringsPanel::mouseMoveEvent(QMouseEvent* event) {
     }
     const auto hit = markAt(event->position());
     setCursor(hit ? Qt::PointingHandCursor : Qt::ArrowCursor);
-    if (hit && workshop_.kept()) {
-        const check::Finding& f = workshop_.kept()->survey->findings.list[rows_[hit->row].marks[hit->mark].finding];
+    if (hit && workshop_.looks().kept()) {
+        const check::Finding& f =
+            workshop_.looks().kept()->survey->findings.list[rows_[hit->row].marks[hit->mark].finding];
         QToolTip::showText(event->globalPosition().toPoint(),
                            QString("%1, %2 %3 across, at %4, %5, %6")
-                               .arg(session::inkOf(f.defect).name, session::shortNumber(f.size),
-                                    workshop_.current()->unit.name, session::shortNumber(f.position.x()),
+                               .arg(session::text((f.defect)->name), session::shortNumber(f.size),
+                                    workshop_.parts().current()->unit.name, session::shortNumber(f.position.x()),
                                     session::shortNumber(f.position.y()), session::shortNumber(f.position.z())),
                            this);
     }
@@ -235,13 +236,13 @@ void StringsPanel::mouseReleaseEvent(QMouseEvent* event) {
     const std::optional<double> from = std::exchange(dragFrom_, std::nullopt);
     if (from && std::abs(*from - event->position().x()) > dragStarts) {
         const auto [a, b] = std::minmax({alongAt(*from), alongAt(event->position().x())});
-        workshop_.setSlab(session::Slab{worldAt(a), worldAt(b)});
+        workshop_.choice().setSlab(session::Slab{worldAt(a), worldAt(b)});
         return;
     }
     if (const auto hit = markAt(event->position())) {
-        workshop_.chooseFinding(rows_[hit->row].marks[hit->mark].finding);
+        workshop_.choice().chooseFinding(rows_[hit->row].marks[hit->mark].finding);
     } else if (const auto row = rowAt(event->position().y())) {
-        if (rows_[*row].defect) workshop_.chooseClass(rows_[*row].defect);
+        if (rows_[*row].defect) workshop_.choice().chooseClass(rows_[*row].defect);
     }
     update();
 }

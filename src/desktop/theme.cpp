@@ -4,7 +4,6 @@
 #include <QPolygonF>
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 // Resources of a static library are only linked where they are asked for; the macro wants the global namespace.
 static void loadResources() {
@@ -86,60 +85,33 @@ void applyTheme(QApplication& application) {
 
 namespace {
 
-QPolygonF star(const QPointF& c, double r) {
-    QPolygonF p;
-    for (int i = 0; i < 6; ++i) {
-        const double angle = std::numbers::pi * (i / 3.0 - 0.5);
-        const double reach = i % 2 == 0 ? r : 0.36 * r;
-        p << c + QPointF(reach * std::cos(angle), reach * std::sin(angle));
+void strokeGlyph(QPainter& p, const check::Glyph& glyph, const QPointF& c, double r, const QBrush& fill) {
+    const auto at = [&](const check::GlyphPoint& g) { return c + r * QPointF(g.x, g.y); };
+    for (std::size_t i = 0; i < glyph.strokeCount; ++i) {
+        const check::Glyph::Stroke& stroke = glyph.strokes[i];
+        QPolygonF line;
+        for (std::size_t k = 0; k < stroke.count; ++k) line << at(stroke.point[k]);
+        p.setBrush(stroke.closed ? fill : Qt::NoBrush);
+        stroke.closed ? p.drawPolygon(line) : p.drawPolyline(line);
     }
-    return p;
-}
-
-void strokeGlyph(QPainter& p, session::Glyph glyph, const QPointF& c, double r, bool filled, const QColor& colour) {
-    p.setBrush(filled ? QBrush(colour) : Qt::NoBrush);
-    switch (glyph) {
-        case session::Glyph::Ring:
-            p.drawEllipse(c, r, r);
-            break;
-        case session::Glyph::Star:
-            p.drawPolygon(star(c, r * 1.2));
-            break;
-        case session::Glyph::Hatch:
-            for (int i = -1; i <= 1; ++i)
-                p.drawLine(c + QPointF(r * (0.6 * i - 0.45), r * 0.8), c + QPointF(r * (0.6 * i + 0.45), -r * 0.8));
-            break;
-        case session::Glyph::Cross:
-            p.drawLine(c + QPointF(-0.75 * r, -0.75 * r), c + QPointF(0.75 * r, 0.75 * r));
-            p.drawLine(c + QPointF(-0.75 * r, 0.75 * r), c + QPointF(0.75 * r, -0.75 * r));
-            break;
-        case session::Glyph::Needle:
-            p.drawPolygon(
-                QPolygonF({c + QPointF(0, -1.2 * r), c + QPointF(0.32 * r, 0.8 * r), c + QPointF(-0.32 * r, 0.8 * r)}));
-            break;
-        case session::Glyph::DoubleBar:
-            p.drawLine(c + QPointF(-0.35 * r, -0.9 * r), c + QPointF(-0.35 * r, 0.9 * r));
-            p.drawLine(c + QPointF(0.35 * r, -0.9 * r), c + QPointF(0.35 * r, 0.9 * r));
-            break;
-        case session::Glyph::Dots:
-            p.setBrush(colour);
-            for (const QPointF& d : {QPointF(-0.6, 0.45), QPointF(0.6, 0.45), QPointF(0, -0.55)})
-                p.drawEllipse(c + r * d, 0.22 * r, 0.22 * r);
-            break;
+    for (std::size_t i = 0; i < glyph.circleCount; ++i) {
+        const check::Glyph::Circle& circle = glyph.circles[i];
+        p.setBrush(circle.solid ? QBrush(p.pen().color()) : fill);
+        p.drawEllipse(at(circle.centre), circle.radius * r, circle.radius * r);
     }
 }
 
 }  // namespace
 
-void drawGlyph(QPainter& painter, session::Glyph glyph, const QPointF& centre, double size, const QColor& colour,
+void drawGlyph(QPainter& painter, const check::Glyph& glyph, const QPointF& centre, double size, const QColor& colour,
                bool filled) {
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
     const double r = size / 2;
     painter.setPen(QPen(session::paper::raised, std::max(2.5, size * 0.3), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-    strokeGlyph(painter, glyph, centre, r, false, session::paper::raised);
+    strokeGlyph(painter, glyph, centre, r, Qt::NoBrush);
     painter.setPen(QPen(colour, std::max(1.2, size * 0.13), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-    strokeGlyph(painter, glyph, centre, r, filled, colour);
+    strokeGlyph(painter, glyph, centre, r, filled ? QBrush(colour) : Qt::NoBrush);
     painter.restore();
 }
 

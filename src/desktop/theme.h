@@ -15,7 +15,7 @@ void applyTheme(QApplication& application);
 QFont typeface(int pixels, QFont::Weight weight = QFont::Normal);
 
 // A class's glyph centred at a point, `size` pixels across, drawn in the pen's colour over a halo of paper.
-void drawGlyph(QPainter& painter, session::Glyph glyph, const QPointF& centre, double size, const QColor& colour,
+void drawGlyph(QPainter& painter, const check::Glyph& glyph, const QPointF& centre, double size, const QColor& colour,
                bool filled = false);
 
 // Counts as bars that stand on the bottom of the rectangle, the highest as high as it; by their square roots, so that

@@ -25,9 +25,9 @@ constexpr double radius = 6;
 TrackPanel::TrackPanel(session::Workshop& workshop, QWidget* parent) : QWidget(parent), workshop_(workshop) {
     setObjectName("track");
     setMouseTracking(true);
-    connect(&workshop_, &session::Workshop::partsChanged, this, &TrackPanel::layOut);
-    connect(&workshop_, &session::Workshop::lookChanged, this, &TrackPanel::layOut);
-    connect(&workshop_, &session::Workshop::previewChanged, this, &TrackPanel::layOut);
+    connect(&workshop_.parts(), &session::Parts::changed, this, &TrackPanel::layOut);
+    connect(&workshop_.looks(), &session::Looks::changed, this, &TrackPanel::layOut);
+    connect(&workshop_.trial(), &session::Trial::changed, this, &TrackPanel::layOut);
     layOut();
 }
 
@@ -36,7 +36,7 @@ void TrackPanel::layOut() {
     places_.clear();
     columns_ = 1;
     int rows = 1;
-    if (const session::Part* part = workshop_.current()) {
+    if (const session::Part* part = workshop_.parts().current()) {
         const auto& stops = part->track.stops();
         places_.resize(stops.size());
         for (StopId id = 0; id < stops.size(); ++id) {
@@ -45,7 +45,7 @@ void TrackPanel::layOut() {
             columns_ = std::max(columns_, places_[id].column + 1);
         }
     }
-    if (workshop_.currentPreview()) ++columns_;
+    if (workshop_.trial().current()) ++columns_;
     setFixedHeight(static_cast<int>(62 + branchHeight * (rows - 1)));
     update();
 }
@@ -64,7 +64,7 @@ void TrackPanel::paintEvent(QPaintEvent*) {
     painter.setFont(typeface(11, QFont::DemiBold));
     painter.setPen(paper::quiet);
     painter.drawText(QPointF(14, 17), "TRACK");
-    const session::Part* part = workshop_.current();
+    const session::Part* part = workshop_.parts().current();
     if (!part) {
         painter.setFont(typeface(11));
         painter.drawText(QPointF(74, 17), "every step becomes a stop here; go back to any of them");
@@ -85,7 +85,7 @@ void TrackPanel::paintEvent(QPaintEvent*) {
         painter.drawPath(path);
     }
     for (StopId id = 0; id < part->track.stops().size(); ++id) drawStop(painter, id);
-    if (!workshop_.currentPreview()) return;
+    if (!workshop_.trial().current()) return;
     const QPointF from = stopAt(part->track.current());
     const QPointF to = from + QPointF(std::min(widestColumn, (width() - firstX - 90) / std::max(1, columns_ - 1)), 0);
     painter.setPen(QPen(paper::wood, 1.3, Qt::DashLine));
@@ -98,8 +98,8 @@ void TrackPanel::paintEvent(QPaintEvent*) {
 }
 
 void TrackPanel::drawStop(QPainter& painter, StopId id) const {
-    const project::Stop& stop = workshop_.current()->track.stop(id);
-    const bool here = workshop_.current()->track.current() == id;
+    const project::Stop& stop = workshop_.parts().current()->track.stop(id);
+    const bool here = workshop_.parts().current()->track.current() == id;
     const QPointF at = stopAt(id);
     painter.setPen(QPen(here ? paper::spruce : paper::ink, 1.4));
     painter.setBrush(here ? paper::spruce : paper::raised);
@@ -107,17 +107,16 @@ void TrackPanel::drawStop(QPainter& painter, StopId id) const {
     painter.setFont(typeface(11, QFont::DemiBold));
     painter.setPen(here ? paper::spruce : paper::ink);
     painter.drawText(QRectF(at.x() - 64, at.y() + 8, 128, 15), Qt::AlignCenter, QString::fromStdString(stop.label));
-    const auto count = static_cast<std::int64_t>(stop.mesh->triangles.size());
+    const auto count = static_cast<std::int64_t>(stop.part->mesh().triangles.size());
     QString change = session::spaced(static_cast<std::uint64_t>(count));
     if (id != 0) {
         const std::int64_t difference =
-            count - static_cast<std::int64_t>(workshop_.current()->track.stop(stop.parent).mesh->triangles.size());
+            count - static_cast<std::int64_t>(
+                        workshop_.parts().current()->track.stop(stop.parent).part->mesh().triangles.size());
         change = difference == 0
                      ? QString("±0")
                      : (difference > 0 ? "+" : "−") + session::spaced(static_cast<std::uint64_t>(std::abs(difference)));
-        if (stop.label == "orient")
-            change = QString("%1 flipped")
-                         .arg(session::spaced(static_cast<std::uint64_t>(stop.record.number("triangles_flipped"))));
+        if (difference == 0 && !stop.record.headline.empty()) change = QString::fromStdString(stop.record.headline);
     }
     painter.setFont(typeface(10));
     painter.setPen(paper::quiet);
@@ -140,7 +139,7 @@ void TrackPanel::mouseMoveEvent(QMouseEvent* event) {
     const auto id = idAt(event->position());
     setCursor(id ? Qt::PointingHandCursor : Qt::ArrowCursor);
     if (!id) return;
-    const project::Stop& stop = workshop_.current()->track.stop(*id);
+    const project::Stop& stop = workshop_.parts().current()->track.stop(*id);
     QString text = QString::fromStdString(stop.why);
     for (std::size_t i = 0; i < std::min<std::size_t>(8, stop.record.sentences.size()); ++i)
         text += (text.isEmpty() ? "" : "\n") + QString::fromStdString(stop.record.sentences[i]);

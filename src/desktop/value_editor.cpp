@@ -22,8 +22,8 @@ QWidget* fileEditor(const EditorContext& context, const steps::Parameter& parame
                     const std::function<void(const QString&)>& set) {
     auto* box = new QComboBox;
     box->addItem(parameter.optional ? "nothing else" : "choose a surface", QString());
-    for (const auto& part : context.workshop.parts())
-        if (part.get() != context.workshop.current())
+    for (const auto& part : context.workshop.parts().all())
+        if (part.get() != context.workshop.parts().current())
             box->addItem(QString::fromStdString(part->file.filename().string()),
                          QString::fromStdString(part->file.string()));
     if (!file.isEmpty() && box->findData(file) < 0) box->addItem(QFileInfo(file).fileName(), file);
@@ -88,7 +88,7 @@ QWidget* plainEditor(const EditorContext& context, const steps::Step& step, cons
     spin->setDecimals(decimals);
     spin->setRange(parameter.min, std::min(parameter.max, 1e9));
     spin->setValue(value);
-    spin->setSuffix(parameter.kind == steps::ParameterKind::Length    ? " " + context.workshop.current()->unit.name
+    spin->setSuffix(parameter.kind == steps::ParameterKind::Length ? " " + context.workshop.parts().current()->unit.name
                     : parameter.kind == steps::ParameterKind::Percent ? " %"
                     : parameter.kind == steps::ParameterKind::Angle   ? "°"
                                                                       : "");

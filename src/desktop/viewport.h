@@ -6,7 +6,9 @@
 #include <QVariantAnimation>
 
 #include "check/catalogue.h"
+#include "desktop/marks_painter.h"
 #include "desktop/part_renderer.h"
+#include "desktop/pointer_tools.h"
 #include "session/camera.h"
 #include "session/workshop.h"
 
@@ -28,7 +30,7 @@ public:
     [[nodiscard]] double fullFrameMs() const { return fullFrameMs_; }
     [[nodiscard]] bool drawsStandIn() const;
     // The handle that moves the section; for tests.
-    [[nodiscard]] QPointF sectionHandle() const;
+    [[nodiscard]] QPointF sectionHandle() const { return marks_.sectionHandle(); }
 
 protected:
     void initializeGL() override;
@@ -41,14 +43,6 @@ protected:
     void wheelEvent(QWheelEvent* event) override;
 
 private:
-    struct Spot {
-        QPointF at;
-        std::size_t finding = 0;
-        check::DefectClass defect = check::openEdges;
-        bool hidden = false;  // behind the surface
-        bool chosen = false;
-    };
-
     // Glyphs, legend and hints: a widget over the picture, so that text is drawn as everywhere else in the window.
     class Overlay : public QWidget {
     public:
@@ -62,22 +56,10 @@ private:
     };
 
     void refresh();
-    void drawOverlay(QPainter& painter);
     void onLookChanged();
     void flyToChosen();
     void flyTo(const session::Camera& target);
     void moved();
-    void collectSpots();
-    void drawSpots(QPainter& painter) const;
-    void drawLegend(QPainter& painter) const;
-    void pickAt(const QPointF& at, bool add);
-    void drawHints(QPainter& painter) const;
-    void drawEmpty(QPainter& painter) const;
-    void drawSectionHandle(QPainter& painter) const;
-    [[nodiscard]] bool sectionLeavesLow() const;
-    // Pixels on the screen that a unit along the section's axis takes.
-    [[nodiscard]] QPointF alongSection() const;
-    [[nodiscard]] mesh::Point pointUnder(const QPointF& at) const;
     [[nodiscard]] mesh::Point normalAt(const check::Finding& finding) const;
 
     session::Workshop& workshop_;
@@ -88,12 +70,9 @@ private:
     session::Camera flightFrom_;
     session::Camera flightTo_;
     QTimer settle_;  // after the camera came to rest, the full part is drawn again
-    std::vector<Spot> spots_;
-    QPointF pressed_;
-    QPointF last_;
-    mesh::Point pivot_ = mesh::Point::Zero();
+    MarksPainter marks_;
+    PointerTools tools_;
     bool edges_ = true;
-    bool dragsSection_ = false;
     bool moving_ = false;
     double fullFrameMs_ = 0;
     const session::Part* fittedPart_ = nullptr;

@@ -39,6 +39,11 @@ std::uint64_t availableMemory() {
     return std::min(kilobytesOf("/proc/meminfo", "MemAvailable:"), underLimit());
 }
 
+std::uint64_t usedMemory() {
+    const std::uint64_t used = kilobytesOf("/proc/self/status", "VmRSS:");
+    return used == unknown ? 0 : used;
+}
+
 Outcome<void> enoughMemory(const std::string& what, std::uint64_t bytes) {
     const std::uint64_t free = availableMemory();
     if (bytes <= free) return {};

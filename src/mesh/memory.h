@@ -12,6 +12,9 @@ namespace zither::mesh {
 // where nothing is known.
 std::uint64_t availableMemory();
 
+// Bytes that this process has in memory; 0 where that is not known.
+std::uint64_t usedMemory();
+
 // An Error of the environment where `bytes` are clearly not to be had: "WHAT wants about 12 GB of memory, and 7.1 GB
 // are free ...". What is needed is an estimate; so is the answer.
 [[nodiscard]] Outcome<void> enoughMemory(const std::string& what, std::uint64_t bytes);

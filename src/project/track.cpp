@@ -4,6 +4,17 @@
 
 namespace zither::project {
 
+Stop stopOf(steps::DoneStep done) {
+    Stop stop;
+    stop.label = std::string(done.call.step->name);
+    stop.call = std::move(done.call);
+    stop.used = std::move(done.used);
+    stop.record = std::move(done.record);
+    stop.why = std::move(done.why);
+    stop.part = std::move(done.part);
+    return stop;
+}
+
 Track::Track(check::SurveyedPtr imported) {
     Stop first;
     first.label = "import";

@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "steps/automatic_repair.h"
 #include "steps/step.h"
 
 namespace zither::project {
@@ -16,11 +17,14 @@ struct Stop {
     StopId parent = 0;                    // itself for the import
     std::vector<StopId> children;         // in the order in which they were made
     std::string label;                    // the step's name; "import" for the first
-    std::optional<steps::StepCall> call;  // none for the import
+    std::optional<steps::StepCall> call;  // none for the import; what was given, so that a recipe proposes the rest
+    steps::Arguments used;                // all values
     steps::Record record;
     std::string why;  // of an automatic step
     check::SurveyedPtr part;
 };
+
+Stop stopOf(steps::DoneStep done);
 
 // Never empty once begun: stop 0 is the import.
 class Track {

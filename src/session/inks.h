@@ -1,23 +1,16 @@
-// Colours, glyphs and words of each class of defect. Colour never speaks alone: a class has an ink, a glyph and a name.
+// Colours: of the workshop, and of the classes of defects as their descriptors say.
 #pragma once
 
 #include <QColor>
-#include <QString>
 
-#include "check/finding.h"
+#include "check/defect_class.h"
 
 namespace zither::session {
 
-enum class Glyph { Ring, Star, Hatch, Cross, Needle, DoubleBar, Dots };
-
-struct Ink {
-    QColor colour;
-    Glyph glyph;
-    QString name;      // "Open edges"
-    QString sentence;  // what it is, for someone who meets it
-};
-
-const Ink& inkOf(check::DefectClass defect);
+// The ink of a class, for painting.
+inline QColor inkOf(check::DefectClass defect) {
+    return QColor::fromRgb(defect->ink.rgb);
+}
 
 // The workshop's own colours.
 namespace paper {

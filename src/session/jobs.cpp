@@ -1,7 +1,13 @@
 #include "session/jobs.h"
 
+#include <fmt/format.h>
+
 #include <QTimer>
 #include <algorithm>
+#include <exception>
+#include <new>
+
+#include "mesh/memory.h"
 
 namespace zither::session {
 
@@ -33,6 +39,24 @@ void Jobs::startRaw(const QString& title, Lane lane, std::function<void(mesh::Pr
             this, [this, job] { finish(job); }, Qt::QueuedConnection);
     });
     Q_EMIT changed();
+}
+
+mesh::Error Jobs::errorOfException(const QString& title) {
+    const std::string what = title.toStdString();
+    try {
+        throw;
+    } catch (const std::bad_alloc&) {
+        return {mesh::ErrorKind::Environment,
+                fmt::format("{}: there was not enough memory; {} are used and {} free. Everything is as it was: close "
+                            "other parts, or work on a smaller one",
+                            what, mesh::memoryText(mesh::usedMemory()), mesh::memoryText(mesh::availableMemory()))};
+    } catch (const std::exception& e) {
+        return {mesh::ErrorKind::Environment,
+                fmt::format("{}: a fault in the program ended it ({}). Everything is as it was", what, e.what())};
+    } catch (...) {
+        return {mesh::ErrorKind::Environment,
+                fmt::format("{}: a fault in the program ended it. Everything is as it was", what)};
+    }
 }
 
 void Jobs::finish(const std::shared_ptr<Job>& job) {

@@ -42,15 +42,24 @@ public:
         Work,     // runs to its end unless the user cancels
         Preview,  // a newer one cancels and replaces it
         Section,  // the same
+        Colour,   // the same
     };
 
     // Runs work(progress) in a thread of its own, then done(outcome) here. done is not called for a replaced preview.
+    // An exception ends the work with an Error, never the program: what ran, and how much memory there was.
     template <class T>
     void start(const QString& title, Lane lane, std::function<mesh::Outcome<T>(mesh::Progress&)> work,
                std::function<void(mesh::Outcome<T>)> done) {
         auto result = std::make_shared<mesh::Outcome<T>>(mesh::cancelled());
         startRaw(
-            title, lane, [work = std::move(work), result](mesh::Progress& p) { *result = work(p); },
+            title, lane,
+            [work = std::move(work), result, title](mesh::Progress& p) {
+                try {
+                    *result = work(p);
+                } catch (...) {
+                    *result = tl::unexpected(errorOfException(title));
+                }
+            },
             [done = std::move(done), result] { done(std::move(*result)); });
     }
 
@@ -66,6 +75,9 @@ Q_SIGNALS:
     void progress();  // some job got on; at most every 100 ms
 
 private:
+    // Of the exception that is being handled.
+    static mesh::Error errorOfException(const QString& title);
+
     struct Job {
         QString title;
         Lane lane = Lane::Work;

@@ -2,6 +2,7 @@
 #include "check/catalogue.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <set>
 
@@ -10,15 +11,11 @@ namespace {
 
 using check::Finding;
 
-// Two surveys' findings are the same place where class and position agree to the last bit: what a local step leaves
-// alone keeps its bits.
-struct PlaceKey {
-    check::DefectClass defect;
-    double x, y, z, size;
-    auto operator<=>(const PlaceKey&) const = default;
-};
+// Two surveys' findings of one class are the same place where their positions agree to the last bit: what a local step
+// leaves alone keeps its bits.
+using PlaceKey = std::array<double, 4>;
 PlaceKey keyOf(const Finding& f) {
-    return {f.defect, f.position.x(), f.position.y(), f.position.z(), f.size};
+    return {f.position.x(), f.position.y(), f.position.z(), f.size};
 }
 
 std::set<PlaceKey> keysOf(const check::Survey& survey, check::DefectClass defect) {
@@ -30,7 +27,7 @@ std::set<PlaceKey> keysOf(const check::Survey& survey, check::DefectClass defect
 
 class Marker {
 public:
-    explicit Marker(const Workshop& w) : axis_(w.axis()), box_(w.kept()->survey->mass.size) {}
+    explicit Marker(const Workshop& w) : axis_(w.choice().axis()), box_(w.looks().kept()->survey->mass.size) {}
 
     [[nodiscard]] Mark markOf(const Finding& f, std::size_t index, MarkState state) const {
         const double length = box_.extent()[axis_];
@@ -47,15 +44,15 @@ private:
 std::vector<Mark> marksOf(const Workshop& w, check::DefectClass defect) {
     std::vector<Mark> marks;
     const Marker marker(w);
-    const auto& list = w.kept()->survey->findings.list;
-    const auto& preview = w.currentPreview();
+    const auto& list = w.looks().kept()->survey->findings.list;
+    const auto& preview = w.trial().current();
     const std::set<PlaceKey> after = preview ? keysOf(*preview->look.survey, defect) : std::set<PlaceKey>();
     for (std::size_t i = 0; i < list.size(); ++i)
         if (list[i].defect == defect)
             marks.push_back(marker.markOf(
                 list[i], i, !preview || after.contains(keyOf(list[i])) ? MarkState::Stays : MarkState::Goes));
     if (!preview) return marks;
-    const std::set<PlaceKey> before = keysOf(*w.kept()->survey, defect);
+    const std::set<PlaceKey> before = keysOf(*w.looks().kept()->survey, defect);
     const auto& coming = preview->look.survey->findings.list;
     for (std::size_t i = 0; i < coming.size(); ++i)
         if (coming[i].defect == defect && !before.contains(keyOf(coming[i])))
@@ -71,25 +68,10 @@ QString limitText(const steps::Requirement& r) {
 
 }  // namespace
 
-QString spaced(std::uint64_t number) {
-    QString text = QString::number(number);
-    for (auto i = text.size() - 3; i > 0; i -= 3) text.insert(i, QChar(0x202F));
-    return text;
-}
-
-QString shortNumber(double value) {
-    if (std::isinf(value)) return "∞";
-    if (value == std::floor(value) && std::abs(value) < 1e15)
-        return value < 0 ? "−" + spaced(static_cast<std::uint64_t>(-value)) : spaced(static_cast<std::uint64_t>(value));
-    if (std::abs(value) >= 1000)
-        return spaced(static_cast<std::uint64_t>(std::llround(std::abs(value)))).prepend(value < 0 ? "−" : "");
-    return QString::number(value, 'g', 3);
-}
-
 std::vector<StringRow> stringRows(const Workshop& w) {
     std::vector<StringRow> rows;
-    const auto verdict = w.verdict();
-    for (const steps::Requirement& r : w.brief().requirements) {
+    const auto verdict = w.judging().verdict();
+    for (const steps::Requirement& r : w.judging().brief().requirements) {
         StringRow row;
         row.id = text(r.measure->id);
         row.title = text(r.measure->title);
@@ -101,7 +83,8 @@ std::vector<StringRow> stringRows(const Workshop& w) {
             row.value = shortNumber(judged.value) + (r.measure->unit == "deg" ? "°" : "");
             row.met = judged.met;
             // One sound shell is no defect: its mark would only be noise.
-            if (row.defect && !(row.defect == check::shells && judged.value <= 1)) row.marks = marksOf(w, *row.defect);
+            const bool harmless = r.measure->harmless > 0 && judged.value <= r.measure->harmless;
+            if (row.defect && !harmless) row.marks = marksOf(w, *row.defect);
         }
         rows.push_back(std::move(row));
     }

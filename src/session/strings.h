@@ -6,6 +6,7 @@
 #include <optional>
 #include <vector>
 
+#include "session/numbers.h"
 #include "session/workshop.h"
 
 namespace zither::session {
@@ -31,14 +32,5 @@ struct StringRow {
 };
 
 std::vector<StringRow> stringRows(const Workshop& workshop);
-
-// "88 310": thin spaces between thousands.
-QString spaced(std::uint64_t number);
-// Three or four significant digits, without an exponent where it can be helped.
-QString shortNumber(double value);
-
-inline QString text(std::string_view s) {
-    return QString::fromUtf8(s.data(), static_cast<int>(s.size()));
-}
 
 }  // namespace zither::session

@@ -99,8 +99,14 @@ Outcome<std::vector<TriangleId>> named(std::string_view text, const Surveyed& s,
             if (shells.of[t] == shell) out.push_back(t);
     } else {
         const Measure* measure = findMeasure(kind);
-        if (!measure || !measure->marks || !rest.empty()) return wrong();
-        const auto survey = s.survey(s.known() ? s.known()->options : check::SurveyOptions(), progress);
+        if (!measure || !measure->marks) return wrong();
+        check::SurveyOptions options = s.known() ? s.known()->options : check::SurveyOptions();
+        if (colon != std::string_view::npos) {
+            const std::vector<double> limit = numbersOf(rest);
+            if (limit.size() != 1 || !measure->listen) return wrong();
+            measure->listen(options, limit.front());
+        }
+        const auto survey = s.survey(options, progress);
         if (!survey) return tl::unexpected(survey.error());
         for (const check::Finding& f : (*survey)->findings.list)
             if (f.defect == *measure->marks) {
@@ -132,6 +138,12 @@ Outcome<Pick> pickFromText(std::string_view text, const Surveyed& s, Progress& p
                                  : mesh::shrunk(m, pick, static_cast<unsigned>(rings));
     if (pick.everything()) return badInput(fmt::format("pick={} picks no triangle of this part", text));
     return pick;
+}
+
+std::string pickOfPlaces(check::DefectClass defect, const check::SurveyOptions& options) {
+    const check::Limited& limited = defect->limited;
+    const std::string_view id = limited.id;
+    return limited.listened ? fmt::format("{}:{}", id, limited.listened(options)) : std::string(id);
 }
 
 std::string textOfPick(const Pick& pick) {

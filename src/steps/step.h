@@ -102,6 +102,7 @@ struct Record {
         double value = 0;
     };
     std::vector<Number> numbers;
+    std::string headline;  // two or three words for what changed where no count does: "12 flipped"
     std::vector<std::string> sentences;
     std::vector<Listed> listed;
 
@@ -148,12 +149,18 @@ struct StepCall {
     const Step* step = nullptr;
     Arguments given = {};   // only what was said; the rest is proposed when the mesh is known
     std::string pick = {};  // the triangles that it works on, as pickFromText reads them; empty: all
+
+    // It works on triangles by their numbers, which mean nothing on another part.
+    [[nodiscard]] bool isByHand() const { return pick.starts_with("triangles:"); }
 };
 
 // A pick as it is typed: "ball:x,y,z,r", "box:x,y,z,x,y,z", "shell:n" (by their first triangles, from 0),
-// "triangles:0-5,9" or the id of a requirement with places ("self_intersecting_pairs"); then "+n" or "-n" to grow or
-// shrink it by n rings of neighbours. Error: not of that form, or nothing is picked.
+// "triangles:0-5,9" or the id of a requirement with places ("self_intersecting_pairs", "smallest_angle:5" with its
+// limit); then "+n" or "-n" to grow or shrink it by n rings of neighbours. Error: not of that form, or nothing is
+// picked.
 Outcome<Pick> pickFromText(std::string_view text, const Surveyed& s, Progress& progress);
+// The places of a class as such a text, with the limit that they were found by where it matters.
+std::string pickOfPlaces(check::DefectClass defect, const check::SurveyOptions& options);
 // As "triangles:...".
 std::string textOfPick(const Pick& pick);
 

@@ -14,6 +14,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments&, P
     if (!result) return tl::unexpected(result.error());
     Record record;
     record.add("triangles_flipped", result->flipped);
+    record.headline = fmt::format("{} flipped", result->flipped);
     record.add("patches_flipped", result->patchesFlipped);
     record.add("shells_turned_by_nesting", result->shellsTurned);
     record.add("one_sided_patches", result->oneSidedPatches);

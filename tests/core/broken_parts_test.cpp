@@ -261,16 +261,16 @@ TEST(BrokenParts, RepairEndsSolidInTheFileAndNearTheSoundPart) {
     for (std::uint64_t seed = 0; seed < seeds(); ++seed) {
         const Broken b = brokenPart(seed);
         SCOPED_TRACE("seed " + std::to_string(seed) + ", shape " + std::to_string(seed % 10) + ":" + b.story);
-        const auto repaired = steps::repairAutomatically(std::make_shared<const Mesh>(b.mesh), {}, silent());
+        const auto repaired = steps::repairAutomatically(shared(b.mesh), {}, silent());
         ASSERT_TRUE(repaired);
-        const Mesh& m = repaired->steps.empty() ? b.mesh : *repaired->steps.back().mesh;
+        const Mesh& m = repaired->steps.empty() ? b.mesh : repaired->steps.back().part->mesh();
         EXPECT_EQ(mesh::validate(m), "");
         const auto file = project::writeAndProve(m, folder / "part.stl", steps::builtInBriefs().front(), silent());
         ASSERT_TRUE(file);
-        EXPECT_TRUE(file->survey.solid);
+        EXPECT_TRUE(file->survey->solid);
         const double volume = measure::massOf(b.sound).volume;
-        EXPECT_NEAR(file->survey.mass.volume, volume, 0.01 * volume);
-        worst = std::max(worst, std::abs(file->survey.mass.volume / volume - 1));
+        EXPECT_NEAR(file->survey->mass.volume, volume, 0.01 * volume);
+        worst = std::max(worst, std::abs(file->survey->mass.volume / volume - 1));
     }
     RecordProperty("worst_volume_permille", static_cast<int>(1000 * worst));
 }
@@ -280,8 +280,8 @@ TEST(BrokenParts, RepairKeepsWhatItHasNoReasonToTouch) {
         const Broken b = brokenPart(seed);
         if (b.story.find("crack") != std::string::npos) continue;
         SCOPED_TRACE("seed " + std::to_string(seed) + ":" + b.story);
-        const auto repaired = steps::repairAutomatically(std::make_shared<const Mesh>(b.mesh), {}, silent());
-        const Mesh& m = repaired->steps.empty() ? b.mesh : *repaired->steps.back().mesh;
+        const auto repaired = steps::repairAutomatically(shared(b.mesh), {}, silent());
+        const Mesh& m = repaired->steps.empty() ? b.mesh : repaired->steps.back().part->mesh();
         // All that may go are the five doubles, the pair back to back, the collapsed one, the fin and the speck; what a
         // boss crosses, and a spike, is cut.
         const bool cut = b.story.find("boss") != std::string::npos || b.story.find("spike") != std::string::npos;
@@ -293,19 +293,19 @@ TEST(BrokenParts, RepairKeepsWhatItHasNoReasonToTouch) {
 TEST(BrokenParts, RepairOfTheRepairedChangesNothing) {
     for (std::uint64_t seed = 0; seed < seeds(); seed += 3) {
         const Broken b = brokenPart(seed);
-        const auto first = steps::repairAutomatically(std::make_shared<const Mesh>(b.mesh), {}, silent());
+        const auto first = steps::repairAutomatically(shared(b.mesh), {}, silent());
         if (first->steps.empty()) continue;
-        const auto second = steps::repairAutomatically(first->steps.back().mesh, {}, silent());
+        const auto second = steps::repairAutomatically(first->steps.back().part, {}, silent());
         EXPECT_TRUE(second->steps.empty()) << seed << ":" << b.story;
     }
 }
 
 TEST(BrokenParts, RepairGivesTheSameBytesWithOneThread) {
     for (std::uint64_t seed : {3U, 8U, 19U}) {
-        const auto m = std::make_shared<const Mesh>(brokenPart(seed).mesh);
+        const auto m = shared(brokenPart(seed).mesh);
         const auto run = [&] {
             const auto r = steps::repairAutomatically(m, {}, silent());
-            return r->steps.empty() ? m->triangles : r->steps.back().mesh->triangles;
+            return r->steps.empty() ? m->mesh().triangles : r->steps.back().part->mesh().triangles;
         };
         EXPECT_EQ(run(), withOneThread(run)) << seed;
     }

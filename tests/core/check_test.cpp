@@ -87,11 +87,11 @@ bool slowIntersect(const Mesh& m, TriangleId ta, TriangleId tb) {
 }
 
 std::vector<check::TrianglePair> slowPairs(const Mesh& m) {
-    const check::Surroundings s(m);
+    const std::vector<std::uint8_t> degenerate = check::Surveyed(m).degenerate();
     std::vector<check::TrianglePair> pairs;
     for (TriangleId a = 0; a < m.triangles.size(); ++a)
         for (TriangleId b = a + 1; b < m.triangles.size(); ++b) {
-            if (s.degenerate[a] || s.degenerate[b]) continue;
+            if (degenerate[a] || degenerate[b]) continue;
             if (std::is_permutation(m.triangles[a].begin(), m.triangles[a].end(), m.triangles[b].begin())) continue;
             if (slowIntersect(m, a, b)) pairs.emplace_back(a, b);
         }
@@ -147,7 +147,7 @@ TEST(SelfIntersections, SameForOneThreadAndCancellable) {
     const auto run = [&] { return surveyed(m).crossingPairs; };
     EXPECT_EQ(run(), withOneThread(run));
     CancelAtTick progress(2);
-    EXPECT_TRUE(check::checkSelfIntersections(check::Surroundings(m), progress).error().cancelled());
+    EXPECT_TRUE(check::crossingPairs(space::TriangleTree(m), progress).error().cancelled());
 }
 
 // ---- the counts of definitions.md
@@ -211,7 +211,7 @@ TEST(Survey, CancelledAtEachTickUntilItGetsThrough) {
     const Mesh m = together(sphere(), box(Point(-1, -1, -1), Point(1, 1, 1)));
     for (int tick = 1; tick < 10000; ++tick) {
         CancelAtTick progress(tick);
-        const auto s = check::survey(m, {}, progress);
+        const auto s = check::Surveyed(m).survey({}, progress);
         if (s) {
             EXPECT_GT(tick, 3);
             return;
@@ -295,19 +295,19 @@ TEST(Findings, EveryClassListsAsManyTrianglesAsItCounts) {
     for (const auto& [name, m] : uglyMeshes()) {
         SCOPED_TRACE(name);
         const check::Survey s = surveyed(m);
-        std::map<DefectClass, std::uint64_t> triangles;
-        std::map<DefectClass, std::uint64_t> places;
+        std::map<std::string_view, std::uint64_t> triangles;
+        std::map<std::string_view, std::uint64_t> places;
         for (const check::Finding& f : s.findings.list) {
-            triangles[f.defect] += f.triangleCount;
-            ++places[f.defect];
+            triangles[f.defect->key] += f.triangleCount;
+            ++places[f.defect->key];
             EXPECT_TRUE(f.position.allFinite());
         }
-        EXPECT_EQ(places[check::openEdges], s.counts.holes);
-        EXPECT_EQ(places[check::duplicates], s.counts.duplicateTriangles);
-        EXPECT_EQ(places[check::degenerate], s.counts.degenerateTriangles);
-        EXPECT_EQ(places[check::nonmanifoldVertices], s.counts.nonmanifoldVertices);
-        EXPECT_EQ(triangles[check::selfIntersections], s.counts.selfIntersectingTriangles);
-        EXPECT_EQ(places[check::shells], s.counts.shells);
+        EXPECT_EQ(places[check::openEdges.key], s.counts.holes);
+        EXPECT_EQ(places[check::duplicates.key], s.counts.duplicateTriangles);
+        EXPECT_EQ(places[check::degenerate.key], s.counts.degenerateTriangles);
+        EXPECT_EQ(places[check::nonmanifoldVertices.key], s.counts.nonmanifoldVertices);
+        EXPECT_EQ(triangles[check::selfIntersections.key], s.counts.selfIntersectingTriangles);
+        EXPECT_EQ(places[check::shells.key], s.counts.shells);
     }
 }
 

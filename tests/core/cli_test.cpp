@@ -32,7 +32,7 @@ class CommandLine : public ::testing::Test {
 protected:
     std::string write(const std::string& name, const Mesh& m) {
         const auto file = (folder / name).string();
-        EXPECT_TRUE(io::writeSurface(m, file, *io::formatForWriting(file), silent()));
+        EXPECT_TRUE(io::writeSurface(m, file, {*io::formatForWriting(file)}, silent()));
         return file;
     }
     TemporaryFolder folder;

@@ -1,6 +1,7 @@
 #include <cmath>
 
 #include "demo/shapes.h"
+#include "holes/bridge.h"
 #include "holes/fill.h"
 #include "holes/patches.h"
 #include "measure/mass.h"

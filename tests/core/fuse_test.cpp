@@ -25,7 +25,7 @@ FuseResult fused(const Mesh& m) {
 Mesh readBack(const Mesh& m, bool wide) {
     const TemporaryFolder folder;
     const auto file = folder / (wide ? "out.obj" : "out.stl");
-    EXPECT_TRUE(io::writeSurface(m, file, *io::formatForWriting(file), silent()));
+    EXPECT_TRUE(io::writeSurface(m, file, {*io::formatForWriting(file)}, silent()));
     auto read = io::readSurface(file, silent());
     EXPECT_TRUE(read);
     return std::move(read->mesh);
@@ -137,7 +137,7 @@ TEST(Fuse, SubtractAndIntersect) {
     const Mesh a = box(Point(0, 0, 0), Point(2, 2, 2));
     const Mesh b = box(Point(1, 1, 1), Point(3, 3, 3));
     const auto volume = [&](arrange::Solid solid) {
-        const auto r = arrange::fuseWith(a, b, {.solid = solid}, silent());
+        const auto r = arrange::fuseWith(a, {}, b, {.solid = solid}, silent());
         EXPECT_TRUE(r);
         const check::Survey s = surveyed(r->mesh);
         EXPECT_TRUE(s.solid);
@@ -150,10 +150,10 @@ TEST(Fuse, SubtractAndIntersect) {
 
 TEST(Fuse, SubtractingItselfLeavesNothing) {
     const Mesh a = sphere();
-    const auto r = arrange::fuseWith(a, a, {.solid = arrange::Solid::Difference}, silent());
+    const auto r = arrange::fuseWith(a, {}, a, {.solid = arrange::Solid::Difference}, silent());
     ASSERT_TRUE(r);
     EXPECT_TRUE(r->mesh.triangles.empty());
-    EXPECT_EQ(arrange::fuseWith(a, a, {.solid = arrange::Solid::Intersection}, silent())->mesh.triangles.size(),
+    EXPECT_EQ(arrange::fuseWith(a, {}, a, {.solid = arrange::Solid::Intersection}, silent())->mesh.triangles.size(),
               a.triangles.size());
 }
 
@@ -214,7 +214,7 @@ TEST(Slivers, GoWithinTheToleranceAndHarmNothing) {
         EXPECT_TRUE(s.solid) << a.kind;
         EXPECT_LT(narrow(r->mesh, tolerance), std::max<std::size_t>(1, narrow(before, tolerance))) << a.kind;
         EXPECT_LE(r->farthestMoved, tolerance);
-        const auto deviation = measure::compare(before, r->mesh, silent());
+        const auto deviation = compare(before, r->mesh, silent());
         EXPECT_LE(std::max(deviation->aToB.max, deviation->bToA.max), 2 * tolerance) << a.kind;
     }
 }

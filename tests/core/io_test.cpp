@@ -8,7 +8,6 @@
 #include <zip.h>
 
 #include "io/atomic_file.h"
-#include "io/formats.h"
 #include "io/surface_file.h"
 #include "measure/mass.h"
 #include "tests/core/surfaces.h"
@@ -52,7 +51,7 @@ std::string errorOf(const std::string& bytes) {
 
 TEST(StlBinary, ReadsTrianglesAndJoinsExactly) {
     const auto s = readGood(binaryStl(2, {oneTriangle, {1, 0, 0, 1, 1, 0, -0.0F, 1, 0}}));
-    EXPECT_EQ(s.format, Format::StlBinary);
+    EXPECT_EQ(s.format, &io::stlBinary);
     EXPECT_EQ(s.mesh.positions.size(), 4U);
     EXPECT_EQ(s.mesh.triangles[1], (mesh::Triangle{1, 3, 2}));
     EXPECT_TRUE(s.remarks.empty());
@@ -60,7 +59,7 @@ TEST(StlBinary, ReadsTrianglesAndJoinsExactly) {
 
 TEST(StlBinary, HeaderThatBeginsWithSolid) {
     const auto s = readGood(binaryStl(1, {oneTriangle}, "solid but binary all the same"));
-    EXPECT_EQ(s.format, Format::StlBinary);
+    EXPECT_EQ(s.format, &io::stlBinary);
     EXPECT_EQ(s.mesh.triangles.size(), 1U);
 }
 
@@ -108,7 +107,7 @@ TEST(StlAscii, SeveralSolidsAreRegions) {
         "solid base plate\n facet normal 0 0 1\n  outer loop\n   vertex 0 0 1\n   vertex 1 0 1\n   vertex 0 1 1\n  "
         "endloop\n endfacet\nendsolid\n";
     const auto s = readGood(text);
-    EXPECT_EQ(s.format, Format::StlAscii);
+    EXPECT_EQ(s.format, &io::stlAscii);
     EXPECT_EQ(s.mesh.regionNames, (std::vector<std::string>{"lid", "base plate"}));
     EXPECT_EQ(s.mesh.regions, (std::vector<std::uint32_t>{0, 1}));
 }
@@ -151,7 +150,7 @@ TEST(StlAscii, ManyFacetsInParallelEqualTheWriter) {
     for (std::size_t t = 0; t < m.regions.size(); ++t) m.regions[t] = t > m.regions.size() / 2;
     TemporaryFolder folder;
     const auto file = folder / "big.stl";
-    ASSERT_TRUE(io::writeSurface(m, file, Format::StlAscii, silent()));
+    ASSERT_TRUE(io::writeSurface(m, file, {io::stlAscii}, silent()));
     ASSERT_GT(fs::file_size(file), 3U << 20);  // several stretches
     const auto s = readSurface(file, silent());
     ASSERT_TRUE(s);
@@ -168,7 +167,7 @@ TEST(Obj, PolygonsNegativeIndicesAndGroups) {
     const auto s = readGood(
         "# a comment\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\ng plate\nf 1/1/1 2//2 3 4\nv 0 0 1\nv 1 0 1\nv 0 1 1\ng "
         "lid\nf -3 -2 -1\n");
-    EXPECT_EQ(s.format, Format::Obj);
+    EXPECT_EQ(s.format, &io::obj);
     ASSERT_EQ(s.mesh.triangles.size(), 3U);
     EXPECT_EQ(s.mesh.regionNames, (std::vector<std::string>{"plate", "lid"}));
     EXPECT_EQ(s.mesh.regions, (std::vector<std::uint32_t>{0, 0, 1}));
@@ -216,7 +215,7 @@ std::string plyHeader(const std::string& format, int vertices, int faces, const 
 
 TEST(Ply, Ascii) {
     const auto s = readGood(plyHeader("ascii", 4, 1, "double") + "0 0 0 9\n0.1 0 0 9\n1 1 0 9\n0 1 0 9\n4 0 1 2 3\n");
-    EXPECT_EQ(s.format, Format::PlyAscii);
+    EXPECT_EQ(s.format, &io::plyAscii);
     EXPECT_EQ(s.mesh.triangles.size(), 2U);
     EXPECT_EQ(s.mesh.positions[1].x(), 0.1);
 }
@@ -240,7 +239,7 @@ TEST(Ply, BothBinaryByteOrders) {
         bytes += '\3';
         for (int i : {0, 1, 2}) appendBytes(bytes, i, big);
         const auto s = readGood(bytes);
-        EXPECT_EQ(s.format, big ? Format::PlyBinaryBig : Format::PlyBinaryLittle);
+        EXPECT_EQ(s.format, big ? &io::plyBinaryBig : &io::plyBinaryLittle);
         ASSERT_EQ(s.mesh.triangles.size(), 1U);
         EXPECT_EQ(s.mesh.corner(0, 1), Point(1.5, 0, 0));
         bytes.resize(bytes.size() - 3);
@@ -337,13 +336,14 @@ TEST(Reading, CancelledAtAnyTickGivesCancelled) {
 TEST(Writing, EveryFormatReadsBackAsWritten) {
     TemporaryFolder folder;
     const Mesh m = fromSoup(rig::sphere(Point(0.1, 0.2, 0.3), 7.7, 20, 11));
-    for (Format format : {Format::StlBinary, Format::StlAscii, Format::Obj, Format::PlyBinaryLittle}) {
-        const auto file = folder / std::string(io::formatName(format));
-        ASSERT_TRUE(io::writeSurface(m, file, format, silent()));
+    for (const Format& format : io::formats()) {
+        if (format.extension.empty() && &format != &io::stlAscii) continue;
+        const auto file = folder / std::string(format.name);
+        ASSERT_TRUE(io::writeSurface(m, file, {format}, silent()));
         const auto s = readSurface(file, silent());
-        ASSERT_TRUE(s) << io::formatName(format);
-        EXPECT_EQ(s->format, format);
-        EXPECT_EQ(measure::keptOf(m, s->mesh).share, 1) << io::formatName(format);
+        ASSERT_TRUE(s) << format.name;
+        EXPECT_EQ(s->format, &format);
+        EXPECT_EQ(measure::keptOf(m, s->mesh).share, 1) << format.name;
         EXPECT_EQ(s->mesh.positions.size(), m.positions.size());
     }
 }
@@ -352,17 +352,18 @@ TEST(Writing, DoublesSurviveWhereTheFormatHoldsThem) {
     TemporaryFolder folder;
     Mesh m = unitBox();
     for (Point& p : m.positions) p = p * 0.1 + Point::Constant(1e-9);
-    for (Format format : {Format::Obj, Format::PlyBinaryLittle}) {
+    for (const Format* kind : {&io::obj, &io::plyBinaryLittle}) {
+        const Format& format = *kind;
         const auto file = folder / "doubles";
-        ASSERT_TRUE(io::writeSurface(m, file, format, silent()));
+        ASSERT_TRUE(io::writeSurface(m, file, {format}, silent()));
         EXPECT_EQ(measure::keptOf(m, readSurface(file, silent())->mesh).share, 1);
     }
 }
 
 TEST(Writing, FormatByExtension) {
-    EXPECT_EQ(io::formatForWriting("a/b.STL"), Format::StlBinary);
-    EXPECT_EQ(io::formatForWriting("b.obj"), Format::Obj);
-    EXPECT_EQ(io::formatForWriting("b.ply"), Format::PlyBinaryLittle);
+    EXPECT_EQ(io::formatForWriting("a/b.STL"), &io::stlBinary);
+    EXPECT_EQ(io::formatForWriting("b.obj"), &io::obj);
+    EXPECT_EQ(io::formatForWriting("b.ply"), &io::plyBinaryLittle);
     EXPECT_FALSE(io::formatForWriting("b.txt"));
     EXPECT_FALSE(io::formatForWriting("b"));
 }
@@ -371,7 +372,7 @@ TEST(Writing, CoordinatesBeyondFloatAreRefused) {
     TemporaryFolder folder;
     Mesh m = unitBox();
     m.positions[7] *= 1e39;
-    const auto written = io::writeSurface(m, folder / "far.stl", Format::StlBinary, silent());
+    const auto written = io::writeSurface(m, folder / "far.stl", {io::stlBinary}, silent());
     ASSERT_FALSE(written);
     EXPECT_NE(written.error().message.find("write OBJ or PLY instead"), std::string::npos);
     EXPECT_FALSE(fs::exists(folder / "far.stl"));
@@ -390,7 +391,7 @@ TEST(Writing, AFullDiskLeavesTheOldFile) {
         std::signal(SIGXFSZ, SIG_IGN);
         const rlimit limit{1000, 1000};
         setrlimit(RLIMIT_FSIZE, &limit);
-        const auto written = io::writeSurface(sphere(), file, Format::StlBinary, silent());
+        const auto written = io::writeSurface(sphere(), file, {io::stlBinary}, silent());
         _exit(!written && written.error().message.find("could not write") != std::string::npos ? 0 : 1);
     }
     int status = 0;
@@ -402,18 +403,17 @@ TEST(Writing, AFullDiskLeavesTheOldFile) {
 
 TEST(Writing, UnwritablePlacesAndFolders) {
     TemporaryFolder folder;
-    EXPECT_NE(io::writeSurface(unitBox(), "/proc/zither.stl", Format::StlBinary, silent())
+    EXPECT_NE(io::writeSurface(unitBox(), "/proc/zither.stl", {io::stlBinary}, silent())
                   .error()
                   .message.find("could not write in this folder"),
               std::string::npos);
-    EXPECT_NE(io::writeSurface(unitBox(), folder / "no/where.stl", Format::StlBinary, silent())
+    EXPECT_NE(io::writeSurface(unitBox(), folder / "no/where.stl", {io::stlBinary}, silent())
                   .error()
                   .message.find("could not write in this folder"),
               std::string::npos);
-    EXPECT_NE(io::writeSurface(unitBox(), folder.path(), Format::StlBinary, silent())
-                  .error()
-                  .message.find("this is a folder"),
-              std::string::npos);
+    EXPECT_NE(
+        io::writeSurface(unitBox(), folder.path(), {io::stlBinary}, silent()).error().message.find("this is a folder"),
+        std::string::npos);
 }
 
 TEST(Writing, CancelledLeavesNothingBehind) {
@@ -421,7 +421,7 @@ TEST(Writing, CancelledLeavesNothingBehind) {
     const auto file = folder / "part.stl";
     writeText(file, "precious");
     CancelAtTick progress(1);
-    const auto written = io::writeSurface(sphere(), file, Format::StlBinary, progress);
+    const auto written = io::writeSurface(sphere(), file, {io::stlBinary}, progress);
     ASSERT_FALSE(written);
     EXPECT_TRUE(written.error().cancelled());
     EXPECT_EQ(*io::readBytes(file), "precious");
@@ -443,7 +443,7 @@ TEST(Off, ReadsVariantsAndSaysWhatIsWrong) {
     const auto read = [](const std::string& text) { return io::readSurface(text, "a.off", silent()); };
     const auto plain = read("OFF\n# a square\n4 1 0\n0 0 0\n1 0 0\n1 1 0\n0 1 0\n4 0 1 2 3 255 0 0\n");
     ASSERT_TRUE(plain) << plain.error().message;
-    EXPECT_EQ(plain->format, Format::Off);
+    EXPECT_EQ(plain->format, &io::off);
     EXPECT_EQ(plain->mesh.triangles.size(), 2U);
     const auto coloured = read("COFF 3 1 3\n0 0 0 1 0 0 1\n1 0 0 1 0 0 1\n0 1 0 1 0 0 1\n3 0 1 2\n");
     ASSERT_TRUE(coloured) << coloured.error().message;
@@ -462,7 +462,7 @@ TEST(ThreeMf, ObjectsNamesAndUnitsGoBothWays) {
     std::fill(m.regions.begin() + 12, m.regions.end(), 1U);
     m.regionNames = {"hub & <cap>", "nacelle"};
     const auto file = folder / "two.3mf";
-    ASSERT_TRUE(io::writeSurface(m, file, Format::ThreeMf, silent(), "in"));
+    ASSERT_TRUE(io::writeSurface(m, file, {io::threeMf, "in"}, silent()));
     const auto back = io::readSurface(file, silent());
     ASSERT_TRUE(back) << back.error().message;
     EXPECT_EQ(back->unit, "in");
@@ -470,7 +470,7 @@ TEST(ThreeMf, ObjectsNamesAndUnitsGoBothWays) {
     EXPECT_EQ(back->mesh.regions, m.regions);
     EXPECT_EQ(measure::keptOf(m, back->mesh).share, 1);
     const std::string bytes = *io::readBytes(file);
-    ASSERT_TRUE(io::writeSurface(m, file, Format::ThreeMf, silent(), "in"));
+    ASSERT_TRUE(io::writeSurface(m, file, {io::threeMf, "in"}, silent()));
     EXPECT_EQ(*io::readBytes(file), bytes);
 }
 
@@ -529,7 +529,7 @@ TEST(ThreeMf, RegionsOfOneSurfaceStayOneObject) {
     Mesh m = unitBox();
     m.regions = {0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 1, 1};
     m.regionNames = {"a", "b"};
-    ASSERT_TRUE(io::writeSurface(m, folder / "one.3mf", Format::ThreeMf, silent()));
+    ASSERT_TRUE(io::writeSurface(m, folder / "one.3mf", {io::threeMf}, silent()));
     const auto back = io::readSurface(folder / "one.3mf", silent());
     ASSERT_TRUE(back);
     EXPECT_TRUE(back->mesh.regions.empty());
@@ -538,7 +538,7 @@ TEST(ThreeMf, RegionsOfOneSurfaceStayOneObject) {
 
 TEST(ThreeMf, DamagedPackagesGiveAMessage) {
     TemporaryFolder folder;
-    ASSERT_TRUE(io::writeSurface(sphere(), folder / "s.3mf", Format::ThreeMf, silent()));
+    ASSERT_TRUE(io::writeSurface(sphere(), folder / "s.3mf", {io::threeMf}, silent()));
     const std::string bytes = *io::readBytes(folder / "s.3mf");
     for (const std::size_t length : {std::size_t{4}, bytes.size() / 3, bytes.size() - 1}) {
         const auto cut = io::readSurface(bytes.substr(0, length), "s.3mf", silent());

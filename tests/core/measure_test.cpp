@@ -6,8 +6,6 @@
 namespace zither::tests {
 namespace {
 
-using measure::compare;
-
 // The largest distance over a dense sampling: a lower bound of the deviation.
 double sampledDeviation(const Mesh& a, const Mesh& b, int steps) {
     const space::TriangleTree tree(b);

@@ -13,13 +13,13 @@ using project::Track;
 Stop stopOf(const std::string& label, const Mesh& m = unitBox()) {
     Stop s;
     s.label = label;
-    s.mesh = std::make_shared<const Mesh>(m);
+    s.part = shared(m);
     s.call = steps::StepCall{steps::findStep("clean"), {}};
     return s;
 }
 
 TEST(Track, UndoAndRedoFollowTheLastBranch) {
-    Track track(std::make_shared<const Mesh>(unitBox()));
+    Track track(shared(unitBox()));
     EXPECT_FALSE(track.canUndo());
     track.add(stopOf("a"));
     track.add(stopOf("b"));
@@ -45,9 +45,9 @@ TEST(Track, UndoAndRedoFollowTheLastBranch) {
 }
 
 TEST(Track, SharesMeshesInsteadOfCopying) {
-    const auto m = std::make_shared<const Mesh>(unitBox());
+    const auto m = shared(unitBox());
     Track track(m);
-    EXPECT_EQ(track.mesh().get(), m.get());
+    EXPECT_EQ(track.part().get(), m.get());
     EXPECT_EQ(track.imported().get(), m.get());
 }
 
@@ -64,19 +64,19 @@ TEST(Delivery, WhatIsShownIsTheFileOnDisk) {
     const auto written = project::writeAndProve(m, folder / "cube.stl", steps::builtInBriefs().front(), silent());
     ASSERT_TRUE(written);
     // What was solid is settled on the way, and solid as written.
-    EXPECT_TRUE(written->survey.solid);
-    EXPECT_EQ(written->survey.counts.vertices, 8U);
+    EXPECT_TRUE(written->survey->solid);
+    EXPECT_EQ(written->survey->counts.vertices, 8U);
     ASSERT_TRUE(written->settled);
     EXPECT_EQ(written->settled->record.number("vertices_joined"), 1);
     // What was not is written as it is, and the numbers are those of the file.
     const Mesh open = without(m, {0});
     const auto broken = project::writeAndProve(open, folder / "open.stl", steps::builtInBriefs().front(), silent());
     ASSERT_TRUE(broken);
-    EXPECT_EQ(broken->survey.counts.vertices, 8U);
-    EXPECT_GT(broken->survey.counts.collapsedTriangles + broken->survey.counts.boundaryEdges, 3U);
+    EXPECT_EQ(broken->survey->counts.vertices, 8U);
+    EXPECT_GT(broken->survey->counts.collapsedTriangles + broken->survey->counts.boundaryEdges, 3U);
     EXPECT_FALSE(broken->verdict.allMet());
     const auto exact = project::writeAndProve(m, folder / "cube.ply", steps::builtInBriefs().front(), silent());
-    EXPECT_TRUE(exact->survey.watertight);
+    EXPECT_TRUE(exact->survey->watertight);
 }
 
 TEST(Delivery, RefusesWhatCannotBeWritten) {
@@ -84,7 +84,7 @@ TEST(Delivery, RefusesWhatCannotBeWritten) {
     const auto& brief = steps::builtInBriefs().front();
     EXPECT_NE(project::writeAndProve(unitBox(), folder / "cube.txt", brief, silent())
                   .error()
-                  .message.find("use one of *.stl, *.obj, *.ply"),
+                  .message.find("use one of .3mf, .ply, .off, .obj, .stl"),
               std::string::npos);
     EXPECT_NE(project::writeAndProve(Mesh(), folder / "none.stl", brief, silent())
                   .error()
@@ -93,12 +93,12 @@ TEST(Delivery, RefusesWhatCannotBeWritten) {
 }
 
 TEST(Delivery, RunsStepsInOrder) {
-    const auto m = std::make_shared<const Mesh>(without(unitBox(), {0}));
+    const auto m = shared(without(unitBox(), {0}));
     const auto done =
         project::runSteps(m, {*steps::parseStepCall("fill size=5"), *steps::parseStepCall("orient")}, silent());
     ASSERT_TRUE(done);
     EXPECT_EQ(done->size(), 2U);
-    EXPECT_TRUE(surveyed(*done->back().mesh).solid);
+    EXPECT_TRUE(surveyed(done->back().part->mesh()).solid);
     CancelAtTick progress(1);
     EXPECT_TRUE(project::runSteps(m, {*steps::parseStepCall("fill")}, progress).error().cancelled());
 }
@@ -106,14 +106,16 @@ TEST(Delivery, RunsStepsInOrder) {
 // ---- which step a triangle came with
 
 TEST(Provenance, EachTriangleOfAResultHasItsStop) {
-    const auto imported = std::make_shared<const Mesh>(without(sphere(), {5, 6, 90}));
+    const auto imported = shared(without(sphere(), {5, 6, 90}));
     const auto done = project::runSteps(
         imported, {*steps::parseStepCall("fill"), *steps::parseStepCall("flip pick=triangles:3")}, silent());
     ASSERT_TRUE(done);
-    const std::vector<std::shared_ptr<const Mesh>> stops{imported, (*done)[0].mesh, (*done)[1].mesh};
+    const std::vector<std::shared_ptr<const Mesh>> stops{imported->shared(), (*done)[0].part->shared(),
+                                                         (*done)[1].part->shared()};
     const auto first = project::firstStopWith(*stops.back(), stops);
     // Bit-identical means the same corners, whatever the direction: the flipped one is still the import's.
-    EXPECT_EQ(std::count(first.begin(), first.end(), 0U), static_cast<std::ptrdiff_t>(imported->triangles.size()));
+    EXPECT_EQ(std::count(first.begin(), first.end(), 0U),
+              static_cast<std::ptrdiff_t>(imported->mesh().triangles.size()));
     EXPECT_EQ(std::count(first.begin(), first.end(), 1U), 3);
     Mesh moved = *stops.back();
     moved.positions[0] += Point(1, 0, 0);

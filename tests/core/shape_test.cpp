@@ -42,7 +42,7 @@ TEST(Decimate, KeepsTheDeviationItPromises) {
     for (double limit : {0.02, 0.1, 0.5}) {
         const auto r = decimate(m, Pick(), {.targetTriangles = 0, .maxDeviation = limit}, silent());
         EXPECT_LE(r->measuredDeviation, limit);
-        const auto c = measure::compare(m, r->mesh, silent());
+        const auto c = compare(m, r->mesh, silent());
         EXPECT_LE(std::max(c->aToB.found, c->bToA.found), limit);
         EXPECT_LT(r->mesh.triangles.size(), m.triangles.size() / 2);
         EXPECT_TRUE(surveyed(r->mesh).watertight);

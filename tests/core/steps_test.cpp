@@ -11,6 +11,7 @@
 namespace zither::tests {
 namespace {
 
+using mesh::Outcome;
 using mesh::Pick;
 using steps::parseStepCall;
 
@@ -28,9 +29,18 @@ TEST(StepCall, ParsesNamesAndValues) {
     EXPECT_EQ(call->given.at("lock-borders"), 1);
 }
 
+// On a copy of the mesh; what changed is seen in the mesh that comes out.
+Outcome<steps::StepOutput> runStep(const steps::StepCall& call, const Mesh& m, const Pick& pick, steps::Arguments& used,
+                                   mesh::Progress& progress) {
+    auto done = steps::runStep(call, shared(m), pick, progress);
+    if (!done) return tl::unexpected(done.error());
+    used = done->used;
+    return steps::StepOutput{done->part->mesh(), done->record};
+}
+
 std::string namesOfAll() {
     std::string names;
-    for (const auto& step : steps::catalogue()) names += (names.empty() ? "" : ", ") + std::string(step.name);
+    for (const steps::Step& step : steps::catalogue()) names += (names.empty() ? "" : ", ") + std::string(step.name);
     return names;
 }
 
@@ -52,7 +62,7 @@ TEST(StepCall, ErrorsSayWhatThereIs) {
 
 TEST(Catalogue, EveryStepIsDescribed) {
     std::set<std::string_view> names;
-    for (const auto& step : steps::catalogue()) {
+    for (const steps::Step& step : steps::catalogue()) {
         EXPECT_TRUE(names.insert(step.name).second);
         EXPECT_FALSE(step.title.empty());
         EXPECT_FALSE(step.summary.empty());
@@ -69,8 +79,7 @@ TEST(Catalogue, EveryStepIsDescribed) {
 class OtherSurface {
 public:
     OtherSurface() : file_((folder_ / "other.stl").string()) {
-        EXPECT_TRUE(
-            io::writeSurface(box(Point(0.5, 0.5, 0.5), Point(3, 2, 2)), file_, io::Format::StlBinary, silent()));
+        EXPECT_TRUE(io::writeSurface(box(Point(0.5, 0.5, 0.5), Point(3, 2, 2)), file_, {io::stlBinary}, silent()));
     }
     [[nodiscard]] steps::StepCall callOf(const steps::Step& step) const {
         steps::StepCall call{&step, {}};
@@ -96,18 +105,17 @@ TEST(StepCall, AFileIsNeededAndMayHoldBlanks) {
     ASSERT_TRUE(call);
     EXPECT_EQ(call->given.at("with").text, "a file.stl");
     steps::Arguments used;
-    EXPECT_EQ(steps::runStep(*parseStepCall("subtract"), unitBox(), Pick(), used, silent()).error().message,
+    EXPECT_EQ(runStep(*parseStepCall("subtract"), unitBox(), Pick(), used, silent()).error().message,
               "step 'subtract' needs with=FILE: The surface whose inside is taken away.");
-    EXPECT_NE(steps::runStep(*call, unitBox(), Pick(), used, silent()).error().message.find("a file.stl"),
-              std::string::npos);
+    EXPECT_NE(runStep(*call, unitBox(), Pick(), used, silent()).error().message.find("a file.stl"), std::string::npos);
 }
 
 TEST(Steps, SubtractAndIntersectWithAFile) {
     const OtherSurface other;
     const auto volumeAfter = [&](const std::string& text) {
         steps::Arguments used;
-        const auto output = steps::runStep(*parseStepCall(text + " with=" + other.file()),
-                                           box(Point(0, 0, 0), Point(2, 2, 2)), Pick(), used, silent());
+        const auto output = runStep(*parseStepCall(text + " with=" + other.file()), box(Point(0, 0, 0), Point(2, 2, 2)),
+                                    Pick(), used, silent());
         EXPECT_TRUE(output);
         return surveyed(output->mesh).mass.volume;
     };
@@ -119,7 +127,7 @@ TEST(Steps, SubtractAndIntersectWithAFile) {
 TEST(Steps, FuseLeavesAloneWhatItWouldEmpty) {
     const Mesh inside = flipped(unitBox());
     steps::Arguments used;
-    const auto output = steps::runStep(*parseStepCall("fuse"), inside, Pick(), used, silent());
+    const auto output = runStep(*parseStepCall("fuse"), inside, Pick(), used, silent());
     ASSERT_TRUE(output);
     EXPECT_EQ(output->mesh.triangles, inside.triangles);
     ASSERT_EQ(output->record.sentences.size(), 1U);
@@ -129,16 +137,16 @@ TEST(Steps, FuseLeavesAloneWhatItWouldEmpty) {
 TEST(Steps, SettleLeavesAloneWhatCrosses) {
     const Mesh m = together(unitBox(), box(Point(0.5, 0.5, 0.5), Point(2, 2, 2)));
     steps::Arguments used;
-    const auto output = steps::runStep(*parseStepCall("settle"), m, Pick(), used, silent());
+    const auto output = runStep(*parseStepCall("settle"), m, Pick(), used, silent());
     ASSERT_TRUE(output);
     EXPECT_EQ(output->mesh.triangles, m.triangles);
     EXPECT_GT(output->record.number("crossing_pairs_before"), 0);
-    EXPECT_EQ(steps::runStep(*parseStepCall("settle bits=40"), m, Pick(), used, silent()).error().message,
+    EXPECT_EQ(runStep(*parseStepCall("settle bits=40"), m, Pick(), used, silent()).error().message,
               "step 'settle': bits must be 32 or 64, not 40");
 }
 
 TEST(AutomaticRepair, FusesClosedShellsThatCross) {
-    const auto m = std::make_shared<const Mesh>(together(sphere(), box(Point(9, -1, -1), Point(14, 1, 1))));
+    const auto m = shared(together(sphere(), box(Point(9, -1, -1), Point(14, 1, 1))));
     const auto done = steps::repairAutomatically(m, {*steps::loadBrief("volume-mesh"), 1e300}, silent());
     ASSERT_TRUE(done);
     ASSERT_FALSE(done->steps.empty());
@@ -146,8 +154,8 @@ TEST(AutomaticRepair, FusesClosedShellsThatCross) {
         std::find_if(done->steps.begin(), done->steps.end(), [](const auto& s) { return s.call.step->name == "fuse"; });
     ASSERT_NE(fused, done->steps.end());
     EXPECT_GT(fused->record.number("triangles_cut"), 0);
-    EXPECT_TRUE(surveyed(*done->steps.back().mesh).solid);
-    EXPECT_EQ(surveyed(*done->steps.back().mesh).counts.shells, 1U);
+    EXPECT_TRUE(surveyed(done->steps.back().part->mesh()).solid);
+    EXPECT_EQ(surveyed(done->steps.back().part->mesh()).counts.shells, 1U);
 }
 
 bool hasPlace(const steps::Step& step) {
@@ -158,12 +166,12 @@ bool hasPlace(const steps::Step& step) {
 // Whatever the mesh and the step: the result is a mesh, the input is untouched, and cancelling at any tick says so.
 TEST(Catalogue, EveryStepSurvivesEveryUglyMesh) {
     const OtherSurface other;
-    for (const auto& step : steps::catalogue())
+    for (const steps::Step& step : steps::catalogue())
         for (const auto& [name, m] : uglyMeshes()) {
             SCOPED_TRACE(std::string(step.name) + " on " + name);
             const Mesh before = m;
             steps::Arguments used;
-            const auto output = steps::runStep(other.callOf(step), m, Pick(), used, silent());
+            const auto output = runStep(other.callOf(step), m, Pick(), used, silent());
             if (!output && (step.needsPick || hasPlace(step))) {
                 // By hand something may not be there, or not be possible: then it is said, and nothing is changed.
                 EXPECT_EQ(output.error().kind, mesh::ErrorKind::BadInput);
@@ -179,13 +187,13 @@ TEST(Catalogue, EveryStepSurvivesEveryUglyMesh) {
 TEST(Catalogue, EveryStepCanBeCancelledAtEveryTick) {
     const Mesh m = without(together(sphere(), flipped(box(Point(20, 0, 0), Point(21, 1, 1)))), {5, 6, 90});
     const OtherSurface other;
-    for (const auto& step : steps::catalogue()) {
+    for (const steps::Step& step : steps::catalogue()) {
         SCOPED_TRACE(step.name);
         bool through = false;
         for (int tick = 1; tick < 5000 && !through; ++tick) {
             CancelAtTick progress(tick);
             steps::Arguments used;
-            const auto output = steps::runStep(other.callOf(step), m, Pick(), used, progress);
+            const auto output = runStep(other.callOf(step), m, Pick(), used, progress);
             through = output.has_value() || (hasPlace(step) && !output.error().cancelled());
             if (!through) {
                 ASSERT_TRUE(output.error().cancelled());
@@ -224,7 +232,7 @@ TEST(PickText, ErrorsSayWhatCanBeGiven) {
     EXPECT_EQ(error("shell:4"), "pick=shell:4 picks no triangle of this part");
     EXPECT_EQ(error("triangles:0-5-1").substr(0, 10), "'triangles");
     steps::Arguments used;
-    EXPECT_EQ(steps::runStep(*parseStepCall("remove"), unitBox(), Pick(), used, silent()).error().message,
+    EXPECT_EQ(runStep(*parseStepCall("remove"), unitBox(), Pick(), used, silent()).error().message,
               "step 'remove' works on picked triangles alone: pick some first, or give pick=...");
 }
 
@@ -241,7 +249,7 @@ TEST(PickText, RoundTrip) {
 TEST(Records, SayWhatWasDropped) {
     const Mesh m = together(sphere(), box(Point(20, 0, 0), Point(20.1, 0.1, 0.1)));
     steps::Arguments used;
-    const auto output = steps::runStep(*parseStepCall("drop-shells triangles=50"), m, Pick(), used, silent());
+    const auto output = runStep(*parseStepCall("drop-shells triangles=50"), m, Pick(), used, silent());
     EXPECT_EQ(output->record.number("shells_dropped"), 1);
     EXPECT_EQ(output->record.number("triangles_dropped"), 12);
     ASSERT_EQ(output->record.sentences.size(), 1U);
@@ -324,7 +332,7 @@ TEST(Brief, ErrorsSayWhatIsWrong) {
 // ---- the automatic repair
 
 steps::RepairResult repaired(const Mesh& m) {
-    auto r = steps::repairAutomatically(std::make_shared<const Mesh>(m), {}, silent());
+    auto r = steps::repairAutomatically(shared(m), {}, silent());
     EXPECT_TRUE(r);
     return std::move(*r);
 }
@@ -340,7 +348,7 @@ TEST(AutomaticRepair, MendsEveryKindAtOnceAndSaysWhy) {
     m.triangles.push_back({7, 7, 9});
     const auto r = repaired(m);
     ASSERT_FALSE(r.steps.empty());
-    EXPECT_TRUE(surveyed(*r.steps.back().mesh).solid);
+    EXPECT_TRUE(surveyed(r.steps.back().part->mesh()).solid);
     for (const auto& step : r.steps) EXPECT_FALSE(step.why.empty());
     EXPECT_TRUE(r.left.empty());
 }
@@ -360,13 +368,13 @@ TEST(AutomaticRepair, NeverFailsMoreRequirementsThanBefore) {
         const auto& brief = steps::builtInBriefs().front();
         const auto before = steps::judge(surveyed(m), brief);
         const auto r = repaired(m);
-        const auto after = steps::judge(surveyed(r.steps.empty() ? m : *r.steps.back().mesh), brief);
+        const auto after = steps::judge(surveyed(r.steps.empty() ? m : r.steps.back().part->mesh()), brief);
         EXPECT_GE(after.met(), before.met());
     }
 }
 
 TEST(AutomaticRepair, CancelledAtEveryTick) {
-    const auto m = std::make_shared<const Mesh>(without(sphere(10, 20, 12), {5, 6, 90}));
+    const auto m = shared(without(sphere(10, 20, 12), {5, 6, 90}));
     for (int tick = 1; tick < 3000; ++tick) {
         CancelAtTick progress(tick);
         const auto r = steps::repairAutomatically(m, {}, progress);

@@ -8,8 +8,9 @@
 #include <fstream>
 #include <string>
 
-#include "check/survey.h"
+#include "check/surveyed.h"
 #include "demo/shapes.h"
+#include "measure/deviation.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
@@ -101,9 +102,18 @@ inline Mesh gridSoup(std::uint64_t seed, std::size_t triangles, int side) {
 }
 
 inline check::Survey surveyed(const Mesh& m) {
-    auto survey = check::survey(m, {}, silent());
+    auto survey = check::Surveyed(m).survey({}, silent());
     EXPECT_TRUE(survey.has_value());
-    return std::move(*survey);
+    return **survey;
+}
+
+// A copy of the mesh of which nothing is known yet.
+inline check::SurveyedPtr shared(const Mesh& m) {
+    return std::make_shared<const check::Surveyed>(std::make_shared<const Mesh>(m));
+}
+
+inline mesh::Outcome<measure::Comparison> compare(const Mesh& a, const Mesh& b, mesh::Progress& progress) {
+    return measure::compare(space::TriangleTree(a), space::TriangleTree(b), progress);
 }
 
 // Everything that must hold however broken a mesh is: an assortment for fault loops.

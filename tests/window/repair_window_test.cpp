@@ -23,7 +23,7 @@ void tryAndKeep(WindowDriver& d, const char* step) {
     ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; })) << step;
     ASSERT_TRUE(d.clickButton("Keep")) << step;
     ASSERT_TRUE(d.settle());
-    EXPECT_EQ(d.workshop().current()->track.stop(d.workshop().current()->track.current()).label, step);
+    EXPECT_EQ(d.workshop().parts().current()->track.stop(d.workshop().parts().current()->track.current()).label, step);
 }
 
 // The same from the string of a requirement.
@@ -51,23 +51,23 @@ TEST(ByClass, OpenEdgesOfTheHubAreStitchedAndTheGapsAreShown) {
     tryAndKeep(d, "stitch");
     EXPECT_EQ(openEdges(d), 0U);
     mendAtTheDesk(d, "misoriented_edges", "orient");
-    EXPECT_TRUE(d.workshop().kept()->survey->solid);
+    EXPECT_TRUE(d.workshop().looks().kept()->survey->solid);
 }
 
 TEST(ByClass, TheStrainerIsUntiedAndItsSliversRefined) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("strainer")}));
     mendAtTheDesk(d, "nonmanifold_edges", "resolve");
-    EXPECT_EQ(d.workshop().kept()->survey->counts.nonmanifoldEdges, 0U);
+    EXPECT_EQ(d.workshop().looks().kept()->survey->counts.nonmanifoldEdges, 0U);
     mendAtTheDesk(d, "degenerate_triangles", "refine-slivers");
-    EXPECT_TRUE(d.workshop().kept()->survey->solid);
+    EXPECT_TRUE(d.workshop().looks().kept()->survey->solid);
 }
 
 TEST(ByClass, HolesOfTheBladeAreFilledAndItsSpecksDropped) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("blade")}));
     d.clickButton("Drop small shells");
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().currentPreview().has_value(); }));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value(); }));
     ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
     EXPECT_GT(d.find<QListWidget>("going")->count(), 30);
     ASSERT_TRUE(d.clickButton("Keep"));
@@ -75,7 +75,7 @@ TEST(ByClass, HolesOfTheBladeAreFilledAndItsSpecksDropped) {
     mendAtTheDesk(d, "boundary_edges", "fill");
     EXPECT_EQ(openEdges(d), 0U);
     mendAtTheDesk(d, "self_intersecting_pairs", "fuse");
-    EXPECT_TRUE(d.workshop().kept()->survey->solid);
+    EXPECT_TRUE(d.workshop().looks().kept()->survey->solid);
 }
 
 TEST(ByClass, EveryPartIsRepairedByOneClick) {
@@ -85,12 +85,12 @@ TEST(ByClass, EveryPartIsRepairedByOneClick) {
         ASSERT_TRUE(d.open({rig(part)}));
         ASSERT_TRUE(d.clickButton("Repair"));
         ASSERT_TRUE(d.settle(60000));
-        const auto& track = d.workshop().current()->track;
+        const auto& track = d.workshop().parts().current()->track;
         for (const project::StopId id : track.pathTo(track.current())) {
             EXPECT_EQ(track.stop(id).why.empty(), id == 0);
         }
         if (QString(part) != "fairing") {
-            EXPECT_TRUE(d.workshop().kept()->survey->solid);
+            EXPECT_TRUE(d.workshop().looks().kept()->survey->solid);
             continue;
         }
         // Its open side is meant to be open: it waits for a yes.
@@ -108,42 +108,42 @@ TEST(ByHand, PickedByClickGrownAndMended) {
     ASSERT_TRUE(d.open({rig("nacelle")}));
     auto& view = *d.window().findChild<desktop::Viewport*>();
     d.click(&view, QPointF(view.width() / 2.0, view.height() / 2.0));
-    ASSERT_EQ(d.workshop().pick().triangles().size(), 1U);
+    ASSERT_EQ(d.workshop().picking().pick().triangles().size(), 1U);
     EXPECT_EQ(labelText(d, "picked"), "1 triangle picked");
     ASSERT_TRUE(d.clickButton("Grow"));
-    const std::size_t grown = d.workshop().pick().triangles().size();
+    const std::size_t grown = d.workshop().picking().pick().triangles().size();
     EXPECT_GT(grown, 8U);
     ASSERT_TRUE(d.clickButton("Shrink"));
-    EXPECT_EQ(d.workshop().pick().triangles().size(), 1U);
+    EXPECT_EQ(d.workshop().picking().pick().triangles().size(), 1U);
     ASSERT_TRUE(d.clickButton("Mend the pick"));
     ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
     ASSERT_TRUE(d.clickButton("Keep"));
     ASSERT_TRUE(d.settle());
-    EXPECT_TRUE(d.workshop().kept()->survey->solid);
-    const auto& track = d.workshop().current()->track;
+    EXPECT_TRUE(d.workshop().looks().kept()->survey->solid);
+    const auto& track = d.workshop().parts().current()->track;
     EXPECT_EQ(track.stop(track.current()).label, "mend");
     EXPECT_TRUE(track.stop(track.current()).call->pick.starts_with("triangles:"));
-    EXPECT_TRUE(d.workshop().pick().everything());
+    EXPECT_TRUE(d.workshop().picking().pick().everything());
     // Flipped by hand, and back by undo; a click beside the part picks nothing.
     d.click(&view, QPointF(view.width() / 2.0, view.height() / 2.0));
     ASSERT_TRUE(d.clickButton("Flip by hand"));
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().currentPreview().has_value(); }));
-    EXPECT_EQ(d.workshop().currentPreview()->look.survey->counts.misorientedEdges, 3U);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value(); }));
+    EXPECT_EQ(d.workshop().trial().current()->look.survey->counts.misorientedEdges, 3U);
     ASSERT_TRUE(d.waitFor([&] { return d.button("Drop preview") != nullptr; }));
     ASSERT_TRUE(d.clickButton("Drop preview"));
     d.click(&view, QPointF(8, 60));
-    EXPECT_TRUE(d.workshop().pick().everything());
+    EXPECT_TRUE(d.workshop().picking().pick().everything());
 }
 
 TEST(ByHand, AnEdgeIsCollapsedWhereTheClickWas) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("nacelle")}));
-    const std::size_t before = d.workshop().kept()->mesh->triangles.size();
+    const std::size_t before = d.workshop().looks().kept()->mesh().triangles.size();
     auto& view = *d.window().findChild<desktop::Viewport*>();
     d.click(&view, QPointF(view.width() / 2.0 + 31, view.height() / 2.0 - 17));
     ASSERT_TRUE(d.clickButton("Collapse an edge"));
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().currentPreview().has_value(); }));
-    EXPECT_EQ(d.workshop().currentPreview()->look.mesh->triangles.size(), before - 2);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value(); }));
+    EXPECT_EQ(d.workshop().trial().current()->look.part->mesh().triangles.size(), before - 2);
 }
 
 TEST(ByHand, WrapSaysWhatToExpectBeforeItRuns) {
@@ -155,13 +155,13 @@ TEST(ByHand, WrapSaysWhatToExpectBeforeItRuns) {
     d.find<QDoubleSpinBox>("wrap.triangles")->setValue(20000);
     EXPECT_NE(labelText(d, "foreseen"), first);
     ASSERT_TRUE(d.waitFor([&] {
-        return d.workshop().currentPreview() && d.workshop().currentPreview()->used.at("triangles") == 20000 &&
+        return d.workshop().trial().current() && d.workshop().trial().current()->used.at("triangles") == 20000 &&
                d.button("Keep");
     }));
     ASSERT_TRUE(d.clickButton("Keep"));
     ASSERT_TRUE(d.settle());
-    EXPECT_TRUE(d.workshop().kept()->survey->solid);
-    const double triangles = static_cast<double>(d.workshop().kept()->mesh->triangles.size());
+    EXPECT_TRUE(d.workshop().looks().kept()->survey->solid);
+    const double triangles = static_cast<double>(d.workshop().looks().kept()->mesh().triangles.size());
     EXPECT_NEAR(triangles, 20000, 8000);
 }
 

@@ -122,11 +122,11 @@ protected:
     session::Workshop workshop{settings};
 
     void open(const QString& part) {
-        workshop.open({QString(ZITHER_RIG) + "/" + part + ".stl"});
+        workshop.opening().open({QString(ZITHER_RIG) + "/" + part + ".stl"});
         settle();
     }
     void settle() {
-        ASSERT_TRUE(QTest::qWaitFor([&] { return !workshop.jobs().busy() && workshop.kept(); }, 60000));
+        ASSERT_TRUE(QTest::qWaitFor([&] { return !workshop.jobs().busy() && workshop.looks().kept(); }, 60000));
     }
     std::string rowsAsText() {
         std::string text;
@@ -158,103 +158,104 @@ TEST_F(WorkshopTest, StringsOfTheStrainerFollowItsDamage) {
 
 TEST_F(WorkshopTest, AnotherBriefJudgesAnew) {
     open("fairing");
-    EXPECT_FALSE(workshop.verdict()->allMet());
-    workshop.setBrief(steps::builtInBriefs()[2]);
+    EXPECT_FALSE(workshop.judging().verdict()->allMet());
+    workshop.judging().setBrief(steps::builtInBriefs()[2]);
     settle();
-    EXPECT_TRUE(workshop.verdict()->allMet());
+    EXPECT_TRUE(workshop.judging().verdict()->allMet());
     EXPECT_EQ(settings.value("brief").toString(), "reference-surface");
     // The next start remembers it.
     session::Workshop next(settings);
-    EXPECT_EQ(next.brief().id, "reference-surface");
+    EXPECT_EQ(next.judging().brief().id, "reference-surface");
 }
 
 TEST_F(WorkshopTest, FailingClassesAndPlacesInOrder) {
     open("blade");
-    EXPECT_EQ(workshop.failingClasses(), (std::vector{check::openEdges, check::selfIntersections}));
-    const auto places = workshop.places(check::openEdges);
-    const auto& list = workshop.kept()->survey->findings.list;
+    EXPECT_EQ(workshop.judging().failingClasses(),
+              (std::vector<DefectClass>{check::openEdges, check::selfIntersections}));
+    const auto places = workshop.choice().places(check::openEdges);
+    const auto& list = workshop.looks().kept()->survey->findings.list;
     for (std::size_t i = 1; i < places.size(); ++i)
         EXPECT_LE(list[places[i - 1]].position.z(), list[places[i]].position.z());
-    workshop.stepFinding(-1);
-    EXPECT_EQ(workshop.chosenFinding(), places.back());
-    workshop.stepFinding(1);
-    EXPECT_EQ(workshop.chosenFinding(), places.front());
+    workshop.choice().step(-1);
+    EXPECT_EQ(workshop.choice().chosenFinding(), places.back());
+    workshop.choice().step(1);
+    EXPECT_EQ(workshop.choice().chosenFinding(), places.front());
 }
 
 TEST_F(WorkshopTest, RepairBegunElsewhereBranchesFromWhereItBegan) {
     open("hub");
     workshop.repair();
     settle();
-    ASSERT_EQ(workshop.current()->track.stops().size(), 3U);
+    ASSERT_EQ(workshop.parts().current()->track.stops().size(), 3U);
     workshop.goTo(1);
     settle();
     workshop.repair();
     workshop.goTo(2);  // while it runs
     settle();
     settle();
-    EXPECT_EQ(workshop.current()->track.stop(3).parent, 1U);
+    EXPECT_EQ(workshop.parts().current()->track.stop(3).parent, 1U);
 }
 
 TEST_F(WorkshopTest, ClosingAPartWhileItIsRepairedIsSafe) {
     open("blade");
     workshop.repair();
-    workshop.closePart(0);
+    workshop.parts().close(0);
     EXPECT_TRUE(QTest::qWaitFor([&] { return !workshop.jobs().busy(); }, 60000));
-    EXPECT_EQ(workshop.current(), nullptr);
+    EXPECT_EQ(workshop.parts().current(), nullptr);
 }
 
 TEST_F(WorkshopTest, PreviewShowsWhatWouldBeAndKeepMakesItAStop) {
     open("hub");
-    workshop.preview({steps::findStep("stitch"), {}});
-    EXPECT_TRUE(workshop.previewRunning());
+    workshop.trial().start({steps::findStep("stitch"), {}});
+    EXPECT_TRUE(workshop.trial().running());
     settle();
-    ASSERT_TRUE(workshop.currentPreview());
-    EXPECT_EQ(workshop.shown()->survey->counts.boundaryEdges, 0U);
-    EXPECT_GT(workshop.kept()->survey->counts.boundaryEdges, 0U);
-    workshop.keepPreview();
-    EXPECT_EQ(workshop.kept()->survey->counts.boundaryEdges, 0U);
-    EXPECT_EQ(workshop.current()->track.stop(1).label, "stitch");
-    EXPECT_EQ(workshop.current()->track.recipeTo(1).front().given.size(), 2U);
+    ASSERT_TRUE(workshop.trial().current());
+    EXPECT_EQ(workshop.looks().shown()->survey->counts.boundaryEdges, 0U);
+    EXPECT_GT(workshop.looks().kept()->survey->counts.boundaryEdges, 0U);
+    workshop.trial().keep();
+    EXPECT_EQ(workshop.looks().kept()->survey->counts.boundaryEdges, 0U);
+    EXPECT_EQ(workshop.parts().current()->track.stop(1).label, "stitch");
+    EXPECT_EQ(workshop.parts().current()->track.recipeTo(1).front().given.size(), 0U);
 }
 
 TEST_F(WorkshopTest, UndoDropsAPreviewFirst) {
     open("hub");
-    workshop.preview({steps::findStep("clean"), {}});
+    workshop.trial().start({steps::findStep("clean"), {}});
     settle();
-    ASSERT_TRUE(workshop.currentPreview());
+    ASSERT_TRUE(workshop.trial().current());
     workshop.undo();
-    EXPECT_FALSE(workshop.currentPreview());
-    EXPECT_EQ(workshop.current()->track.current(), 0U);
+    EXPECT_FALSE(workshop.trial().current());
+    EXPECT_EQ(workshop.parts().current()->track.current(), 0U);
 }
 
 TEST_F(WorkshopTest, ChangeLensMarksNewTriangles) {
     open("fairing");
-    workshop.preview({steps::findStep("fill"), {}});
+    workshop.trial().start({steps::findStep("fill"), {}});
     settle();
-    workshop.keepPreview();
-    workshop.setLens(session::Lens::Change);
+    workshop.trial().keep();
+    workshop.coating().setLens(session::changeLens);
     settle();
-    const auto& colours = workshop.coat().colours;
-    ASSERT_EQ(colours.size(), workshop.kept()->mesh->triangles.size());
-    const std::size_t before = workshop.current()->track.imported()->triangles.size();
+    const auto& colours = workshop.coating().coat().colours;
+    ASSERT_EQ(colours.size(), workshop.looks().kept()->mesh().triangles.size());
+    const std::size_t before = workshop.parts().current()->track.imported()->mesh().triangles.size();
     for (std::size_t t = 0; t < colours.size(); ++t) ASSERT_EQ(colours[t] == colours[0], t < before) << t;
 }
 
 TEST_F(WorkshopTest, DeviationLensIsZeroAtFirst) {
     open("spinner");
-    workshop.setLens(session::Lens::Deviation);
+    workshop.coating().setLens(session::deviationLens);
     settle();
-    EXPECT_EQ(workshop.coat().legend.high, 0);
+    EXPECT_EQ(workshop.coating().coat().legend.high, 0);
 }
 
 TEST_F(WorkshopTest, AnUnknownPlaceIsIgnored) {
     open("spinner");
-    workshop.chooseFinding(1'000'000);
-    EXPECT_FALSE(workshop.chosenFinding());
-    workshop.choosePart(17);
-    EXPECT_EQ(workshop.currentIndex(), 0U);
+    workshop.choice().chooseFinding(1'000'000);
+    EXPECT_FALSE(workshop.choice().chosenFinding());
+    workshop.parts().choose(17);
+    EXPECT_EQ(workshop.parts().currentIndex(), 0U);
     workshop.goTo(99);
-    EXPECT_EQ(workshop.current()->track.current(), 0U);
+    EXPECT_EQ(workshop.parts().current()->track.current(), 0U);
 }
 
 }  // namespace

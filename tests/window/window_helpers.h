@@ -33,7 +33,7 @@ inline const session::StringRow& row(WindowDriver& d, const QString& id) {
 }
 
 inline std::uint64_t openEdges(WindowDriver& d) {
-    return d.workshop().kept()->survey->counts.boundaryEdges;
+    return d.workshop().looks().kept()->survey->counts.boundaryEdges;
 }
 
 inline void clickMark(WindowDriver& d, const QString& id, std::size_t mark) {

@@ -33,12 +33,12 @@ TEST(Window, EmptyAtFirstThenOpensFiles) {
     EXPECT_FALSE(d.button("Export …")->isEnabled());
     d.dialogs().toOpen = {rig("hub"), rig("spinner")};
     d.key(Qt::Key_O, Qt::ControlModifier);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().parts().size() == 2; }));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().parts().all().size() == 2; }));
     ASSERT_TRUE(d.settle());
     EXPECT_TRUE(d.button("Repair")->isEnabled());
     EXPECT_EQ(row(d, "boundary_edges").value,
-              d.workshop().current()->name == "hub" ? QString("3\u202F424") : QString("0"));
-    EXPECT_EQ(d.workshop().recentFiles().size(), 2);
+              d.workshop().parts().current()->name == "hub" ? QString("3\u202F424") : QString("0"));
+    EXPECT_EQ(d.workshop().opening().recentFiles().size(), 2);
 }
 
 TEST(Window, DropsFilesOntoIt) {
@@ -50,8 +50,8 @@ TEST(Window, DropsFilesOntoIt) {
     EXPECT_TRUE(enter.isAccepted());
     QDropEvent drop(QPointF(400, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
     QApplication::sendEvent(&d.window(), &drop);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().parts().size() == 1; }));
-    EXPECT_EQ(d.workshop().current()->name, "fairing");
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().parts().all().size() == 1; }));
+    EXPECT_EQ(d.workshop().parts().current()->name, "fairing");
 }
 
 // Open, see, repair by one button, bring the count down with a preview, export, and see the written file pass.
@@ -62,7 +62,7 @@ TEST(Window, TheWholeJobByMouseAndKeys) {
     EXPECT_EQ(labelText(d, "tune"), "7 of 9 in tune");
 
     ASSERT_TRUE(d.clickButton("Repair"));
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().current()->track.stops().size() == 3; }));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().parts().current()->track.stops().size() == 3; }));
     ASSERT_TRUE(d.settle());
     EXPECT_EQ(labelText(d, "soundness"), "Solid");
     EXPECT_EQ(labelText(d, "tune"), "9 of 9 in tune");
@@ -75,27 +75,27 @@ TEST(Window, TheWholeJobByMouseAndKeys) {
     QTest::keyClicks(percent, "40");
     QTest::keyClick(percent, Qt::Key_Return);
     ASSERT_TRUE(d.waitFor(
-        [&] { return d.workshop().currentPreview() && d.workshop().currentPreview()->used.at("percent") == 40; }));
-    const std::size_t before = d.workshop().kept()->mesh->triangles.size();
-    EXPECT_NEAR(static_cast<double>(d.workshop().shown()->mesh->triangles.size()), 0.4 * static_cast<double>(before),
-                3);
-    EXPECT_EQ(d.workshop().kept()->mesh->triangles.size(), before);
+        [&] { return d.workshop().trial().current() && d.workshop().trial().current()->used.at("percent") == 40; }));
+    const std::size_t before = d.workshop().looks().kept()->mesh().triangles.size();
+    EXPECT_NEAR(static_cast<double>(d.workshop().looks().shown()->mesh().triangles.size()),
+                0.4 * static_cast<double>(before), 3);
+    EXPECT_EQ(d.workshop().looks().kept()->mesh().triangles.size(), before);
     ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
     ASSERT_TRUE(d.clickButton("Keep"));
     ASSERT_TRUE(d.settle());
-    EXPECT_EQ(d.workshop().current()->track.stops().size(), 4U);
+    EXPECT_EQ(d.workshop().parts().current()->track.stops().size(), 4U);
 
     d.dialogs().toExport = d.folder() + "/hub-mended.stl";
     d.key(Qt::Key_E, Qt::ControlModifier);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().delivered().has_value(); }));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().handingOver().delivered().has_value(); }));
     EXPECT_EQ(labelText(d, "delivered"), "Written and in tune");
-    EXPECT_TRUE(d.workshop().delivered()->survey.solid);
+    EXPECT_TRUE(d.workshop().handingOver().delivered()->survey->solid);
     mesh::SilentProgress silent;
     const auto file = io::readSurface(std::filesystem::path(d.dialogs().toExport.toStdString()), silent);
     ASSERT_TRUE(file);
-    EXPECT_EQ(file->mesh.triangles.size(), d.workshop().kept()->mesh->triangles.size());
+    EXPECT_EQ(file->mesh.triangles.size(), d.workshop().looks().kept()->mesh().triangles.size());
     ASSERT_TRUE(d.clickButton("Done"));
-    EXPECT_FALSE(d.workshop().delivered());
+    EXPECT_FALSE(d.workshop().handingOver().delivered());
 }
 
 TEST(Strings, ClickFliesToThePlaceAndKeysStepOn) {
@@ -103,22 +103,23 @@ TEST(Strings, ClickFliesToThePlaceAndKeysStepOn) {
     ASSERT_TRUE(d.open({rig("blade")}));
     const auto before = d.window().viewport().camera();
     clickMark(d, "boundary_edges", 0);
-    ASSERT_TRUE(d.workshop().chosenFinding());
-    EXPECT_EQ(d.workshop().chosenClass(), check::openEdges);
+    ASSERT_TRUE(d.workshop().choice().chosenFinding());
+    EXPECT_EQ(d.workshop().choice().chosenClass(), check::openEdges);
     // The place comes to the middle of the view, larger than before.
     const QPointF middle(d.window().viewport().width() / 2.0, d.window().viewport().height() / 2.0);
     EXPECT_TRUE(d.waitFor([&] {
-        return (d.window().viewport().placeOnScreen(*d.workshop().chosenFinding()) - middle).manhattanLength() < 1;
+        return (d.window().viewport().placeOnScreen(*d.workshop().choice().chosenFinding()) - middle)
+                   .manhattanLength() < 1;
     }));
     EXPECT_LT(d.window().viewport().camera().worldPerPixel(), before.worldPerPixel());
 
-    const auto places = d.workshop().places(check::openEdges);
-    const auto first = *d.workshop().chosenFinding();
+    const auto places = d.workshop().choice().places(check::openEdges);
+    const auto first = *d.workshop().choice().chosenFinding();
     const auto index = static_cast<std::size_t>(std::find(places.begin(), places.end(), first) - places.begin());
     d.key(Qt::Key_N);
-    EXPECT_EQ(*d.workshop().chosenFinding(), places[(index + 1) % places.size()]);
+    EXPECT_EQ(*d.workshop().choice().chosenFinding(), places[(index + 1) % places.size()]);
     d.key(Qt::Key_B);
-    EXPECT_EQ(*d.workshop().chosenFinding(), first);
+    EXPECT_EQ(*d.workshop().choice().chosenFinding(), first);
     // The desk's list has the place chosen too.
     auto* list = d.find<QListWidget>("places");
     ASSERT_NE(list, nullptr);
@@ -128,55 +129,55 @@ TEST(Strings, ClickFliesToThePlaceAndKeysStepOn) {
 TEST(Strings, DragTakesASlabAndEscapeGivesItBack) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("blade")}));
-    const std::size_t all = d.workshop().places(check::openEdges).size();
+    const std::size_t all = d.workshop().choice().places(check::openEdges).size();
     const std::size_t r = rowOf(d, "boundary_edges");
     d.click(&strings(d), QPointF(80, strings(d).rowRect(r).center().y()));
-    EXPECT_EQ(d.workshop().chosenClass(), check::openEdges);
+    EXPECT_EQ(d.workshop().choice().chosenClass(), check::openEdges);
     const double y = strings(d).rowRect(r).center().y();
     d.drag(&strings(d), QPointF(strings(d).xOf(0.25), y), QPointF(strings(d).xOf(0.5), y), Qt::LeftButton);
-    ASSERT_TRUE(d.workshop().slab());
-    const auto& box = d.workshop().kept()->survey->mass.size;
-    EXPECT_NEAR(d.workshop().slab()->low, box.min.z() + 0.25 * box.extent().z(), 0.01 * box.extent().z());
-    const auto inSlab = d.workshop().places(check::openEdges);
+    ASSERT_TRUE(d.workshop().choice().slab());
+    const auto& box = d.workshop().looks().kept()->survey->mass.size;
+    EXPECT_NEAR(d.workshop().choice().slab()->low, box.min.z() + 0.25 * box.extent().z(), 0.01 * box.extent().z());
+    const auto inSlab = d.workshop().choice().places(check::openEdges);
     EXPECT_LT(inSlab.size(), all);
     EXPECT_GT(inSlab.size(), 0U);
     for (std::size_t f : inSlab) {
-        const double z = d.workshop().kept()->survey->findings.list[f].position.z();
-        EXPECT_GE(z, d.workshop().slab()->low);
-        EXPECT_LE(z, d.workshop().slab()->high);
+        const double z = d.workshop().looks().kept()->survey->findings.list[f].position.z();
+        EXPECT_GE(z, d.workshop().choice().slab()->low);
+        EXPECT_LE(z, d.workshop().choice().slab()->high);
     }
     EXPECT_EQ(d.find<QListWidget>("places")->count(), static_cast<int>(inSlab.size()));
     d.key(Qt::Key_Escape);
-    EXPECT_FALSE(d.workshop().slab());
+    EXPECT_FALSE(d.workshop().choice().slab());
     d.key(Qt::Key_X, Qt::AltModifier);
-    EXPECT_EQ(d.workshop().axis(), 0);
+    EXPECT_EQ(d.workshop().choice().axis(), 0);
     d.key(Qt::Key_A, Qt::AltModifier);
-    EXPECT_EQ(d.workshop().axis(), 2);
+    EXPECT_EQ(d.workshop().choice().axis(), 2);
 }
 
 TEST(Strings, MarksOfAPreviewGoAndCome) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("blade")}));
-    d.workshop().chooseClass(check::openEdges);
+    d.workshop().choice().chooseClass(check::openEdges);
     auto* preview = d.find<QAbstractButton>("preview-fill");
     ASSERT_NE(preview, nullptr);
     auto* size = d.find<QDoubleSpinBox>("fill.size");
     size->setValue(3);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().currentPreview().has_value(); }));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value(); }));
     std::size_t going = 0;
     std::size_t staying = 0;
     for (const session::Mark& m : row(d, "boundary_edges").marks)
         (m.state == session::MarkState::Goes ? going : staying) += 1;
     EXPECT_GT(going, 0U);
     EXPECT_GT(staying, 0U);
-    EXPECT_EQ(going + staying, d.workshop().places(check::openEdges).size());
+    EXPECT_EQ(going + staying, d.workshop().choice().places(check::openEdges).size());
     // Dropping it leaves everything as it was.
     const std::uint64_t edges = openEdges(d);
     ASSERT_TRUE(d.waitFor([&] { return d.button("Drop preview") != nullptr; }));
     ASSERT_TRUE(d.clickButton("Drop preview"));
-    EXPECT_FALSE(d.workshop().currentPreview());
+    EXPECT_FALSE(d.workshop().trial().current());
     EXPECT_EQ(openEdges(d), edges);
-    EXPECT_EQ(d.workshop().current()->track.stops().size(), 1U);
+    EXPECT_EQ(d.workshop().parts().current()->track.stops().size(), 1U);
 }
 
 // Struts through each other become one skin: chosen on their string, previewed and kept by clicks, proved by the
@@ -185,13 +186,13 @@ TEST(Fuse, TheDuctFrameByClicks) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("duct-frame")}));
     EXPECT_EQ(labelText(d, "soundness"), "Watertight, not solid");
-    d.workshop().chooseClass(check::selfIntersections);
+    d.workshop().choice().chooseClass(check::selfIntersections);
     auto* preview = d.find<QAbstractButton>("preview-fuse");
     ASSERT_NE(preview, nullptr);
     d.click(preview, preview->rect().center());
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().currentPreview().has_value(); }));
-    EXPECT_EQ(d.workshop().kept()->survey->counts.shells, 216U);
-    EXPECT_EQ(d.workshop().shown()->survey->counts.shells, 1U);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value(); }));
+    EXPECT_EQ(d.workshop().looks().kept()->survey->counts.shells, 216U);
+    EXPECT_EQ(d.workshop().looks().shown()->survey->counts.shells, 1U);
     ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
     ASSERT_TRUE(d.clickButton("Keep"));
     ASSERT_TRUE(d.settle());
@@ -199,9 +200,9 @@ TEST(Fuse, TheDuctFrameByClicks) {
     EXPECT_EQ(labelText(d, "soundness"), "Solid");
     d.dialogs().toExport = d.folder() + "/frame.stl";
     d.key(Qt::Key_E, Qt::ControlModifier);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().delivered().has_value(); }));
-    EXPECT_TRUE(d.workshop().delivered()->survey.solid);
-    EXPECT_EQ(d.workshop().delivered()->survey.counts.shells, 1U);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().handingOver().delivered().has_value(); }));
+    EXPECT_TRUE(d.workshop().handingOver().delivered()->survey->solid);
+    EXPECT_EQ(d.workshop().handingOver().delivered()->survey->counts.shells, 1U);
 }
 
 TEST(Fuse, ShellsThatWouldGoAreListed) {
@@ -210,9 +211,9 @@ TEST(Fuse, ShellsThatWouldGoAreListed) {
     ASSERT_TRUE(io::writeSurface(together(box(mesh::Point(0, 0, 0), mesh::Point(10, 10, 10)),
                                           together(box(mesh::Point(1, 1, 1), mesh::Point(2, 3, 2)),
                                                    box(mesh::Point(5, 5, 5), mesh::Point(12, 8, 8)))),
-                                 file.toStdString(), io::Format::StlBinary, silent()));
+                                 file.toStdString(), {io::stlBinary}, silent()));
     ASSERT_TRUE(d.open({file}));
-    d.workshop().chooseClass(check::selfIntersections);
+    d.workshop().choice().chooseClass(check::selfIntersections);
     auto* preview = d.find<QAbstractButton>("preview-fuse");
     ASSERT_NE(preview, nullptr);
     d.click(preview, preview->rect().center());
@@ -227,9 +228,9 @@ TEST(Fuse, SubtractAnotherFileFromTheDesk) {
     const QString other = d.folder() + "/other.stl";
     for (const auto& [file, high] : {std::pair{whole, 4.0}, {other, 2.0}})
         ASSERT_TRUE(io::writeSurface(box(mesh::Point::Zero(), mesh::Point::Constant(high)), file.toStdString(),
-                                     io::Format::StlBinary, silent()));
+                                     {io::stlBinary}, silent()));
     ASSERT_TRUE(d.open({whole, other}));
-    d.workshop().choosePart(d.workshop().parts()[0]->name == "whole" ? 0 : 1);
+    d.workshop().parts().choose(d.workshop().parts().all()[0]->name == "whole" ? 0 : 1);
     ASSERT_TRUE(d.settle());
     for (QAction* action : d.window().actions())
         if (action->text() == "Subtract another surface") action->trigger();
@@ -238,9 +239,9 @@ TEST(Fuse, SubtractAnotherFileFromTheDesk) {
     // The other part is on the list.
     with->setFocus();
     QTest::keyClick(with, Qt::Key_Down);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().currentPreview().has_value(); }));
-    EXPECT_NEAR(d.workshop().shown()->survey->mass.volume, 64 - 8, 1e-6);
-    EXPECT_TRUE(d.workshop().shown()->survey->solid);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value(); }));
+    EXPECT_NEAR(d.workshop().looks().shown()->survey->mass.volume, 64 - 8, 1e-6);
+    EXPECT_TRUE(d.workshop().looks().shown()->survey->solid);
 }
 
 TEST(Section, CutByKeyMovedByItsHandle) {
@@ -248,48 +249,49 @@ TEST(Section, CutByKeyMovedByItsHandle) {
     ASSERT_TRUE(d.open({rig("hub")}));
     d.key(Qt::Key_X, Qt::AltModifier);
     d.key(Qt::Key_S);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().section() != nullptr; }));
-    const double before = *d.workshop().sectionPosition();
-    EXPECT_GT(d.workshop().section()->area, 0);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().sectioning().section() != nullptr; }));
+    const double before = *d.workshop().sectioning().position();
+    EXPECT_GT(d.workshop().sectioning().section()->area, 0);
     d.window().findChild<desktop::Viewport*>()->lookFrom(session::Camera::View::Front);
     QTest::qWait(500);
     auto* view = d.window().findChild<desktop::Viewport*>();
     const QPointF handle = view->sectionHandle();
     d.drag(view, handle, handle + QPointF(40, 0), Qt::LeftButton);
-    EXPECT_GT(std::abs(*d.workshop().sectionPosition() - before), 0);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().section()->position == *d.workshop().sectionPosition(); }));
-    const double dragged = *d.workshop().sectionPosition();
+    EXPECT_GT(std::abs(*d.workshop().sectioning().position() - before), 0);
+    ASSERT_TRUE(d.waitFor(
+        [&] { return d.workshop().sectioning().section()->position == *d.workshop().sectioning().position(); }));
+    const double dragged = *d.workshop().sectioning().position();
     d.key(Qt::Key_PageUp);
-    EXPECT_GT(*d.workshop().sectionPosition(), dragged);
+    EXPECT_GT(*d.workshop().sectioning().position(), dragged);
     d.key(Qt::Key_S);
-    EXPECT_FALSE(d.workshop().sectionPosition());
+    EXPECT_FALSE(d.workshop().sectioning().position());
 }
 
 TEST(Track, UndoRedoAndBranchesByKeyAndClick) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("spinner")}));
     ASSERT_TRUE(d.clickButton("Repair"));
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().current()->track.stops().size() == 2; }));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().parts().current()->track.stops().size() == 2; }));
     ASSERT_TRUE(d.settle());
     d.key(Qt::Key_Z, Qt::ControlModifier);
-    EXPECT_EQ(d.workshop().current()->track.current(), 0U);
+    EXPECT_EQ(d.workshop().parts().current()->track.current(), 0U);
     ASSERT_TRUE(d.settle());
-    EXPECT_GT(d.workshop().kept()->survey->counts.misorientedEdges, 0U);
+    EXPECT_GT(d.workshop().looks().kept()->survey->counts.misorientedEdges, 0U);
     d.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
-    EXPECT_EQ(d.workshop().current()->track.current(), 1U);
+    EXPECT_EQ(d.workshop().parts().current()->track.current(), 1U);
     auto* track = d.window().findChild<desktop::TrackPanel*>();
     d.click(track, track->stopAt(0));
-    EXPECT_EQ(d.workshop().current()->track.current(), 0U);
+    EXPECT_EQ(d.workshop().parts().current()->track.current(), 0U);
     ASSERT_TRUE(d.settle());
     // From there another way: a second branch, and the first stays.
     ASSERT_TRUE(d.clickButton("Bring the count down"));
     ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
     d.key(Qt::Key_Return, Qt::ControlModifier);
     ASSERT_TRUE(d.settle());
-    EXPECT_EQ(d.workshop().current()->track.stop(0).children.size(), 2U);
+    EXPECT_EQ(d.workshop().parts().current()->track.stop(0).children.size(), 2U);
     EXPECT_NE(track->stopAt(1).y(), track->stopAt(2).y());
     d.click(track, track->stopAt(1));
-    EXPECT_EQ(d.workshop().current()->track.current(), 1U);
+    EXPECT_EQ(d.workshop().parts().current()->track.current(), 1U);
 }
 
 TEST(Brief, ChosenFromTheHeader) {
@@ -300,9 +302,9 @@ TEST(Brief, ChosenFromTheHeader) {
     brief->setFocus();
     QTest::keyClick(brief, Qt::Key_Down);
     ASSERT_TRUE(d.settle());
-    EXPECT_EQ(d.workshop().brief().id, "volume-mesh");
+    EXPECT_EQ(d.workshop().judging().brief().id, "volume-mesh");
     QTest::keyClick(brief, Qt::Key_Down);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().brief().id == "reference-surface"; }));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().judging().brief().id == "reference-surface"; }));
     ASSERT_TRUE(d.settle());
     EXPECT_EQ(labelText(d, "tune"), "6 of 6 in tune");
     EXPECT_TRUE(row(d, "boundary_edges").noted);
@@ -338,10 +340,10 @@ TEST(View, ClickOnAGlyphChoosesItsPlace) {
     ASSERT_TRUE(d.open({rig("spinner")}));
     auto& view = d.window().viewport();
     QTest::qWait(300);
-    const auto places = d.workshop().places(check::inwardShells);
+    const auto places = d.workshop().choice().places(check::inwardShells);
     ASSERT_EQ(places.size(), 1U);
     d.click(&view, view.placeOnScreen(places[0]));
-    EXPECT_EQ(d.workshop().chosenFinding(), places[0]);
+    EXPECT_EQ(d.workshop().choice().chosenFinding(), places[0]);
 }
 
 TEST(View, DrawsThePartAndHatchesInsides) {
@@ -349,7 +351,7 @@ TEST(View, DrawsThePartAndHatchesInsides) {
     ASSERT_TRUE(d.open({rig("spinner")}));
     QTest::qWait(300);
     const QImage picture = d.window().viewport().grabFramebuffer();
-    const QPointF weight = d.window().viewport().placeOnScreen(d.workshop().places(check::inwardShells)[0]);
+    const QPointF weight = d.window().viewport().placeOnScreen(d.workshop().choice().places(check::inwardShells)[0]);
     const double scale = picture.width() / static_cast<double>(d.window().viewport().width());
     // On the inside-out ball both colours of the hatch are found; in a corner only paper.
     std::size_t ochre = 0;
@@ -370,24 +372,24 @@ TEST(Parts, ChosenByClickAndClosedByKey) {
     auto* parts = d.window().findChild<desktop::PartsPanel*>();
     d.click(parts, parts->partRect(1).center());
     ASSERT_TRUE(d.settle());
-    EXPECT_EQ(d.workshop().current()->name, "spinner");
+    EXPECT_EQ(d.workshop().parts().current()->name, "spinner");
     d.key(Qt::Key_W, Qt::ControlModifier);
-    EXPECT_EQ(d.workshop().parts().size(), 1U);
-    EXPECT_EQ(d.workshop().current()->name, "hub");
+    EXPECT_EQ(d.workshop().parts().all().size(), 1U);
+    EXPECT_EQ(d.workshop().parts().current()->name, "hub");
     d.key(Qt::Key_W, Qt::ControlModifier);
-    EXPECT_EQ(d.workshop().current(), nullptr);
+    EXPECT_EQ(d.workshop().parts().current(), nullptr);
     EXPECT_FALSE(d.button("Repair")->isEnabled());
 }
 
 TEST(Parts, UnitIsAssumedUntilItIsSaid) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("hub")}));
-    EXPECT_TRUE(d.workshop().current()->unit.assumed);
+    EXPECT_TRUE(d.workshop().parts().current()->unit.assumed);
     auto* unit = d.find<QComboBox>("unit");
     unit->setFocus();
     QTest::keyClick(unit, Qt::Key_Down);
-    ASSERT_TRUE(d.waitFor([&] { return !d.workshop().current()->unit.assumed; }));
-    EXPECT_EQ(d.workshop().current()->unit.name, "cm");
+    ASSERT_TRUE(d.waitFor([&] { return !d.workshop().parts().current()->unit.assumed; }));
+    EXPECT_EQ(d.workshop().parts().current()->unit.name, "cm");
 }
 
 TEST(Finder, RunsACommandByAFewLetters) {
@@ -399,9 +401,9 @@ TEST(Finder, RunsACommandByAFewLetters) {
     QTest::keyClicks(input, "lens qual");
     QTest::keyClick(input, Qt::Key_Return);
     EXPECT_FALSE(input->isVisible());
-    EXPECT_EQ(d.workshop().lens(), session::Lens::Quality);
-    ASSERT_TRUE(d.waitFor([&] { return !d.workshop().coat().colours.empty(); }));
-    EXPECT_EQ(d.workshop().coat().legend.title, "Smallest angle");
+    EXPECT_EQ(&d.workshop().coating().lens(), &session::qualityLens);
+    ASSERT_TRUE(d.waitFor([&] { return !d.workshop().coating().coat().colours.empty(); }));
+    EXPECT_EQ(d.workshop().coating().coat().legend.title, "Smallest angle");
     d.key(Qt::Key_K, Qt::ControlModifier);
     QTest::keyClick(input, Qt::Key_Escape);
     EXPECT_FALSE(input->isVisible());
@@ -425,7 +427,7 @@ TEST(Lens, EachColoursThePartWithALegend) {
         d.key(static_cast<Qt::Key>(key));
         ASSERT_TRUE(d.settle());
         const bool plain = key == Qt::Key_1;
-        EXPECT_EQ(d.workshop().coat().legend.title.isEmpty(), plain) << key;
+        EXPECT_EQ(d.workshop().coating().coat().legend.title.isEmpty(), plain) << key;
     }
 }
 
@@ -434,21 +436,21 @@ TEST(Errors, AreShownAndNothingIsLost) {
     ASSERT_TRUE(d.open({rig("hub")}));
     const QString broken = d.folder() + "/broken.stl";
     std::ofstream(broken.toStdString()) << "this is no surface";
-    d.workshop().open({broken});
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().noticeIsError(); }));
+    d.workshop().opening().open({broken});
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().notice().isError(); }));
     EXPECT_NE(labelText(d, "notice").indexOf("not a surface file that can be read"), -1);
-    EXPECT_EQ(d.workshop().parts().size(), 1U);
+    EXPECT_EQ(d.workshop().parts().all().size(), 1U);
     ASSERT_TRUE(d.clickButton("Dismiss"));
-    EXPECT_TRUE(d.workshop().notice().isEmpty());
+    EXPECT_TRUE(d.workshop().notice().text().isEmpty());
 
     d.dialogs().toExport = "/proc/hub.stl";
     d.key(Qt::Key_E, Qt::ControlModifier);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().noticeIsError(); }));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().notice().isError(); }));
     EXPECT_NE(labelText(d, "notice").indexOf("could not write in this folder"), -1);
     d.dialogs().brief = broken;
     auto* brief = d.find<QComboBox>("brief");
     QTest::keyClick(brief, Qt::Key_End);
-    EXPECT_EQ(d.workshop().brief().id, "print");
+    EXPECT_EQ(d.workshop().judging().brief().id, "print");
 }
 
 TEST(Errors, AnUnchosenFileChangesNothing) {
@@ -461,26 +463,26 @@ TEST(Errors, AnUnchosenFileChangesNothing) {
     d.key(Qt::Key_R, Qt::ControlModifier);
     d.key(Qt::Key_F);
     d.key(Qt::Key_W, Qt::ControlModifier);
-    EXPECT_TRUE(d.workshop().parts().empty());
-    EXPECT_TRUE(d.workshop().notice().isEmpty());
+    EXPECT_TRUE(d.workshop().parts().all().empty());
+    EXPECT_TRUE(d.workshop().notice().text().isEmpty());
 }
 
 TEST(Jobs, CancelLeavesThePartAsItWas) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("blade")}));
-    const auto before = d.workshop().current()->track.mesh();
+    const auto before = d.workshop().parts().current()->track.part();
     d.workshop().repair();
     d.workshop().jobs().cancelAll();
     ASSERT_TRUE(d.settle());
-    EXPECT_EQ(d.workshop().current()->track.mesh(), before);
-    EXPECT_EQ(d.workshop().current()->track.stops().size(), 1U);
-    EXPECT_EQ(d.workshop().notice(), "Cancelled; everything is as it was.");
+    EXPECT_EQ(d.workshop().parts().current()->track.part(), before);
+    EXPECT_EQ(d.workshop().parts().current()->track.stops().size(), 1U);
+    EXPECT_EQ(d.workshop().notice().text(), "Cancelled; everything is as it was.");
 }
 
 TEST(Jobs, TheWindowStaysAliveWhileWorkRuns) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("blade")}));
-    d.workshop().preview({steps::findStep("decimate"), {{"percent", 10.0}, {"deviation", 0.05}}});
+    d.workshop().trial().start({steps::findStep("decimate"), {{"percent", 10.0}, {"deviation", 0.05}}});
     int ticks = 0;
     QTimer timer;
     QObject::connect(&timer, &QTimer::timeout, [&] { ++ticks; });
@@ -493,24 +495,24 @@ TEST(Jobs, ANewerPreviewReplacesTheOlder) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("blade")}));
     for (double percent : {80.0, 60.0, 20.0})
-        d.workshop().preview({steps::findStep("decimate"), {{"percent", percent}}});
+        d.workshop().trial().start({steps::findStep("decimate"), {{"percent", percent}}});
     ASSERT_TRUE(d.waitFor([&] { return !d.workshop().jobs().busy(); }));
-    ASSERT_TRUE(d.workshop().currentPreview());
-    EXPECT_EQ(d.workshop().currentPreview()->used.at("percent"), 20);
+    ASSERT_TRUE(d.workshop().trial().current());
+    EXPECT_EQ(d.workshop().trial().current()->used.at("percent"), 20);
 }
 
 TEST(Jobs, ClosingTheWindowWhileWorkRunsIsSafe) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("blade")}));
     d.workshop().repair();
-    d.workshop().preview({steps::findStep("decimate"), {}});
+    d.workshop().trial().start({steps::findStep("decimate"), {}});
 }
 
 TEST(Recipe, IsSavedFromTheTrack) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("spinner")}));
     d.key(Qt::Key_R, Qt::ControlModifier);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().current()->track.stops().size() == 2; }));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().parts().current()->track.stops().size() == 2; }));
     d.dialogs().recipe = d.folder() + "/recipe.json";
     d.key(Qt::Key_R, Qt::ControlModifier | Qt::ShiftModifier);
     std::ifstream file(d.dialogs().recipe.toStdString());

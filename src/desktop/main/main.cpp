@@ -16,6 +16,6 @@ int main(int argc, char** argv) {
     zither::desktop::SystemDialogs dialogs;
     zither::desktop::MainWindow window(workshop, dialogs);
     window.show();
-    workshop.open(QApplication::arguments().mid(1));
+    workshop.opening().open(QApplication::arguments().mid(1));
     return QApplication::exec();
 }

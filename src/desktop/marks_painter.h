@@ -1,0 +1,61 @@
+// What is painted over the part: glyphs at the places of defects, the legend of the lens, the handle of the section,
+// hints; and what is said where there is no part.
+#pragma once
+
+#include <QPainter>
+#include <QPointF>
+#include <QRect>
+#include <vector>
+
+#include "session/camera.h"
+#include "session/workshop.h"
+
+namespace zither::desktop {
+
+// Keeps references to the workshop and the camera.
+class MarksPainter {
+public:
+    MarksPainter(const session::Workshop& workshop, const session::Camera& camera, const session::Coating& coating,
+                 const session::Sectioning& sectioning)
+        : workshop_(workshop), camera_(camera), coating_(coating), sectioning_(sectioning) {}
+
+    // `moving`: while the camera moves nothing is asked about what is hidden.
+    void paint(QPainter& painter, const QSize& size, bool moving);
+
+    // The finding whose glyph is within reach of a point of the view; nothing where there is none.
+    [[nodiscard]] std::optional<std::size_t> findingAt(const QPointF& at) const;
+
+    // The handle that moves the section; only where there is a section.
+    [[nodiscard]] QPointF sectionHandle() const;
+    // Pixels on the screen that a unit along the section's axis takes.
+    [[nodiscard]] QPointF alongSection() const;
+    // What is nearer to the eye is taken off: what is left lies below the section.
+    [[nodiscard]] bool sectionLeavesLow() const;
+
+private:
+    struct Spot {
+        QPointF at;
+        std::size_t finding = 0;
+        check::DefectClass defect;
+        bool hidden = false;  // behind the surface
+        bool chosen = false;
+    };
+
+    void collect(const QRect& view, bool moving);
+    void collectOf(check::DefectClass defect, const QRect& view, bool moving);
+    [[nodiscard]] bool isSeen(const check::Finding& f) const;
+    [[nodiscard]] bool isHidden(const Spot& spot, const check::Finding& f) const;
+    void paintSpots(QPainter& painter) const;
+    void paintLegend(QPainter& painter, const QSize& size) const;
+    void paintHints(QPainter& painter, const QSize& size) const;
+    void paintEmpty(QPainter& painter, const QSize& size) const;
+    void paintSectionHandle(QPainter& painter) const;
+
+    const session::Workshop& workshop_;
+    const session::Camera& camera_;
+    const session::Coating& coating_;
+    const session::Sectioning& sectioning_;
+    std::vector<Spot> spots_;
+};
+
+}  // namespace zither::desktop

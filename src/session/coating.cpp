@@ -1,0 +1,55 @@
+#include "session/coating.h"
+
+namespace zither::session {
+
+using mesh::Outcome;
+
+Coating::Coating(const Parts& parts, const Looks& looks, const Trial& trial, const Picking& picking, Jobs& jobs,
+                 QObject* parent)
+    : QObject(parent), parts_(parts), looks_(looks), trial_(trial), picking_(picking), jobs_(jobs) {}
+
+void Coating::setLens(const Lens& lens) {
+    lens_ = &lens;
+    refresh();
+}
+
+void Coating::refreshPick() {
+    colours_ = coat_.colours;
+    if (looks_.shown() && looks_.shown() == looks_.kept()) paintPick(colours_, looks_.shown()->mesh(), picking_.pick());
+    Q_EMIT changed();
+}
+
+std::vector<PastStop> Coating::past() const {
+    std::vector<PastStop> past;
+    const project::Track& track = parts_.current()->track;
+    for (const project::StopId id : track.pathTo(track.current())) {
+        const project::Stop& stop = track.stop(id);
+        past.push_back({stop.label, stop.call ? stop.call->step->brings : std::string_view(), stop.part});
+    }
+    if (const auto& preview = trial_.current())
+        past.push_back({std::string(preview->call.step->name), preview->call.step->brings, preview->look.part});
+    return past;
+}
+
+void Coating::refresh() {
+    coat_ = {};
+    refreshPick();
+    const Look* look = looks_.shown();
+    if (!look || !parts_.current() || !lens_->coat) return;
+    using Made = std::shared_ptr<Coat>;
+    jobs_.start<Made>(
+        "Colouring", Jobs::Lane::Colour,
+        [look = *look, lens = lens_, past = past()](mesh::Progress& progress) -> Outcome<Made> {
+            auto coat = lens->coat({*look.part, *look.survey, past}, progress);
+            if (!coat) return tl::unexpected(coat.error());
+            return std::make_shared<Coat>(std::move(*coat));
+        },
+        [this, part = look->part, lens = lens_](Outcome<Made> coat) {
+            // Another surface or lens may have been chosen meanwhile.
+            if (!coat || !looks_.shown() || looks_.shown()->part != part || lens != lens_) return;
+            coat_ = std::move(**coat);
+            refreshPick();
+        });
+}
+
+}  // namespace zither::session

@@ -1,0 +1,43 @@
+// The lens that the part is seen through, and the colours that it gives, with the pick over them.
+#pragma once
+
+#include <QObject>
+
+#include "session/lens/lens.h"
+#include "session/trial.h"
+
+namespace zither::session {
+
+class Coating : public QObject {
+    Q_OBJECT
+public:
+    Coating(const Parts& parts, const Looks& looks, const Trial& trial, const Picking& picking, Jobs& jobs,
+            QObject* parent);
+
+    [[nodiscard]] const Lens& lens() const { return *lens_; }
+    void setLens(const Lens& lens);
+    [[nodiscard]] const Coat& coat() const { return coat_; }
+    // The colours to draw with: those of the lens with the pick over them.
+    [[nodiscard]] const std::vector<std::uint32_t>& colours() const { return colours_; }
+    // Another surface is shown.
+    void refresh();
+    // Another pick lies over the colours.
+    void refreshPick();
+
+Q_SIGNALS:
+    void changed();
+
+private:
+    [[nodiscard]] std::vector<PastStop> past() const;
+
+    const Parts& parts_;
+    const Looks& looks_;
+    const Trial& trial_;
+    const Picking& picking_;
+    Jobs& jobs_;
+    const Lens* lens_ = &plainLens;
+    Coat coat_;
+    std::vector<std::uint32_t> colours_;
+};
+
+}  // namespace zither::session

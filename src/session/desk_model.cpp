@@ -1,0 +1,211 @@
+#include "session/desk_model.h"
+
+#include <algorithm>
+
+#include "session/numbers.h"
+#include "steps/steps_list.h"
+
+namespace zither::session {
+
+namespace {
+
+constexpr int tryDelayMs = 250;
+
+// A proposed length of zero: the step looked and found nothing to do.
+bool proposesNothing(const steps::Step& step, const steps::Arguments& proposed) {
+    return std::any_of(step.parameters.begin(), step.parameters.end(), [&](const steps::Parameter& p) {
+        return p.kind == steps::ParameterKind::Length && p.propose && proposed.find(p.name)->second == 0;
+    });
+}
+
+}  // namespace
+
+DeskModel::DeskModel(Workshop& workshop, QObject* parent) : QObject(parent), workshop_(workshop) {
+    delay_.setSingleShot(true);
+    delay_.setInterval(tryDelayMs);
+    connect(&delay_, &QTimer::timeout, this, [this] {
+        if (edited_) workshop_.trial().start(callOf(*edited_));
+    });
+    connect(&workshop_.choice(), &Choice::changed, this, [this] {
+        if (workshop_.choice().chosenClass()) chosen_ = nullptr;
+        Q_EMIT changed();
+    });
+    connect(&workshop_.picking(), &Picking::changed, this, [this] {
+        // Another pick is another proposal; what is being tried stays.
+        if (workshop_.trial().current()) return;
+        edited_ = nullptr;
+        Q_EMIT changed();
+    });
+    connect(&workshop_.handingOver(), &HandingOver::changed, this, &DeskModel::changed);
+    connect(&workshop_.judging(), &Judging::changed, this, &DeskModel::changed);
+    connect(&workshop_.parts(), &Parts::changed, this, &DeskModel::onLookChanged);
+    connect(&workshop_.looks(), &Looks::changed, this, &DeskModel::onLookChanged);
+    connect(&workshop_.trial(), &Trial::changed, this, &DeskModel::figuresChanged);
+}
+
+void DeskModel::onLookChanged() {
+    if (ofPart_ != workshop_.parts().current()) {
+        ofPart_ = workshop_.parts().current();
+        edited_ = nullptr;
+    }
+    if (workshop_.trial().current())
+        Q_EMIT figuresChanged();
+    else
+        Q_EMIT changed();
+}
+
+DeskPage DeskModel::page() const {
+    if (workshop_.handingOver().delivered()) return {DeskPage::Delivered};
+    if (!workshop_.looks().kept()) return {workshop_.parts().current() ? DeskPage::Judging : DeskPage::Empty};
+    if (chosen_) return {DeskPage::Step, chosen_};
+    if (const auto defect = workshop_.choice().chosenClass()) return {DeskPage::Class, nullptr, defect};
+    return {workshop_.picking().pick().everything() ? DeskPage::Overview : DeskPage::Pick};
+}
+
+std::vector<const steps::Step*> DeskModel::stepsFor(check::DefectClass defect) {
+    std::vector<const steps::Step*> result;
+    for (const steps::Step& s : steps::catalogue())
+        if (std::find(s.helpsWith.begin(), s.helpsWith.end(), defect) != s.helpsWith.end()) result.push_back(&s);
+    return result;
+}
+
+std::vector<const steps::Step*> DeskModel::steps(bool byHand) {
+    std::vector<const steps::Step*> result;
+    for (const steps::Step& s : steps::catalogue())
+        if (s.byHand == byHand) result.push_back(&s);
+    return result;
+}
+
+void DeskModel::showStep(const steps::Step& step) {
+    workshop_.choice().chooseClass(std::nullopt);
+    chosen_ = &step;
+    Q_EMIT changed();
+    if (workshop_.looks().kept()) trySoon(step);
+}
+
+void DeskModel::offer(const steps::StepCall& call) {
+    showStep(*call.step);
+    for (const auto& [name, value] : call.given) setValue(*call.step, name, value);
+}
+
+void DeskModel::backToWhole() {
+    chosen_ = nullptr;
+    workshop_.trial().drop();
+    workshop_.choice().chooseClass(std::nullopt);
+}
+
+const Proposal& DeskModel::proposal(const steps::Step& step) {
+    const check::SurveyedPtr& part = workshop_.parts().current()->track.part();
+    if (proposedFor_ != part) proposals_.clear();
+    proposedFor_ = part;
+    const auto [it, fresh] = proposals_.try_emplace(&step);
+    if (!fresh) return it->second;
+    Proposal& made = it->second;
+    made.values = steps::proposedArguments(step, *part);
+    made.nothing = proposesNothing(step, made.values);
+    for (const steps::Parameter& p : step.parameters)
+        if (p.samples) made.samples = p.samples(*part);
+    return made;
+}
+
+void DeskModel::edit(const steps::Step& step) {
+    if (edited_ != &step) values_ = valuesFor(step);
+    edited_ = &step;
+}
+
+steps::Arguments DeskModel::valuesFor(const steps::Step& step) {
+    if (edited_ == &step) return values_;
+    steps::Arguments values = proposal(step).values;
+    const auto place = workshop_.picking().place();
+    for (const steps::Parameter& p : step.parameters) {
+        if (!p.cautious.empty()) values.insert_or_assign(std::string(p.name), steps::Value(std::string(p.cautious)));
+        if (place && p.kind == steps::ParameterKind::Place)
+            values.insert_or_assign(std::string(p.name), steps::Value(steps::textOfPlace(*place)));
+    }
+    return values;
+}
+
+steps::StepCall DeskModel::callOf(const steps::Step& step) {
+    steps::StepCall call{&step};
+    const Proposal& proposed = proposal(step);
+    for (const auto& [name, value] : valuesFor(step))
+        if (!(proposed.values.find(name)->second == value)) call.given.emplace(name, value);
+    return call;
+}
+
+QString DeskModel::missing(const steps::Step& step) {
+    const bool picked = !workshop_.picking().pick().everything();
+    if (step.needsPick && !picked) return "Pick triangles first: click on the part, Shift adds.";
+    const steps::Arguments values = valuesFor(step);
+    for (const steps::Parameter& p : step.parameters)
+        if (steps::isText(p.kind) && !p.optional && values.find(p.name)->second.text.empty())
+            return p.kind == steps::ParameterKind::File ? "Choose a surface first."
+                                                        : "Click on the part where it is, or type the place.";
+    return {};
+}
+
+QString DeskModel::foreseen(const steps::Step& step) {
+    QString said;
+    if (step.foresee)
+        said = QString::fromStdString(step.foresee(*workshop_.parts().current()->track.part(), valuesFor(step)));
+    if (!step.wholeOnly.empty() && !workshop_.picking().pick().everything())
+        said += QString("%1Works on the whole part, not on the pick: %2.")
+                    .arg(said.isEmpty() ? "" : " ", text(step.wholeOnly));
+    return said;
+}
+
+void DeskModel::setValue(const steps::Step& step, const std::string& name, const steps::Value& value) {
+    edit(step);
+    values_.insert_or_assign(name, value);
+    Q_EMIT valuesChanged();
+    trySoon(step);
+}
+
+void DeskModel::trySoon(const steps::Step& step) {
+    edit(step);
+    if (missing(step).isEmpty()) delay_.start();
+}
+
+void DeskModel::tryNow(const steps::Step& step) {
+    edit(step);
+    delay_.stop();
+    if (missing(step).isEmpty()) workshop_.trial().start(callOf(step));
+}
+
+void DeskModel::keep() {
+    edited_ = nullptr;
+    chosen_ = nullptr;
+    workshop_.trial().keep();
+}
+
+void DeskModel::drop() {
+    edited_ = nullptr;
+    workshop_.trial().drop();
+    Q_EMIT changed();
+}
+
+std::vector<Decision> DeskModel::decisions() const {
+    std::vector<Decision> all;
+    const Part* part = workshop_.parts().current();
+    const Look* look = workshop_.looks().kept();
+    if (!part || !look) return all;
+    const auto add = [&](const steps::Listed& l) {
+        Decision d{QString::fromStdString(l.text), {}};
+        if (l.kind == steps::Listed::LeftOpen)
+            d.offers.push_back({"Close it", {&steps::fillStep(), {{"meant", steps::Value("close")}}}});
+        if (l.kind == steps::Listed::NeedsSkin) d.offers.push_back({"Wrap it", {&steps::wrapStep()}});
+        all.push_back(std::move(d));
+    };
+    // A later fill may have closed them.
+    if (look->survey->counts.boundaryEdges > 0)
+        for (const project::StopId id : part->track.pathTo(part->track.current()))
+            for (const steps::Listed& l : part->track.stop(id).record.listed)
+                if (l.kind == steps::Listed::LeftOpen) add(l);
+    const auto left = part->left.find(part->track.current());
+    if (left != part->left.end())
+        for (const steps::Listed& l : left->second)
+            if (l.kind != steps::Listed::LeftOpen) add(l);
+    return all;
+}
+
+}  // namespace zither::session

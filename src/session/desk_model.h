@@ -1,0 +1,97 @@
+// What the desk offers, in what order and with what values: the steps that help with what is chosen, what is proposed
+// for this part, what is missing before a step can be tried, and what waits for a person's decision.
+#pragma once
+
+#include <QObject>
+#include <QString>
+#include <QTimer>
+#include <map>
+#include <vector>
+
+#include "session/workshop.h"
+
+namespace zither::session {
+
+// What stands on the desk.
+struct DeskPage {
+    enum Kind { Empty, Judging, Delivered, Step, Class, Pick, Overview } kind = Empty;
+    const steps::Step* step = nullptr;              // of Step
+    std::optional<check::DefectClass> defect = {};  // of Class
+};
+
+// One thing to decide, with what can be done about it.
+struct Decision {
+    struct Offer {
+        QString name;
+        steps::StepCall call;
+    };
+    QString text;
+    std::vector<Offer> offers;
+};
+
+// What a step proposes for the part as it stands, worked out once.
+struct Proposal {
+    steps::Arguments values;
+    std::vector<double> samples;  // of the parameter that has any
+    bool nothing = false;         // it looked, and found nothing that it would change
+};
+
+class DeskModel : public QObject {
+    Q_OBJECT
+public:
+    explicit DeskModel(Workshop& workshop, QObject* parent = nullptr);
+
+    [[nodiscard]] DeskPage page() const;
+    // Every step that helps with the class, in catalogue order.
+    [[nodiscard]] static std::vector<const steps::Step*> stepsFor(check::DefectClass defect);
+    // Steps for a few triangles, or for whole parts, in catalogue order.
+    [[nodiscard]] static std::vector<const steps::Step*> steps(bool byHand);
+
+    // Puts a step on the desk whatever is chosen, and tries it.
+    void showStep(const steps::Step& step);
+    // Puts the call's step on the desk with its values.
+    void offer(const steps::StepCall& call);
+    void backToWhole();
+
+    const Proposal& proposal(const steps::Step& step);
+    // What is set, or proposed, with the picked place where one is asked for.
+    [[nodiscard]] steps::Arguments valuesFor(const steps::Step& step);
+    // Sets one value, and tries the step a moment later.
+    void setValue(const steps::Step& step, const std::string& name, const steps::Value& value);
+    // Tries the step at once.
+    void tryNow(const steps::Step& step);
+    // The step whose values are being set; nullptr: none.
+    [[nodiscard]] const steps::Step* edited() const { return edited_; }
+    // What has to be there before the step can be tried; empty where nothing is missing.
+    [[nodiscard]] QString missing(const steps::Step& step);
+    // What is to be expected of it; empty where the step cannot say.
+    [[nodiscard]] QString foreseen(const steps::Step& step);
+    void keep();
+    void drop();
+
+    // What steps left for a person: openings that wait for a yes, and what the automatic repair could not do.
+    [[nodiscard]] std::vector<Decision> decisions() const;
+
+Q_SIGNALS:
+    void changed();         // the page, or what it offers
+    void valuesChanged();   // a value was set
+    void figuresChanged();  // what is tried out
+
+private:
+    void edit(const steps::Step& step);
+    // Only what differs from the proposal is said: the rest is proposed anew where a recipe runs.
+    [[nodiscard]] steps::StepCall callOf(const steps::Step& step);
+    void trySoon(const steps::Step& step);
+    void onLookChanged();
+
+    Workshop& workshop_;
+    const steps::Step* chosen_ = nullptr;  // from a menu
+    const steps::Step* edited_ = nullptr;
+    steps::Arguments values_;  // of edited_
+    std::map<const steps::Step*, Proposal> proposals_;
+    check::SurveyedPtr proposedFor_;
+    QTimer delay_;
+    const Part* ofPart_ = nullptr;
+};
+
+}  // namespace zither::session

@@ -1,0 +1,130 @@
+#include "session/handing_over.h"
+
+#include <QFileInfo>
+#include <algorithm>
+
+#include "io/atomic_file.h"
+#include "steps/recipe.h"
+
+namespace zither::session {
+
+using mesh::Outcome;
+using mesh::Progress;
+
+namespace {
+
+QString listed(const std::vector<std::string>& things) {
+    QStringList words;
+    for (const std::string& t : things) words << QString::fromStdString(t);
+    return words.join(", ");
+}
+
+}  // namespace
+
+HandingOver::HandingOver(Parts& parts, Looks& looks, const Judging& judging, Jobs& jobs, Notice& notice,
+                         QObject* parent)
+    : QObject(parent), parts_(parts), looks_(looks), judging_(judging), jobs_(jobs), notice_(notice) {}
+
+void HandingOver::exportTo(const QString& file) {
+    const Part* part = parts_.current();
+    const Look* look = looks_.kept();
+    if (!part || !look) return;
+    const std::string unit = part->unit.assumed ? std::string() : part->unit.name.toStdString();
+    std::vector<std::string> losses;
+    if (const io::Format* format = io::formatForWriting(file.toStdString()))
+        losses = io::lossesOf(look->mesh(), {*format, unit});
+    losses.insert(losses.end(), part->notKept.begin(), part->notKept.end());
+    if (!losses.empty()) notice_.say(QString("%1 will not hold %2.").arg(QFileInfo(file).fileName(), listed(losses)));
+    using Proved = std::shared_ptr<project::Judged>;
+    jobs_.start<Proved>(
+        QString("Writing and proving %1").arg(QFileInfo(file).fileName()), Jobs::Lane::Work,
+        [surface = look->part, file, brief = judging_.brief(),
+         unit = part->unit.name.toStdString()](Progress& progress) -> Outcome<Proved> {
+            auto judged = project::writeAndProve(*surface, file.toStdString(), brief, progress, unit);
+            if (!judged) return tl::unexpected(judged.error());
+            return std::make_shared<project::Judged>(std::move(*judged));
+        },
+        [this, volume = look->survey->mass.volume, losses](Outcome<Proved> result) {
+            if (!result) return notice_.failed(result.error());
+            project::Judged& judged = **result;
+            delivered_ = Delivered{QString::fromStdString(judged.file),
+                                   judged.part,
+                                   judged.survey,
+                                   judged.verdict,
+                                   QString::fromStdString(judging_.brief().title),
+                                   std::move(judged.settled),
+                                   volume,
+                                   losses};
+            judgeAgain();
+            Q_EMIT wrote(delivered_->file);
+        });
+}
+
+void HandingOver::judgeAgain() {
+    if (!delivered_) return;
+    const steps::Brief brief = judging_.brief();
+    const auto judge = [this, brief](std::shared_ptr<const check::Survey> survey) {
+        delivered_->survey = std::move(survey);
+        delivered_->verdict = steps::judge(*delivered_->survey, brief);
+        delivered_->briefTitle = QString::fromStdString(brief.title);
+        Q_EMIT changed();
+    };
+    if (delivered_->survey->options == brief.surveyOptions()) return judge(delivered_->survey);
+    using Surveyed = std::shared_ptr<const check::Survey>;
+    jobs_.start<Surveyed>(
+        "Judging the file", Jobs::Lane::Work,
+        [part = delivered_->part, options = brief.surveyOptions()](Progress& progress) {
+            return part->survey(options, progress);
+        },
+        [this, judge, part = delivered_->part](Outcome<Surveyed> survey) {
+            if (survey && delivered_ && delivered_->part == part) judge(*survey);
+        });
+}
+
+void HandingOver::dismiss() {
+    delivered_.reset();
+    Q_EMIT changed();
+}
+
+void HandingOver::saveRecipe(const QString& file) {
+    if (!parts_.current()) return;
+    const auto calls = parts_.current()->track.recipeTo(parts_.current()->track.current());
+    const auto written = io::writeBytes(file.toStdString(), steps::recipeJson(calls).dump(2) + "\n");
+    if (!written) return notice_.failed(written.error());
+    const auto byHand =
+        std::count_if(calls.begin(), calls.end(), [](const steps::StepCall& c) { return c.isByHand(); });
+    QString said = QString("Recipe of %1 steps written to %2").arg(calls.size()).arg(QFileInfo(file).fileName());
+    if (byHand > 0)
+        said +=
+            QString("; %1 of them work on triangles that were picked by hand: they fit this part alone").arg(byHand);
+    notice_.say(said);
+}
+
+void HandingOver::runRecipe(const QString& file) {
+    const Part* part = parts_.current();
+    if (!part) return;
+    using Done = std::vector<steps::DoneStep>;
+    jobs_.start<Done>(
+        QString("Running %1").arg(QFileInfo(file).fileName()), Jobs::Lane::Work,
+        [surface = part->track.part(), file](Progress& progress) -> Outcome<Done> {
+            auto calls = steps::loadRecipe(file.toStdString());
+            if (!calls) return tl::unexpected(calls.error());
+            return project::runSteps(surface, *calls, progress);
+        },
+        [this, id = part->id, from = part->track.current(), file](Outcome<Done> done) {
+            if (!done) return notice_.failed(done.error());
+            Part* changedPart = parts_.withId(id);
+            if (!changedPart) return;
+            if (!done->empty()) changedPart->track.goTo(from);
+            for (steps::DoneStep& d : *done) changedPart->track.add(project::stopOf(std::move(d)));
+            notice_.say(QString("Ran %1: %2 steps, each a stop on the track.")
+                            .arg(QFileInfo(file).fileName())
+                            .arg(done->size()));
+            if (changedPart == parts_.current())
+                parts_.goTo(changedPart->track.current());
+            else
+                parts_.touched();
+        });
+}
+
+}  // namespace zither::session

@@ -1,0 +1,32 @@
+#include "session/judging.h"
+
+#include <QSettings>
+
+namespace zither::session {
+
+Judging::Judging(QSettings& settings, const Parts& parts, QObject* parent)
+    : QObject(parent), settings_(settings), parts_(parts), brief_(steps::builtInBriefs().front()) {
+    if (const auto named = steps::loadBrief(settings.value("brief", "print").toString().toStdString())) brief_ = *named;
+}
+
+void Judging::setBrief(const steps::Brief& brief) {
+    brief_ = brief;
+    settings_.setValue("brief", QString::fromStdString(brief.id));
+    Q_EMIT changed();
+}
+
+std::optional<steps::Verdict> Judging::verdict() const {
+    const Look* look = parts_.current() ? parts_.current()->look() : nullptr;
+    if (!look) return std::nullopt;
+    return steps::judge(*look->survey, brief_);
+}
+
+std::vector<check::DefectClass> Judging::failingClasses() const {
+    std::vector<check::DefectClass> classes;
+    if (const auto v = verdict())
+        for (const steps::Judged& j : v->judged)
+            if (!j.met && j.requirement.measure->marks) classes.push_back(*j.requirement.measure->marks);
+    return classes;
+}
+
+}  // namespace zither::session

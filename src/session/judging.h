@@ -1,0 +1,35 @@
+// The brief that surfaces are held against, and the verdict on the one in front.
+#pragma once
+
+#include <QObject>
+#include <optional>
+#include <vector>
+
+#include "session/parts.h"
+
+class QSettings;
+
+namespace zither::session {
+
+class Judging : public QObject {
+    Q_OBJECT
+public:
+    Judging(QSettings& settings, const Parts& parts, QObject* parent);
+
+    [[nodiscard]] const steps::Brief& brief() const { return brief_; }
+    // What surveys have to be made with.
+    [[nodiscard]] check::SurveyOptions options() const { return brief_.surveyOptions(); }
+    void setBrief(const steps::Brief& brief);
+    [[nodiscard]] std::optional<steps::Verdict> verdict() const;  // of the current stop
+    [[nodiscard]] std::vector<check::DefectClass> failingClasses() const;
+
+Q_SIGNALS:
+    void changed();
+
+private:
+    QSettings& settings_;
+    const Parts& parts_;
+    steps::Brief brief_;
+};
+
+}  // namespace zither::session

@@ -1,0 +1,60 @@
+// How far the surface lies from the import, at its corners.
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+#include <limits>
+#include <optional>
+
+#include "mesh/parallel.h"
+#include "session/lens/colours.h"
+#include "session/numbers.h"
+
+namespace zither::session {
+namespace {
+
+mesh::Outcome<std::vector<double>> distancesTo(const mesh::Mesh& from, const space::TriangleTree& tree,
+                                               mesh::Progress& progress) {
+    std::vector<double> distance(from.positions.size());
+    std::atomic<bool> stop = false;
+    constexpr std::size_t block = 16384;
+    mesh::parallelFor((distance.size() + block - 1) / block, 1, [&](std::size_t b) {
+        std::optional<mesh::TriangleId> hint;
+        for (std::size_t v = b * block; v < std::min(distance.size(), (b + 1) * block) && !stop; ++v) {
+            const auto nearest = tree.nearest(from.positions[v], std::numeric_limits<double>::infinity(), hint);
+            if (!nearest) continue;
+            hint = nearest->triangle;
+            distance[v] = std::sqrt(nearest->distanceSquared);
+        }
+        if (!progress.report(static_cast<double>(b) * block / static_cast<double>(distance.size()))) stop = true;
+    });
+    if (stop) return mesh::cancelled();
+    std::vector<double> ofTriangle(from.triangles.size());
+    for (std::size_t t = 0; t < ofTriangle.size(); ++t) {
+        const mesh::Triangle& tri = from.triangles[t];
+        ofTriangle[t] = std::max({distance[tri[0]], distance[tri[1]], distance[tri[2]]});
+    }
+    return ofTriangle;
+}
+
+mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress& progress) {
+    auto distances = distancesTo(view.part.mesh(), view.past.front().part->tree(), progress);
+    if (!distances) return tl::unexpected(distances.error());
+    Legend legend;
+    legend.title = "Distance from the import, at corners";
+    const auto most = std::max_element(distances->begin(), distances->end());
+    const double farthest = most == distances->end() ? 0 : *most;
+    if (farthest > 0) {
+        const auto t = static_cast<mesh::TriangleId>(most - distances->begin());
+        const mesh::Point worst = mesh::centroid(view.part.mesh(), t);
+        legend.note = QString("farthest near %1, %2, %3")
+                          .arg(shortNumber(worst.x()), shortNumber(worst.y()), shortNumber(worst.z()));
+    }
+    return coatOfValues(*distances, {0, farthest}, std::move(legend));
+}
+
+}  // namespace
+
+constinit const Lens deviationLens = {
+    .name = "deviation", .help = "How far the surface lies from what came in.", .coat = coat};
+
+}  // namespace zither::session

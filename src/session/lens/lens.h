@@ -1,0 +1,67 @@
+// A lens: how the part is drawn, with its legend. A new one is its own file with its descriptor, and one line in
+// catalogue.cpp; the bar, the menu, the keys and the tests read it from there.
+#pragma once
+
+#include <QString>
+#include <cstdint>
+#include <functional>
+#include <memory>
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "check/surveyed.h"
+#include "mesh/outcome.h"
+#include "mesh/progress.h"
+
+namespace zither::session {
+
+struct Legend {
+    QString title;
+    QString unit;
+    double low = 0;
+    double high = 0;
+    bool continuous = false;
+    std::vector<std::uint32_t> histogram;
+    QString note;
+};
+
+// Colours by triangle, as 0xAABBGGRR.
+struct Coat {
+    std::vector<std::uint32_t> colours;  // empty: the clay's own colour
+    Legend legend;
+};
+
+// A stop on the way to the surface, for lenses that look back.
+struct PastStop {
+    std::string label;
+    std::string_view brings;  // as steps::Step; nothing for the import
+    check::SurveyedPtr part;
+};
+
+// What a lens looks at.
+struct LensView {
+    const check::Surveyed& part;
+    const check::Survey& survey;
+    const std::vector<PastStop>& past;  // from the import to the part itself, never empty
+};
+
+struct Lens {
+    std::string_view name;  // on its button
+    std::string_view help;  // one sentence
+    // May take long; nullptr: the part as it is.
+    mesh::Outcome<Coat> (*coat)(const LensView& view, mesh::Progress& progress) = nullptr;
+};
+
+extern const Lens plainLens;
+extern const Lens facingLens;
+extern const Lens shellsLens;
+extern const Lens nestingLens;
+extern const Lens changeLens;
+extern const Lens deviationLens;
+extern const Lens qualityLens;
+
+std::span<const std::reference_wrapper<const Lens>> lenses();
+
+}  // namespace zither::session

@@ -1,0 +1,50 @@
+#include "session/looks.h"
+
+namespace zither::session {
+
+using mesh::Outcome;
+using mesh::Progress;
+
+Outcome<Look> lookAt(const check::SurveyedPtr& part, const check::SurveyOptions& options, Progress& progress) {
+    mesh::PartOfProgress judging(progress, 0, 0.7);
+    auto survey = part->survey(options, judging);
+    if (!survey) return tl::unexpected(survey.error());
+    mesh::PartOfProgress preparing(progress, 0.7, 1);
+    auto display = prepareDisplay(part, **survey, preparing);
+    if (!display) return tl::unexpected(display.error());
+    return Look{part, *survey, *display};
+}
+
+Looks::Looks(Parts& parts, Judging& judging, Jobs& jobs, Notice& notice, QObject* parent)
+    : QObject(parent), parts_(parts), judging_(judging), jobs_(jobs), notice_(notice) {}
+
+void Looks::show(const Look* tried) {
+    tried_ = tried;
+    Q_EMIT changed();
+}
+
+void Looks::forget() {
+    for (const auto& part : parts_.all()) part->shown.reset();
+}
+
+void Looks::refresh() {
+    const Part* part = parts_.current();
+    if (!part || (kept() && kept()->survey->options == judging_.options())) return;
+    jobs_.start<Look>(
+        QString("Judging %1").arg(part->name), Jobs::Lane::Work,
+        [surface = part->track.part(), options = judging_.options()](Progress& p) {
+            return lookAt(surface, options, p);
+        },
+        [this, id = part->id](Outcome<Look> look) {
+            if (!look) return notice_.failed(look.error());
+            Part* judged = parts_.withId(id);
+            // The user may have gone on meanwhile.
+            if (!judged || judged->track.part()->shared() != look->part->shared()) return;
+            judged->shown = std::move(*look);
+            if (judged == parts_.current()) refresh();
+            Q_EMIT changed();
+            parts_.touched();
+        });
+}
+
+}  // namespace zither::session

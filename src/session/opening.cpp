@@ -1,0 +1,111 @@
+#include "session/opening.h"
+
+#include <QFileInfo>
+#include <QSettings>
+
+namespace zither::session {
+
+using mesh::Outcome;
+using mesh::Progress;
+
+namespace {
+// Each of them uses every core where that helps; more would only take memory.
+constexpr int mostAtOnce = 2;
+constexpr int mostRecent = 10;
+}  // namespace
+
+struct Opening::Opened {
+    project::Judged judged;
+    Look look;
+};
+
+Opening::Opening(QSettings& settings, Parts& parts, const Judging& judging, Jobs& jobs, Notice& notice, QObject* parent)
+    : QObject(parent), settings_(settings), parts_(parts), judging_(judging), jobs_(jobs), notice_(notice) {}
+
+void Opening::open(const QStringList& files) {
+    if (files.isEmpty()) return;
+    auto batch = std::make_shared<Batch>();
+    batch->ids.resize(static_cast<std::size_t>(files.size()), 0);
+    batch->done.resize(batch->ids.size(), 0);
+    for (qsizetype i = 0; i < files.size(); ++i) waiting_.push_back({files[i], batch, static_cast<std::size_t>(i)});
+    startSome();
+}
+
+void Opening::startSome() {
+    while (running_ < mostAtOnce && !waiting_.empty()) {
+        const Waiting next = waiting_.front();
+        waiting_.pop_front();
+        ++running_;
+        start(next);
+    }
+}
+
+void Opening::start(const Waiting& next) {
+    using Result = std::shared_ptr<Opened>;
+    jobs_.start<Result>(
+        QString("Reading %1").arg(QFileInfo(next.file).fileName()), Jobs::Lane::Work,
+        [file = next.file.toStdString(), brief = judging_.brief()](Progress& progress) -> Outcome<Result> {
+            mesh::PartOfProgress reading(progress, 0, 0.8);
+            auto judged = project::readAndJudge(file, brief, reading);
+            if (!judged) return tl::unexpected(judged.error());
+            mesh::PartOfProgress preparing(progress, 0.8, 1);
+            auto look = lookAt(judged->part, brief.surveyOptions(), preparing);
+            if (!look) return tl::unexpected(look.error());
+            return std::make_shared<Opened>(Opened{std::move(*judged), std::move(*look)});
+        },
+        [this, next](Outcome<Result> opened) { finished(next, std::move(opened)); });
+}
+
+void Opening::finished(const Waiting& which, Outcome<std::shared_ptr<Opened>> opened) {
+    --running_;
+    Batch& batch = *which.batch;
+    batch.done[which.number] = 1;
+    if (opened)
+        batch.ids[which.number] = addPart(**opened);
+    else
+        notice_.failed(opened.error());
+    // The first one that could be read, whichever was read first.
+    while (!batch.shown && batch.next < batch.done.size() && batch.done[batch.next]) {
+        if (const std::uint64_t id = batch.ids[batch.next]; id != 0) {
+            batch.shown = true;
+            parts_.chooseId(id);
+        }
+        ++batch.next;
+    }
+    startSome();
+}
+
+std::uint64_t Opening::addPart(Opened& opened) {
+    const project::Judged& judged = opened.judged;
+    const QFileInfo info(QString::fromStdString(judged.file));
+    const io::Surface& surface = judged.surface;
+    const std::uint64_t id =
+        parts_.add(Part{0,
+                        info.completeBaseName(),
+                        judged.file,
+                        surface.format,
+                        surface.remarks,
+                        surface.notKept,
+                        surface.unit.empty() ? Unit{} : Unit{QString::fromStdString(surface.unit), false},
+                        project::Track(judged.part),
+                        {},
+                        std::move(opened.look)});
+    remember(info.absoluteFilePath());
+    if (!surface.remarks.empty())
+        notice_.say(QString("%1: %2").arg(info.fileName(), QString::fromStdString(surface.remarks.front())));
+    return id;
+}
+
+QStringList Opening::recentFiles() const {
+    return settings_.value("recent").toStringList();
+}
+
+void Opening::remember(const QString& file) {
+    QStringList recent = recentFiles();
+    recent.removeAll(file);
+    recent.prepend(file);
+    settings_.setValue("recent", QStringList(recent.mid(0, mostRecent)));
+    Q_EMIT recentChanged();
+}
+
+}  // namespace zither::session

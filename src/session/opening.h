@@ -1,0 +1,61 @@
+// Bringing files in: read and judged beside the window, at most two at once.
+#pragma once
+
+#include <QObject>
+#include <QStringList>
+#include <deque>
+#include <memory>
+
+#include "project/delivery.h"
+#include "session/looks.h"
+
+class QSettings;
+
+namespace zither::session {
+
+class Opening : public QObject {
+    Q_OBJECT
+public:
+    Opening(QSettings& settings, Parts& parts, const Judging& judging, Jobs& jobs, Notice& notice, QObject* parent);
+
+    // The first of them that can be read comes to the front.
+    void open(const QStringList& files);
+    [[nodiscard]] QStringList recentFiles() const;
+    void remember(const QString& file);
+    // Files that wait for their turn.
+    [[nodiscard]] std::size_t waiting() const { return waiting_.size(); }
+    void dropWaiting() { waiting_.clear(); }
+
+Q_SIGNALS:
+    void recentChanged();
+
+private:
+    // Files that were opened together.
+    struct Batch {
+        std::size_t next = 0;  // the first that is not known yet: when it is there, it comes to the front
+        bool shown = false;
+        std::vector<std::uint64_t> ids;  // of the part of each file; 0: not yet
+        std::vector<std::uint8_t> done;
+    };
+    struct Waiting {
+        QString file;
+        std::shared_ptr<Batch> batch;
+        std::size_t number = 0;
+    };
+    struct Opened;
+
+    void startSome();
+    void start(const Waiting& next);
+    void finished(const Waiting& which, mesh::Outcome<std::shared_ptr<Opened>> opened);
+    std::uint64_t addPart(Opened& opened);
+
+    QSettings& settings_;
+    Parts& parts_;
+    const Judging& judging_;
+    Jobs& jobs_;
+    Notice& notice_;
+    std::deque<Waiting> waiting_;
+    int running_ = 0;
+};
+
+}  // namespace zither::session

@@ -1,0 +1,88 @@
+#include "session/parts.h"
+
+#include <algorithm>
+
+namespace zither::session {
+
+Part* Parts::withId(std::uint64_t id) {
+    const auto it = std::find_if(parts_.begin(), parts_.end(), [&](const auto& p) { return p->id == id; });
+    return it == parts_.end() ? nullptr : it->get();
+}
+
+std::uint64_t Parts::add(Part part) {
+    part.id = nextId_++;
+    const std::uint64_t id = part.id;
+    const Part* front = current();
+    parts_.push_back(std::make_unique<Part>(std::move(part)));
+    std::sort(parts_.begin(), parts_.end(),
+              [](const auto& a, const auto& b) { return QString::localeAwareCompare(a->name, b->name) < 0; });
+    if (front)
+        current_ = static_cast<std::size_t>(
+            std::find_if(parts_.begin(), parts_.end(), [&](const auto& p) { return p.get() == front; }) -
+            parts_.begin());
+    Q_EMIT changed();
+    return id;
+}
+
+void Parts::close(std::size_t index) {
+    if (index >= parts_.size()) return;
+    Q_EMIT leaving();
+    const bool wasInFront = current_ == index;
+    if (current_ && index < *current_) --*current_;
+    parts_.erase(parts_.begin() + static_cast<std::ptrdiff_t>(index));
+    if (parts_.empty())
+        current_.reset();
+    else if (current_)
+        current_ = std::min(*current_, parts_.size() - 1);
+    Q_EMIT changed();
+    if (wasInFront) Q_EMIT moved();
+}
+
+void Parts::choose(std::size_t index) {
+    if (index >= parts_.size()) return;
+    Q_EMIT leaving();
+    current_ = index;
+    arrived();
+}
+
+void Parts::chooseId(std::uint64_t id) {
+    for (std::size_t i = 0; i < parts_.size(); ++i)
+        if (parts_[i]->id == id) return choose(i);
+}
+
+void Parts::setUnit(const QString& name) {
+    if (!current()) return;
+    current()->unit = {name, false};
+    Q_EMIT changed();
+}
+
+void Parts::addStop(project::Stop stop, Look look) {
+    if (!current()) return;
+    current()->track.add(std::move(stop));
+    current()->shown = std::move(look);
+    arrived();
+}
+
+void Parts::undo() {
+    if (!current() || !current()->track.canUndo()) return;
+    current()->track.undo();
+    arrived();
+}
+
+void Parts::redo() {
+    if (!current() || !current()->track.canRedo()) return;
+    current()->track.redo();
+    arrived();
+}
+
+void Parts::goTo(project::StopId stop) {
+    if (current() && current()->track.goTo(stop)) arrived();
+}
+
+void Parts::arrived() {
+    current()->track.lighten();
+    Q_EMIT changed();
+    Q_EMIT moved();
+}
+
+}  // namespace zither::session

@@ -1,0 +1,90 @@
+// The parts that are open, each with its track; which of them, and which stop of it, is in front.
+#pragma once
+
+#include <QObject>
+#include <QString>
+#include <filesystem>
+#include <map>
+#include <memory>
+#include <optional>
+#include <vector>
+
+#include "io/format.h"
+#include "project/track.h"
+#include "session/display.h"
+#include "steps/brief.h"
+
+namespace zither::session {
+
+// A surface with what is known of it and what is needed to show it.
+struct Look {
+    check::SurveyedPtr part;
+    std::shared_ptr<const check::Survey> survey;
+    std::shared_ptr<const Display> display;
+
+    [[nodiscard]] const mesh::Mesh& mesh() const { return part->mesh(); }
+};
+
+struct Unit {
+    QString name = "mm";
+    bool assumed = true;  // the format has none and nobody has said it yet
+};
+
+struct Part {
+    std::uint64_t id = 0;  // never used again: results of work begun for a closed part find nothing
+    QString name;
+    std::filesystem::path file;
+    const io::Format* format = nullptr;
+    std::vector<std::string> remarks;
+    std::vector<std::string> notKept;  // what the file held besides
+    Unit unit;
+    project::Track track;
+    std::map<project::StopId, std::vector<steps::Listed>> left;  // what the automatic repair left for a person
+    std::optional<Look> shown;                                   // of the stop that was looked at last
+
+    // Of the current stop; nullptr until it has been judged.
+    [[nodiscard]] const Look* look() const {
+        return shown && shown->part->shared() == track.part()->shared() ? &*shown : nullptr;
+    }
+};
+
+class Parts : public QObject {
+    Q_OBJECT
+public:
+    using QObject::QObject;
+
+    [[nodiscard]] const std::vector<std::unique_ptr<Part>>& all() const { return parts_; }
+    [[nodiscard]] std::optional<std::size_t> currentIndex() const { return current_; }
+    [[nodiscard]] const Part* current() const { return current_ ? parts_[*current_].get() : nullptr; }
+    [[nodiscard]] Part* current() { return current_ ? parts_[*current_].get() : nullptr; }
+    [[nodiscard]] Part* withId(std::uint64_t id);  // nullptr where it was closed meanwhile
+
+    // Parts stand by name, so that files opened together have an order that does not depend on which was read first.
+    // The part in front stays there. Returns the part's id.
+    std::uint64_t add(Part part);
+    void close(std::size_t index);
+    void choose(std::size_t index);
+    void chooseId(std::uint64_t id);
+    void setUnit(const QString& name);
+    // Adds a stop behind the current one of the part in front and goes there.
+    void addStop(project::Stop stop, Look look);
+    void undo();
+    void redo();
+    void goTo(project::StopId stop);
+    // Something about a part or its track became another: its names, stops, survey.
+    void touched() { Q_EMIT changed(); }
+
+Q_SIGNALS:
+    void changed();  // the list, its names or its tracks
+    void leaving();  // another part is about to be in front
+    void moved();    // another part or another stop is in front
+
+private:
+    void arrived();
+
+    std::vector<std::unique_ptr<Part>> parts_;
+    std::uint64_t nextId_ = 1;
+    std::optional<std::size_t> current_;
+};
+
+}  // namespace zither::session

@@ -1,0 +1,53 @@
+// The pick: triangles of the current stop that steps work on, and how they were chosen, so that a recipe can choose
+// them again on another part.
+#pragma once
+
+#include <QObject>
+#include <optional>
+#include <string>
+
+#include "mesh/pick.h"
+#include "session/choice.h"
+
+namespace zither::session {
+
+class Picking : public QObject {
+    Q_OBJECT
+public:
+    Picking(const Looks& looks, const Choice& choice, QObject* parent);
+
+    // None: steps work on everything.
+    [[nodiscard]] const mesh::Pick& pick() const { return pick_; }
+    // The pick as a step call names it: by shell or by places of a requirement where it was chosen so, else by the
+    // numbers of its triangles; empty where nothing is picked.
+    [[nodiscard]] std::string text() const;
+    // It stands for numbers of triangles, which mean nothing on another part.
+    [[nodiscard]] bool byHand() const { return !pick_.everything() && origin_.empty(); }
+    // The place of the last triangle that was picked with the pointer.
+    [[nodiscard]] std::optional<mesh::Point> place() const { return place_; }
+    void set(mesh::Pick pick);
+    void pickTriangle(mesh::TriangleId triangle, const mesh::Point& at, bool add);
+    void pickShellOf(mesh::TriangleId triangle);
+    void pickPlaces();  // the triangles of the chosen place, or of every place of the chosen class
+    void grow();
+    void shrink();
+    // The surface is another one.
+    void forget();
+
+Q_SIGNALS:
+    void changed();
+
+private:
+    void choose(mesh::Pick pick, std::string origin);
+    void ring(int by);
+    [[nodiscard]] const Look* pickable() const;
+
+    const Looks& looks_;
+    const Choice& choice_;
+    mesh::Pick pick_;
+    std::string origin_;  // "shell:2", "boundary_edges"; empty: by hand
+    int rings_ = 0;       // grown by, since
+    std::optional<mesh::Point> place_;
+};
+
+}  // namespace zither::session

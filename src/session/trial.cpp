@@ -1,0 +1,73 @@
+#include "session/trial.h"
+
+#include "session/strings.h"
+
+namespace zither::session {
+
+using mesh::Outcome;
+using mesh::Progress;
+
+Trial::Trial(Parts& parts, Looks& looks, const Judging& judging, const Picking& picking, Jobs& jobs, Notice& notice,
+             QObject* parent)
+    : QObject(parent),
+      parts_(parts),
+      looks_(looks),
+      judging_(judging),
+      picking_(picking),
+      jobs_(jobs),
+      notice_(notice) {}
+
+void Trial::start(const steps::StepCall& wanted) {
+    if (!parts_.current()) return;
+    steps::StepCall call = wanted;
+    if (call.pick.empty() && call.step->wholeOnly.empty()) call.pick = picking_.text();
+    running_ = true;
+    using Tried = std::shared_ptr<Preview>;
+    jobs_.start<Tried>(
+        QString("Preview: %1").arg(text(call.step->title)), Jobs::Lane::Preview,
+        [part = parts_.current()->track.part(), call,
+         options = judging_.options()](Progress& progress) -> Outcome<Tried> {
+            auto result = std::make_shared<Preview>();
+            result->call = call;
+            mesh::PartOfProgress running(progress, 0, 0.5);
+            auto output = steps::runStep(call, part, mesh::Pick(), running);
+            if (!output) return tl::unexpected(output.error());
+            result->used = std::move(output->used);
+            result->record = std::move(output->record);
+            mesh::PartOfProgress looking(progress, 0.5, 1);
+            auto look = lookAt(output->part, options, looking);
+            if (!look) return tl::unexpected(look.error());
+            result->look = std::move(*look);
+            return result;
+        },
+        [this](Outcome<Tried> result) {
+            running_ = false;
+            if (!result)
+                notice_.failed(result.error());
+            else
+                preview_ = std::move(**result);
+            looks_.show(preview_ ? &preview_->look : nullptr);
+            Q_EMIT changed();
+        });
+    Q_EMIT changed();
+}
+
+void Trial::keep() {
+    if (!preview_ || !parts_.current()) return;
+    const Preview kept = *std::exchange(preview_, std::nullopt);
+    looks_.show(nullptr);
+    // What was set stays set; what was proposed is proposed anew for another part.
+    project::Stop stop = project::stopOf({kept.call, kept.used, kept.record, {}, kept.look.part, 0});
+    parts_.addStop(std::move(stop), kept.look);
+    Q_EMIT changed();
+}
+
+void Trial::drop() {
+    jobs_.cancel(Jobs::Lane::Preview);
+    running_ = false;
+    const bool had = std::exchange(preview_, std::nullopt).has_value();
+    if (had) looks_.show(nullptr);
+    Q_EMIT changed();
+}
+
+}  // namespace zither::session

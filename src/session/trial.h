@@ -1,0 +1,46 @@
+// A step tried out: the part shows the result, and nothing is kept until the user says so.
+#pragma once
+
+#include <QObject>
+#include <optional>
+
+#include "session/picking.h"
+
+namespace zither::session {
+
+// A step tried out but not kept.
+struct Preview {
+    steps::StepCall call;
+    steps::Arguments used;
+    steps::Record record;
+    Look look;
+};
+
+class Trial : public QObject {
+    Q_OBJECT
+public:
+    Trial(Parts& parts, Looks& looks, const Judging& judging, const Picking& picking, Jobs& jobs, Notice& notice,
+          QObject* parent);
+
+    // With the pick where the call has none of its own and the step takes one. A newer trial replaces an older one.
+    void start(const steps::StepCall& call);
+    [[nodiscard]] const std::optional<Preview>& current() const { return preview_; }
+    [[nodiscard]] bool running() const { return running_; }
+    void keep();
+    void drop();
+
+Q_SIGNALS:
+    void changed();
+
+private:
+    Parts& parts_;
+    Looks& looks_;
+    const Judging& judging_;
+    const Picking& picking_;
+    Jobs& jobs_;
+    Notice& notice_;
+    std::optional<Preview> preview_;
+    bool running_ = false;
+};
+
+}  // namespace zither::session
