@@ -5,8 +5,15 @@ target_compile_options(zither_settings INTERFACE -Wall -Wextra -Wshadow -Wconver
   # Contracting a*b+c into one rounding would break the error bounds of the exact predicates.
   -ffp-contract=off)
 if(ZITHER_SANITIZE)
-  target_compile_options(zither_settings INTERFACE -fsanitize=address,undefined -fno-sanitize-recover=undefined
-    -fno-omit-frame-pointer)
+  target_compile_options(zither_settings INTERFACE -fsanitize=${ZITHER_SANITIZE} -fno-omit-frame-pointer)
+  target_link_options(zither_settings INTERFACE -fsanitize=${ZITHER_SANITIZE})
+  if(ZITHER_SANITIZE MATCHES "undefined")
+    target_compile_options(zither_settings INTERFACE -fno-sanitize-recover=undefined)
+  endif()
+endif()
+if(ZITHER_FUZZ)
+  target_compile_options(zither_settings INTERFACE -fsanitize=fuzzer-no-link,address,undefined -fno-omit-frame-pointer
+    -fno-sanitize-recover=undefined)
   target_link_options(zither_settings INTERFACE -fsanitize=address,undefined)
 endif()
 

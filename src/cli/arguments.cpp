@@ -1,7 +1,13 @@
 // Kept apart from the calls: the argument parser is a large header.
 #include "cli/arguments.h"
 
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
 #include <CLI/CLI.hpp>
+
+#include "io/surface_file.h"
+#include "steps/brief.h"
 
 namespace zither::cli {
 
@@ -11,8 +17,18 @@ Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& o
     CLI::App app("Zither finds and mends what is wrong with triangle surfaces, and proves the file that it writes.",
                  "zither-cli");
     app.require_subcommand(1);
+    app.fallthrough();  // general options may stand behind a call as well
+    app.set_version_flag("--version", "zither-cli " ZITHER_VERSION);
+    app.add_flag("-q,--quiet", o.quiet, "nothing but errors besides the results");
+    app.footer(fmt::format("Reads {}, told apart by content. Writes {}, by the file's extension.",
+                           io::formatTitles("and"), fmt::join(io::writableExtensions(), ", ")));
+    const auto names = [](const auto& all) {
+        std::vector<std::string> ids;
+        for (const auto& one : all) ids.push_back(one.id);
+        return fmt::format("{}", fmt::join(ids, ", "));
+    };
     const auto withBrief = [&](CLI::App* call) {
-        call->add_option("--brief", o.brief, "print, volume-mesh, reference-surface, or a .json file")
+        call->add_option("--brief", o.brief, names(steps::builtInBriefs()) + ", or a .json file")
             ->capture_default_str();
     };
     const auto withJson = [&](CLI::App* call) { call->add_flag("--json", o.json, "one JSON object a line"); };
@@ -26,7 +42,9 @@ Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& o
     CLI::App* repair = app.add_subcommand("repair", "the automatic repair, then as run");
     for (CLI::App* call : {runCall, repair}) {
         call->add_option("IN", o.input, "surface file")->required();
-        call->add_option("-o,--output", o.output, "file to write: .stl, .obj or .ply")->required();
+        call->add_option("-o,--output", o.output,
+                         fmt::format("file to write: {}", fmt::join(io::writableExtensions(), ", ")))
+            ->required();
         withBrief(call);
         withJson(call);
     }
@@ -57,12 +75,7 @@ Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& o
         parsed.exitCode = wrongCall;
         return parsed;
     }
-    parsed.call = *check     ? Call::Check
-                  : *runCall ? Call::Run
-                  : *repair  ? Call::Repair
-                  : *compare ? Call::Compare
-                  : *example ? Call::Example
-                             : Call::Steps;
+    parsed.call = app.get_subcommands().front()->get_name();
     return parsed;
 }
 

@@ -13,10 +13,9 @@ namespace zither::cli {
 inline constexpr int metAll = 0;
 inline constexpr int notMet = 1;
 inline constexpr int wrongCall = 2;
+inline constexpr int wasInterrupted = 130;
 
-enum class Call { Check, Run, Repair, Compare, Steps, Example };
-
-// Everything that the five calls can be given.
+// Everything that the calls can be given.
 struct Options {
     std::vector<std::string> files;
     std::string input;
@@ -27,10 +26,11 @@ struct Options {
     std::string recipe;
     double maxDeviation = std::numeric_limits<double>::infinity();
     bool json = false;
+    bool quiet = false;
 };
 
 struct Parsed {
-    Call call = Call::Check;
+    std::string call;  // "check", "run" ...
     Options options;
     std::optional<int> exitCode;  // help was printed, or the call is wrong
 };

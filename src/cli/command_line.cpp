@@ -1,6 +1,7 @@
 #include "cli/command_line.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <chrono>
 #include <iostream>
@@ -23,16 +24,22 @@ using project::Json;
 
 class Calls {
 public:
-    Calls(const Options& options, std::ostream& out, std::ostream& err) : options_(options), out_(out), err_(err) {}
+    Calls(const Options& options, const Console& console)
+        : options_(options), console_(console), out_(console.out), err_(console.err), progress_(console) {}
 
     int check() {
         const auto brief = steps::loadBrief(options_.brief);
         if (!brief) return fail(brief.error());
         int code = metAll;
-        for (const std::string& file : options_.files) {
+        for (std::size_t i = 0; i < options_.files.size(); ++i) {
+            const std::string& file = options_.files[i];
+            const auto count = static_cast<double>(options_.files.size());
+            progress_.stage("checking " + file, static_cast<double>(i) / count, static_cast<double>(i + 1) / count);
             const auto judged = project::readAndJudge(file, *brief, progress_);
+            progress_.clear();
             if (!judged) {
                 code = fail(judged.error());
+                if (code == wasInterrupted) return code;
                 continue;
             }
             if (options_.json)
@@ -72,11 +79,15 @@ public:
     }
 
     int compare() {
+        progress_.stage("reading " + options_.input, 0, 0.05);
         const auto a = io::readSurface(std::filesystem::path(options_.input), progress_);
         if (!a) return fail(a.error());
+        progress_.stage("reading " + options_.other, 0.05, 0.1);
         const auto b = io::readSurface(std::filesystem::path(options_.other), progress_);
         if (!b) return fail(b.error());
+        progress_.stage("comparing", 0.1, 1);
         const auto comparison = measure::compare(space::TriangleTree(a->mesh), space::TriangleTree(b->mesh), progress_);
+        progress_.clear();
         if (!comparison) return fail(comparison.error());
         if (options_.json)
             print(project::compareJson(*comparison));
@@ -93,8 +104,15 @@ public:
         return metAll;
     }
 
+    int example() { return runExample(options_.input, options_.output, console_); }
+
 private:
     int fail(const Error& error) {
+        progress_.clear();
+        if (error.cancelled()) {
+            err_ << "zither-cli: interrupted; every file is as it was\n";
+            return wasInterrupted;
+        }
         err_ << "zither-cli: " << error.message << "\n";
         return wrongCall;
     }
@@ -127,18 +145,23 @@ private:
         if (!brief) return fail(brief.error());
         if (!io::formatForWriting(options_.output))
             return fail(
-                {mesh::ErrorKind::BadInput,
-                 fmt::format("{}: give the output an extension that can be written: .stl, .obj, .ply, .off or .3mf",
-                             options_.output)});
+                {mesh::ErrorKind::BadInput, fmt::format("{}: give the output an extension that can be written: {}",
+                                                        options_.output, fmt::join(io::writableExtensions(), ", "))});
+        progress_.stage("reading " + options_.input, 0, 0.15);
         const auto input = project::readAndJudge(options_.input, *brief, progress_);
         if (!input) return fail(input.error());
+        progress_.stage("working on " + options_.input, 0.15, 0.6);
         const auto changed = change(*input, *brief);
         if (!changed) return fail(changed.error());
         const check::Surveyed& result = changed->steps.empty() ? *input->part : *changed->steps.back().part;
+        sayLosses(*input, result.mesh());
+        progress_.stage("writing and proving " + options_.output, 0.6, 0.75);
         const auto output = project::writeAndProve(result, options_.output, *brief, progress_, input->surface.unit);
         if (!output) return fail(output.error());
+        progress_.stage("comparing", 0.75, 1);
         const auto comparison = measure::compare(input->part->tree(), output->part->tree(), progress_);
         if (!comparison) return fail(comparison.error());
+        progress_.clear();
         const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
         if (options_.json) {
             Json list = Json::array();
@@ -164,32 +187,43 @@ private:
         return output->verdict.allMet() ? metAll : notMet;
     }
 
+    // What the output will not hold is said before it is written.
+    void sayLosses(const project::Judged& input, const mesh::Mesh& result) {
+        std::vector<std::string> losses =
+            io::lossesOf(result, {*io::formatForWriting(options_.output), input.surface.unit});
+        losses.insert(losses.end(), input.surface.notKept.begin(), input.surface.notKept.end());
+        if (losses.empty() || options_.quiet) return;
+        progress_.clear();
+        err_ << fmt::format("zither-cli: note: {} will not hold {}\n", options_.output, fmt::join(losses, ", "));
+    }
+
     const Options& options_;
+    const Console& console_;
     std::ostream& out_;
     std::ostream& err_;
-    mesh::SilentProgress progress_;
+    ProgressLine progress_;
 };
+
+// Every call by its name.
+struct Call {
+    std::string_view name;
+    int (Calls::*run)();
+};
+constexpr Call calls[] = {{"check", &Calls::check},     {"run", &Calls::runSteps},    {"repair", &Calls::repair},
+                          {"compare", &Calls::compare}, {"steps", &Calls::listSteps}, {"example", &Calls::example}};
 
 }  // namespace
 
-int run(const std::vector<std::string>& arguments, std::ostream& out, std::ostream& err) {
-    const Parsed parsed = parseArguments(arguments, out, err);
+int run(const std::vector<std::string>& arguments, const Console& given) {
+    const Parsed parsed = parseArguments(arguments, given.out, given.err);
     if (parsed.exitCode) return *parsed.exitCode;
-    Calls calls(parsed.options, out, err);
-    switch (parsed.call) {
-        case Call::Check:
-            return calls.check();
-        case Call::Run:
-            return calls.runSteps();
-        case Call::Repair:
-            return calls.repair();
-        case Call::Compare:
-            return calls.compare();
-        case Call::Steps:
-            return calls.listSteps();
-        case Call::Example:
-            return runExample(parsed.options.input, parsed.options.output, out, err);
-    }
+    Console console = given;
+    console.quiet = parsed.options.quiet;
+    for (const Call& call : calls)
+        if (call.name == parsed.call) {
+            Calls all(parsed.options, console);
+            return (all.*call.run)();
+        }
     return wrongCall;
 }
 

@@ -30,8 +30,7 @@ std::string_view soundness(const check::Survey& s) {
 }
 
 // One part: its line of the table.
-Outcome<std::string> oneJob(const fs::path& file, const fs::path& target) {
-    mesh::SilentProgress progress;
+Outcome<std::string> oneJob(const fs::path& file, const fs::path& target, mesh::Progress& progress) {
     const steps::Brief& brief = steps::builtInBriefs().front();
     const auto input = project::readAndJudge(file, brief, progress);
     if (!input) return tl::unexpected(input.error());
@@ -65,7 +64,9 @@ Outcome<std::string> oneJob(const fs::path& file, const fs::path& target) {
 
 }  // namespace
 
-int runExample(const std::string& folder, const std::string& outputFolder, std::ostream& out, std::ostream& err) {
+int runExample(const std::string& folder, const std::string& outputFolder, const Console& console) {
+    std::ostream& out = console.out;
+    std::ostream& err = console.err;
     const std::vector<fs::path> files = surfaceFiles(folder);
     if (files.empty()) {
         err << "zither-cli: " << folder << ": no surface file in this folder\n";
@@ -78,8 +79,17 @@ int runExample(const std::string& folder, const std::string& outputFolder, std::
                        "tri", "open", "facing", "crossing", "surface", "tri", "open", "facing", "crossing", "surface",
                        "at most", "in tune (Print)");
     int code = 0;
-    for (const fs::path& file : files) {
-        const auto line = oneJob(file, fs::path(outputFolder) / (file.stem().string() + ".stl"));
+    ProgressLine progress(console);
+    for (std::size_t i = 0; i < files.size(); ++i) {
+        const fs::path& file = files[i];
+        const auto count = static_cast<double>(files.size());
+        progress.stage(file.filename().string(), static_cast<double>(i) / count, static_cast<double>(i + 1) / count);
+        const auto line = oneJob(file, fs::path(outputFolder) / (file.stem().string() + ".stl"), progress);
+        progress.clear();
+        if (!line && line.error().cancelled()) {
+            err << "zither-cli: interrupted; files that were finished stay\n";
+            return 130;
+        }
         if (line) {
             out << *line << std::flush;
         } else {

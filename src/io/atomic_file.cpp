@@ -16,8 +16,8 @@ namespace fs = std::filesystem;
 using mesh::environment;
 using mesh::Outcome;
 
-AtomicFile::AtomicFile(fs::path target, fs::path temporary, int descriptor)
-    : target_(std::move(target)), temporary_(std::move(temporary)), descriptor_(descriptor) {}
+AtomicFile::AtomicFile(fs::path target, std::string pattern)
+    : target_(std::move(target)), temporary_(std::move(pattern)) {}
 
 AtomicFile::AtomicFile(AtomicFile&& other) noexcept
     : target_(std::move(other.target_)),
@@ -40,9 +40,10 @@ Outcome<AtomicFile> AtomicFile::create(const fs::path& target) {
     if (fs::is_directory(target, ignored))
         return environment(fmt::format("{}: this is a folder; name a file in it", target.string()));
     const fs::path folder = target.has_parent_path() ? target.parent_path() : fs::path(".");
-    std::string name = (folder / fmt::format(".{}.XXXXXX", target.filename().string())).string();
-    const int descriptor = ::mkstemp(name.data());
-    if (descriptor < 0)
+    // Everything that takes memory comes before the file: nothing may fail between making it and minding it.
+    AtomicFile file(target, (folder / fmt::format(".{}.XXXXXX", target.filename().string())).string());
+    file.descriptor_ = ::mkstemp(file.temporary_.data());
+    if (file.descriptor_ < 0)
         return environment(
             fmt::format("{}: could not write in this folder: {}", folder.string(), std::strerror(errno)));
     // mkstemp makes the file private; a file that is replaced keeps its mode, a new one gets the usual one.
@@ -50,8 +51,8 @@ Outcome<AtomicFile> AtomicFile::create(const fs::path& target) {
     const mode_t mask = ::umask(0);
     ::umask(mask);
     const mode_t mode = ::stat(target.c_str(), &existing) == 0 ? existing.st_mode & 07777 : 0666 & ~mask;
-    ::fchmod(descriptor, mode);
-    return AtomicFile(target, name, descriptor);
+    ::fchmod(file.descriptor_, mode);
+    return file;
 }
 
 Outcome<void> AtomicFile::write(std::string_view bytes) {

@@ -23,16 +23,16 @@ public:
 
     mesh::Outcome<void> write(std::string_view bytes);
     // What was written so far can be read from here.
-    [[nodiscard]] const std::filesystem::path& temporary() const { return temporary_; }
+    [[nodiscard]] std::filesystem::path temporary() const { return temporary_; }
     [[nodiscard]] mesh::Outcome<void> commit();
 
 private:
-    AtomicFile(std::filesystem::path target, std::filesystem::path temporary, int descriptor);
+    AtomicFile(std::filesystem::path target, std::string pattern);
     [[nodiscard]] tl::unexpected<mesh::Error> failure(const char* doing) const;
 
     std::filesystem::path target_;
-    std::filesystem::path temporary_;
-    int descriptor_;
+    std::string temporary_;
+    int descriptor_ = -1;
 };
 
 // Whole content of a file.

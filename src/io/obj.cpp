@@ -122,7 +122,9 @@ std::vector<std::string_view> stretchesOf(std::string_view text) {
 // Puts the stretches together.
 class Assembly {
 public:
-    Assembly(PolygonSplitter& splitter, Surface& out) : splitter_(splitter), out_(out) {}
+    // `grouped`: there are groups, and triangles get regions.
+    Assembly(PolygonSplitter& splitter, bool grouped, Surface& out)
+        : splitter_(splitter), grouped_(grouped), out_(out) {}
 
     void addFaces(const Stretch& s, std::size_t verticesBefore, std::size_t vertexCount) {
         std::size_t begin = 0;
@@ -161,12 +163,14 @@ private:
         }
         splitter_.split(polygon_, out_.mesh.positions, [&](auto a, auto b, auto c) {
             out_.mesh.triangles.push_back({a, b, c});
+            if (!grouped_) return;
             out_.mesh.regions.push_back(
                 out_.mesh.regionNames.empty() ? 0 : static_cast<std::uint32_t>(out_.mesh.regionNames.size() - 1));
         });
     }
 
     PolygonSplitter& splitter_;
+    bool grouped_;
     Surface& out_;
     std::vector<mesh::VertexId> polygon_;
 };
@@ -234,8 +238,9 @@ void notePassedOver(std::string_view bytes, Surface& out) {
         lines += !line.empty() && line.front() != '#';
     }
     if (lines > 0)
-        out.remarks.push_back(fmt::format("{} of text before the first statement passed over",
-                                          lines == 1 ? "1 line was" : fmt::format("{} lines were", lines)));
+        out.remarks.push_back(fmt::format("{} of text before the first statement {} passed over",
+                                          lines == 1 ? "1 line" : fmt::format("{} lines", lines),
+                                          lines == 1 ? "was" : "were"));
 }
 
 Outcome<Surface> readObj(std::string_view bytes, const std::string& name, Progress& progress) {
@@ -268,7 +273,10 @@ Outcome<Surface> readObj(std::string_view bytes, const std::string& name, Progre
         triangles += s.indices.size() - std::min(s.indices.size(), 2 * s.faceEnds.size());
     out.mesh.triangles.reserve(triangles);
     PolygonSplitter splitter;
-    Assembly assembly(splitter, out);
+    const bool grouped =
+        std::any_of(stretches.begin(), stretches.end(), [](const Stretch& s) { return !s.groups.empty(); });
+    if (grouped) out.mesh.regions.reserve(triangles);
+    Assembly assembly(splitter, grouped, out);
     std::size_t verticesBefore = 0;
     for (Stretch& s : stretches) {
         assembly.addFaces(s, verticesBefore, out.mesh.positions.size());

@@ -130,13 +130,12 @@ void PolygonSplitter::fanFrom(std::uint32_t i, std::size_t left) {
     for (std::uint32_t a = next_[i]; left > 2; --left, a = next_[a]) triangles_.push_back({i, a, next_[a]});
 }
 
+bool PolygonSplitter::isTooMuch(std::size_t corners) const {
+    return corners > mostCorners || work_ > mostWork;
+}
+
 void PolygonSplitter::cut(std::span<const VertexId> polygon, const std::vector<Point>& positions) {
     triangles_.clear();
-    if (polygon.size() > mostCorners || work_ > mostWork) {
-        ++fans_;
-        for (std::uint32_t k = 2; k < polygon.size(); ++k) triangles_.push_back({0, k - 1, k});
-        return;
-    }
     project(polygon, positions);
     link(polygon.size());
     gridReflex();

@@ -53,6 +53,11 @@ public:
     template <class Use>
     void split(std::span<const mesh::VertexId> polygon, const std::vector<mesh::Point>& positions, const Use& use) {
         if (polygon.size() == 3) return use(polygon[0], polygon[1], polygon[2]);
+        if (isTooMuch(polygon.size())) {
+            ++fans_;
+            for (std::size_t k = 2; k < polygon.size(); ++k) use(polygon[0], polygon[k - 1], polygon[k]);
+            return;
+        }
         cut(polygon, positions);
         for (const auto& t : triangles_) use(polygon[t[0]], polygon[t[1]], polygon[t[2]]);
     }
@@ -63,6 +68,7 @@ public:
 private:
     using Flat = Eigen::Vector2d;
 
+    [[nodiscard]] bool isTooMuch(std::size_t corners) const;
     void cut(std::span<const mesh::VertexId> polygon, const std::vector<mesh::Point>& positions);
     void project(std::span<const mesh::VertexId> polygon, const std::vector<mesh::Point>& positions);
     void link(std::size_t count);

@@ -1,5 +1,7 @@
 #include "repair/stitch.h"
 
+#include <fmt/format.h>
+
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
@@ -31,6 +33,11 @@ constexpr double leastShare = 0.03;
 constexpr double hair = 0.05;
 // Joining and splitting in turn: the middle of a split edge may be joined with another one.
 constexpr int passes = 4;
+// Candidates for joining that are looked at, and kept: seconds, and a gigabyte.
+constexpr std::size_t mostLookedAt = 400'000'000;
+constexpr std::size_t mostPairs = 40'000'000;
+// A proposal looks at so many at most: it is asked while somebody waits.
+constexpr std::size_t mostForProposal = 50'000'000;
 
 // The open edges of a mesh, with what has to be known of them to tell whether two fit together.
 class Borders {
@@ -126,8 +133,13 @@ public:
         // or a corner would be taken for one on an edge before the one that it belongs to is within reach.
         for (int pass = 0; pass < passes; ++pass) {
             const std::size_t before = result_.joined + result_.split;
-            while (joinVertices())
-                if (!progress.report((pass + 0.3) / passes)) return mesh::cancelled();
+            for (bool any = true; any;) {
+                mesh::PartOfProgress part(progress, (pass + 0.3) / passes, (pass + 0.3) / passes);
+                mesh::Outcome<bool> joined = joinVertices(part);
+                if (!joined) return tl::unexpected(joined.error());
+                any = *joined;
+                if (!part.report(1)) return mesh::cancelled();
+            }
             // Splitting an edge may leave a shorter one that another vertex lies on.
             for (int round = 0; round < 6 && splitEdges(); ++round)
                 if (!progress.report((pass + 0.7) / passes)) return mesh::cancelled();
@@ -142,7 +154,7 @@ private:
     // Each vertex goes to the nearest earlier one that stays, small gaps first; none moves farther than the distance,
     // all passes together. True where any was joined. Two ends of one edge are not joined: that would eat the surface,
     // not a gap.
-    bool joinVertices() {
+    mesh::Outcome<bool> joinVertices(mesh::Progress& progress) {
         const double reach = options_.distance;
         const check::Surveyed anew(m_);
         const check::Surveyed& now = result_.joined + result_.split == 0 ? given_ : anew;
@@ -157,10 +169,18 @@ private:
             VertexId goes;
         };
         std::vector<Pair> pairs;
+        std::size_t looked = 0;
         for (VertexId v = 0; v < target.size(); ++v) {
             if (!borders.isOpen(v) || !picked_[v]) continue;
             const Point& p = m_.positions[v];
+            if (v % 1024 == 0 && !progress.report(0)) return mesh::cancelled();
+            if (looked > mostLookedAt || pairs.size() > mostPairs)
+                return mesh::badInput(fmt::format(
+                    "stitch: within {:.3g} of each other lie too many borders to tell which belong together "
+                    "(the mean open edge is {:.3g} long): choose a smaller distance, or pick a part of it",
+                    reach, borders.meanLength()));
             grid.near(space::around(p, reach), [&](VertexId o) {
+                ++looked;
                 const double gap = (m_.positions[o] - p).norm();
                 if (gap <= reach && !mesh::linked(m_, corners, v, o) && borders.fitAt(o, v, options_.sameFacingOnly))
                     pairs.push_back({gap, o, v});
@@ -242,16 +262,22 @@ private:
         const Point& b = m_.positions[toVertex(m_, h)];
         const Point ab = b - a;
         const double length = ab.norm();
-        mesh::Box box = space::around(a, reach);
-        box.add(space::around(b, reach));
         std::vector<std::pair<double, VertexId>> found;
-        grid.near(box, [&](VertexId v) {
+        if (!(length > 2 * reach)) return {};
+        const auto look = [&](VertexId v) {
             if (mesh::hasCorner(m_.triangles[mesh::triangleOf(h)], v)) return;
             const double t = ab.dot(m_.positions[v] - a) / length;
             if (!(t > reach && t < length - reach)) return;
             if ((a + t / length * ab - m_.positions[v]).norm() > reach) return;
             if (borders.fitAlong(v, h, options_.sameFacingOnly)) found.emplace_back(t, v);
-        });
+        };
+        // Along the edge, a cell at a time: cells are as long as the mean edge, so all edges together take few.
+        const double steps = std::clamp(std::ceil(length / grid.cell()), 1.0, 1e6);
+        for (double step = 0; step < steps; ++step) {
+            mesh::Box box = space::around(a + step / steps * ab, reach);
+            box.add(space::around(a + (step + 1) / steps * ab, reach));
+            grid.near(box, look);
+        }
         std::sort(found.begin(), found.end());
         std::vector<VertexId> on;
         for (const auto& [t, v] : found)
@@ -302,15 +328,18 @@ std::vector<double> gapsBetween(const Mesh& m, const Borders& borders) {
         const double steps = std::clamp(std::ceil(length / borders.meanLength()), 1.0, 1000.0);
         for (double step = 0.5; step < steps; ++step) middles.add(i, a + step / steps * (b - a));
     }
-    for (VertexId v = 0; v < m.positions.size(); ++v) {
+    std::size_t looked = 0;
+    for (VertexId v = 0; v < m.positions.size() && looked < mostForProposal; ++v) {
         if (!borders.isOpen(v)) continue;
         double best = reach;
         const Point& p = m.positions[v];
         vertices.near(space::around(p, reach), [&](VertexId o) {
+            ++looked;
             const double gap = (m.positions[o] - p).norm();
             if (o != v && gap < best && !borders.linked(v, o) && borders.fitAt(v, o, false)) best = gap;
         });
         middles.near(space::around(p, reach + 0.5 * borders.meanLength()), [&](std::uint32_t i) {
+            ++looked;
             const HalfEdge h = borders.open[i];
             if (mesh::hasCorner(m.triangles[mesh::triangleOf(h)], v)) return;
             const Point& a = m.positions[fromVertex(m, h)];

@@ -26,12 +26,14 @@ struct StitchResult {
 // Open vertices are joined, the smallest gaps first; then open edges are split at open vertices near their inside.
 // Two stretches of border fit together where they run along each other and their surfaces lie on opposite sides of the
 // gap, or at an angle that does not fold one back onto the other: surfaces that pass by each other stay apart
-// (Borodin 2002; Gueziec 2001). The first vertex of each group stays with its bits.
+// (Borodin 2002; Gueziec 2001). The first vertex of each group stays with its bits. Error: negative, cancelled, or a
+// distance within which so many borders lie that none can be told from the others.
 mesh::Outcome<StitchResult> stitch(const check::Surveyed& s, const mesh::Pick& pick, const StitchOptions& options,
                                    mesh::Progress& progress);
 
 // The gap from each open vertex to the nearest stretch of border that it could be stitched to, up to a quarter of the
-// mean open edge; vertices without one are left out. Unsorted, in the order of vertices.
+// mean open edge; vertices without one are left out. Unsorted, in the order of vertices. Where very many lie that close
+// together only some are looked at.
 std::vector<double> gapsOf(const check::Surveyed& s);
 
 // A distance that closes the cracks among these gaps and little else: twice the largest gap of a group of them that

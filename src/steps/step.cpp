@@ -7,6 +7,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "mesh/memory.h"
+
 namespace zither::steps {
 
 using mesh::badInput;
@@ -196,6 +198,11 @@ Outcome<StepDone> runStep(const StepCall& call, const SurveyedPtr& part, const P
     for (const Parameter& p : call.step->parameters)
         if (!done.used.contains(p.name)) done.used.emplace(p.name, proposedValue(p, *part));
     if (auto ok = checkCall(call, pick, done.used); !ok) return tl::unexpected(ok.error());
+    if (call.step->memory) {
+        const double bytes = std::clamp(call.step->memory(*part, done.used), 0.0, 1e18);
+        auto fits = mesh::enoughMemory(fmt::format("step '{}'", call.step->name), static_cast<std::uint64_t>(bytes));
+        if (!fits) return tl::unexpected(fits.error());
+    }
     mesh::PartOfProgress picking(progress, 0, 0.2);
     const Outcome<Pick> own = call.pick.empty() ? pick : pickFromText(call.pick, *part, picking);
     if (!own) return tl::unexpected(own.error());

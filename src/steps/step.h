@@ -131,6 +131,8 @@ struct Step {
     std::string_view brings = "new";
     // What is to be expected of these values, said before anything is done.
     std::string (*foresee)(const Surveyed&, const Arguments&) = nullptr;
+    // About how many bytes it takes at its peak; asked before it runs, where that can be gigabytes.
+    double (*memory)(const Surveyed&, const Arguments&) = nullptr;
     // Why it takes no pick, as the end of "works on the whole part: ..."; empty where it works on one.
     std::string_view wholeOnly = {};
 };

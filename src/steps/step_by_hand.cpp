@@ -147,7 +147,8 @@ const Step& moveVertexStep() {
         .helpsWith = {},
         .run = runMove,
         .byHand = true,
-        .brings = "moved"};
+        .brings = "moved",
+        .wholeOnly = "it moves the one vertex that a place names"};
     return step;
 }
 
@@ -160,7 +161,8 @@ const Step& collapseEdgeStep() {
         .helpsWith = {},
         .run = runCollapse,
         .byHand = true,
-        .brings = "cut"};
+        .brings = "cut",
+        .wholeOnly = "it works on the one edge that a place names"};
     return step;
 }
 
@@ -173,7 +175,8 @@ const Step& swapEdgeStep() {
         .helpsWith = {},
         .run = runSwap,
         .byHand = true,
-        .brings = "cut"};
+        .brings = "cut",
+        .wholeOnly = "it works on the one edge that a place names"};
     return step;
 }
 

@@ -122,7 +122,8 @@ const Step& bridgeStep() {
                        {.name = "to", .kind = ParameterKind::Place, .help = "A place near the other side."}},
         .helpsWith = {check::openEdges},
         .run = runBridge,
-        .byHand = true};
+        .byHand = true,
+        .wholeOnly = "it works on the two edges that places name"};
     return step;
 }
 

@@ -115,6 +115,15 @@ double proposedSliver(const Surveyed& s) {
     return s.mesh().triangles.empty() ? 0.0 : 1e-5 * mesh::boxOf(s.mesh()).diagonal();
 }
 
+// The surface that is cut, and the pieces of what crosses: measured on lattices.
+double memoryOf(const Surveyed& s, const Arguments&) {
+    constexpr double bytesATriangle = 500;
+    constexpr double bytesACrossing = 300;
+    const auto known = s.known();
+    const double crossings = known ? static_cast<double>(known->crossingPairs.size()) : 0;
+    return bytesATriangle * static_cast<double>(s.mesh().triangles.size()) + bytesACrossing * crossings;
+}
+
 Parameter sliverParameter() {
     return {.name = "slivers",
             .kind = ParameterKind::Length,
@@ -138,7 +147,8 @@ const Step& fuseStep() {
                        sliverParameter()},
         .helpsWith = {check::selfIntersections, check::shells},
         .run = runFuse,
-        .brings = "cut"};
+        .brings = "cut",
+        .memory = memoryOf};
     return step;
 }
 
@@ -151,7 +161,8 @@ const Step& subtractStep() {
                        sliverParameter()},
         .helpsWith = {},
         .run = runSubtract,
-        .brings = "cut"};
+        .brings = "cut",
+        .memory = memoryOf};
     return step;
 }
 
@@ -165,7 +176,8 @@ const Step& intersectStep() {
                                              sliverParameter()},
                               .helpsWith = {},
                               .run = runIntersect,
-                              .brings = "cut"};
+                              .brings = "cut",
+                              .memory = memoryOf};
     return step;
 }
 

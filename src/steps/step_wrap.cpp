@@ -52,6 +52,12 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
+// Cells with their planes, the skin, and its survey: measured at 1.7 KB for each triangle of the skin.
+double memoryOf(const Surveyed& s, const Arguments& a) {
+    constexpr double bytesATriangle = 1700;
+    return bytesATriangle * shape::trianglesForCell(s.mesh(), cellOf(s.mesh(), a));
+}
+
 // 128 cells along the longest side: seconds, and fine enough to judge.
 double proposedCell(const Surveyed& s) {
     const Mesh& m = s.mesh();
@@ -83,7 +89,9 @@ const Step& wrapStep() {
                         .help = "Openings up to this width are closed; what lies behind them is filled."}},
         .helpsWith = {check::openEdges, check::selfIntersections},
         .run = run,
-        .foresee = foresee};
+        .foresee = foresee,
+        .memory = memoryOf,
+        .wholeOnly = "a skin around a piece of surface would close it off from the rest"};
     return step;
 }
 

@@ -22,7 +22,7 @@ Called call(const std::vector<std::string>& arguments) {
     std::ostringstream out;
     std::ostringstream err;
     Called c;
-    c.code = cli::run(arguments, out, err);
+    c.code = cli::run(arguments, cli::Console{out, err});
     c.out = out.str();
     c.err = err.str();
     return c;

@@ -378,10 +378,6 @@ TEST(Writing, CoordinatesBeyondFloatAreRefused) {
     EXPECT_FALSE(fs::exists(folder / "far.stl"));
 }
 
-std::size_t filesIn(const fs::path& folder) {
-    return static_cast<std::size_t>(std::distance(fs::directory_iterator(folder), fs::directory_iterator()));
-}
-
 TEST(Writing, AFullDiskLeavesTheOldFile) {
     TemporaryFolder folder;
     const auto file = folder / "part.stl";

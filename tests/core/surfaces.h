@@ -8,12 +8,15 @@
 #include <fstream>
 #include <string>
 
+#include "check/catalogue.h"
 #include "check/surveyed.h"
 #include "demo/shapes.h"
 #include "measure/deviation.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
+#include "space/cell_grid.h"
+#include "space/triangle_tree.h"
 
 namespace zither::tests {
 
@@ -184,6 +187,11 @@ public:
 private:
     std::filesystem::path path_;
 };
+
+inline std::size_t filesIn(const std::filesystem::path& folder) {
+    return static_cast<std::size_t>(
+        std::distance(std::filesystem::directory_iterator(folder), std::filesystem::directory_iterator()));
+}
 
 inline void writeText(const std::filesystem::path& file, const std::string& text) {
     std::ofstream(file, std::ios::binary) << text;

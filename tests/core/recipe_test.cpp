@@ -1,0 +1,190 @@
+// Recipes replay: what the window can save runs on the same part to the same bytes, and on another part without error.
+// And what steps do with picks and with lengths that make no sense.
+#include <gtest/gtest.h>
+
+#include "project/delivery.h"
+#include "steps/recipe.h"
+#include "steps/steps_list.h"
+#include "tests/core/surfaces.h"
+
+namespace zither::tests {
+namespace {
+
+using mesh::Pick;
+using steps::Step;
+using steps::StepCall;
+
+// Everything that a step may want to work on: open edges, cracks, crossings, flips, specks, a handle, doubles.
+Mesh workpiece(double size) {
+    Mesh m = without(sphere(size, 24, 16), {5, 6, 90, 91});
+    for (std::size_t t = 200; t < 220; ++t) std::swap(m.triangles[t][1], m.triangles[t][2]);
+    m.triangles.push_back(m.triangles[50]);
+    m = together(m, box(Point(0.6 * size, -0.2 * size, -0.2 * size), Point(1.6 * size, 0.2 * size, 0.2 * size)));
+    return together(m, box(Point(3 * size, 0, 0), Point(3.01 * size, 0.01 * size, 0.01 * size)));
+}
+
+// The call as a person would make it at the desk.
+StepCall callOf(const Step& step, const std::string& file, const Mesh& m) {
+    StepCall call{&step};
+    for (const steps::Parameter& p : step.parameters) {
+        if (p.kind == steps::ParameterKind::File && !p.optional) call.given.emplace(p.name, steps::Value(file));
+        if (p.kind == steps::ParameterKind::Place)
+            call.given.emplace(p.name, steps::Value(steps::textOfPlace(mesh::centroid(m, 4))));
+    }
+    if (step.needsPick) call.pick = "boundary_edges+1";
+    if (step.name == "wrap") call.given.insert_or_assign("triangles", steps::Value(1500.0));
+    return call;
+}
+
+TEST(Recipes, EveryStepReplaysOnTheSamePartAndOnAnother) {
+    const TemporaryFolder folder;
+    const std::string file = (folder / "other.stl").string();
+    ASSERT_TRUE(io::writeSurface(box(Point(-1, -1, -1), Point(1, 1, 9)), file, {io::stlBinary}, silent()));
+    const auto part = shared(workpiece(4));
+    const auto other = shared(workpiece(7.5));
+    for (const Step& step : steps::catalogue()) {
+        SCOPED_TRACE(step.name);
+        const StepCall call = callOf(step, file, part->mesh());
+        const auto first = steps::runStep(call, part, Pick(), silent());
+        if (!first) {
+            // By hand something may not be possible at that place; then it is said, and no recipe can hold it.
+            EXPECT_TRUE(step.byHand || !step.wholeOnly.empty()) << first.error().message;
+            continue;
+        }
+        const auto calls = steps::parseRecipe(steps::recipeJson({call}).dump(), "r.json");
+        ASSERT_TRUE(calls) << calls.error().message;
+        const auto again = project::runSteps(part, *calls, silent());
+        ASSERT_TRUE(again) << again.error().message;
+        const Mesh& a = first->part->mesh();
+        const Mesh& b = again->back().part->mesh();
+        EXPECT_EQ(a.triangles, b.triangles);
+        EXPECT_EQ(a.positions, b.positions);
+        EXPECT_EQ(a.regions, b.regions);
+        if (std::any_of(step.parameters.begin(), step.parameters.end(),
+                        [](const auto& p) { return p.kind == steps::ParameterKind::Place; }))
+            continue;  // a place is of one part alone
+        const auto elsewhere = project::runSteps(other, *calls, silent());
+        ASSERT_TRUE(elsewhere) << elsewhere.error().message;
+        // What was proposed is proposed anew: lengths follow the part.
+        for (const steps::Parameter& p : step.parameters)
+            if (p.kind == steps::ParameterKind::Length && p.propose && !call.given.contains(p.name)) {
+                const steps::Value proposed = steps::proposedArguments(step, *other).find(p.name)->second;
+                EXPECT_EQ(elsewhere->back().used.find(p.name)->second, proposed) << p.name;
+            }
+    }
+}
+
+TEST(Picks, AreHonouredOrRefusedInWords) {
+    const auto part = shared(workpiece(4));
+    const TemporaryFolder folder;
+    const std::string file = (folder / "other.stl").string();
+    ASSERT_TRUE(io::writeSurface(box(Point(-1, -1, -1), Point(1, 1, 9)), file, {io::stlBinary}, silent()));
+    // The far speck: whatever the step does to it, everything else keeps its bits.
+    const mesh::Groups& shells = part->shells();
+    const std::uint32_t speck = shells.count - 1;
+    std::size_t others = 0;
+    for (const std::uint32_t shell : shells.of) others += shell != speck;
+    for (const Step& step : steps::catalogue()) {
+        SCOPED_TRACE(step.name);
+        StepCall call = callOf(step, file, part->mesh());
+        call.pick = "shell:" + std::to_string(speck);
+        const auto done = steps::runStep(call, part, Pick(), silent());
+        if (!step.wholeOnly.empty()) {
+            ASSERT_FALSE(done);
+            EXPECT_EQ(done.error().message,
+                      "step '" + std::string(step.name) +
+                          "' takes no pick, it works on the whole part: " + std::string(step.wholeOnly));
+            continue;
+        }
+        ASSERT_TRUE(done) << done.error().message;
+        const double kept = measure::keptOf(part->mesh(), done->part->mesh()).share *
+                            static_cast<double>(part->mesh().triangles.size());
+        EXPECT_GE(kept + 0.5, static_cast<double>(others));
+    }
+}
+
+TEST(Picks, OfPlacesRememberTheLimitThatTheyWereFoundBy) {
+    EXPECT_EQ(steps::pickOfPlaces(check::openEdges, {}), "boundary_edges");
+    EXPECT_EQ(steps::pickOfPlaces(check::slivers, {.sliverAngleDeg = 12.5}), "smallest_angle:12.5");
+    const auto part = shared(sphere(3, 40, 12));
+    const auto few = steps::pickFromText("smallest_angle:12", *part, silent());
+    const auto many = steps::pickFromText("smallest_angle:40", *part, silent());
+    ASSERT_TRUE(few && many);
+    EXPECT_LT(few->triangles().size(), many->triangles().size());
+    EXPECT_FALSE(steps::pickFromText("boundary_edges:3", *part, silent()));
+    EXPECT_TRUE(StepCall({.pick = "triangles:3"}).isByHand());
+    EXPECT_FALSE(StepCall({.pick = "shell:3"}).isByHand());
+}
+
+TEST(Slivers, GoInEveryStepThatCuts) {
+    const TemporaryFolder folder;
+    const std::string file = (folder / "other.stl").string();
+    // A box a hair off the side of another: cutting leaves a needle.
+    ASSERT_TRUE(io::writeSurface(box(Point(0.3, 0.2, -0.9999), Point(4, 0.6001, 9)), file, {io::stlBinary}, silent()));
+    const auto part = shared(sphere(1, 40, 24));
+    for (const std::string name : {"fuse", "subtract", "intersect"}) {
+        SCOPED_TRACE(name);
+        const auto run = [&](const std::string& slivers) {
+            const auto call = steps::parseStepCall(name + " with=" + file + " slivers=" + slivers);
+            auto done = steps::runStep(*call, part, Pick(), silent());
+            EXPECT_TRUE(done);
+            return *done;
+        };
+        EXPECT_EQ(run("0").record.number("slivers_removed"), 0);
+        const auto mended = run("0.05");
+        EXPECT_GT(mended.record.number("slivers_removed"), 0);
+        EXPECT_LE(mended.record.number("farthest_moved"), 0.05);
+        EXPECT_TRUE(surveyed(mended.part->mesh()).solid);
+    }
+}
+
+// Lengths of every size: each step ends, with a result or in words.
+TEST(Lengths, TinyAndHugeOnesEnd) {
+    const auto part = shared(workpiece(4));
+    for (const Step& step : steps::catalogue())
+        for (const steps::Parameter& p : step.parameters) {
+            if (p.kind != steps::ParameterKind::Length) continue;
+            for (const double length : {1e-300, 1e-20, 1e-9, 1e3, 1e20, 1e300}) {
+                SCOPED_TRACE(std::string(step.name) + " " + std::string(p.name) + " " + std::to_string(length));
+                StepCall call = callOf(step, "missing.stl", part->mesh());
+                if (call.given.contains("with")) continue;
+                call.given.erase("triangles");
+                call.given.insert_or_assign(std::string(p.name), steps::Value(length));
+                if (step.name == "wrap" && p.name != "cell")
+                    call.given.insert_or_assign("triangles", steps::Value(900.0));
+                const auto done = steps::runStep(call, part, Pick(), silent());
+                if (done)
+                    EXPECT_EQ(mesh::validate(done->part->mesh()), "");
+                else
+                    EXPECT_FALSE(done.error().message.empty());
+            }
+        }
+}
+
+TEST(CellGrid, FindsWhatASlowSearchFinds) {
+    rig::Random random(7);
+    for (const double cell : {1e-300, 1e-6, 0.01, 0.3, 10.0, 1e300}) {
+        space::CellGrid grid(cell);
+        std::vector<Point> points;
+        for (mesh::VertexId v = 0; v < 300; ++v) {
+            points.push_back(random.direction());
+            grid.add(v, points.back());
+        }
+        for (int i = 0; i < 40; ++i) {
+            const Point at = random.direction();
+            const mesh::Box box = space::around(at, 0.2);
+            std::vector<std::uint8_t> found(points.size(), 0);
+            grid.near(box, [&](mesh::VertexId v) {
+                EXPECT_EQ(found[v], 0) << "twice";
+                found[v] = 1;
+            });
+            for (std::size_t v = 0; v < points.size(); ++v)
+                if ((points[v] - at).cwiseAbs().maxCoeff() <= 0.2) {
+                    EXPECT_EQ(found[v], 1) << cell;
+                }
+        }
+    }
+}
+
+}  // namespace
+}  // namespace zither::tests
