@@ -27,7 +27,7 @@ using session::Camera;
 MainWindow::MainWindow(session::Workshop& workshop, Dialogs& dialogs, QWidget* parent)
     : QMainWindow(parent), workshop_(workshop), dialogs_(dialogs) {
     setWindowTitle("Zither");
-    resize(1280, 800);
+    resize(1280, 760);  // with its title bar it fits a screen of 1280 x 800
     setAcceptDrops(true);
     buildPanels();
     buildMenus();

@@ -4,6 +4,7 @@
 #include <QPainter>
 #include <QPainterPath>
 #include <QToolTip>
+#include <QWheelEvent>
 #include <algorithm>
 
 #include "desktop/theme.h"
@@ -20,6 +21,9 @@ constexpr double firstY = 24;
 constexpr double widestColumn = 132;
 constexpr double branchHeight = 47;
 constexpr double radius = 6;
+constexpr double rowHeight = 62;
+// Further branches are scrolled to: the view keeps its room.
+constexpr int mostRows = 2;
 }  // namespace
 
 TrackPanel::TrackPanel(session::Workshop& workshop, QWidget* parent) : QWidget(parent), workshop_(workshop) {
@@ -46,13 +50,14 @@ void TrackPanel::layOut() {
         }
     }
     if (workshop_.trial().current()) ++columns_;
-    setFixedHeight(static_cast<int>(62 + branchHeight * (rows - 1)));
-    update();
+    rows_ = rows;
+    setFixedHeight(static_cast<int>(rowHeight + branchHeight * (std::min(rows, mostRows) - 1)));
+    scrollTo(scroll_);
 }
 
 QPointF TrackPanel::stopAt(StopId id) const {
     const double column = std::min(widestColumn, (width() - firstX - 90) / std::max(1, columns_ - 1));
-    return {firstX + column * places_[id].column, firstY + branchHeight * places_[id].row};
+    return {firstX + column * places_[id].column, firstY + branchHeight * places_[id].row - scroll_};
 }
 
 void TrackPanel::paintEvent(QPaintEvent*) {
@@ -63,7 +68,7 @@ void TrackPanel::paintEvent(QPaintEvent*) {
     painter.drawLine(0, 0, width(), 0);
     painter.setFont(typeface(11, QFont::DemiBold));
     painter.setPen(paper::quiet);
-    painter.drawText(QPointF(14, 17), "TRACK");
+    if (scroll_ == 0) painter.drawText(QPointF(14, 17), "TRACK");
     const session::Part* part = workshop_.parts().current();
     if (!part) {
         painter.setFont(typeface(11));
@@ -121,6 +126,15 @@ void TrackPanel::drawStop(QPainter& painter, StopId id) const {
     painter.setFont(typeface(10));
     painter.setPen(paper::quiet);
     painter.drawText(QRectF(at.x() - 64, at.y() + 22, 128, 14), Qt::AlignCenter, change);
+}
+
+void TrackPanel::scrollTo(double y) {
+    scroll_ = std::clamp(y, 0.0, branchHeight * std::max(0, rows_ - mostRows));
+    update();
+}
+
+void TrackPanel::wheelEvent(QWheelEvent* event) {
+    scrollTo(scroll_ - event->angleDelta().y() / 2.0);
 }
 
 std::optional<StopId> TrackPanel::idAt(const QPointF& at) const {

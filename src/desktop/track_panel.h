@@ -18,6 +18,7 @@ protected:
     void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
 
 private:
     struct Place {
@@ -25,12 +26,15 @@ private:
         int row = 0;
     };
     void layOut();
+    void scrollTo(double y);
     void drawStop(QPainter& painter, project::StopId id) const;
     [[nodiscard]] std::optional<project::StopId> idAt(const QPointF& at) const;
 
     session::Workshop& workshop_;
     std::vector<Place> places_;
     int columns_ = 1;
+    int rows_ = 1;
+    double scroll_ = 0;  // of branches below the second
 };
 
 }  // namespace zither::desktop

@@ -54,7 +54,7 @@ Viewport::Viewport(session::Workshop& workshop, QWidget* parent)
       marks_(workshop, camera_, workshop.coating(), workshop.sectioning()),
       tools_(workshop, camera_, marks_) {
     setObjectName("viewport");
-    setMinimumSize(320, 240);
+    setMinimumSize(320, 150);
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     QSurfaceFormat format;

@@ -64,6 +64,7 @@ public:
     }
 
     [[nodiscard]] bool busy() const { return !jobs_.empty(); }
+    [[nodiscard]] std::size_t count() const { return jobs_.size(); }
     // The oldest running job that is no preview, or the preview: title and fraction for the status line.
     [[nodiscard]] QString title() const;
     [[nodiscard]] double fraction() const;
