@@ -15,6 +15,7 @@
 #include "exact/projection.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/parallel.h"
+#include "mesh/tolerances.h"
 #include "space/triangle_tree.h"
 #include "space/winding.h"
 
@@ -362,7 +363,7 @@ private:
                 3.0;
             const double mean = openWinding_[o]->at(middle);
             const int jump = weight[o] - exactWeight[o];
-            const int openFront = static_cast<int>(std::lround(mean - 0.5 * jump - 1e-9));
+            const int openFront = static_cast<int>(std::lround(mean - 0.5 * jump - tolerance::windingTie));
             sides.front[o] += openFront;
             sides.back[o] += openFront + jump;
         }

@@ -7,6 +7,7 @@
 #include "arrange/separate.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
+#include "mesh/tolerances.h"
 
 namespace zither::arrange {
 namespace {
@@ -18,11 +19,6 @@ using mesh::noEdge;
 using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
-
-// How far copies are moved, in units of the last place: enough that rounding does not bring them together again.
-constexpr double partingUnits = 4;
-// A patch whose rim is this share of its border or more hangs on an edge, and is not a surface with a hole in it.
-constexpr double rimOfFin = 0.3;
 
 // Triangles on the same three vertices, in runs.
 std::vector<std::vector<TriangleId>> coincident(const Mesh& m) {
@@ -279,7 +275,8 @@ private:
             if (edges.degree(e) != 1) continue;
             const HalfEdge h = edges.around(e)[0];
             Patch& patch = patches_[patchOf_[mesh::triangleOf(h)]];
-            if (tiedRim[rims.find(fromVertex(m_, h))] || patch.rim > rimOfFin * patch.border) patch.linked = true;
+            if (tiedRim[rims.find(fromVertex(m_, h))] || patch.rim > tolerance::finRimShare * patch.border)
+                patch.linked = true;
         }
     }
 
@@ -381,7 +378,8 @@ private:
 
     bool part() {
         const mesh::Edges edges(m_);
-        const Separation s = separateTouching(m_, edges, options_.precision, partingUnits, options_.touching);
+        const Separation s =
+            separateTouching(m_, edges, options_.precision, tolerance::partingUnits, options_.touching);
         if (s.replaced.empty()) return false;
         result_.parted += s.added.size();
         for (std::size_t i = 0; i < s.added.size(); ++i) {

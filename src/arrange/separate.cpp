@@ -6,6 +6,7 @@
 
 #include "exact/predicates.h"
 #include "mesh/disjoint_sets.h"
+#include "mesh/tolerances.h"
 
 namespace zither::arrange {
 namespace {
@@ -115,7 +116,7 @@ private:
         const Point direction = how_ == Touching::Part ? inwards : Point(-inwards);
         const double unit = mesh::unitInLastPlace(precision_, p.cwiseAbs().maxCoeff());
         const double length = direction.norm();
-        const Point along = length > 1e-9 ? Point(direction / length) : Point(Point::UnitX());
+        const Point along = length > tolerance::noDirection ? Point(direction / length) : Point(Point::UnitX());
         result_.added.push_back(p + units_ * unit * along);
         result_.addedFrom.push_back(p);
         return static_cast<std::uint32_t>(m_.positions.size() + result_.added.size() - 1);

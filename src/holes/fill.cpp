@@ -13,6 +13,7 @@
 #include "mesh/edges.h"
 #include "mesh/parallel.h"
 #include "mesh/precision.h"
+#include "mesh/tolerances.h"
 
 namespace zither::holes {
 namespace {
@@ -29,11 +30,6 @@ using mesh::VertexId;
 constexpr std::size_t leastSmoothEdges = 7;
 // Above this the sparse system of a smooth patch takes seconds.
 constexpr std::size_t mostSmoothEdges = 400;
-// Rims nearer to their plane are closed in it; the surface beyond stands on it nearly upright, or goes on nearly in it.
-constexpr double upright = 0.35;
-constexpr double goesOn = 0.998;
-// Triangles beyond the rim that change direction more than this (mean cosine) say nothing of a curvature.
-constexpr double steady = 0.8;
 // Rounds of forbidding triangles that cross.
 constexpr int mostTries = 16;
 
@@ -67,9 +63,11 @@ void chooseWay(const Rim& rim, FillWay asked, Hole& hole) {
     };
     if (hole.rims.size() > 1) return choose(FillWay::Flat, "rims in one plane, one inside the other");
     if (rim.size() < leastSmoothEdges) return choose(FillWay::Taut, "a few edges");
-    if (s.flat() && s.continuation > goesOn) return choose(FillWay::Flat, "the surface around lies in one plane");
-    if (s.flat() && s.continuation < upright) return choose(FillWay::Flat, "a flat rim on which the surface stands");
-    if (s.steadiness > steady && rim.size() <= mostSmoothEdges)
+    if (s.flat() && s.continuation > tolerance::rimGoesOn)
+        return choose(FillWay::Flat, "the surface around lies in one plane");
+    if (s.flat() && s.continuation < tolerance::rimUpright)
+        return choose(FillWay::Flat, "a flat rim on which the surface stands");
+    if (s.steadiness > tolerance::rimSteady && rim.size() <= mostSmoothEdges)
         return choose(FillWay::Smooth, "a curved surface stops at the rim");
     if (s.flat()) return choose(FillWay::Flat, "a flat rim");
     choose(FillWay::Taut, "the surface around is too rough to be carried on");

@@ -1,4 +1,5 @@
 #include "holes/rims.h"
+#include "mesh/tolerances.h"
 
 #include <Eigen/Geometry>
 #include <algorithm>
@@ -15,9 +16,6 @@ using mesh::VertexId;
 
 // A circle of fewer edges is told from damage by nothing.
 constexpr std::size_t leastRoundEdges = 16;
-constexpr double round = 1.06;
-// An opening above this share of the part is more likely meant than torn.
-constexpr double largeShare = 0.2;
 
 class RimFinder {
 public:
@@ -122,8 +120,9 @@ RimShape shapeOf(const Mesh& m, const Rim& rim) {
 }
 
 std::string_view whyMeant(const Rim& rim, const RimShape& shape, double partSize) {
-    if (shape.size > largeShare * partSize) return "large against the part";
-    if (rim.size() >= leastRoundEdges && shape.offPlane <= 0.005 * shape.size && shape.roundness() <= round)
+    if (shape.size > tolerance::openingLargeShare * partSize) return "large against the part";
+    if (rim.size() >= leastRoundEdges && shape.offPlane <= 0.005 * shape.size &&
+        shape.roundness() <= tolerance::openingRound)
         return "flat and round";
     return {};
 }

@@ -7,6 +7,7 @@
 #include <unordered_map>
 
 #include "holes/patches.h"
+#include "mesh/tolerances.h"
 
 namespace zither::holes {
 namespace {
@@ -86,7 +87,7 @@ private:
                 const std::uint32_t o = found->second;
                 const VertexId d = triangles[o][0] + triangles[o][1] + triangles[o][2] - a - b;
                 if (c == d || faceOf.contains(key(c, d)) || faceOf.contains(key(d, c))) continue;
-                if (angle(c, a, b) + angle(d, a, b) <= std::numbers::pi + 1e-9) continue;
+                if (angle(c, a, b) + angle(d, a, b) <= std::numbers::pi + tolerance::delaunayTie) continue;
                 // (a, b, c) and (b, a, d) become (a, d, c) and (d, b, c).
                 const Point n1 = normal(a, d, c);
                 const Point n2 = normal(d, b, c);
@@ -171,7 +172,7 @@ public:
                 moved = std::max(moved, (points_[v] - before[v]).squaredNorm());
                 box.add(points_[v]);
             }
-            if (round > 1 && std::sqrt(moved) < 1e-3 * box.diagonal()) break;
+            if (round > 1 && std::sqrt(moved) < tolerance::smoothAtRest * box.diagonal()) break;
         }
         return true;
     }

@@ -27,8 +27,6 @@ struct Weight {
     [[nodiscard]] bool operator<(const Weight& o) const { return fold != o.fold ? fold < o.fold : area < o.area; }
     [[nodiscard]] Weight operator+(const Weight& o) const { return {std::max(fold, o.fold), area + o.area}; }
 };
-constexpr double forbidden = 10;  // as a fold: worse than any real one
-constexpr double degenerate = 5;  // a triangle without area: only where there is no other way
 
 double foldBetween(const Point& unitNormal, const Point& otherUnitNormal) {
     const double cosine = unitNormal.dot(otherUnitNormal);
@@ -64,7 +62,7 @@ public:
             if (!progress.report(static_cast<double>(length) / static_cast<double>(n_))) return mesh::cancelled();
         }
         std::vector<Triangle> triangles;
-        if (weight_[at(0, n_ - 1)].fold < forbidden) collect(triangles);
+        if (weight_[at(0, n_ - 1)].fold < tolerance::tautForbidden) collect(triangles);
         return triangles;
     }
 
@@ -73,7 +71,7 @@ private:
 
     void best(std::size_t i, std::size_t j) {
         Weight& best = weight_[at(i, j)];
-        best = {2 * forbidden, std::numeric_limits<double>::infinity()};
+        best = {2 * tolerance::tautForbidden, std::numeric_limits<double>::infinity()};
         const bool lastEdge = i == 0 && j == n_ - 1;
         if (closed_[at(i, j)]) return;
         for (std::size_t k = i + 1; k < j; ++k) {
@@ -90,7 +88,7 @@ private:
             if (lastEdge) w.fold = std::max(w.fold, foldBetween(unit, loop_.rimNormals[n_ - 1]));
             if (!(w < best)) continue;
             // Collinear corners have no area and no fold, and would look best of all.
-            if (exact::collinear(point_[i], point_[k], point_[j])) w.fold = std::max(w.fold, degenerate);
+            if (exact::collinear(point_[i], point_[k], point_[j])) w.fold = std::max(w.fold, tolerance::tautDegenerate);
             if (w < best) {
                 best = w;
                 split_[at(i, j)] = k;

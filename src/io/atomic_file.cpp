@@ -31,21 +31,23 @@ AtomicFile::~AtomicFile() {
 }
 
 tl::unexpected<mesh::Error> AtomicFile::failure(const char* doing) const {
-    return environment(fmt::format("{}: could not {}: {}. The file was left as it was", target_.string(), doing,
-                                   std::strerror(errno)));
+    return environment(
+        fmt::format("{}: could not {}: {}. The file was left as it was", target_.string(), doing, std::strerror(errno)),
+        mesh::errorcode::environment, target_.string());
 }
 
 Outcome<AtomicFile> AtomicFile::create(const fs::path& target) {
     std::error_code ignored;
     if (fs::is_directory(target, ignored))
-        return environment(fmt::format("{}: this is a folder; name a file in it", target.string()));
+        return environment(fmt::format("{}: this is a folder; name a file in it", target.string()),
+                           mesh::errorcode::environment, target.string());
     const fs::path folder = target.has_parent_path() ? target.parent_path() : fs::path(".");
     // Everything that takes memory comes before the file: nothing may fail between making it and minding it.
     AtomicFile file(target, (folder / fmt::format(".{}.XXXXXX", target.filename().string())).string());
     file.descriptor_ = ::mkstemp(file.temporary_.data());
     if (file.descriptor_ < 0)
-        return environment(
-            fmt::format("{}: could not write in this folder: {}", folder.string(), std::strerror(errno)));
+        return environment(fmt::format("{}: could not write in this folder: {}", folder.string(), std::strerror(errno)),
+                           mesh::errorcode::environment, folder.string());
     // mkstemp makes the file private; a file that is replaced keeps its mode, a new one gets the usual one.
     struct stat existing {};
     const mode_t mask = ::umask(0);
@@ -81,15 +83,16 @@ Outcome<void> AtomicFile::commit() {
 Outcome<std::string> readBytes(const fs::path& path) {
     const int d = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
     const auto failed = [&](const char* doing) {
-        return environment(fmt::format("{}: could not {}: {}", path.string(), doing, std::strerror(errno)));
+        return environment(fmt::format("{}: could not {}: {}", path.string(), doing, std::strerror(errno)),
+                           mesh::errorcode::environment, path.string());
     };
     if (d < 0) return failed("open");
     struct stat info {};
     std::string bytes;
     if (::fstat(d, &info) == 0 && S_ISDIR(info.st_mode)) {
         ::close(d);
-        return environment(
-            fmt::format("{}: this is a folder, not a file; name the surface files in it", path.string()));
+        return environment(fmt::format("{}: this is a folder, not a file; name the surface files in it", path.string()),
+                           mesh::errorcode::environment, path.string());
     }
     std::size_t used = 0;
     bytes.resize(static_cast<std::size_t>(std::max<off_t>(info.st_size, 0)) + 1);

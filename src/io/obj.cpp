@@ -288,9 +288,10 @@ Outcome<Surface> readObj(std::string_view bytes, const std::string& name, Progre
     notePassedOver(bytes, out);
     splitter.remark(out);
     if (out.mesh.triangles.empty())
-        return badInput(fmt::format(
-            "{}: OBJ text with {} vertices but no usable face{}", name, out.mesh.positions.size(),
-            badLines > 0 ? fmt::format("; line {} is the first that could not be read", firstBadLine) : ""));
+        return badInput(
+            fmt::format("{}: OBJ text with {} vertices but no usable face{}", name, out.mesh.positions.size(),
+                        badLines > 0 ? fmt::format("; line {} is the first that could not be read", firstBadLine) : ""),
+            mesh::errorcode::unreadable, name);
     if (badLines > 0)
         out.remarks.push_back(
             fmt::format("{} lines could not be read in full; the first is line {}", badLines, firstBadLine));

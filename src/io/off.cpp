@@ -57,15 +57,19 @@ Outcome<Surface> readOff(std::string_view bytes, const std::string& name, Progre
     nextLine(cursor, line);
     const std::string_view head = line.substr(0, line.find_first_of(" \t"));
     if (head.find_first_of("4n") != std::string_view::npos)
-        return badInput(fmt::format("{}: OFF of more than three dimensions ({}); export it in three", name, head));
+        return badInput(fmt::format("{}: OFF of more than three dimensions ({}); export it in three", name, head),
+                        mesh::errorcode::unreadable, name);
     std::string_view counts = trimmed(line.substr(head.size()));
     if (counts.starts_with("BINARY"))
-        return badInput(fmt::format("{}: binary OFF is not read; export it as text, or as PLY", name));
-    if (counts.empty() && !nextLine(cursor, counts)) return badInput(fmt::format("{}: line 2: no counts", name));
+        return badInput(fmt::format("{}: binary OFF is not read; export it as text, or as PLY", name),
+                        mesh::errorcode::unreadable, name);
+    if (counts.empty() && !nextLine(cursor, counts))
+        return badInput(fmt::format("{}: line 2: no counts", name), mesh::errorcode::unreadable, name);
     const std::vector<double> sizes = numbersOf(counts, 3);
     if (sizes.size() < 2 || !(sizes[0] >= 0) || !(sizes[1] >= 0))
         return badInput(fmt::format("{}: line {}: '{}' are no counts of vertices and faces", name,
-                                    lineAt(bytes, cursor.offset()) - 1, counts));
+                                    lineAt(bytes, cursor.offset()) - 1, counts),
+                        mesh::errorcode::unreadable, name);
     Surface out;
     out.format = &off;
     if (head.starts_with("ST")) out.doesNotKeep("texture coordinates");
@@ -78,7 +82,8 @@ Outcome<Surface> readOff(std::string_view bytes, const std::string& name, Progre
     // The position comes first in every variant.
     for (std::size_t v = 0; v < vertices; ++v) {
         if (!nextLine(cursor, line))
-            return badInput(fmt::format("{}: ends after {} of {} vertices", name, v, vertices));
+            return badInput(fmt::format("{}: ends after {} of {} vertices", name, v, vertices),
+                            mesh::errorcode::unreadable, name);
         const std::vector<double> p = numbersOf(line, 3);
         out.mesh.positions.push_back(p.size() == 3 ? Point(p[0], p[1], p[2])
                                                    : Point(Point::Constant(std::numeric_limits<double>::quiet_NaN())));

@@ -82,7 +82,8 @@ Outcome<Header> parseHeader(std::string_view bytes, const std::string& file) {
     Header header;
     TextCursor cursor(bytes);
     const auto wrong = [&](const std::string& what) {
-        return badInput(fmt::format("{}: PLY header, line {}: {}", file, lineAt(bytes, cursor.offset()), what));
+        return badInput(fmt::format("{}: PLY header, line {}: {}", file, lineAt(bytes, cursor.offset()), what),
+                        mesh::errorcode::unreadable, file);
     };
     cursor.restOfLine();
     while (!cursor.atEnd()) {
@@ -368,7 +369,8 @@ Outcome<Surface> readPly(std::string_view bytes, const std::string& name, Progre
         if (element.name == "vertex" && element.count > 0)
             for (const char* axis : {"x", "y", "z"})
                 if (!element.hasValue(axis))
-                    return badInput(fmt::format("{}: PLY whose vertices have no '{}'", name, axis));
+                    return badInput(fmt::format("{}: PLY whose vertices have no '{}'", name, axis),
+                                    mesh::errorcode::unreadable, name);
         if (!reader.read(element, out.format == &plyAscii)) return mesh::cancelled();
         if (values->ok()) continue;
         out.remarks.push_back(
@@ -380,7 +382,8 @@ Outcome<Surface> readPly(std::string_view bytes, const std::string& name, Progre
     if (out.mesh.triangles.empty())
         return badInput(
             fmt::format("{}: PLY with {} vertices but no usable face{}", name, out.mesh.positions.size(),
-                        values->ok() ? "" : fmt::format("; the data ends or cannot be read at {}", values->place())));
+                        values->ok() ? "" : fmt::format("; the data ends or cannot be read at {}", values->place())),
+            mesh::errorcode::unreadable, name);
     if (!progress.report(1.0)) return mesh::cancelled();
     return out;
 }

@@ -98,10 +98,12 @@ Outcome<Surface> readStlBinary(std::string_view bytes, const std::string& name, 
     if (present == 0)
         return badInput(
             fmt::format("{}: binary STL with no triangle: its header declares {}, and the data ends at byte {}", name,
-                        declared, bytes.size()));
+                        declared, bytes.size()),
+            mesh::errorcode::unreadable, name);
     if (present > mostTriangles)
-        return badInput(fmt::format("{}: {} triangles; Zither works with at most {}: split the part", name, present,
-                                    mostTriangles));
+        return badInput(
+            fmt::format("{}: {} triangles; Zither works with at most {}: split the part", name, present, mostTriangles),
+            mesh::errorcode::unreadable, name);
     Surface out;
     out.format = &stlBinary;
     // A count that is too high means a file cut off; one that is too low is a lie: all whole records are read.
@@ -274,10 +276,12 @@ Outcome<Surface> readStlAscii(std::string_view bytes, const std::string& name, P
     }
     if (corners.empty() && unreadable > 0)
         return badInput(
-            fmt::format("{}: no facet could be read; the first unreadable one begins at line {}", name, firstLine));
+            fmt::format("{}: no facet could be read; the first unreadable one begins at line {}", name, firstLine),
+            mesh::errorcode::unreadable, name);
     if (corners.empty())
         return badInput(fmt::format("{}: ASCII STL with no facet: the text ends at line {} without any", name,
-                                    lineAt(bytes, bytes.size())));
+                                    lineAt(bytes, bytes.size())),
+                        mesh::errorcode::unreadable, name);
     if (unreadable > 0)
         out.remarks.push_back(fmt::format("{} facets could not be read and were left out; the first begins at line {}",
                                           unreadable, firstLine));

@@ -25,10 +25,12 @@ std::string firstBytes(std::string_view bytes) {
 Outcome<Surface> finished(Surface&& surface, const std::string& name) {
     if (surface.mesh.triangles.empty())
         return badInput(
-            fmt::format("{}: none of its {} triangles has three finite corners", name, surface.unusableTriangles));
+            fmt::format("{}: none of its {} triangles has three finite corners", name, surface.unusableTriangles),
+            mesh::errorcode::unreadable, name);
     if (surface.mesh.triangles.size() > mostTriangles)
         return badInput(fmt::format("{}: {} triangles; Zither works with at most {}: split the part", name,
-                                    surface.mesh.triangles.size(), mostTriangles));
+                                    surface.mesh.triangles.size(), mostTriangles),
+                        mesh::errorcode::unreadable, name);
     if (surface.format->indexed) joinEqualVertices(surface.mesh);
     if (surface.unusableTriangles > 0)
         surface.remarks.insert(surface.remarks.begin(), unusableRemark(surface.unusableTriangles));
@@ -49,17 +51,18 @@ Outcome<void> TextWriter::flush() {
 }
 
 Outcome<Surface> readSurface(std::string_view bytes, const std::string& name, Progress& progress) {
-    if (bytes.empty()) return badInput(fmt::format("{}: the file is empty (0 bytes)", name));
+    if (bytes.empty())
+        return badInput(fmt::format("{}: the file is empty (0 bytes)", name), mesh::errorcode::unreadable, name);
     for (const Format& format : formats()) {
         if (!format.recognises || !format.recognises(bytes)) continue;
         Outcome<Surface> surface = format.read(bytes, name, progress);
         if (!surface) return surface;
         return finished(std::move(*surface), name);
     }
-    return badInput(
-        fmt::format("{}: not a surface file that can be read: byte 0 begins '{}', which is no {}. "
-                    "Export it again from where it came as one of these",
-                    name, firstBytes(bytes), formatTitles()));
+    return badInput(fmt::format("{}: not a surface file that can be read: byte 0 begins '{}', which is no {}. "
+                                "Export it again from where it came as one of these",
+                                name, firstBytes(bytes), formatTitles()),
+                    mesh::errorcode::unreadable, name);
 }
 
 Outcome<Surface> readSurface(const std::filesystem::path& path, Progress& progress) {
@@ -100,7 +103,8 @@ Outcome<AtomicFile> writeToTemporary(const Mesh& m, const std::filesystem::path&
             if (p.cwiseAbs().maxCoeff() > largest)
                 return badInput(
                     fmt::format("{}: a coordinate of {} is beyond what this format can store; write OBJ or PLY instead",
-                                path.string(), p.cwiseAbs().maxCoeff()));
+                                path.string(), p.cwiseAbs().maxCoeff()),
+                    mesh::errorcode::unreadable, path.string());
     }
     Outcome<AtomicFile> file = AtomicFile::create(path);
     if (!file) return file;

@@ -72,8 +72,10 @@ Outcome<std::optional<std::string>> contentOf(zip_t* zip, std::string_view name,
         content.resize(used + static_cast<std::size_t>(got));
         if (got == 0) return content;
         if (content.size() > harmless && content.size() / mostRatio > packedBytes)
-            return badInput(fmt::format(
-                "'{}' in the package unpacks to more than {} times the whole file: no model does", name, mostRatio));
+            return badInput(
+                fmt::format("'{}' in the package unpacks to more than {} times the whole file: no model does", name,
+                            mostRatio),
+                mesh::errorcode::unreadable, std::string(name));
     }
 }
 
@@ -154,13 +156,16 @@ public:
         : zip_(openZip(bytes)), packed_(bytes.size()), name_(name), progress_(progress) {}
 
     Outcome<Surface> run() {
-        if (!zip_) return badInput(name_ + ": a ZIP archive that cannot be opened: it is damaged or cut off");
+        if (!zip_)
+            return badInput(name_ + ": a ZIP archive that cannot be opened: it is damaged or cut off",
+                            mesh::errorcode::unreadable, name_);
         const Outcome<std::string> root = rootModel();
         if (!root) return tl::unexpected(root.error());
         const Outcome<Model*> model = load(*root);
         if (!model) return tl::unexpected(model.error());
         if (!*model)
-            return badInput(fmt::format("{}: a ZIP archive without a readable 3MF model at '{}'", name_, *root));
+            return badInput(fmt::format("{}: a ZIP archive without a readable 3MF model at '{}'", name_, *root),
+                            mesh::errorcode::unreadable, name_);
         const std::string_view unit = (*model)->top.attribute("unit").as_string("millimeter");
         for (const auto& [word, shortName] : units)
             if (word == unit) out_.unit = shortName;
@@ -175,7 +180,8 @@ public:
             if (auto placed = place(item.path, item.node, identity(), 0); !placed)
                 return tl::unexpected(placed.error());
         if (out_.mesh.triangles.empty() && out_.unusableTriangles == 0)
-            return badInput(fmt::format("{}: 3MF whose build holds no triangle", name_));
+            return badInput(fmt::format("{}: 3MF whose build holds no triangle", name_), mesh::errorcode::unreadable,
+                            name_);
         if (missing_ > 0)
             out_.remarks.push_back(fmt::format("{} parts of the build name an object that is not there", missing_));
         if (out_.mesh.regionNames.size() <= 1) {
@@ -223,7 +229,8 @@ private:
         const auto [it, fresh] = models_.try_emplace(path);
         if (!fresh) return it->second.get();
         auto content = contentOf(zip_.get(), path, packed_);
-        if (!content) return badInput(fmt::format("{}: {}", name_, content.error().message));
+        if (!content)
+            return badInput(fmt::format("{}: {}", name_, content.error().message), mesh::errorcode::unreadable, name_);
         if (!progress_.report(0.2)) return mesh::cancelled();
         auto model = std::make_unique<Model>();
         if (!*content || !model->document.load_buffer_inplace((*content)->data(), (*content)->size(),
@@ -231,7 +238,8 @@ private:
             return nullptr;
         for (const pugi::xml_node node : model->document.children())
             if (node.type() == pugi::node_doctype)
-                return badInput(fmt::format("{}: '{}' declares a document type; entities are not read", name_, path));
+                return badInput(fmt::format("{}: '{}' declares a document type; entities are not read", name_, path),
+                                mesh::errorcode::unreadable, name_);
         model->top = Names::modelOf(model->document);
         if (!model->top) return nullptr;
         model->names = Names(model->top);
@@ -293,7 +301,8 @@ private:
         if (triangles > mostMade)
             return badInput(
                 fmt::format("{}: its components repeat objects to more than {} million triangles; export fewer copies",
-                            name_, mostMade / 1'000'000));
+                            name_, mostMade / 1'000'000),
+                mesh::errorcode::unreadable, name_);
         // About what a triangle with its vertices takes until vertices are joined.
         constexpr std::uint64_t bytesATriangle = 120;
         if (auto fits = mesh::enoughMemory(fmt::format("{}: reading {} triangles", name_, triangles),
@@ -311,7 +320,8 @@ private:
         if (!own)
             return badInput(
                 fmt::format("{}: the transform '{}' of object {} cannot be read: twelve numbers are expected", name_,
-                            node.attribute("transform").value(), id));
+                            node.attribute("transform").value(), id),
+                mesh::errorcode::unreadable, name_);
         const Transform transform = combined(outer, *own);
         const Outcome<Model*> model = load(path);
         if (!model) return tl::unexpected(model.error());

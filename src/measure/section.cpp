@@ -7,6 +7,7 @@
 #include <queue>
 
 #include "exact/planar_triangulation.h"
+#include "mesh/tolerances.h"
 
 namespace zither::measure {
 namespace {
@@ -25,7 +26,8 @@ public:
         for (std::uint32_t i = 0; i < segments.size(); ++i) flat_.triangles.push_back({2 * i, 2 * i + 1, 2 * i});
         mesh::joinEqualVertices(flat_);
         mesh::Box box = mesh::boxOf(flat_);
-        const double extent = std::max({box.extent().maxCoeff(), box.max.cwiseAbs().maxCoeff() * 1e-9, 1e-300});
+        const double extent =
+            std::max({box.extent().maxCoeff(), box.max.cwiseAbs().maxCoeff() * tolerance::sectionFrame, 1e-300});
         const auto base = static_cast<std::uint32_t>(flat_.positions.size());
         // A triangle around everything.
         flat_.positions.emplace_back(box.min.x() - extent, box.min.y() - extent, 0);

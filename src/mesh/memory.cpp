@@ -50,7 +50,8 @@ Outcome<void> enoughMemory(const std::string& what, std::uint64_t bytes) {
     return environment(
         fmt::format("{} wants about {} of memory, and {} are free: close other work, or work on a part of "
                     "it",
-                    what, memoryText(bytes), memoryText(free)));
+                    what, memoryText(bytes), memoryText(free)),
+        errorcode::memory, what);
 }
 
 std::string memoryText(std::uint64_t bytes) {

@@ -37,4 +37,89 @@ inline constexpr double crackOfOpenEdge = 0.25;
 // nothing. Relative to 1.
 inline constexpr double drawnParallel = 1e-9;
 
+// ---- the new skin
+
+// Planes whose directions count for less than this share of the strongest say nothing of where they meet.
+inline constexpr double skinFlatShare = 0.05;
+// Groups of triangles beyond twice their radius count as one: the winding number is compared with a half only.
+inline constexpr double skinFarAway = 2;
+// A winding number this near to a whole one is far from any gap.
+inline constexpr double skinNearlyWhole = 0.1;
+
+// ---- stitching
+
+// Stretches run along each other within about 37 degrees.
+inline constexpr double stitchAlong = 0.8;
+// The directions from the border into the two surfaces: -1 where they go on into each other, 1 where they lie on each
+// other. Above this they pass by each other.
+inline constexpr double stitchFoldsBack = 0.5;
+// A step by this factor between gaps parts cracks from openings.
+inline constexpr double stitchWideStep = 4;
+// Cracks concern this share of the open vertices at least.
+inline constexpr double stitchLeastShare = 0.03;
+// Of the mean open edge: narrower than any triangle of a fair tessellation.
+inline constexpr double stitchHair = 0.05;
+
+// ---- openings
+
+inline constexpr double openingRound = 1.06;
+// An opening above this share of the part is more likely meant than torn.
+inline constexpr double openingLargeShare = 0.2;
+
+// ---- what touches, and fins
+
+// How far copies are moved, in units of the last place: enough that rounding does not bring them together again.
+inline constexpr double partingUnits = 4;
+// A patch whose rim is this share of its border or more hangs on an edge, and is not a surface with a hole in it.
+inline constexpr double finRimShare = 0.3;
+
+// ---- which patch suits a rim
+
+// Rims nearer to their plane are closed in it; the surface beyond stands on it nearly upright, or goes on nearly in it.
+inline constexpr double rimUpright = 0.35;
+inline constexpr double rimGoesOn = 0.998;
+// Triangles beyond the rim that change direction more than this (mean cosine) say nothing of a curvature.
+inline constexpr double rimSteady = 0.8;
+
+// ---- weights of a taut patch
+
+// as a fold: worse than any real one
+inline constexpr double tautForbidden = 10;
+// a triangle without area: only where there is no other way
+inline constexpr double tautDegenerate = 5;
+
+// The grid of a skin begins this share of a cell off the part's box, so that flat sides do not lie in its planes.
+inline constexpr double skinOffGrid = 1e-3;
+// A plane touches a cell within this share of it; and a crossing of an edge lies on it within the second. Rounding of
+// coordinates of a few thousand cells is a thousand times smaller.
+inline constexpr double skinTouch = 1e-9;
+inline constexpr double skinOnEdge = 1e-6;
+// Of two diagonals the second must be better by this cosine: the first where both are alike.
+inline constexpr double skinTie = 1e-12;
+
+// ---- lengths that nobody sees, and ties
+
+// Relative to the diagonal of the part's box: far below what a print or a mesh resolves.
+inline constexpr double unseenLength = 1e-5;
+// Relative to the same: how far refining slivers may move the surface, where nobody says otherwise.
+inline constexpr double proposedSliverMove = 1e-4;
+// Relative to the same: gaps below it are what coordinates of 32 bits cannot tell, and are always closed.
+inline constexpr double stitchAlways = 1e-7;
+// Relative to the size of a triangle: a ray starts so far off it, so that it does not meet it.
+inline constexpr double offSurface = 1e-6;
+// Relative to 1, the sum of unit vectors: a shorter one has no direction.
+inline constexpr double noDirection = 1e-9;
+// Relative to its length: a loop must be shorter by this share to take another one's place.
+inline constexpr double shorterLoop = 1e-9;
+// Relative to the product of three distances: a point lies in the plane of a triangle, where its solid angle jumps.
+inline constexpr double inPlane = 1e-14;
+// Of a winding number: a half is rounded down, so that what lies on both sides alike is outside.
+inline constexpr double windingTie = 1e-9;
+// In radians: four corners on a circle are swapped neither way.
+inline constexpr double delaunayTie = 1e-9;
+// Relative to the diagonal of the patch: vertices that move less than this have come to rest.
+inline constexpr double smoothAtRest = 1e-3;
+// Relative to the largest coordinate: the least frame about an outline, so that one far from the origin has some room.
+inline constexpr double sectionFrame = 1e-9;
+
 }  // namespace zither::tolerance

@@ -11,6 +11,7 @@
 #include "holes/fill.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
+#include "mesh/tolerances.h"
 #include "space/cell_grid.h"
 
 namespace zither::repair {
@@ -327,7 +328,7 @@ private:
                 if (!other.hasHandle()) continue;
                 double shorter = 0;
                 std::vector<VertexId> loop = other.shortestLoop(shorter);
-                if (!loop.empty() && shorter < length * (1 - 1e-9)) {
+                if (!loop.empty() && shorter < length * (1 - tolerance::shorterLoop)) {
                     length = shorter;
                     best = std::move(loop);
                 }

@@ -159,7 +159,7 @@ private:
         const double z = std::sqrt(1 - 0.9 * u);
         const double r = std::sqrt(std::max(0.0, 1 - z * z));
         const Point direction = z * n + r * (std::cos(v) * a + std::sin(v) * n.cross(a));
-        const double step = 1e-6 * std::sqrt(normal.norm());
+        const double step = tolerance::offSurface * std::sqrt(normal.norm());
         return tree_->firstHit(mesh::centroid(result_.mesh, t) + step * n, direction) ? 0 : 1;
     }
 

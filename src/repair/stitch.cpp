@@ -20,17 +20,6 @@ using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
 
-// Stretches run along each other within about 37 degrees.
-constexpr double along = 0.8;
-// The directions from the border into the two surfaces: -1 where they go on into each other, 1 where they lie on each
-// other. Above this they pass by each other.
-constexpr double foldsBack = 0.5;
-// A step by this factor between gaps parts cracks from openings.
-constexpr double wideStep = 4;
-// Cracks concern this share of the open vertices at least.
-constexpr double leastShare = 0.03;
-// Of the mean open edge: narrower than any triangle of a fair tessellation.
-constexpr double hair = 0.05;
 // Joining and splitting in turn: the middle of a split edge may be joined with another one.
 constexpr int passes = 4;
 // Candidates for joining that are looked at, and kept: seconds, and a gigabyte.
@@ -75,8 +64,8 @@ public:
         const Point da = direction(a).normalized();
         const Point db = direction(b).normalized();
         const double cosine = da.dot(db);
-        if (std::abs(cosine) < along || (sameFacingOnly && cosine > 0)) return false;
-        return inwards(a).dot(inwards(b)) < foldsBack;
+        if (std::abs(cosine) < tolerance::stitchAlong || (sameFacingOnly && cosine > 0)) return false;
+        return inwards(a).dot(inwards(b)) < tolerance::stitchFoldsBack;
     }
     [[nodiscard]] bool fitAt(VertexId a, VertexId b, bool sameFacingOnly) const {
         for (HalfEdge x : at(a))
@@ -368,15 +357,17 @@ double proposedStitchDistance(const check::Surveyed& s) {
     std::size_t open = 0;
     for (VertexId v = 0; v < m.positions.size(); ++v) open += borders.isOpen(v);
     // Gaps below what coordinates can tell are always closed.
-    const double least = 1e-7 * mesh::boxOf(m).diagonal();
+    const double least = tolerance::stitchAlways * mesh::boxOf(m).diagonal();
     double distance = gaps.front() <= least ? 2 * least : 0;
     for (std::size_t first = 0; first < gaps.size();) {
         std::size_t last = first;
-        while (last + 1 < gaps.size() && gaps[last + 1] <= wideStep * std::max(gaps[last], least)) ++last;
+        while (last + 1 < gaps.size() && gaps[last + 1] <= tolerance::stitchWideStep * std::max(gaps[last], least))
+            ++last;
         // A few narrow places among many open vertices are the corners of torn holes, not cracks; and after the first
         // group that is, others must be narrow indeed.
-        const bool many = static_cast<double>(last + 1 - first) >= leastShare * static_cast<double>(open);
-        if (many && (distance <= 2 * least || gaps[last] <= hair * borders.meanLength()))
+        const bool many =
+            static_cast<double>(last + 1 - first) >= tolerance::stitchLeastShare * static_cast<double>(open);
+        if (many && (distance <= 2 * least || gaps[last] <= tolerance::stitchHair * borders.meanLength()))
             distance = std::max(distance, 2 * gaps[last]);
         first = last + 1;
     }

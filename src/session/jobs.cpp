@@ -49,13 +49,16 @@ mesh::Error Jobs::errorOfException(const QString& title) {
         return {mesh::ErrorKind::Environment,
                 fmt::format("{}: there was not enough memory; {} are used and {} free. Everything is as it was: close "
                             "other parts, or work on a smaller one",
-                            what, mesh::memoryText(mesh::usedMemory()), mesh::memoryText(mesh::availableMemory()))};
+                            what, mesh::memoryText(mesh::usedMemory()), mesh::memoryText(mesh::availableMemory())),
+                mesh::errorcode::memory, what};
     } catch (const std::exception& e) {
         return {mesh::ErrorKind::Environment,
-                fmt::format("{}: a fault in the program ended it ({}). Everything is as it was", what, e.what())};
+                fmt::format("{}: a fault in the program ended it ({}). Everything is as it was", what, e.what()),
+                mesh::errorcode::fault, what};
     } catch (...) {
         return {mesh::ErrorKind::Environment,
-                fmt::format("{}: a fault in the program ended it. Everything is as it was", what)};
+                fmt::format("{}: a fault in the program ended it. Everything is as it was", what),
+                mesh::errorcode::fault, what};
     }
 }
 

@@ -18,6 +18,7 @@
 #include "measure/mass.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/parallel.h"
+#include "mesh/tolerances.h"
 #include "space/triangle_tree.h"
 #include "space/winding.h"
 
@@ -32,12 +33,6 @@ using mesh::VertexId;
 
 // Cells along a side at most: a key has 20 bits for each, and the part takes half of them.
 constexpr double mostCells = 1 << 19;
-// Planes whose directions count for less than this share of the strongest say nothing of where they meet.
-constexpr double flatShare = 0.05;
-// Groups of triangles beyond twice their radius count as one: the winding number is compared with a half only.
-constexpr double farAway = 2;
-// A winding number this near to a whole one is far from any gap.
-constexpr double nearlyWhole = 0.1;
 
 struct Index {
     int x = 0;
@@ -216,7 +211,8 @@ public:
           options_(options),
           box_(mesh::boxOf(m_)),
           // About a surface that is no solid the winding number may exceed a half well outside its box.
-          origin_(box_.min - Point::Constant(0.45 * box_.extent().maxCoeff() + (2.5 + 1e-3) * options.cell)),
+          origin_(box_.min -
+                  Point::Constant(0.45 * box_.extent().maxCoeff() + (2.5 + tolerance::skinOffGrid) * options.cell)),
           tree_(s.tree()),
           winding_(m_, allTriangles(m_), std::vector<int>(m_.triangles.size(), 1)) {}
 
@@ -263,7 +259,7 @@ private:
                 const Index low = cellAt(box.min);
                 const Index high = cellAt(box.max);
                 const Point n = mesh::areaVector(m_, t).normalized();
-                const double reach = 0.5 * options_.cell * n.cwiseAbs().sum() + 1e-9 * options_.cell;
+                const double reach = 0.5 * options_.cell * n.cwiseAbs().sum() + tolerance::skinTouch * options_.cell;
                 for (int x = low.x; x <= high.x; ++x)
                     for (int y = low.y; y <= high.y; ++y)
                         for (int z = low.z; z <= high.z; ++z) {
@@ -285,7 +281,7 @@ private:
     }
 
     [[nodiscard]] bool isInside(const Point& p) const {
-        if (winding_.at(p, farAway) > 0.5) return true;
+        if (winding_.at(p, tolerance::skinFarAway) > 0.5) return true;
         return reach_ && !reach_->from(p);
     }
 
@@ -305,7 +301,7 @@ private:
         if (!reach_)
             mesh::parallelFor(seeds.size(), 64, [&](std::size_t i) {
                 if (stop) return;
-                winding[i] = winding_.at(place(indexOf(seeds[i])), farAway);
+                winding[i] = winding_.at(place(indexOf(seeds[i])), tolerance::skinFarAway);
                 report(i, seeds.size(), 0.1);
             });
         mesh::parallelFor(corners.size(), 128, [&](std::size_t i) {
@@ -316,7 +312,7 @@ private:
                 const Key seed = keyOf(seedBeside(corner));
                 const double w = winding[static_cast<std::size_t>(std::lower_bound(seeds.begin(), seeds.end(), seed) -
                                                                   seeds.begin())];
-                const bool whole = std::abs(w - std::round(w)) < nearlyWhole;
+                const bool whole = std::abs(w - std::round(w)) < tolerance::skinNearlyWhole;
                 if (seed == corners[i] || (whole && !crossed(place(indexOf(seed)), place(corner)))) {
                     signs[i] = w > 0.5;
                     return;
@@ -344,10 +340,10 @@ private:
             const Point n = mesh::areaVector(m_, t);
             const double slope = n.dot(b - a);
             const double s = slope != 0 ? n.dot(m_.corner(t, 0) - a) / slope : 0.5;
-            if (!(s > -1e-6 && s < 1 + 1e-6)) return;
+            if (!(s > -tolerance::skinOnEdge && s < 1 + tolerance::skinOnEdge)) return;
             const Point p = a + s * (b - a);
             found = (space::nearestOnTriangle(p, m_.corner(t, 0), m_.corner(t, 1), m_.corner(t, 2)) - p).norm() <=
-                    1e-6 * options_.cell;
+                    tolerance::skinOnEdge * options_.cell;
         });
         return found;
     }
@@ -453,7 +449,7 @@ private:
             if (!(s >= 0 && s <= 1)) return;
             const Point p = in + s * along;
             if ((space::nearestOnTriangle(p, m_.corner(t, 0), m_.corner(t, 1), m_.corner(t, 2)) - p).norm() <=
-                1e-9 * options_.cell)
+                tolerance::skinTouch * options_.cell)
                 hits.push_back({s, t});
         });
         if (hits.empty()) {
@@ -518,7 +514,7 @@ private:
         const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> solver(a);
         Point x = Point::Zero();
         for (int k = 0; k < 3; ++k)
-            if (solver.eigenvalues()[k] > flatShare * solver.eigenvalues()[2])
+            if (solver.eigenvalues()[k] > tolerance::skinFlatShare * solver.eigenvalues()[2])
                 x += solver.eigenvectors().col(k).dot(b) / solver.eigenvalues()[k] * solver.eigenvectors().col(k);
         const Point low = place(cell) + Point::Constant(0.01 * options_.cell);
         const Point high = place(cell) + Point::Constant(0.99 * options_.cell);
@@ -562,7 +558,7 @@ private:
         const double first = std::min(normal(0, 1, 2).dot(facing), normal(0, 2, 3).dot(facing));
         const double second = std::min(normal(0, 1, 3).dot(facing), normal(1, 2, 3).dot(facing));
         auto& t = result_.mesh.triangles;
-        if (!(second > first + 1e-12)) {
+        if (!(second > first + tolerance::skinTie)) {
             t.push_back({r[0], r[1], r[2]});
             t.push_back({r[0], r[2], r[3]});
         } else {

@@ -6,6 +6,7 @@
 #include <numbers>
 
 #include "mesh/parallel.h"
+#include "mesh/tolerances.h"
 #include "space/hilbert.h"
 
 namespace zither::space {
@@ -49,7 +50,7 @@ void addSolidAngle(AngleSum& sum, double weight, const Point& p, const Point& a,
     const double lu = u.norm();
     const double lv = v.norm();
     const double lw = w.norm();
-    if (std::abs(determinant) <= 1e-14 * lu * lv * lw) return;
+    if (std::abs(determinant) <= tolerance::inPlane * lu * lv * lw) return;
     sum.add(lu * lv * lw + u.dot(v) * lw + v.dot(w) * lu + w.dot(u) * lv, weight * determinant);
 }
 

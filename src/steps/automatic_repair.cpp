@@ -6,6 +6,7 @@
 #include <chrono>
 #include <set>
 
+#include "mesh/tolerances.h"
 #include "repair/stitch.h"
 #include "steps/steps_list.h"
 
@@ -33,7 +34,7 @@ struct State {
     }
     // The largest length that nobody would miss: a hundred thousandth of the part.
     [[nodiscard]] double unseen() const {
-        return std::min(1e-5 * mesh::boxOf(part.mesh()).diagonal(), options.maxDeviation);
+        return std::min(tolerance::unseenLength * mesh::boxOf(part.mesh()).diagonal(), options.maxDeviation);
     }
 };
 

@@ -113,7 +113,7 @@ const std::vector<Brief>& builtInBriefs() {
 
 mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::string& file) {
     const auto wrong = [&](const std::string& what) {
-        return badInput(fmt::format("{}: not a brief: {}", file, what));
+        return badInput(fmt::format("{}: not a brief: {}", file, what), mesh::errorcode::badParameter, file);
     };
     if (!json.is_object() || !json.contains("zither") || json["zither"] != 1)
         return wrong("the key \"zither\" with the version 1 is missing");
@@ -146,12 +146,15 @@ mesh::Outcome<Brief> loadBrief(const std::string& nameOrFile) {
         std::vector<std::string> known;
         for (const Brief& b : builtInBriefs()) known.push_back(b.id);
         return badInput(fmt::format("there is no brief '{}'; there are: {}, or name a .json file", nameOrFile,
-                                    fmt::join(known, ", ")));
+                                    fmt::join(known, ", ")),
+                        mesh::errorcode::badParameter, nameOrFile);
     }
     const mesh::Outcome<std::string> bytes = io::readBytes(nameOrFile);
     if (!bytes) return tl::unexpected(bytes.error());
     const auto json = nlohmann::ordered_json::parse(*bytes, nullptr, false);
-    if (json.is_discarded()) return badInput(fmt::format("{}: not a brief: the file is no JSON", nameOrFile));
+    if (json.is_discarded())
+        return badInput(fmt::format("{}: not a brief: the file is no JSON", nameOrFile), mesh::errorcode::badParameter,
+                        nameOrFile);
     return parseBrief(json, nameOrFile);
 }
 

@@ -77,7 +77,9 @@ Outcome<std::vector<TriangleId>> named(std::string_view text, const Surveyed& s,
     const std::size_t colon = text.find(':');
     const std::string_view kind = text.substr(0, colon);
     const std::string_view rest = colon == std::string_view::npos ? std::string_view() : text.substr(colon + 1);
-    const auto wrong = [&] { return badInput(fmt::format("'{}' is no pick; {}", text, forms)); };
+    const auto wrong = [&] {
+        return badInput(fmt::format("'{}' is no pick; {}", text, forms), mesh::errorcode::badParameter);
+    };
     if (kind == "ball" || kind == "box") {
         const std::vector<double> n = numbersOf(rest);
         if (n.size() != (kind == "ball" ? 4U : 6U)) return wrong();
@@ -136,7 +138,8 @@ Outcome<Pick> pickFromText(std::string_view text, const Surveyed& s, Progress& p
     if (growth && !pick.everything())
         pick = text[sign] == '+' ? mesh::grown(m, pick, static_cast<unsigned>(rings))
                                  : mesh::shrunk(m, pick, static_cast<unsigned>(rings));
-    if (pick.everything()) return badInput(fmt::format("pick={} picks no triangle of this part", text));
+    if (pick.everything())
+        return badInput(fmt::format("pick={} picks no triangle of this part", text), mesh::errorcode::badParameter);
     return pick;
 }
 
@@ -162,7 +165,8 @@ std::string textOfPick(const Pick& pick) {
 
 Outcome<mesh::Point> placeFromText(std::string_view text) {
     const std::vector<double> n = numbersOf(text);
-    if (n.size() != 3) return badInput(fmt::format("'{}' is no place; give x,y,z", text));
+    if (n.size() != 3)
+        return badInput(fmt::format("'{}' is no place; give x,y,z", text), mesh::errorcode::badParameter);
     return mesh::Point(n[0], n[1], n[2]);
 }
 

@@ -76,22 +76,28 @@ Outcome<void> checkValue(const Step& step, const Parameter& p, double value) {
     const bool whole = p.kind != ParameterKind::Count && p.kind != ParameterKind::Flag;
     if (!(value >= p.min && value <= p.max))
         return badInput(
-            fmt::format("step '{}': {} must be from {} to {}, not {}", step.name, p.name, p.min, p.max, value));
+            fmt::format("step '{}': {} must be from {} to {}, not {}", step.name, p.name, p.min, p.max, value),
+            mesh::errorcode::badParameter, std::string(step.name));
     if (!whole && value != std::floor(value))
-        return badInput(fmt::format("step '{}': {} must be a whole number, not {}", step.name, p.name, value));
+        return badInput(fmt::format("step '{}': {} must be a whole number, not {}", step.name, p.name, value),
+                        mesh::errorcode::badParameter, std::string(step.name));
     return {};
 }
 
 Outcome<Value> parseValue(const Step& step, const Parameter& p, std::string_view text) {
     double value = 0;
     if (isText(p.kind)) {
-        if (text.empty()) return badInput(fmt::format("step '{}': {} needs a value", step.name, p.name));
+        if (text.empty())
+            return badInput(fmt::format("step '{}': {} needs a value", step.name, p.name),
+                            mesh::errorcode::badParameter, std::string(step.name));
         if (p.kind == ParameterKind::Choice && std::find(p.choices.begin(), p.choices.end(), text) == p.choices.end())
             return badInput(fmt::format("step '{}': '{}' is no value for {}; there are: {}", step.name, text, p.name,
-                                        fmt::join(p.choices, ", ")));
+                                        fmt::join(p.choices, ", ")),
+                            mesh::errorcode::badParameter, std::string(step.name));
         if (p.kind == ParameterKind::Place)
             if (auto place = placeFromText(text); !place)
-                return badInput(fmt::format("step '{}': {}: {}", step.name, p.name, place.error().message));
+                return badInput(fmt::format("step '{}': {}: {}", step.name, p.name, place.error().message),
+                                mesh::errorcode::badParameter, std::string(step.name));
         return Value(std::string(text));
     }
     if (p.kind == ParameterKind::Flag && (text == "yes" || text == "no")) return Value(text == "yes" ? 1.0 : 0.0);
@@ -100,7 +106,8 @@ Outcome<Value> parseValue(const Step& step, const Parameter& p, std::string_view
     const auto [end, error] = fast_float::from_chars(digits.data(), digits.data() + digits.size(), value);
     if (digits.empty() || error != std::errc() || end != digits.data() + digits.size())
         return badInput(fmt::format("step '{}': '{}' is no value for {}; give {}", step.name, text, p.name,
-                                    p.kind == ParameterKind::Flag ? "yes or no" : "a number"));
+                                    p.kind == ParameterKind::Flag ? "yes or no" : "a number"),
+                        mesh::errorcode::badParameter, std::string(step.name));
     if (auto ok = checkValue(step, p, value); !ok) return tl::unexpected(ok.error());
     return Value(value);
 }
@@ -143,13 +150,17 @@ bool takeWord(std::string_view& text, std::string& word) {
 Outcome<StepCall> parseStepCall(std::string_view text) {
     std::string word;
     StepCall call;
-    if (!takeWord(text, word)) return badInput("a step needs a name; there are: " + namesOf(catalogue()));
+    if (!takeWord(text, word))
+        return badInput("a step needs a name; there are: " + namesOf(catalogue()), mesh::errorcode::badParameter);
     call.step = findStep(word);
-    if (!call.step) return badInput(fmt::format("there is no step '{}'; there are: {}", word, namesOf(catalogue())));
+    if (!call.step)
+        return badInput(fmt::format("there is no step '{}'; there are: {}", word, namesOf(catalogue())),
+                        mesh::errorcode::badParameter);
     while (takeWord(text, word)) {
         const std::size_t equals = word.find('=');
         if (equals == std::string::npos)
-            return badInput(fmt::format("step '{}': '{}' is not key=value", call.step->name, word));
+            return badInput(fmt::format("step '{}': '{}' is not key=value", call.step->name, word),
+                            mesh::errorcode::badParameter, std::string(call.step->name));
         const std::string name = word.substr(0, equals);
         if (name == "pick") {
             call.pick = word.substr(equals + 1);
@@ -159,7 +170,8 @@ Outcome<StepCall> parseStepCall(std::string_view text) {
         const auto p = std::find_if(all.begin(), all.end(), [&](const Parameter& x) { return x.name == name; });
         if (p == all.end())
             return badInput(
-                fmt::format("step '{}' has no parameter '{}'; it has: {}", call.step->name, name, namesOf(all)));
+                fmt::format("step '{}' has no parameter '{}'; it has: {}", call.step->name, name, namesOf(all)),
+                mesh::errorcode::badParameter, std::string(call.step->name));
         Outcome<Value> value = parseValue(*call.step, *p, std::string_view(word).substr(equals + 1));
         if (!value) return tl::unexpected(value.error());
         call.given.insert_or_assign(name, *value);
@@ -179,14 +191,17 @@ Outcome<void> checkCall(const StepCall& call, const Pick& pick, const Arguments&
     for (const Parameter& p : step.parameters)
         if (isText(p.kind) && !p.optional && used.find(p.name)->second.text.empty())
             return badInput(fmt::format("step '{}' needs {}={}: {}", step.name, p.name,
-                                        p.kind == ParameterKind::File ? "FILE" : "x,y,z", p.help));
+                                        p.kind == ParameterKind::File ? "FILE" : "x,y,z", p.help),
+                            mesh::errorcode::badParameter, std::string(step.name));
     const bool picked = !call.pick.empty() || !pick.everything();
     if (step.needsPick && !picked)
         return badInput(
-            fmt::format("step '{}' works on picked triangles alone: pick some first, or give pick=...", step.name));
+            fmt::format("step '{}' works on picked triangles alone: pick some first, or give pick=...", step.name),
+            mesh::errorcode::badParameter, std::string(step.name));
     if (picked && !step.wholeOnly.empty())
         return badInput(
-            fmt::format("step '{}' takes no pick, it works on the whole part: {}", step.name, step.wholeOnly));
+            fmt::format("step '{}' takes no pick, it works on the whole part: {}", step.name, step.wholeOnly),
+            mesh::errorcode::badParameter, std::string(step.name));
     return {};
 }
 

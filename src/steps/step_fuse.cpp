@@ -3,6 +3,7 @@
 #include "arrange/fuse.h"
 #include "check/catalogue.h"
 #include "io/surface_file.h"
+#include "mesh/tolerances.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -112,7 +113,7 @@ Outcome<StepOutput> runIntersect(const Surveyed& s, const Pick& pick, const Argu
 
 // Narrow enough to be of no use, too small to be seen: a hundred thousandth of the part.
 double proposedSliver(const Surveyed& s) {
-    return s.mesh().triangles.empty() ? 0.0 : 1e-5 * mesh::boxOf(s.mesh()).diagonal();
+    return s.mesh().triangles.empty() ? 0.0 : tolerance::unseenLength * mesh::boxOf(s.mesh()).diagonal();
 }
 
 // The surface that is cut, and the pieces of what crosses: measured on lattices.

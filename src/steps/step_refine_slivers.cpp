@@ -2,6 +2,7 @@
 
 #include "arrange/slivers.h"
 #include "check/catalogue.h"
+#include "mesh/tolerances.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -36,7 +37,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
 // Far below what is seen or printed.
 double proposedTolerance(const Surveyed& s) {
     const Mesh& m = s.mesh();
-    return m.triangles.empty() ? 0.0 : 1e-4 * mesh::boxOf(m).diagonal();
+    return m.triangles.empty() ? 0.0 : tolerance::proposedSliverMove * mesh::boxOf(m).diagonal();
 }
 
 }  // namespace
