@@ -1,3 +1,4 @@
+// The parts of the rig by name, and their files.
 #include "demo/rig.h"
 
 namespace rig {

@@ -1,3 +1,4 @@
+// Shapes as soups of triangles, rounded as a file will hold them.
 #include "demo/shapes.h"
 
 #include <Eigen/Geometry>

@@ -9,7 +9,7 @@ packages=(
   libeigen3-dev libtbb-dev libboost-dev libgmp-dev libfmt-dev nlohmann-json3-dev libcli11-dev libfast-float-dev libexpected-dev
   libzip-dev libpugixml-dev
   libgtest-dev libbenchmark-dev
-  fonts-inter xvfb xauth
+  fonts-inter xvfb xauth python3
 )
 missing=()
 for p in "${packages[@]}"; do

@@ -1,3 +1,4 @@
+// Synthetic clicks and keys, and waiting for the event loop.
 #include "tests/window_driver.h"
 
 #include <QAbstractButton>

@@ -1,3 +1,4 @@
+// Cutting, linking, winding numbers and the skin, stage by stage; blocks of triangles are cut in parallel.
 #include "arrange/arrangement.h"
 
 #include <tbb/parallel_sort.h>

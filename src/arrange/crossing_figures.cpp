@@ -1,3 +1,4 @@
+// Each pair by the signs of its corners; points are made once, by whoever comes first in the order of pairs.
 #include "arrange/crossing_figures.h"
 
 #include <algorithm>

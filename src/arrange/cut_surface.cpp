@@ -1,3 +1,4 @@
+// Duplicates become weights of the first of their kind; degenerate triangles are left out.
 #include "arrange/cut_surface.h"
 
 #include <algorithm>

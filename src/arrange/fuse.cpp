@@ -1,3 +1,4 @@
+// The skin, settled and freed of slivers; again with near vertices joined where the file cannot tell them apart.
 #include "arrange/fuse.h"
 
 #include <algorithm>

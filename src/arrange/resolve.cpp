@@ -1,3 +1,4 @@
+// Cells around non-manifold edges decide what is wall, fin or skin; then what only touches is parted.
 #include "arrange/resolve.h"
 
 #include <Eigen/Geometry>

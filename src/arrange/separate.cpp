@@ -1,3 +1,4 @@
+// Triangles are paired around solid wedges by exact angular order; each group but one gets a copy of the vertex.
 #include "arrange/separate.h"
 
 #include <Eigen/Geometry>

@@ -1,3 +1,4 @@
+// Rounds, finds what crosses among what moved, cuts a small cutting anew, until nothing crosses; then parts.
 #include "arrange/settle.h"
 
 #include <algorithm>

@@ -1,3 +1,4 @@
+// A queue of needles and caps; each change is tested exactly before it is made.
 #include "arrange/slivers.h"
 
 #include <Eigen/Geometry>

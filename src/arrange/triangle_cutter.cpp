@@ -1,3 +1,5 @@
+// A constrained triangulation in the triangle's plane; what stands on a constraint changes the winding number across
+// it.
 #include "arrange/triangle_cutter.h"
 
 #include <algorithm>

@@ -1,3 +1,4 @@
+// The list of classes of defects. A new one: its own file with its descriptor, and one line here.
 #include "check/catalogue.h"
 
 #include <algorithm>

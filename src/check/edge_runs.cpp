@@ -1,3 +1,4 @@
+// Union-find over the ends of the chosen edges.
 #include "check/edge_runs.h"
 
 #include <algorithm>

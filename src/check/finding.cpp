@@ -1,3 +1,4 @@
+// A place's position and size come from the box of its edges, or of its triangles where it has none.
 #include "check/finding.h"
 
 namespace zither::check {

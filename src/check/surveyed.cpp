@@ -1,3 +1,4 @@
+// Checks that use one core run side by side; those that use all, or what others found, in turn.
 #include "check/surveyed.h"
 
 #include <algorithm>

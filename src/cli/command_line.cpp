@@ -1,3 +1,4 @@
+// The calls, by name; what `run` and `repair` share stands in one place.
 #include "cli/command_line.h"
 
 #include <fmt/format.h>

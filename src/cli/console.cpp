@@ -1,3 +1,4 @@
+// The progress line: at most ten times a second, by whichever thread comes first.
 #include "cli/console.h"
 
 #include <fmt/format.h>

@@ -1,3 +1,4 @@
+// One line of the table for each file; a file that fails does not stop the rest.
 #include "cli/example.h"
 
 #include <fmt/format.h>

@@ -1,3 +1,4 @@
+// The same numbers as the JSON, laid out for reading.
 #include "cli/report.h"
 
 #include <fmt/format.h>

@@ -1,3 +1,4 @@
+// Words of the query must all occur in a command's name; the first hit runs on Return.
 #include "desktop/command_finder.h"
 
 #include <QKeyEvent>

@@ -1,3 +1,4 @@
+// Lays out what the desk's model says; it is built anew when the page changes.
 #include "desktop/desk_panel.h"
 
 #include <QDoubleSpinBox>

@@ -1,3 +1,4 @@
+// The system's own file dialogs, with filters made from the catalogue of formats.
 #include "desktop/dialogs.h"
 
 #include <QFileDialog>

@@ -1,3 +1,4 @@
+// A logarithmic histogram with the chosen value as a line to drag.
 #include "desktop/gap_histogram.h"
 
 #include <QMouseEvent>

@@ -1,3 +1,4 @@
+// Wishes go to the workshop; what is shown is read from it on its signals.
 #include "desktop/header_bar.h"
 
 #include <QHBoxLayout>

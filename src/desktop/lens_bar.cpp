@@ -1,3 +1,4 @@
+// A button for each lens of the catalogue.
 #include "desktop/lens_bar.h"
 
 #include <QHBoxLayout>

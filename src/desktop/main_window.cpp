@@ -1,3 +1,4 @@
+// Menus, keys and finder are made from one list of commands; lenses and steps come from their catalogues.
 #include "desktop/main_window.h"
 
 #include <QApplication>

@@ -1,3 +1,4 @@
+// Glyphs are thinned by a grid of the screen, so that a million places cost no more than those that are seen.
 #include "desktop/marks_painter.h"
 
 #include <algorithm>

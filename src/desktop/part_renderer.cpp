@@ -1,3 +1,4 @@
+// Shaders, buffers and draw calls; nothing is uploaded twice.
 #include "desktop/part_renderer.h"
 
 #include "check/catalogue.h"

@@ -1,3 +1,4 @@
+// A list that is painted: parts, and the largest shells of the one in front.
 #include "desktop/parts_panel.h"
 
 #include <QMouseEvent>

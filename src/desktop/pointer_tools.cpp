@@ -1,3 +1,4 @@
+// Presses, moves and wheels turned into wishes and camera moves.
 #include "desktop/pointer_tools.h"
 
 #include <cmath>

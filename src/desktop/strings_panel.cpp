@@ -1,3 +1,4 @@
+// Paints the rows of the model; drags become slabs, clicks become places.
 #include "desktop/strings_panel.h"
 
 #include <QMouseEvent>

@@ -1,3 +1,4 @@
+// One style sheet and palette; glyphs are drawn from their strokes.
 #include "desktop/theme.h"
 
 #include <QPalette>

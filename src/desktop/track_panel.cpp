@@ -1,3 +1,4 @@
+// Stops in columns by depth and rows by branch; further branches are scrolled to.
 #include "desktop/track_panel.h"
 
 #include <QMouseEvent>

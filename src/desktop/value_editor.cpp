@@ -1,3 +1,4 @@
+// A box, a field or a list, by the kind of the parameter.
 #include "desktop/value_editor.h"
 
 #include <QCheckBox>

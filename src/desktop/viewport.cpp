@@ -1,3 +1,4 @@
+// The OpenGL view: camera, flights, the stand-in while turning. Marks and mouse have files of their own.
 #include "desktop/viewport.h"
 
 #include <QElapsedTimer>

@@ -1,3 +1,4 @@
+// Double-double approximations with a proven error; integers (GMP) where they cannot tell.
 #include "exact/constructed_point.h"
 
 #include <algorithm>

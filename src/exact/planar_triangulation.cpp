@@ -1,3 +1,4 @@
+// Incremental constrained Delaunay triangulation over exact predicates.
 #include "exact/planar_triangulation.h"
 
 #include <algorithm>

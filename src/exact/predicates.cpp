@@ -1,3 +1,4 @@
+// Expansions where the filter cannot tell; rationals where expansions could over- or underflow.
 #include "exact/predicates.h"
 
 #include <algorithm>

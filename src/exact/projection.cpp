@@ -1,3 +1,4 @@
+// The axis along which a triangle's shadow is not degenerate, decided exactly.
 #include "exact/projection.h"
 
 #include <Eigen/Geometry>

@@ -1,10 +1,10 @@
+// Which rims are holes and which suits each; first choices in parallel, then one after the other into the surface.
 #include "holes/fill.h"
 
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <atomic>
 #include <optional>
-#include <ranges>
 #include <set>
 
 #include "holes/patch_trials.h"
@@ -44,7 +44,8 @@ struct Hole {
 // The rim from the hole's side: new triangles run along it against the surface's own.
 Loop loopOf(const Mesh& m, const Rim& rim) {
     Loop loop;
-    for (HalfEdge h : rim | std::views::reverse) {
+    for (auto it = rim.rbegin(); it != rim.rend(); ++it) {
+        const HalfEdge h = *it;
         loop.vertices.push_back(toVertex(m, h));
         const Point n = mesh::areaVector(m, mesh::triangleOf(h));
         loop.rimNormals.push_back(n.norm() > 0 ? Point(n.normalized()) : Point(Point::Zero()));

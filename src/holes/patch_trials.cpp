@@ -1,3 +1,4 @@
+// The patch is put behind the surface, tested against trees, and taken away again.
 #include "holes/patch_trials.h"
 
 #include <algorithm>

@@ -1,3 +1,4 @@
+// Walks along boundary half-edges; where one meets itself it comes apart into simple loops.
 #include "holes/rims.h"
 #include "mesh/tolerances.h"
 

@@ -1,3 +1,4 @@
+// Dynamic programming over the rim; long rims are first cut by short chords.
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>

@@ -1,3 +1,4 @@
+// mkstemp, fsync, rename; whatever takes memory comes before the file exists.
 #include "io/atomic_file.h"
 
 #include <fcntl.h>

@@ -1,3 +1,4 @@
+// The list of formats. A new one: its own file with its descriptor, and one line here.
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 

@@ -1,3 +1,4 @@
+// Corners first, then pieces whose bound exceeds what was found, split in rounds.
 #include "measure/deviation.h"
 
 #include <Eigen/Geometry>

@@ -1,3 +1,4 @@
+// The gap from a triangle to the fan around a vertex, exact for the pieces that a segment crosses.
 #include "measure/fan_gap.h"
 
 #include <Eigen/Geometry>

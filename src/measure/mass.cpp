@@ -1,3 +1,4 @@
+// Sums over fixed blocks, so that they do not depend on the number of threads.
 #include "measure/mass.h"
 
 #include <Eigen/Geometry>

@@ -1,3 +1,4 @@
+// Segments where triangles pass the plane, triangulated with constraints; winding numbers spread from outside.
 #include "measure/section.h"
 
 #include <Eigen/Geometry>

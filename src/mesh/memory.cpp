@@ -1,3 +1,4 @@
+// From /proc and the limits of the process.
 #include "mesh/memory.h"
 
 #include <fmt/format.h>

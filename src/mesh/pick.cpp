@@ -1,3 +1,4 @@
+// Rings of triangles that share a corner.
 #include "mesh/pick.h"
 
 namespace zither::mesh {

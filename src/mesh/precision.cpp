@@ -1,3 +1,4 @@
+// Rounding through memory, so that no wider register hides it.
 #include "mesh/precision.h"
 
 #include <algorithm>

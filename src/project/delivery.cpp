@@ -1,3 +1,4 @@
+// Reading with judgement; writing with proof before the old file is replaced.
 #include "project/delivery.h"
 
 #include <fmt/format.h>
@@ -94,6 +95,7 @@ Outcome<std::vector<steps::DoneStep>> runSteps(check::SurveyedPtr part, const st
         Outcome<steps::StepDone> output = steps::runStep(calls[i], part, mesh::Pick(), running);
         if (!output) return tl::unexpected(output.error());
         part = output->part;
+        if (!done.empty() && done.back().part != part) done.back().part = done.back().part->light();
         done.push_back({calls[i], std::move(output->used), std::move(output->record), {}, part, since(start)});
     }
     return done;

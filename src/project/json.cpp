@@ -1,3 +1,4 @@
+// Reports as JSON; numbers that are not finite become null.
 #include "project/json.h"
 
 #include "steps/recipe.h"

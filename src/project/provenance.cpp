@@ -1,3 +1,4 @@
+// Each stop is asked for what the stops before it did not have.
 #include "project/provenance.h"
 
 #include "measure/mass.h"

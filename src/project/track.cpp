@@ -1,3 +1,4 @@
+// A tree of stops, and for each the child that redo goes to.
 #include "project/track.h"
 
 #include <algorithm>

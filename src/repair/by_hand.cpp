@@ -1,3 +1,4 @@
+// Each change is made on a copy and tested exactly before it is given back.
 #include "repair/by_hand.h"
 
 #include <fmt/format.h>

@@ -1,3 +1,4 @@
+// One pass over flags.
 #include "repair/clean.h"
 
 #include "check/surplus_triangles.h"

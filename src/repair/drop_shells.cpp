@@ -1,3 +1,4 @@
+// Shells are listed with their nesting; open ones are enclosed where closed ones wind about them.
 #include "repair/drop_shells.h"
 
 #include <algorithm>

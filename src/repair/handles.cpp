@@ -1,3 +1,4 @@
+// Short loops that do not part the surface, found around seeds and cut along.
 #include "repair/handles.h"
 
 #include <Eigen/Geometry>

@@ -1,3 +1,4 @@
+// Corners before edges, the smallest gaps first; candidates come from a cell grid.
 #include "repair/stitch.h"
 
 #include <fmt/format.h>

@@ -1,3 +1,4 @@
+// Orthographic; the eye's axes are a rotation, a flight is interpolated between two of them.
 #include "session/camera.h"
 
 #include <Eigen/Geometry>

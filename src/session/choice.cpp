@@ -1,3 +1,4 @@
+// Indices into the survey of the current stop; they are forgotten when another surface is in front.
 #include "session/choice.h"
 
 #include <algorithm>

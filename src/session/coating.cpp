@@ -1,3 +1,4 @@
+// Lenses are worked out beside the window; a result for another surface or lens is dropped.
 #include "session/coating.h"
 
 namespace zither::session {

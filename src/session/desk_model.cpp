@@ -1,3 +1,4 @@
+// Reads the workshop; only what differs from the proposal goes into a call.
 #include "session/desk_model.h"
 
 #include <algorithm>

@@ -1,3 +1,4 @@
+// Corners for the card, a clustered stand-in, and the lines of each class.
 #include "session/display.h"
 
 #include <algorithm>

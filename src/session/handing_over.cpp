@@ -1,3 +1,4 @@
+// Jobs for writing and for recipes; what the file will not hold is said first.
 #include "session/handing_over.h"
 
 #include <QFileInfo>

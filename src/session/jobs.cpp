@@ -1,3 +1,4 @@
+// A thread a job; exceptions become errors at this edge.
 #include "session/jobs.h"
 
 #include <fmt/format.h>

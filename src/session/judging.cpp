@@ -1,3 +1,4 @@
+// The brief is remembered in the settings.
 #include "session/judging.h"
 
 #include <QSettings>

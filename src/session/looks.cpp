@@ -1,3 +1,4 @@
+// A stop is judged when it comes to the front and is not known by this brief.
 #include "session/looks.h"
 
 namespace zither::session {

@@ -1,3 +1,4 @@
+// The result goes behind the stop that it began from, wherever the user is by then.
 #include "session/mending.h"
 
 #include "steps/automatic_repair.h"

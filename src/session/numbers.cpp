@@ -1,3 +1,4 @@
+// Thin spaces between thousands; three or four significant digits.
 #include "session/numbers.h"
 
 #include <cmath>

@@ -1,3 +1,4 @@
+// A queue of files; the first that can be read of those opened together comes to the front.
 #include "session/opening.h"
 
 #include <QFileInfo>

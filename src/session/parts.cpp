@@ -1,3 +1,4 @@
+// Parts in the order of their names, each with an id that is never used again.
 #include "session/parts.h"
 
 #include <algorithm>

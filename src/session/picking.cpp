@@ -1,3 +1,4 @@
+// A pick remembers what it was chosen by until it is changed by hand.
 #include "session/picking.h"
 
 #include <fmt/format.h>

@@ -1,3 +1,4 @@
+// The newest position wins; the cut before it is cancelled.
 #include "session/sectioning.h"
 
 #include <algorithm>

@@ -1,3 +1,4 @@
+// Marks of the kept survey against those of the preview, by position to the last bit.
 #include "session/strings.h"
 #include "check/catalogue.h"
 

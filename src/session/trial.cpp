@@ -1,3 +1,4 @@
+// One preview at a time; the call carries the pick as text.
 #include "session/trial.h"
 
 #include "session/strings.h"

@@ -1,3 +1,4 @@
+// Who tells whom: the only place where the pieces of a session know of each other.
 #include "session/workshop.h"
 
 namespace zither::session {

@@ -1,3 +1,4 @@
+// Candidates in buckets by error; the link condition and the turn of triangles are tested at each collapse.
 #include "shape/edge_collapse.h"
 
 #include <Eigen/Geometry>

@@ -1,3 +1,4 @@
+// Signs on a sparse grid, a vertex for each sheet in a cell, quads across edges; then whatever crosses is mended.
 #include "shape/wrap.h"
 
 #include <fmt/format.h>

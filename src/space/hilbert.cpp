@@ -1,3 +1,4 @@
+// Centroids on a grid, sorted by their place on the curve.
 #include "space/hilbert.h"
 
 #include <tbb/parallel_sort.h>

@@ -1,3 +1,4 @@
+// Four children a node, levels as arrays; leaves in Hilbert order.
 #include "space/triangle_tree.h"
 
 #include <fmt/format.h>

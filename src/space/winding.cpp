@@ -1,3 +1,4 @@
+// Groups of groups in Hilbert order, each with its dipole.
 #include "space/winding.h"
 
 #include <Eigen/Geometry>

@@ -1,3 +1,4 @@
+// A chain of links, each tried when it is needed and judged afterwards; the best state is the result.
 #include "steps/automatic_repair.h"
 
 #include <fmt/format.h>
@@ -292,6 +293,8 @@ private:
         done.used = std::move(output->used);
         done.seconds = secondsSince(start);
         done.part = part_;
+        // Of what lies behind only what is dear to make again stays in memory.
+        if (!result_.steps.empty()) result_.steps.back().part = result_.steps.back().part->light();
         result_.steps.push_back(std::move(done));
         if (!anyWorse(given, now) && failing(now) <= failing(best_)) {
             best_ = now;

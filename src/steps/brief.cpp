@@ -1,3 +1,4 @@
+// Measures from the catalogue of classes, and a few that mark no place; built-in briefs; briefs as JSON.
 #include "steps/brief.h"
 
 #include <fmt/format.h>

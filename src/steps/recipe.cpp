@@ -1,3 +1,4 @@
+// Each value is checked against its parameter; errors name file and step.
 #include "steps/recipe.h"
 
 #include <fmt/format.h>

@@ -1,3 +1,4 @@
+// Calls as text, values and their ranges, and running a call with its pick and its proposals.
 #include "steps/step.h"
 
 #include <fast_float/fast_float.h>

@@ -1,3 +1,4 @@
+// Descriptor of `clean`.
 #include <fmt/format.h>
 
 #include "check/catalogue.h"

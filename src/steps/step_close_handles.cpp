@@ -1,3 +1,4 @@
+// Descriptor of `close-handles`.
 #include <fmt/format.h>
 
 #include <algorithm>

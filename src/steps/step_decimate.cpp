@@ -1,3 +1,4 @@
+// Descriptor of `decimate`.
 #include <fmt/format.h>
 
 #include <cmath>

@@ -1,3 +1,4 @@
+// Descriptor of `drop-shells`.
 #include <fmt/format.h>
 
 #include "check/catalogue.h"

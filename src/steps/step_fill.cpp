@@ -1,3 +1,4 @@
+// Descriptors of `fill` and `bridge`.
 #include "check/catalogue.h"
 #include "holes/bridge.h"
 #include "holes/fill.h"

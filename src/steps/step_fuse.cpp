@@ -1,3 +1,4 @@
+// Descriptors of `fuse`, `subtract` and `intersect`.
 #include <fmt/format.h>
 
 #include "arrange/fuse.h"

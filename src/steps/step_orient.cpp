@@ -1,3 +1,4 @@
+// Descriptor of `orient`.
 #include <fmt/format.h>
 
 #include <algorithm>

@@ -1,3 +1,4 @@
+// Descriptor of `refine-slivers`.
 #include <fmt/format.h>
 
 #include "arrange/slivers.h"

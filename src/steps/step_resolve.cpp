@@ -1,3 +1,4 @@
+// Descriptor of `resolve`.
 #include <fmt/format.h>
 
 #include "arrange/resolve.h"

@@ -1,3 +1,4 @@
+// Descriptor of `settle`.
 #include <fmt/format.h>
 
 #include "arrange/settle.h"

@@ -1,3 +1,4 @@
+// Descriptor of `stitch`.
 #include <fmt/format.h>
 
 #include "check/catalogue.h"

@@ -1,3 +1,4 @@
+// Descriptor of `wrap`.
 #include <fmt/format.h>
 
 #include "check/catalogue.h"

@@ -1,3 +1,4 @@
+// Counts, places and lengths as sentences use them.
 #include <fmt/format.h>
 
 #include "steps/steps_list.h"

@@ -305,7 +305,7 @@ TEST(BrokenParts, RepairGivesTheSameBytesWithOneThread) {
         const auto m = shared(brokenPart(seed).mesh);
         const auto run = [&] {
             const auto r = steps::repairAutomatically(m, {}, silent());
-            return r->steps.empty() ? m->mesh().triangles : r->steps.back().part->mesh().triangles;
+            return Bits(r->steps.empty() ? m->mesh() : r->steps.back().part->mesh());
         };
         EXPECT_EQ(run(), withOneThread(run)) << seed;
     }
@@ -348,7 +348,7 @@ TEST(BrokenParts, DecimationInPiecesStaysSolidAndKeepsRegionBorders) {
             EXPECT_EQ(r->mesh.regionOf(t), radius > 50 ? 1U : 0U);
         }
     }
-    const auto run = [&] { return shape::decimate(m, {}, {.targetTriangles = 9000}, silent())->mesh.positions; };
+    const auto run = [&] { return Bits(shape::decimate(m, {}, {.targetTriangles = 9000}, silent())->mesh); };
     EXPECT_EQ(run(), withOneThread(run));
     for (int tick : {1, 2, 3, 5, 9}) {
         CancelAtTick progress(tick);

@@ -1,3 +1,4 @@
+// The command line as a caller sees it: text, JSON, exit codes, files.
 #include <nlohmann/json.hpp>
 #include <sstream>
 

@@ -1,3 +1,4 @@
+// Constructed points against rational arithmetic.
 #include <boost/multiprecision/cpp_int.hpp>
 
 #include "exact/constructed_point.h"

@@ -1,3 +1,4 @@
+// Predicates against rational arithmetic, at every size of numbers.
 #include <cmath>
 
 #include "exact/expansion.h"

@@ -1,3 +1,4 @@
+// Holes of every kind, the ways of closing them, and what is left open.
 #include <cmath>
 
 #include "demo/shapes.h"

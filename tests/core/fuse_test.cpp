@@ -1,3 +1,4 @@
+// Random assemblies fused, settled, written and read back.
 #include <fmt/format.h>
 
 #include <map>

@@ -1,3 +1,4 @@
+// Every format: what is read, what is refused, what is written, and files damaged at random.
 #include <sys/resource.h>
 #include <sys/wait.h>
 #include <unistd.h>

@@ -1,3 +1,4 @@
+// Mass, deviation with its bound, and what is kept.
 #include "measure/deviation.h"
 #include "measure/fan_gap.h"
 #include "measure/mass.h"

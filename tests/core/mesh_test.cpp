@@ -1,3 +1,4 @@
+// Edges, groups, vertex joining, picks, against slow code.
 #include <map>
 #include <set>
 

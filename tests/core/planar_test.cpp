@@ -1,3 +1,4 @@
+// Planar triangulations on integer grids and random points.
 #include <Eigen/Geometry>
 #include <numbers>
 #include <set>

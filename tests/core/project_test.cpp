@@ -1,3 +1,4 @@
+// The track, delivery and provenance.
 #include "measure/mass.h"
 #include "project/delivery.h"
 #include "project/provenance.h"

@@ -1,3 +1,4 @@
+// Clean, orient and drop-shells.
 #include <set>
 
 #include "measure/mass.h"

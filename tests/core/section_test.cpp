@@ -1,3 +1,4 @@
+// Sections that add up to volumes.
 #include "measure/section.h"
 #include "arrange/fuse.h"
 #include "tests/core/assemblies.h"

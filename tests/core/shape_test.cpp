@@ -1,3 +1,4 @@
+// Decimation and its bound.
 #include "measure/deviation.h"
 #include "measure/mass.h"
 #include "shape/decimate.h"
@@ -140,7 +141,7 @@ TEST(Decimate, NothingToDoChangesNothing) {
 
 TEST(Decimate, SameForOneThread) {
     const Mesh m = sphere(10, 100, 70);
-    const auto run = [&] { return decimate(m, Pick(), {.targetTriangles = 2000}, silent())->mesh.positions; };
+    const auto run = [&] { return Bits(decimate(m, Pick(), {.targetTriangles = 2000}, silent())->mesh); };
     EXPECT_EQ(run(), withOneThread(run));
 }
 

@@ -1,3 +1,4 @@
+// The tree and winding numbers against brute force.
 #include <map>
 #include <set>
 

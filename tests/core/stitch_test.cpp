@@ -1,3 +1,4 @@
+// Cracks that close, and borders that must not.
 #include "repair/stitch.h"
 #include "measure/mass.h"
 #include "tests/core/surfaces.h"

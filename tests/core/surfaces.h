@@ -119,6 +119,32 @@ inline mesh::Outcome<measure::Comparison> compare(const Mesh& a, const Mesh& b, 
     return measure::compare(space::TriangleTree(a), space::TriangleTree(b), progress);
 }
 
+// Every bit of a mesh, for comparing results.
+struct Bits {
+    std::vector<mesh::Triangle> triangles;
+    std::vector<Point> positions;
+    std::vector<std::uint32_t> regions;
+    explicit Bits(const Mesh& m) : triangles(m.triangles), positions(m.positions), regions(m.regions) {}
+    friend bool operator==(const Bits& a, const Bits& b) {
+        return a.triangles == b.triangles && a.positions == b.positions && a.regions == b.regions;
+    }
+};
+
+// Every number and place of a survey.
+struct SurveyBits {
+    check::Counts counts;
+    std::vector<check::TrianglePair> pairs;
+    std::vector<std::array<double, 4>> places;
+    std::vector<mesh::TriangleId> triangles;
+    double volume = 0;
+    explicit SurveyBits(const check::Survey& s)
+        : counts(s.counts), pairs(s.crossingPairs), triangles(s.findings.triangles), volume(s.mass.volume) {
+        for (const check::Finding& f : s.findings.list)
+            places.push_back({f.position.x(), f.position.y(), f.position.z(), f.size});
+    }
+    friend bool operator==(const SurveyBits&, const SurveyBits&) = default;
+};
+
 // Everything that must hold however broken a mesh is: an assortment for fault loops.
 inline std::vector<std::pair<std::string, Mesh>> uglyMeshes() {
     Mesh empty;

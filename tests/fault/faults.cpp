@@ -1,3 +1,4 @@
+// The replaced allocator and the wrapped calls.
 #include "tests/fault/faults.h"
 
 #include <malloc.h>

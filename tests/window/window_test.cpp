@@ -515,9 +515,12 @@ TEST(Recipe, IsSavedFromTheTrack) {
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().parts().current()->track.stops().size() == 2; }));
     d.dialogs().recipe = d.folder() + "/recipe.json";
     d.key(Qt::Key_R, Qt::ControlModifier | Qt::ShiftModifier);
-    std::ifstream file(d.dialogs().recipe.toStdString());
-    const std::string text{std::istreambuf_iterator<char>(file), {}};
-    EXPECT_NE(text.find("\"orient\""), std::string::npos);
+    const auto calls = steps::loadRecipe(d.dialogs().recipe.toStdString());
+    ASSERT_TRUE(calls) << calls.error().message;
+    ASSERT_EQ(calls->size(), 1U);
+    EXPECT_EQ(calls->front().step, steps::findStep("orient"));
+    EXPECT_TRUE(calls->front().given.empty());
+    EXPECT_TRUE(calls->front().pick.empty());
 }
 
 TEST(Strings, WordsAndNumbers) {

@@ -1,3 +1,4 @@
+// The application: its settings, its session, its window.
 #include <QApplication>
 #include <QSettings>
 #include <csignal>

@@ -1,3 +1,4 @@
+// The list of lenses. A new one: its own file with its descriptor, and one line here.
 #include "session/lens/lens.h"
 
 namespace zither::session {

@@ -1,3 +1,4 @@
+// A ramp that is read by lightness alone.
 #include "session/lens/colours.h"
 
 #include <algorithm>
