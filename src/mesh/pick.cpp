@@ -17,11 +17,17 @@ std::vector<std::uint8_t> cornersOf(const Mesh& m, const std::vector<std::uint8_
 Pick spread(const Mesh& m, const Pick& pick, unsigned rings, std::uint8_t flag) {
     if (pick.everything()) return pick;
     std::vector<std::uint8_t> flags = pick.mask(m);
-    for (unsigned ring = 0; ring < rings; ++ring) {
+    // Where nothing is reached any more, further rings reach nothing either.
+    bool any = true;
+    for (unsigned ring = 0; ring < rings && any; ++ring) {
+        any = false;
         const std::vector<std::uint8_t> used = cornersOf(m, flags, flag);
         for (TriangleId t = 0; t < m.triangles.size(); ++t)
             for (VertexId v : m.triangles[t])
-                if (used[v]) flags[t] = flag;
+                if (used[v] && flags[t] != flag) {
+                    flags[t] = flag;
+                    any = true;
+                }
     }
     std::vector<TriangleId> triangles;
     for (TriangleId t = 0; t < m.triangles.size(); ++t)

@@ -53,7 +53,7 @@ Outcome<StepCall> parseCall(const Json& json, const std::string& where) {
     if (!json.contains("parameters")) return call;
     for (const auto& [name, value] : json["parameters"].items()) {
         const auto& all = call->step->parameters;
-        const auto p = std::find_if(all.begin(), all.end(), [&](const Parameter& x) { return x.name == name; });
+        const auto p = std::find_if(all.begin(), all.end(), [&key = name](const Parameter& x) { return x.name == key; });
         if (p == all.end())
             return badInput(fmt::format("{}: step '{}' has no parameter '{}'", where, call->step->name, name),
                             mesh::errorcode::badParameter, where);

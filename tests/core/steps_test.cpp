@@ -223,6 +223,9 @@ TEST(PickText, EveryForm) {
     EXPECT_EQ(picked("box:2.5,-1,-1,5,2,2", m), 12U);
     EXPECT_GT(picked("triangles:0+1", m), 1U);
     EXPECT_EQ(picked("triangles:0+9", m), 12U);
+    // However many rings are asked for (found by fuzzing).
+    EXPECT_EQ(picked("triangles:0+4000000000", m), 12U);
+    EXPECT_FALSE(steps::pickFromText("box:-1,-1,-1,1,1,0.5-4000000000", shared(m)->mesh(), silent()));
     EXPECT_EQ(picked("boundary_edges", without(m, {0})), 3U);
     EXPECT_EQ(picked("ball:-1e0,0,0,1.05", m), picked("ball:-1,0,0,1.05", m));
 }

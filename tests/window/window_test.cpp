@@ -19,6 +19,7 @@
 #include "desktop/track_panel.h"
 #include "desktop/viewport.h"
 #include "io/surface_file.h"
+#include "steps/recipe.h"
 #include "tests/core/surfaces.h"
 #include "tests/window/window_helpers.h"
 
