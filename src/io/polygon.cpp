@@ -65,7 +65,8 @@ bool PolygonSplitter::isReflex(std::uint32_t i) const {
 std::size_t PolygonSplitter::cellOf(double x, double y) const {
     const auto along = [&](double value, int k) {
         const double cell = (value - low_[k]) * perCell_[k];
-        return static_cast<std::size_t>(std::clamp(cell, 0.0, static_cast<double>(side_ - 1)));
+        // Coordinates at the ends of what a number holds give no number here: they share the first cell.
+        return cell > 0 ? static_cast<std::size_t>(std::min(cell, static_cast<double>(side_ - 1))) : std::size_t{0};
     };
     return along(y, 1) * side_ + along(x, 0);
 }

@@ -160,6 +160,29 @@ TEST(Polygons, LargeOnesLieWithinThemselves) {
     EXPECT_NEAR(absolute, whole.z(), 1e-9 * std::abs(whole.z()));
 }
 
+// Found by fuzzing: the grid of a polygon whose extent is no number.
+TEST(Polygons, AtTheEndsOfWhatANumberHolds) {
+    rig::Random random(5);
+    for (int round = 0; round < 50; ++round) {
+        std::vector<Point> positions;
+        std::vector<mesh::VertexId> polygon;
+        for (mesh::VertexId v = 0; v < 60; ++v) {
+            const double sizes[] = {1e308, 1.7e308, 5e-324, 0, 1, -1e308};
+            Point p = random.direction();
+            for (int k = 0; k < 3; ++k) p[k] *= sizes[(v * 7 + static_cast<unsigned>(k + round)) % 6];
+            positions.push_back(p);
+            polygon.push_back(v);
+        }
+        io::PolygonSplitter splitter;
+        std::size_t count = 0;
+        splitter.split(polygon, positions, [&](auto a, auto b, auto c) {
+            EXPECT_TRUE(a < 60 && b < 60 && c < 60);
+            ++count;
+        });
+        EXPECT_EQ(count, polygon.size() - 2);
+    }
+}
+
 // ---- 3MF
 
 const std::string tetrahedron =
