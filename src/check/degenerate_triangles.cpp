@@ -17,10 +17,6 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& sur
     return result;
 }
 
-double value(const Survey& survey) {
-    return static_cast<double>(survey.counts.degenerateTriangles);
-}
-
 }  // namespace
 
 constinit const DefectDescriptor degenerate = {
@@ -31,7 +27,10 @@ constinit const DefectDescriptor degenerate = {
     .glyph = glyph::needle,
     .draw = drawOutlines,
     .run = run,
-    .limited = {.id = "degenerate_triangles", .title = "degenerate", .unit = "", .value = value},
+    .limited = {.id = "degenerate_triangles",
+                .title = "degenerate",
+                .unit = "",
+                .value = countOf<&Counts::degenerateTriangles>},
 };
 
 }  // namespace zither::check

@@ -16,10 +16,6 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& sur
     return result;
 }
 
-double value(const Survey& survey) {
-    return static_cast<double>(survey.counts.duplicateTriangles);
-}
-
 }  // namespace
 
 std::vector<TriangleId> surplusTriangles(const Surveyed& s) {
@@ -49,7 +45,10 @@ constinit const DefectDescriptor duplicates = {
     .glyph = glyph::doubleBar,
     .draw = drawOutlines,
     .run = run,
-    .limited = {.id = "duplicate_triangles", .title = "duplicates", .unit = "", .value = value},
+    .limited = {.id = "duplicate_triangles",
+                .title = "duplicates",
+                .unit = "",
+                .value = countOf<&Counts::duplicateTriangles>},
 };
 
 }  // namespace zither::check

@@ -15,10 +15,6 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& sur
     return edgeRunFindings(s, misoriented, chosen);
 }
 
-double value(const Survey& survey) {
-    return static_cast<double>(survey.counts.misorientedEdges);
-}
-
 }  // namespace
 
 constinit const DefectDescriptor misoriented = {
@@ -29,7 +25,7 @@ constinit const DefectDescriptor misoriented = {
     .glyph = glyph::hatch,
     .draw = drawEdges,
     .run = run,
-    .limited = {.id = "misoriented_edges", .title = "facing", .unit = "", .value = value},
+    .limited = {.id = "misoriented_edges", .title = "facing", .unit = "", .value = countOf<&Counts::misorientedEdges>},
 };
 
 }  // namespace zither::check

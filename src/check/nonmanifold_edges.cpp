@@ -14,10 +14,6 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& sur
     return edgeRunFindings(s, nonmanifoldEdges, chosen);
 }
 
-double value(const Survey& survey) {
-    return static_cast<double>(survey.counts.nonmanifoldEdges);
-}
-
 }  // namespace
 
 constinit const DefectDescriptor nonmanifoldEdges = {
@@ -28,7 +24,10 @@ constinit const DefectDescriptor nonmanifoldEdges = {
     .glyph = glyph::star,
     .draw = drawEdges,
     .run = run,
-    .limited = {.id = "nonmanifold_edges", .title = "non-manifold edges", .unit = "", .value = value},
+    .limited = {.id = "nonmanifold_edges",
+                .title = "non-manifold edges",
+                .unit = "",
+                .value = countOf<&Counts::nonmanifoldEdges>},
 };
 
 }  // namespace zither::check

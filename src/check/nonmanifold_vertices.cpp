@@ -45,10 +45,6 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& sur
     return result;
 }
 
-double value(const Survey& survey) {
-    return static_cast<double>(survey.counts.nonmanifoldVertices);
-}
-
 }  // namespace
 
 std::vector<VertexId> tiedVertices(const Surveyed& s) {
@@ -75,7 +71,10 @@ constinit const DefectDescriptor nonmanifoldVertices = {
     .glyph = glyph::star,
     .draw = drawOutlines,
     .run = run,
-    .limited = {.id = "nonmanifold_vertices", .title = "non-manifold vertices", .unit = "", .value = value},
+    .limited = {.id = "nonmanifold_vertices",
+                .title = "non-manifold vertices",
+                .unit = "",
+                .value = countOf<&Counts::nonmanifoldVertices>},
 };
 
 }  // namespace zither::check

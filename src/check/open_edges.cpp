@@ -16,10 +16,6 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& sur
     return findings;
 }
 
-double value(const Survey& survey) {
-    return static_cast<double>(survey.counts.boundaryEdges);
-}
-
 }  // namespace
 
 constinit const DefectDescriptor openEdges = {
@@ -30,7 +26,7 @@ constinit const DefectDescriptor openEdges = {
     .glyph = glyph::ring,
     .draw = drawEdges,
     .run = run,
-    .limited = {.id = "boundary_edges", .title = "open edges", .unit = "", .value = value},
+    .limited = {.id = "boundary_edges", .title = "open edges", .unit = "", .value = countOf<&Counts::boundaryEdges>},
 };
 
 }  // namespace zither::check

@@ -72,10 +72,6 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& sur
     return placesOf(s, survey.crossingPairs, involved);
 }
 
-double value(const Survey& survey) {
-    return static_cast<double>(survey.counts.selfIntersectingPairs);
-}
-
 }  // namespace
 
 constinit const DefectDescriptor selfIntersections = {
@@ -86,7 +82,10 @@ constinit const DefectDescriptor selfIntersections = {
     .glyph = glyph::cross,
     .draw = drawCrossings,
     .run = run,
-    .limited = {.id = "self_intersecting_pairs", .title = "self-intersecting", .unit = "", .value = value},
+    .limited = {.id = "self_intersecting_pairs",
+                .title = "self-intersecting",
+                .unit = "",
+                .value = countOf<&Counts::selfIntersectingPairs>},
     .afterOthers = true,
 };
 

@@ -257,14 +257,6 @@ mesh::Outcome<Findings> runShells(const Surveyed& s, const SurveyOptions&, Surve
     return findingsOfShells(s, shells, survey.shells, std::vector<std::uint8_t>(survey.shells.size(), 1));
 }
 
-double inwardValue(const Survey& survey) {
-    return static_cast<double>(survey.counts.inwardShells);
-}
-
-double shellsValue(const Survey& survey) {
-    return static_cast<double>(survey.counts.shells);
-}
-
 }  // namespace
 
 mesh::Outcome<std::vector<Shell>> shellList(const Surveyed& s, const std::vector<TrianglePair>& crossing,
@@ -285,7 +277,7 @@ constinit const DefectDescriptor inwardShells = {
     .glyph = glyph::hatch,
     .draw = drawNothing,
     .run = runInward,
-    .limited = {.id = "inward_shells", .title = "inward shells", .unit = "", .value = inwardValue},
+    .limited = {.id = "inward_shells", .title = "inward shells", .unit = "", .value = countOf<&Counts::inwardShells>},
     .afterOthers = true,
 };
 
@@ -297,7 +289,7 @@ constinit const DefectDescriptor shells = {
     .glyph = glyph::dots,
     .draw = drawNothing,
     .run = runShells,
-    .limited = {.id = "shells", .title = "shells", .unit = "", .value = shellsValue, .harmless = 1},
+    .limited = {.id = "shells", .title = "shells", .unit = "", .value = countOf<&Counts::shells>, .harmless = 1},
     .afterOthers = true,
     .onlyWhenChosen = true,
 };

@@ -90,4 +90,10 @@ struct Survey {
     Findings findings;
 };
 
+// A count as what a brief limits.
+template <std::uint64_t Counts::*member>
+double countOf(const Survey& survey) {
+    return static_cast<double>(survey.counts.*member);
+}
+
 }  // namespace zither::check
