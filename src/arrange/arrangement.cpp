@@ -23,7 +23,7 @@
 namespace zither::arrange {
 namespace {
 
-constexpr std::uint32_t none = 0xFFFFFFFFU;
+constexpr std::uint32_t none = mesh::noIndex;
 
 // A point inside a piece, exact, for a ray.
 struct RayStart {

@@ -10,7 +10,7 @@
 namespace zither::arrange {
 namespace {
 
-constexpr std::uint32_t none = 0xFFFFFFFFU;
+constexpr std::uint32_t none = mesh::noIndex;
 
 std::vector<std::uint8_t> openShells(const Mesh& m, const mesh::Edges& edges, const mesh::Groups& shells) {
     std::vector<std::uint8_t> open(shells.count, 0);

@@ -19,7 +19,7 @@ using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
 
-constexpr std::uint32_t none = 0xFFFFFFFFU;
+constexpr std::uint32_t none = mesh::noIndex;
 
 class Separator {
 public:

@@ -23,7 +23,7 @@ using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
 
-constexpr std::uint32_t none = 0xFFFFFFFFU;
+constexpr std::uint32_t none = mesh::noIndex;
 constexpr int mostPasses = 40;
 constexpr int mostPassesOpen = 12;
 constexpr int mostRings = 3;

@@ -178,11 +178,8 @@ void TriangleCutter::cut(TriangleId t, Rim& rim) {
     constraintCount_ = 3;
     gatherFigures(t, 0);
     insertPoints();
-    for (const auto& [p, q, number] : segments_) {
-        Constraint& c = constraints_[number];
-        c.p = localOf(p);
-        c.q = localOf(q);
-        plane_.constrain(c.p, c.q, number);
+    for (const auto& segment : segments_) {
+        Constraint& c = constrain(segment);
         c.crossers.assign(1, crosserOf(c.other, t, c.p, c.q));
     }
     plane_.improve();
@@ -217,6 +214,15 @@ void TriangleCutter::cut(TriangleId t, Rim& rim) {
             if (faces[f].v[previous(i)] == next(edge)) rim[edge][1] = end;
         }
     }
+}
+
+TriangleCutter::Constraint& TriangleCutter::constrain(const std::array<std::uint32_t, 3>& segment) {
+    const auto& [p, q, number] = segment;
+    Constraint& c = constraints_[number];
+    c.p = localOf(p);
+    c.q = localOf(q);
+    plane_.constrain(c.p, c.q, number);
+    return c;
 }
 
 void TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::vector<Rim>& rims) {
@@ -271,12 +277,7 @@ void TriangleCutter::constrainTogether(const std::vector<TriangleId>& triangles)
         }
     for (std::uint32_t n = 0; n < triangles.size(); ++n) gatherFigures(triangles[n], 3 * n);
     insertPoints();
-    for (const auto& [p, q, number] : segments_) {
-        Constraint& c = constraints_[number];
-        c.p = localOf(p);
-        c.q = localOf(q);
-        plane_.constrain(c.p, c.q, number);
-    }
+    for (const auto& segment : segments_) constrain(segment);
     plane_.improve();
 }
 

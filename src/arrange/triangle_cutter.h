@@ -87,6 +87,7 @@ private:
     void gatherFigures(TriangleId t, std::uint32_t firstEdge);
     void insertPoints();
     [[nodiscard]] std::uint32_t localOf(std::uint32_t point) const;
+    Constraint& constrain(const std::array<std::uint32_t, 3>& segment);
     // The stages of cutTogether.
     void startFrame(const std::vector<TriangleId>& triangles);
     void constrainTogether(const std::vector<TriangleId>& triangles);

@@ -7,6 +7,15 @@
 
 namespace zither::check {
 
+// The edges for which which(edge) is true; ascending.
+template <class Which>
+std::vector<mesh::EdgeId> edgesWhere(const Surveyed& s, const Which& which) {
+    std::vector<mesh::EdgeId> chosen;
+    for (mesh::EdgeId e = 0; e < s.edges().count(); ++e)
+        if (which(e)) chosen.push_back(e);
+    return chosen;
+}
+
 // Connected components of the graph of `chosen` edges (ascending), in the order of their first edge.
 std::vector<std::vector<mesh::EdgeId>> edgeRuns(const Surveyed& s, const std::vector<mesh::EdgeId>& chosen);
 

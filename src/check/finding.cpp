@@ -6,10 +6,6 @@ namespace zither::check {
 void Findings::add(DefectClass defect, const Mesh& m, std::span<const TriangleId> placeTriangles,
                    std::span<const Edge> placeEdges) {
     Finding f{.defect = defect};
-    f.firstTriangle = static_cast<std::uint32_t>(triangles.size());
-    f.triangleCount = static_cast<std::uint32_t>(placeTriangles.size());
-    f.firstEdge = static_cast<std::uint32_t>(edges.size());
-    f.edgeCount = static_cast<std::uint32_t>(placeEdges.size());
     // The edges are the sharper description of a place; triangles beside them only show its surroundings.
     mesh::Box box;
     for (const Edge& e : placeEdges)
@@ -18,6 +14,14 @@ void Findings::add(DefectClass defect, const Mesh& m, std::span<const TriangleId
         for (TriangleId t : placeTriangles) box.add(mesh::boxOf(m, t));
     f.position = box.centre();
     f.size = box.diagonal();
+    put(f, placeTriangles, placeEdges);
+}
+
+void Findings::put(Finding f, std::span<const TriangleId> placeTriangles, std::span<const Edge> placeEdges) {
+    f.firstTriangle = static_cast<std::uint32_t>(triangles.size());
+    f.triangleCount = static_cast<std::uint32_t>(placeTriangles.size());
+    f.firstEdge = static_cast<std::uint32_t>(edges.size());
+    f.edgeCount = static_cast<std::uint32_t>(placeEdges.size());
     triangles.insert(triangles.end(), placeTriangles.begin(), placeTriangles.end());
     edges.insert(edges.end(), placeEdges.begin(), placeEdges.end());
     list.push_back(f);
@@ -37,17 +41,8 @@ void Findings::append(const Findings& other) {
 
 Findings Findings::ofPlainChecks() const {
     Findings kept;
-    for (const Finding& f : list) {
-        if (f.defect->byOptions) continue;
-        Finding copy = f;
-        copy.firstTriangle = static_cast<std::uint32_t>(kept.triangles.size());
-        copy.firstEdge = static_cast<std::uint32_t>(kept.edges.size());
-        const auto ofTriangles = trianglesOf(f);
-        const auto ofEdges = edgesOf(f);
-        kept.triangles.insert(kept.triangles.end(), ofTriangles.begin(), ofTriangles.end());
-        kept.edges.insert(kept.edges.end(), ofEdges.begin(), ofEdges.end());
-        kept.list.push_back(copy);
-    }
+    for (const Finding& f : list)
+        if (!f.defect->byOptions) kept.put(f, trianglesOf(f), edgesOf(f));
     return kept;
 }
 

@@ -47,6 +47,10 @@ struct Findings {
     void append(const Findings& other);
     // These, but for those of checks that depend on options.
     [[nodiscard]] Findings ofPlainChecks() const;
+
+private:
+    // Appends a finding whose position and size are known.
+    void put(Finding f, std::span<const TriangleId> placeTriangles, std::span<const Edge> placeEdges);
 };
 
 }  // namespace zither::check

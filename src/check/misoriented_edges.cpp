@@ -7,10 +7,9 @@ namespace {
 
 mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& survey, mesh::Progress&) {
     const mesh::Edges& edges = s.edges();
-    const Mesh& m = s.mesh();
-    std::vector<mesh::EdgeId> chosen;
-    for (mesh::EdgeId e = 0; e < edges.count(); ++e)
-        if (edges.degree(e) == 2 && mesh::runsAlong(m, edges.around(e)[0], edges.around(e)[1])) chosen.push_back(e);
+    const auto chosen = edgesWhere(s, [&](mesh::EdgeId e) {
+        return edges.degree(e) == 2 && mesh::runsAlong(s.mesh(), edges.around(e)[0], edges.around(e)[1]);
+    });
     survey.counts.misorientedEdges = chosen.size();
     return edgeRunFindings(s, misoriented, chosen);
 }

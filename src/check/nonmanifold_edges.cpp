@@ -7,9 +7,7 @@ namespace {
 
 mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& survey, mesh::Progress&) {
     const mesh::Edges& edges = s.edges();
-    std::vector<mesh::EdgeId> chosen;
-    for (mesh::EdgeId e = 0; e < edges.count(); ++e)
-        if (edges.degree(e) >= 3) chosen.push_back(e);
+    const auto chosen = edgesWhere(s, [&](mesh::EdgeId e) { return edges.degree(e) >= 3; });
     survey.counts.nonmanifoldEdges = chosen.size();
     return edgeRunFindings(s, nonmanifoldEdges, chosen);
 }

@@ -11,19 +11,17 @@
 namespace zither::check {
 namespace {
 
-constexpr std::uint32_t none = 0xFFFFFFFFU;
-
 // Groups the triangles of the pairs: two belong to one place where they meet or share a vertex. Places come in the
 // order of their first triangles. `involved` is ascending.
 Findings placesOf(const Surveyed& s, const std::vector<TrianglePair>& pairs, const std::vector<TriangleId>& involved) {
-    std::vector<std::uint32_t> rank(s.mesh().triangles.size(), none);
+    std::vector<std::uint32_t> rank(s.mesh().triangles.size(), mesh::noIndex);
     for (std::uint32_t i = 0; i < involved.size(); ++i) rank[involved[i]] = i;
     mesh::DisjointSets sets(involved.size());
     for (const auto& [a, b] : pairs) sets.join(rank[a], rank[b]);
-    std::vector<std::uint32_t> firstAt(s.mesh().positions.size(), none);
+    std::vector<std::uint32_t> firstAt(s.mesh().positions.size(), mesh::noIndex);
     for (std::uint32_t i = 0; i < involved.size(); ++i)
         for (VertexId v : s.mesh().triangles[involved[i]])
-            if (firstAt[v] == none)
+            if (firstAt[v] == mesh::noIndex)
                 firstAt[v] = i;
             else
                 sets.join(firstAt[v], i);

@@ -141,7 +141,6 @@ public:
                 !progress.report(0.3 + 0.7 * static_cast<double>(done) / static_cast<double>(candidates.size())))
                 stop = true;
         });
-        for (Shell& shell : shells_) shell.inward = shell.closed && shell.volumeSign == (shell.depth % 2 == 0 ? -1 : 1);
         return !stop;
     }
 
@@ -218,7 +217,7 @@ Findings findingsOfShells(const Surveyed& s, DefectClass defect, const std::vect
         result.list.push_back(f);
     }
     if (result.list.empty()) return result;
-    // The triangles of all list, shell by shell.
+    // The triangles of all of them, shell by shell.
     std::vector<std::uint32_t> next(list.size(), 0);
     std::uint32_t total = 0;
     std::size_t place = 0;
@@ -263,9 +262,9 @@ mesh::Outcome<std::vector<Shell>> shellList(const Surveyed& s, const std::vector
                                             mesh::Progress& progress) {
     std::vector<Shell> list = ShellSums(s).run();
     if (!progress.report(0.2)) return mesh::cancelled();
-    for (Shell& shell : list) shell.inward = shell.closed && shell.volumeSign < 0;
     mesh::PartOfProgress nesting(progress, 0.2, 1);
     if (!Nesting(s, list, crossing).run(nesting)) return mesh::cancelled();
+    for (Shell& shell : list) shell.inward = shell.closed && shell.volumeSign == (shell.depth % 2 == 0 ? -1 : 1);
     return list;
 }
 

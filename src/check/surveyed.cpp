@@ -147,6 +147,11 @@ std::shared_ptr<const Survey> Surveyed::known() const {
     return survey_;
 }
 
+SurveyOptions Surveyed::knownOptions() const {
+    const auto last = known();
+    return last ? last->options : SurveyOptions();
+}
+
 mesh::Outcome<std::shared_ptr<const Survey>> Surveyed::survey(const SurveyOptions& options,
                                                               mesh::Progress& progress) const {
     const std::lock_guard lock(surveying_);

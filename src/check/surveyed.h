@@ -44,6 +44,9 @@ public:
     // The survey that was made last; nullptr before the first.
     [[nodiscard]] std::shared_ptr<const Survey> known() const;
 
+    // The options of that survey, for whoever does not mind which; the usual ones before the first.
+    [[nodiscard]] SurveyOptions knownOptions() const;
+
     // The same surface with its survey, but without what takes much memory and is quickly made again: for stops that
     // nobody looks at.
     [[nodiscard]] std::shared_ptr<const Surveyed> light() const;

@@ -34,8 +34,7 @@ public:
         int code = metAll;
         for (std::size_t i = 0; i < options_.files.size(); ++i) {
             const std::string& file = options_.files[i];
-            const auto count = static_cast<double>(options_.files.size());
-            progress_.stage("checking " + file, static_cast<double>(i) / count, static_cast<double>(i + 1) / count);
+            progress_.item("checking " + file, i, options_.files.size());
             const auto judged = project::readAndJudge(file, *brief, progress_);
             progress_.clear();
             if (!judged) {
@@ -190,9 +189,7 @@ private:
 
     // What the output will not hold is said before it is written.
     void sayLosses(const project::Judged& input, const mesh::Mesh& result) {
-        std::vector<std::string> losses =
-            io::lossesOf(result, {*io::formatForWriting(options_.output), input.surface.unit});
-        losses.insert(losses.end(), input.surface.notKept.begin(), input.surface.notKept.end());
+        const auto losses = project::lossesOf(result, options_.output, input.surface.unit, input.surface.notKept);
         if (losses.empty() || options_.quiet) return;
         progress_.clear();
         err_ << fmt::format("zither-cli: note: {} will not hold {}\n", options_.output, fmt::join(losses, ", "));

@@ -21,6 +21,11 @@ void ProgressLine::stage(const std::string& title, double from, double to) {
     to_ = to;
 }
 
+void ProgressLine::item(const std::string& title, std::size_t index, std::size_t count) {
+    const auto all = static_cast<double>(count);
+    stage(title, static_cast<double>(index) / all, static_cast<double>(index + 1) / all);
+}
+
 bool ProgressLine::report(double fraction) {
     if (console_.interrupted && *console_.interrupted) return false;
     if (!console_.watched || console_.quiet) return true;

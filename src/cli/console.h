@@ -28,6 +28,8 @@ public:
 
     // From now on a fraction of 0 to 1 stands for this stretch of the whole call.
     void stage(const std::string& title, double from, double to);
+    // The same for one of several things that take about the same time.
+    void item(const std::string& title, std::size_t index, std::size_t count);
     [[nodiscard]] bool report(double fraction) override;
     void clear();
 

@@ -7,6 +7,7 @@
 #include <filesystem>
 #include <iostream>
 
+#include "cli/arguments.h"
 #include "measure/deviation.h"
 #include "project/delivery.h"
 #include "steps/steps_list.h"
@@ -83,13 +84,12 @@ int runExample(const std::string& folder, const std::string& outputFolder, const
     ProgressLine progress(console);
     for (std::size_t i = 0; i < files.size(); ++i) {
         const fs::path& file = files[i];
-        const auto count = static_cast<double>(files.size());
-        progress.stage(file.filename().string(), static_cast<double>(i) / count, static_cast<double>(i + 1) / count);
+        progress.item(file.filename().string(), i, files.size());
         const auto line = oneJob(file, fs::path(outputFolder) / (file.stem().string() + ".stl"), progress);
         progress.clear();
         if (!line && line.error().cancelled()) {
             err << "zither-cli: interrupted; files that were finished stay\n";
-            return 130;
+            return wasInterrupted;
         }
         if (line) {
             out << *line << std::flush;

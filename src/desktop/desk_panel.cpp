@@ -132,8 +132,8 @@ void DeskPanel::addOverview() {
     const auto failing = workshop_.judging().failingClasses();
     addText(failing.empty() ? "Every string that can be marked is in tune." : "Out of tune", 13, true);
     for (check::DefectClass defect : failing) {
-        auto* button = new QPushButton(QString("%1   %2").arg(session::text((defect)->name),
-                                                              placesText(workshop_.choice().places(defect).size())));
+        auto* button = new QPushButton(
+            QString("%1   %2").arg(session::text(defect->name), placesText(workshop_.choice().places(defect).size())));
         button->setStyleSheet(QString("text-align: left; color: %1;").arg(session::inkOf(defect).name()));
         connect(button, &QPushButton::clicked, this, [this, defect] { workshop_.choice().chooseClass(defect); });
         layout_->addWidget(button);

@@ -27,7 +27,7 @@ QString writable() {
         if (!f.extension.empty())
             filters << QString("%1, %2 (*%3)")
                            .arg(session::text(f.title), session::text(f.written), session::text(f.extension));
-    // What most programs take comes first.
+    // From Z to A, which puts STL first: most programs take it.
     std::sort(filters.begin(), filters.end(), [](const QString& a, const QString& b) { return a > b; });
     return filters.join(";;");
 }

@@ -225,7 +225,7 @@ void StringsPanel::mouseMoveEvent(QMouseEvent* event) {
             workshop_.looks().kept()->survey->findings.list[rows_[hit->row].marks[hit->mark].finding];
         QToolTip::showText(event->globalPosition().toPoint(),
                            QString("%1, %2 %3 across, at %4, %5, %6")
-                               .arg(session::text((f.defect)->name), session::shortNumber(f.size),
+                               .arg(session::text(f.defect->name), session::shortNumber(f.size),
                                     workshop_.parts().current()->unit.name, session::shortNumber(f.position.x()),
                                     session::shortNumber(f.position.y()), session::shortNumber(f.position.z())),
                            this);

@@ -235,7 +235,7 @@ private:
         }
         mesh::Box box;
         for (std::size_t i = freeCount_; i < known; ++i) box.add(points_[i]);
-        const double most = 4 / std::max(box.extent().maxCoeff(), 1e-300);
+        const double most = 4 / std::max(box.extent().maxCoeff(), tolerance::aboveZero);
         // Of each rim vertex: the mean over its neighbours beyond the rim.
         std::vector<double> sum(points_.size(), 0);
         std::vector<double> count(points_.size(), 0);

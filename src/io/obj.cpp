@@ -3,7 +3,6 @@
 #include <fmt/format.h>
 
 #include <atomic>
-#include <charconv>
 #include <limits>
 
 #include "io/reading.h"
@@ -13,7 +12,6 @@
 namespace zither::io {
 namespace {
 
-using mesh::badInput;
 using mesh::Point;
 
 constexpr std::int64_t unusableIndex = std::numeric_limits<std::int64_t>::min();
@@ -41,9 +39,7 @@ void parseFace(TextCursor& cursor, Stretch& out) {
     for (std::string_view word = cursor.wordOfLine(); !word.empty(); word = cursor.wordOfLine()) {
         if (word.front() == '#') break;
         std::int64_t index = 0;
-        const std::string_view digits = word.substr(0, word.find('/'));
-        const auto [end, error] = std::from_chars(digits.data(), digits.data() + digits.size(), index);
-        if (error != std::errc() || end != digits.data() + digits.size() || index == 0)
+        if (!TextCursor::parseInteger(word.substr(0, word.find('/')), index) || index == 0)
             index = unusableIndex;
         else if (index > 0)
             --index;
@@ -80,8 +76,7 @@ Stretch parse(std::string_view text) {
             out.groups.emplace_back(out.faceEnds.size(), cursor.restOfLine());
             continue;
         } else if (key == "#") {
-            if (const std::string_view comment = cursor.restOfLine(); comment.find("nit") != std::string_view::npos)
-                out.unitComment = comment;
+            if (const std::string_view comment = cursor.restOfLine(); speaksOfUnit(comment)) out.unitComment = comment;
             continue;
         } else {
             out.normals |= key == "vn";
@@ -288,10 +283,10 @@ Outcome<Surface> readObj(std::string_view bytes, const std::string& name, Progre
     notePassedOver(bytes, out);
     splitter.remark(out);
     if (out.mesh.triangles.empty())
-        return badInput(
-            fmt::format("{}: OBJ text with {} vertices but no usable face{}", name, out.mesh.positions.size(),
-                        badLines > 0 ? fmt::format("; line {} is the first that could not be read", firstBadLine) : ""),
-            mesh::errorcode::unreadable, name);
+        return cannotRead(
+            name, fmt::format(
+                      "OBJ text with {} vertices but no usable face{}", out.mesh.positions.size(),
+                      badLines > 0 ? fmt::format("; line {} is the first that could not be read", firstBadLine) : ""));
     if (badLines > 0)
         out.remarks.push_back(
             fmt::format("{} lines could not be read in full; the first is line {}", badLines, firstBadLine));

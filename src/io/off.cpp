@@ -2,15 +2,12 @@
 // surface.
 #include <fmt/format.h>
 
-#include <charconv>
-
 #include "io/reading.h"
 #include "io/text.h"
 
 namespace zither::io {
 namespace {
 
-using mesh::badInput;
 using mesh::Point;
 
 // The next line that holds more than a comment; false at the end.
@@ -24,9 +21,7 @@ bool nextLine(TextCursor& cursor, std::string_view& line) {
 }
 
 bool takeInteger(TextCursor& cursor, std::int64_t& value) {
-    const std::string_view word = cursor.word();
-    const auto [end, error] = std::from_chars(word.data(), word.data() + word.size(), value);
-    return !word.empty() && error == std::errc() && end == word.data() + word.size();
+    return TextCursor::parseInteger(cursor.word(), value);
 }
 
 // Numbers of a line, as many as there are.
@@ -57,19 +52,14 @@ Outcome<Surface> readOff(std::string_view bytes, const std::string& name, Progre
     nextLine(cursor, line);
     const std::string_view head = line.substr(0, line.find_first_of(" \t"));
     if (head.find_first_of("4n") != std::string_view::npos)
-        return badInput(fmt::format("{}: OFF of more than three dimensions ({}); export it in three", name, head),
-                        mesh::errorcode::unreadable, name);
+        return cannotRead(name, fmt::format("OFF of more than three dimensions ({}); export it in three", head));
     std::string_view counts = trimmed(line.substr(head.size()));
-    if (counts.starts_with("BINARY"))
-        return badInput(fmt::format("{}: binary OFF is not read; export it as text, or as PLY", name),
-                        mesh::errorcode::unreadable, name);
-    if (counts.empty() && !nextLine(cursor, counts))
-        return badInput(fmt::format("{}: line 2: no counts", name), mesh::errorcode::unreadable, name);
+    if (counts.starts_with("BINARY")) return cannotRead(name, "binary OFF is not read; export it as text, or as PLY");
+    if (counts.empty() && !nextLine(cursor, counts)) return cannotRead(name, "line 2: no counts");
     const std::vector<double> sizes = numbersOf(counts, 3);
     if (sizes.size() < 2 || !(sizes[0] >= 0) || !(sizes[1] >= 0))
-        return badInput(fmt::format("{}: line {}: '{}' are no counts of vertices and faces", name,
-                                    lineAt(bytes, cursor.offset()) - 1, counts),
-                        mesh::errorcode::unreadable, name);
+        return cannotRead(name, fmt::format("line {}: '{}' are no counts of vertices and faces",
+                                            lineAt(bytes, cursor.offset()) - 1, counts));
     Surface out;
     out.format = &off;
     if (head.starts_with("ST")) out.doesNotKeep("texture coordinates");
@@ -81,9 +71,7 @@ Outcome<Surface> readOff(std::string_view bytes, const std::string& name, Progre
     const auto faces = static_cast<std::size_t>(std::min(sizes[1], static_cast<double>(bytes.size())));
     // The position comes first in every variant.
     for (std::size_t v = 0; v < vertices; ++v) {
-        if (!nextLine(cursor, line))
-            return badInput(fmt::format("{}: ends after {} of {} vertices", name, v, vertices),
-                            mesh::errorcode::unreadable, name);
+        if (!nextLine(cursor, line)) return cannotRead(name, fmt::format("ends after {} of {} vertices", v, vertices));
         const std::vector<double> p = numbersOf(line, 3);
         out.mesh.positions.push_back(p.size() == 3 ? Point(p[0], p[1], p[2])
                                                    : Point(Point::Constant(std::numeric_limits<double>::quiet_NaN())));

@@ -2,8 +2,6 @@
 // layout. Coordinates keep the precision of their declared type.
 #include <fmt/format.h>
 
-#include <charconv>
-
 #include <algorithm>
 #include <bit>
 #include <cmath>
@@ -17,7 +15,6 @@
 namespace zither::io {
 namespace {
 
-using mesh::badInput;
 using mesh::Point;
 
 // A declared type: its size and how to read it, of bytes in this machine's order.
@@ -82,8 +79,7 @@ Outcome<Header> parseHeader(std::string_view bytes, const std::string& file) {
     Header header;
     TextCursor cursor(bytes);
     const auto wrong = [&](const std::string& what) {
-        return badInput(fmt::format("{}: PLY header, line {}: {}", file, lineAt(bytes, cursor.offset()), what),
-                        mesh::errorcode::unreadable, file);
+        return cannotRead(file, fmt::format("PLY header, line {}: {}", lineAt(bytes, cursor.offset()), what));
     };
     cursor.restOfLine();
     while (!cursor.atEnd()) {
@@ -102,9 +98,7 @@ Outcome<Header> parseHeader(std::string_view bytes, const std::string& file) {
             Element e;
             e.name = cursor.wordOfLine();
             const std::string_view count = cursor.wordOfLine();
-            const auto [end, error] = std::from_chars(count.data(), count.data() + count.size(), e.count);
-            if (error != std::errc() || end != count.data() + count.size())
-                return wrong(fmt::format("'{}' is no count", count));
+            if (!TextCursor::parseInteger(count, e.count)) return wrong(fmt::format("'{}' is no count", count));
             header.elements.push_back(std::move(e));
         } else if (key == "property") {
             if (header.elements.empty()) return wrong("a property before any element");
@@ -121,7 +115,7 @@ Outcome<Header> parseHeader(std::string_view bytes, const std::string& file) {
             header.elements.back().properties.push_back(std::move(p));
         } else if (key == "comment" || key == "obj_info") {
             const std::string_view comment = cursor.restOfLine();
-            if (comment.find("nit") != std::string_view::npos) header.unitComment = comment;
+            if (speaksOfUnit(comment)) header.unitComment = comment;
             continue;
         } else if (key == "end_header") {
             cursor.restOfLine();
@@ -369,8 +363,7 @@ Outcome<Surface> readPly(std::string_view bytes, const std::string& name, Progre
         if (element.name == "vertex" && element.count > 0)
             for (const char* axis : {"x", "y", "z"})
                 if (!element.hasValue(axis))
-                    return badInput(fmt::format("{}: PLY whose vertices have no '{}'", name, axis),
-                                    mesh::errorcode::unreadable, name);
+                    return cannotRead(name, fmt::format("PLY whose vertices have no '{}'", axis));
         if (!reader.read(element, out.format == &plyAscii)) return mesh::cancelled();
         if (values->ok()) continue;
         out.remarks.push_back(
@@ -380,10 +373,10 @@ Outcome<Surface> readPly(std::string_view bytes, const std::string& name, Progre
     }
     if (!reader.splitFaces()) return mesh::cancelled();
     if (out.mesh.triangles.empty())
-        return badInput(
-            fmt::format("{}: PLY with {} vertices but no usable face{}", name, out.mesh.positions.size(),
-                        values->ok() ? "" : fmt::format("; the data ends or cannot be read at {}", values->place())),
-            mesh::errorcode::unreadable, name);
+        return cannotRead(
+            name,
+            fmt::format("PLY with {} vertices but no usable face{}", out.mesh.positions.size(),
+                        values->ok() ? "" : fmt::format("; the data ends or cannot be read at {}", values->place())));
     if (!progress.report(1.0)) return mesh::cancelled();
     return out;
 }

@@ -173,15 +173,18 @@ std::string unusableRemark(std::size_t count) {
                        count == 1 ? std::string("1 triangle was") : fmt::format("{} triangles were", count));
 }
 
-void noteUnitComment(std::string_view comment, Surface& out) {
+bool speaksOfUnit(std::string_view comment) {
     TextCursor words(comment);
     for (std::string_view word = words.word(); !word.empty(); word = words.word()) {
         while (!word.empty() && (word.back() == ':' || word.back() == '=')) word.remove_suffix(1);
-        if (!equalsIgnoringCase(word, "unit") && !equalsIgnoringCase(word, "units")) continue;
-        constexpr std::size_t shown = 60;
-        out.doesNotKeep(fmt::format("a comment on its unit ('{}')", comment.substr(0, shown)));
-        return;
+        if (equalsIgnoringCase(word, "unit") || equalsIgnoringCase(word, "units")) return true;
     }
+    return false;
+}
+
+void noteUnitComment(std::string_view comment, Surface& out) {
+    constexpr std::size_t shown = 60;
+    if (!comment.empty()) out.doesNotKeep(fmt::format("a comment on its unit ('{}')", comment.substr(0, shown)));
 }
 
 }  // namespace zither::io

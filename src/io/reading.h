@@ -14,6 +14,12 @@
 
 namespace zither::io {
 
+// Why a file cannot be read: "FILE: what".
+inline tl::unexpected<mesh::Error> cannotRead(const std::string& file, const std::string& what) {
+    return mesh::badInput(fmt::format("{}: {}", file, what), mesh::errorcode::unreadable, file);
+}
+tl::unexpected<mesh::Error> tooManyTriangles(const std::string& file, std::size_t count);
+
 // Text on its way into a file, handed over in large pieces; each piece reports the share of the items that is done.
 class TextWriter {
 public:
@@ -97,7 +103,8 @@ private:
 // The remark for left-out triangles.
 std::string unusableRemark(std::size_t count);
 
-// A comment that speaks of units is worth a word: the format has no place for one, and it is not kept.
+// A comment on the unit is worth a word: the format has no place for one, and it is not kept.
+bool speaksOfUnit(std::string_view comment);
 void noteUnitComment(std::string_view comment, Surface& out);
 
 }  // namespace zither::io

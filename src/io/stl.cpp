@@ -17,7 +17,6 @@
 namespace zither::io {
 namespace {
 
-using mesh::badInput;
 using mesh::PointF;
 using mesh::Triangle;
 
@@ -96,14 +95,10 @@ Outcome<Surface> readStlBinary(std::string_view bytes, const std::string& name, 
     const std::size_t present = (bytes.size() - dataBegin) / recordSize;
     const std::size_t leftOver = (bytes.size() - dataBegin) % recordSize;
     if (present == 0)
-        return badInput(
-            fmt::format("{}: binary STL with no triangle: its header declares {}, and the data ends at byte {}", name,
-                        declared, bytes.size()),
-            mesh::errorcode::unreadable, name);
-    if (present > mostTriangles)
-        return badInput(
-            fmt::format("{}: {} triangles; Zither works with at most {}: split the part", name, present, mostTriangles),
-            mesh::errorcode::unreadable, name);
+        return cannotRead(
+            name, fmt::format("binary STL with no triangle: its header declares {}, and the data ends at byte {}",
+                              declared, bytes.size()));
+    if (present > mostTriangles) return tooManyTriangles(name, present);
     Surface out;
     out.format = &stlBinary;
     // A count that is too high means a file cut off; one that is too low is a lie: all whole records are read.
@@ -275,13 +270,11 @@ Outcome<Surface> readStlAscii(std::string_view bytes, const std::string& name, P
         parts[i] = {};
     }
     if (corners.empty() && unreadable > 0)
-        return badInput(
-            fmt::format("{}: no facet could be read; the first unreadable one begins at line {}", name, firstLine),
-            mesh::errorcode::unreadable, name);
+        return cannotRead(name,
+                          fmt::format("no facet could be read; the first unreadable one begins at line {}", firstLine));
     if (corners.empty())
-        return badInput(fmt::format("{}: ASCII STL with no facet: the text ends at line {} without any", name,
-                                    lineAt(bytes, bytes.size())),
-                        mesh::errorcode::unreadable, name);
+        return cannotRead(name, fmt::format("ASCII STL with no facet: the text ends at line {} without any",
+                                            lineAt(bytes, bytes.size())));
     if (unreadable > 0)
         out.remarks.push_back(fmt::format("{} facets could not be read and were left out; the first begins at line {}",
                                           unreadable, firstLine));

@@ -12,8 +12,6 @@
 
 namespace zither::io {
 
-using mesh::badInput;
-
 namespace {
 
 std::string firstBytes(std::string_view bytes) {
@@ -24,13 +22,9 @@ std::string firstBytes(std::string_view bytes) {
 
 Outcome<Surface> finished(Surface&& surface, const std::string& name) {
     if (surface.mesh.triangles.empty())
-        return badInput(
-            fmt::format("{}: none of its {} triangles has three finite corners", name, surface.unusableTriangles),
-            mesh::errorcode::unreadable, name);
-    if (surface.mesh.triangles.size() > mostTriangles)
-        return badInput(fmt::format("{}: {} triangles; Zither works with at most {}: split the part", name,
-                                    surface.mesh.triangles.size(), mostTriangles),
-                        mesh::errorcode::unreadable, name);
+        return cannotRead(name,
+                          fmt::format("none of its {} triangles has three finite corners", surface.unusableTriangles));
+    if (surface.mesh.triangles.size() > mostTriangles) return tooManyTriangles(name, surface.mesh.triangles.size());
     if (surface.format->indexed) joinEqualVertices(surface.mesh);
     if (surface.unusableTriangles > 0)
         surface.remarks.insert(surface.remarks.begin(), unusableRemark(surface.unusableTriangles));
@@ -42,6 +36,11 @@ Outcome<Surface> finished(Surface&& surface, const std::string& name) {
 
 }  // namespace
 
+tl::unexpected<mesh::Error> tooManyTriangles(const std::string& file, std::size_t count) {
+    return cannotRead(file,
+                      fmt::format("{} triangles; Zither works with at most {}: split the part", count, mostTriangles));
+}
+
 Outcome<void> TextWriter::flush() {
     if (auto written = file_.write(buffer_); !written) return written;
     buffer_.clear();
@@ -51,18 +50,16 @@ Outcome<void> TextWriter::flush() {
 }
 
 Outcome<Surface> readSurface(std::string_view bytes, const std::string& name, Progress& progress) {
-    if (bytes.empty())
-        return badInput(fmt::format("{}: the file is empty (0 bytes)", name), mesh::errorcode::unreadable, name);
+    if (bytes.empty()) return cannotRead(name, "the file is empty (0 bytes)");
     for (const Format& format : formats()) {
         if (!format.recognises || !format.recognises(bytes)) continue;
         Outcome<Surface> surface = format.read(bytes, name, progress);
         if (!surface) return surface;
         return finished(std::move(*surface), name);
     }
-    return badInput(fmt::format("{}: not a surface file that can be read: byte 0 begins '{}', which is no {}. "
-                                "Export it again from where it came as one of these",
-                                name, firstBytes(bytes), formatTitles()),
-                    mesh::errorcode::unreadable, name);
+    return cannotRead(name, fmt::format("not a surface file that can be read: byte 0 begins '{}', which is no {}. "
+                                        "Export it again from where it came as one of these",
+                                        firstBytes(bytes), formatTitles()));
 }
 
 Outcome<Surface> readSurface(const std::filesystem::path& path, Progress& progress) {
@@ -101,10 +98,10 @@ Outcome<AtomicFile> writeToTemporary(const Mesh& m, const std::filesystem::path&
         constexpr double largest = std::numeric_limits<float>::max();
         for (const mesh::Point& p : m.positions)
             if (p.cwiseAbs().maxCoeff() > largest)
-                return badInput(
-                    fmt::format("{}: a coordinate of {} is beyond what this format can store; write OBJ or PLY instead",
-                                path.string(), p.cwiseAbs().maxCoeff()),
-                    mesh::errorcode::unreadable, path.string());
+                return cannotRead(
+                    path.string(),
+                    fmt::format("a coordinate of {} is beyond what this format can store; write OBJ or PLY instead",
+                                p.cwiseAbs().maxCoeff()));
     }
     Outcome<AtomicFile> file = AtomicFile::create(path);
     if (!file) return file;

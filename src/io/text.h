@@ -4,6 +4,7 @@
 #include <fast_float/fast_float.h>
 
 #include <algorithm>
+#include <charconv>
 #include <string_view>
 
 namespace zither::io {
@@ -87,6 +88,13 @@ public:
     static bool parseNumber(std::string_view w, Number& value) {
         if (!w.empty() && w.front() == '+') w.remove_prefix(1);
         const auto [end, error] = fast_float::from_chars(w.data(), w.data() + w.size(), value);
+        return error == std::errc() && end == w.data() + w.size();
+    }
+
+    // The whole word as a whole number; no sign but a minus.
+    template <class Integer>
+    static bool parseInteger(std::string_view w, Integer& value) {
+        const auto [end, error] = std::from_chars(w.data(), w.data() + w.size(), value);
         return error == std::errc() && end == w.data() + w.size();
     }
 

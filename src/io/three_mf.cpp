@@ -156,32 +156,24 @@ public:
         : zip_(openZip(bytes)), packed_(bytes.size()), name_(name), progress_(progress) {}
 
     Outcome<Surface> run() {
-        if (!zip_)
-            return badInput(name_ + ": a ZIP archive that cannot be opened: it is damaged or cut off",
-                            mesh::errorcode::unreadable, name_);
+        if (!zip_) return cannotRead(name_, "a ZIP archive that cannot be opened: it is damaged or cut off");
         const Outcome<std::string> root = rootModel();
         if (!root) return tl::unexpected(root.error());
         const Outcome<Model*> model = load(*root);
         if (!model) return tl::unexpected(model.error());
-        if (!*model)
-            return badInput(fmt::format("{}: a ZIP archive without a readable 3MF model at '{}'", name_, *root),
-                            mesh::errorcode::unreadable, name_);
+        if (!*model) return cannotRead(name_, fmt::format("a ZIP archive without a readable 3MF model at '{}'", *root));
         const std::string_view unit = (*model)->top.attribute("unit").as_string("millimeter");
         for (const auto& [word, shortName] : units)
             if (word == unit) out_.unit = shortName;
         out_.format = &threeMf;
-        std::vector<Placed> items;
         const Names& names = (*model)->names;
-        names.forEach(names.child((*model)->top, "build"), "item", [&](const pugi::xml_node& item) {
-            items.push_back({pathOf(item, *root), item});
-        });
+        const std::vector<Placed> items = placedIn(names, names.child((*model)->top, "build"), "item", *root);
         if (auto fits = countAll(items); !fits) return tl::unexpected(fits.error());
         for (const Placed& item : items)
             if (auto placed = place(item.path, item.node, identity(), 0); !placed)
                 return tl::unexpected(placed.error());
         if (out_.mesh.triangles.empty() && out_.unusableTriangles == 0)
-            return badInput(fmt::format("{}: 3MF whose build holds no triangle", name_), mesh::errorcode::unreadable,
-                            name_);
+            return cannotRead(name_, "3MF whose build holds no triangle");
         if (missing_ > 0)
             out_.remarks.push_back(fmt::format("{} parts of the build name an object that is not there", missing_));
         if (out_.mesh.regionNames.size() <= 1) {
@@ -224,13 +216,20 @@ private:
         return otherwise;
     }
 
+    // The items of a build or the components of an object, in a model file.
+    static std::vector<Placed> placedIn(const Names& names, const pugi::xml_node& list, std::string_view name,
+                                        const std::string& path) {
+        std::vector<Placed> placed;
+        names.forEach(list, name, [&](const pugi::xml_node& node) { placed.push_back({pathOf(node, path), node}); });
+        return placed;
+    }
+
     // nullptr where there is no such model, or none that can be read.
     Outcome<Model*> load(const std::string& path) {
         const auto [it, fresh] = models_.try_emplace(path);
         if (!fresh) return it->second.get();
         auto content = contentOf(zip_.get(), path, packed_);
-        if (!content)
-            return badInput(fmt::format("{}: {}", name_, content.error().message), mesh::errorcode::unreadable, name_);
+        if (!content) return cannotRead(name_, content.error().message);
         if (!progress_.report(0.2)) return mesh::cancelled();
         auto model = std::make_unique<Model>();
         if (!*content || !model->document.load_buffer_inplace((*content)->data(), (*content)->size(),
@@ -238,8 +237,7 @@ private:
             return nullptr;
         for (const pugi::xml_node node : model->document.children())
             if (node.type() == pugi::node_doctype)
-                return badInput(fmt::format("{}: '{}' declares a document type; entities are not read", name_, path),
-                                mesh::errorcode::unreadable, name_);
+                return cannotRead(name_, fmt::format("'{}' declares a document type; entities are not read", path));
         model->top = Names::modelOf(model->document);
         if (!model->top) return nullptr;
         model->names = Names(model->top);
@@ -278,16 +276,12 @@ private:
         std::uint64_t triangles = 0;
         names.forEach(names.child(names.child(object, "mesh"), "triangles"), "triangle",
                       [&](const pugi::xml_node&) { ++triangles; });
-        std::vector<Placed> components;
-        names.forEach(names.child(object, "components"), "component", [&](const pugi::xml_node& c) {
-            components.push_back({pathOf(c, path), c});
-        });
-        for (const Placed& c : components) {
+        for (const Placed& c : placedIn(names, names.child(object, "components"), "component", path)) {
             const auto inner = sizeOf(c.path, c.node.attribute("objectid").as_uint(), depth + 1);
             if (!inner) return inner;
             triangles = std::min(triangles + *inner, 2 * mostMade);
         }
-        sizes_[{path, id}].triangles = triangles;
+        size.triangles = triangles;
         return triangles;
     }
 
@@ -299,10 +293,10 @@ private:
             triangles = std::min(triangles + *size, 2 * mostMade);
         }
         if (triangles > mostMade)
-            return badInput(
-                fmt::format("{}: its components repeat objects to more than {} million triangles; export fewer copies",
-                            name_, mostMade / 1'000'000),
-                mesh::errorcode::unreadable, name_);
+            return cannotRead(
+                name_,
+                fmt::format("its components repeat objects to more than {} million triangles; export fewer copies",
+                            mostMade / 1'000'000));
         // About what a triangle with its vertices takes until vertices are joined.
         constexpr std::uint64_t bytesATriangle = 120;
         if (auto fits = mesh::enoughMemory(fmt::format("{}: reading {} triangles", name_, triangles),
@@ -318,10 +312,9 @@ private:
         const unsigned id = node.attribute("objectid").as_uint();
         const std::optional<Transform> own = transformOf(node);
         if (!own)
-            return badInput(
-                fmt::format("{}: the transform '{}' of object {} cannot be read: twelve numbers are expected", name_,
-                            node.attribute("transform").value(), id),
-                mesh::errorcode::unreadable, name_);
+            return cannotRead(name_,
+                              fmt::format("the transform '{}' of object {} cannot be read: twelve numbers are expected",
+                                          node.attribute("transform").value(), id));
         const Transform transform = combined(outer, *own);
         const Outcome<Model*> model = load(path);
         if (!model) return tl::unexpected(model.error());
@@ -334,11 +327,7 @@ private:
         const pugi::xml_node object = (*model)->objects[id];
         if (const pugi::xml_node m = names.child(object, "mesh"); m && !addMesh(names, object, transform))
             return mesh::cancelled();
-        std::vector<Placed> components;
-        names.forEach(names.child(object, "components"), "component", [&](const pugi::xml_node& c) {
-            components.push_back({pathOf(c, path), c});
-        });
-        for (const Placed& c : components)
+        for (const Placed& c : placedIn(names, names.child(object, "components"), "component", path))
             if (auto placed = place(c.path, c.node, transform, depth + 1); !placed) return placed;
         return {};
     }

@@ -27,8 +27,8 @@ public:
         for (std::uint32_t i = 0; i < segments.size(); ++i) flat_.triangles.push_back({2 * i, 2 * i + 1, 2 * i});
         mesh::joinEqualVertices(flat_);
         mesh::Box box = mesh::boxOf(flat_);
-        const double extent =
-            std::max({box.extent().maxCoeff(), box.max.cwiseAbs().maxCoeff() * tolerance::sectionFrame, 1e-300});
+        const double extent = std::max(
+            {box.extent().maxCoeff(), box.max.cwiseAbs().maxCoeff() * tolerance::sectionFrame, tolerance::aboveZero});
         const auto base = static_cast<std::uint32_t>(flat_.positions.size());
         // A triangle around everything.
         flat_.positions.emplace_back(box.min.x() - extent, box.min.y() - extent, 0);
@@ -79,7 +79,7 @@ private:
         mesh::Box box;
         for (std::uint32_t v = 0; v < frame_; ++v) box.add(flat_.positions[v]);
         const double strips = std::max(1.0, std::sqrt(static_cast<double>(frame_) / 4));
-        const double height = std::max(box.extent().y() / strips, 1e-300);
+        const double height = std::max(box.extent().y() / strips, tolerance::aboveZero);
         const auto stripOf = [&](std::uint32_t v) {
             return std::floor((flat_.positions[v].y() - box.min.y()) / height);
         };

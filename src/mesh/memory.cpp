@@ -15,7 +15,7 @@ namespace {
 constexpr std::uint64_t unknown = std::numeric_limits<std::uint64_t>::max();
 
 // The number behind a key of /proc files, in bytes; `unknown` where there is none.
-std::uint64_t kilobytesOf(const char* file, const std::string& key) {
+std::uint64_t bytesOf(const char* file, const std::string& key) {
     std::ifstream in(file);
     for (std::string line; std::getline(in, line);) {
         if (!line.starts_with(key)) continue;
@@ -30,18 +30,18 @@ std::uint64_t kilobytesOf(const char* file, const std::string& key) {
 std::uint64_t underLimit() {
     rlimit limit{};
     if (::getrlimit(RLIMIT_AS, &limit) != 0 || limit.rlim_cur == RLIM_INFINITY) return unknown;
-    const std::uint64_t used = kilobytesOf("/proc/self/status", "VmSize:");
+    const std::uint64_t used = bytesOf("/proc/self/status", "VmSize:");
     return used == unknown || used > limit.rlim_cur ? 0 : limit.rlim_cur - used;
 }
 
 }  // namespace
 
 std::uint64_t availableMemory() {
-    return std::min(kilobytesOf("/proc/meminfo", "MemAvailable:"), underLimit());
+    return std::min(bytesOf("/proc/meminfo", "MemAvailable:"), underLimit());
 }
 
 std::uint64_t usedMemory() {
-    const std::uint64_t used = kilobytesOf("/proc/self/status", "VmRSS:");
+    const std::uint64_t used = bytesOf("/proc/self/status", "VmRSS:");
     return used == unknown ? 0 : used;
 }
 

@@ -121,5 +121,7 @@ inline constexpr double delaunayTie = 1e-9;
 inline constexpr double smoothAtRest = 1e-3;
 // Relative to the largest coordinate: the least frame about an outline, so that one far from the origin has some room.
 inline constexpr double sectionFrame = 1e-9;
+// Relative to nothing: what is divided by a length takes this one where it is 0. Far below any coordinate.
+inline constexpr double aboveZero = 1e-300;
 
 }  // namespace zither::tolerance

@@ -24,7 +24,7 @@ Outcome<std::optional<steps::DoneStep>> settledFor(const io::Format& format, con
     if (!format.floats || mesh::fitsPrecision(m, mesh::Precision::Single)) return std::nullopt;
     const auto start = Clock::now();
     mesh::PartOfProgress checking(progress, 0, 0.5);
-    const auto survey = part.survey(part.known() ? part.known()->options : check::SurveyOptions(), checking);
+    const auto survey = part.survey(part.knownOptions(), checking);
     if (!survey) return tl::unexpected(survey.error());
     if (!(*survey)->solid) return std::nullopt;
     mesh::PartOfProgress settling(progress, 0.5, 1);
@@ -58,6 +58,14 @@ Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Bri
     judged.verdict = steps::judge(*judged.survey, brief);
     judged.seconds = since(start);
     return judged;
+}
+
+std::vector<std::string> lossesOf(const mesh::Mesh& m, const std::filesystem::path& file, std::string_view unit,
+                                  const std::vector<std::string>& notKept) {
+    std::vector<std::string> losses;
+    if (const io::Format* format = io::formatForWriting(file)) losses = io::lossesOf(m, {*format, unit});
+    losses.insert(losses.end(), notKept.begin(), notKept.end());
+    return losses;
 }
 
 Outcome<Judged> writeAndProve(const check::Surveyed& part, const std::filesystem::path& file, const steps::Brief& brief,

@@ -26,6 +26,10 @@ struct Judged {
 };
 Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress);
 
+// What the file will not hold of a surface: what its format has no place for, and what reading left out before.
+std::vector<std::string> lossesOf(const mesh::Mesh& m, const std::filesystem::path& file, std::string_view unit,
+                                  const std::vector<std::string>& notKept);
+
 // Writes atomically, reads the file back, and judges what it holds: the counts are those of the file on disk. A surface
 // that is solid in memory but has coordinates that the format would round is settled first.
 // `unit` as io::writeSurface.

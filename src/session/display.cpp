@@ -7,6 +7,7 @@
 
 #include "check/catalogue.h"
 #include "mesh/parallel.h"
+#include "mesh/tolerances.h"
 #include "session/inks.h"
 #include "session/lens/colours.h"
 
@@ -50,7 +51,7 @@ Mesh clusteredStandIn(const Mesh& m, std::size_t most) {
     // A surface in an n^3 grid touches about 2 n^2 cells, each with about two triangles; coarser until it fits.
     double cells = std::sqrt(static_cast<double>(most) / 3);
     for (;; cells *= 0.85) {
-        const double size = std::max(box.extent().maxCoeff() / cells, 1e-300);
+        const double size = std::max(box.extent().maxCoeff() / cells, tolerance::aboveZero);
         std::unordered_map<std::uint64_t, mesh::VertexId> cellVertex;
         std::vector<mesh::VertexId> cluster(m.positions.size());
         Mesh result;

@@ -31,10 +31,7 @@ void HandingOver::exportTo(const QString& file) {
     const Look* look = looks_.kept();
     if (!part || !look) return;
     const std::string unit = part->unit.assumed ? std::string() : part->unit.name.toStdString();
-    std::vector<std::string> losses;
-    if (const io::Format* format = io::formatForWriting(file.toStdString()))
-        losses = io::lossesOf(look->mesh(), {*format, unit});
-    losses.insert(losses.end(), part->notKept.begin(), part->notKept.end());
+    const auto losses = project::lossesOf(look->mesh(), file.toStdString(), unit, part->notKept);
     if (!losses.empty()) notice_.say(QString("%1 will not hold %2.").arg(QFileInfo(file).fileName(), listed(losses)));
     using Proved = std::shared_ptr<project::Judged>;
     jobs_.start<Proved>(
@@ -114,17 +111,12 @@ void HandingOver::runRecipe(const QString& file) {
         },
         [this, id = part->id, from = part->track.current(), file](Outcome<Done> done) {
             if (!done) return notice_.failed(done.error());
-            Part* changedPart = parts_.withId(id);
+            const std::size_t count = done->size();
+            const Part* changedPart = parts_.addSteps(id, from, std::move(*done));
             if (!changedPart) return;
-            if (!done->empty()) changedPart->track.goTo(from);
-            for (steps::DoneStep& d : *done) changedPart->track.add(project::stopOf(std::move(d)));
-            notice_.say(QString("Ran %1: %2 steps, each a stop on the track.")
-                            .arg(QFileInfo(file).fileName())
-                            .arg(done->size()));
-            if (changedPart == parts_.current())
-                parts_.goTo(changedPart->track.current());
-            else
-                parts_.touched();
+            notice_.say(
+                QString("Ran %1: %2 steps, each a stop on the track.").arg(QFileInfo(file).fileName()).arg(count));
+            parts_.showSteps(*changedPart);
         });
 }
 

@@ -20,21 +20,15 @@ void Mending::start() {
         },
         [this, id = part->id, from = part->track.current()](Outcome<steps::RepairResult> result) {
             if (!result) return notice_.failed(result.error());
-            Part* repaired = parts_.withId(id);
+            const std::size_t count = result->steps.size();
+            Part* repaired = parts_.addSteps(id, from, std::move(result->steps));
             if (!repaired) return;
-            // The user may have gone to another stop meanwhile; the steps belong behind the one they began from.
-            if (!result->steps.empty()) repaired->track.goTo(from);
-            for (steps::DoneStep& done : result->steps) repaired->track.add(project::stopOf(std::move(done)));
-            const project::StopId to = repaired->track.current();
-            repaired->left[to] = result->left;
-            if (result->steps.empty())
+            repaired->left[repaired->track.current()] = std::move(result->left);
+            if (count == 0)
                 notice_.say("Repair found nothing that its steps can mend.");
             else
-                notice_.say(QString("Repair took %1 steps; each is a stop on the track.").arg(result->steps.size()));
-            if (repaired == parts_.current())
-                parts_.goTo(to);
-            else
-                parts_.touched();
+                notice_.say(QString("Repair took %1 steps; each is a stop on the track.").arg(count));
+            parts_.showSteps(*repaired);
         });
 }
 

@@ -64,6 +64,21 @@ void Parts::addStop(project::Stop stop, Look look) {
     arrived();
 }
 
+Part* Parts::addSteps(std::uint64_t id, project::StopId from, std::vector<steps::DoneStep> steps) {
+    Part* part = withId(id);
+    if (!part) return nullptr;
+    if (!steps.empty()) part->track.goTo(from);
+    for (steps::DoneStep& done : steps) part->track.add(project::stopOf(std::move(done)));
+    return part;
+}
+
+void Parts::showSteps(const Part& part) {
+    if (&part == current())
+        goTo(part.track.current());
+    else
+        touched();
+}
+
 void Parts::undo() {
     if (!current() || !current()->track.canUndo()) return;
     current()->track.undo();

@@ -68,6 +68,11 @@ public:
     void setUnit(const QString& name);
     // Adds a stop behind the current one of the part in front and goes there.
     void addStop(project::Stop stop, Look look);
+    // Steps that were worked out meanwhile, behind the stop that they began from, wherever the user is by then. Nothing
+    // is told until `showSteps`. nullptr where the part was closed.
+    Part* addSteps(std::uint64_t id, project::StopId from, std::vector<steps::DoneStep> steps);
+    // Goes to the last of them where the part is in front.
+    void showSteps(const Part& part);
     void undo();
     void redo();
     void goTo(project::StopId stop);

@@ -1,11 +1,13 @@
 // Marks of the kept survey against those of the preview, by position to the last bit.
 #include "session/strings.h"
-#include "check/catalogue.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <set>
+
+#include "check/catalogue.h"
+#include "mesh/tolerances.h"
 
 namespace zither::session {
 namespace {
@@ -33,8 +35,8 @@ public:
     [[nodiscard]] Mark markOf(const Finding& f, std::size_t index, MarkState state) const {
         const double length = box_.extent()[axis_];
         const double at = length > 0 ? (f.position[axis_] - box_.min[axis_]) / length : 0.5;
-        return {std::clamp(at, 0.0, 1.0), std::clamp(f.size / std::max(box_.diagonal(), 1e-300), 0.0, 1.0), state,
-                index};
+        return {std::clamp(at, 0.0, 1.0),
+                std::clamp(f.size / std::max(box_.diagonal(), tolerance::aboveZero), 0.0, 1.0), state, index};
     }
 
 private:

@@ -3,9 +3,9 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <charconv>
 #include <cmath>
 
+#include "io/text.h"
 #include "space/triangle_tree.h"
 #include "steps/brief.h"
 #include "steps/step.h"
@@ -37,11 +37,6 @@ std::vector<double> numbersOf(std::string_view text) {
     }
 }
 
-bool takeCount(std::string_view text, std::size_t& value) {
-    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-    return !text.empty() && error == std::errc() && end == text.data() + text.size();
-}
-
 // "0-5,9". False where it is not of that form.
 bool trianglesOf(std::string_view text, std::size_t count, std::vector<TriangleId>& out) {
     while (true) {
@@ -49,9 +44,9 @@ bool trianglesOf(std::string_view text, std::size_t count, std::vector<TriangleI
         const std::size_t dash = part.find('-');
         std::size_t first = 0;
         std::size_t last = 0;
-        if (!takeCount(part.substr(0, dash), first)) return false;
+        if (!io::TextCursor::parseInteger(part.substr(0, dash), first)) return false;
         last = first;
-        if (dash != std::string_view::npos && !takeCount(part.substr(dash + 1), last)) return false;
+        if (dash != std::string_view::npos && !io::TextCursor::parseInteger(part.substr(dash + 1), last)) return false;
         for (std::size_t t = first; t <= last && t < count; ++t) out.push_back(static_cast<TriangleId>(t));
         if (part.size() == text.size()) return true;
         text.remove_prefix(part.size() + 1);
@@ -95,14 +90,14 @@ Outcome<std::vector<TriangleId>> named(std::string_view text, const Surveyed& s,
         if (!trianglesOf(rest, m.triangles.size(), out)) return wrong();
     } else if (kind == "shell") {
         std::size_t shell = 0;
-        if (!takeCount(rest, shell)) return wrong();
+        if (!io::TextCursor::parseInteger(rest, shell)) return wrong();
         const mesh::Groups& shells = s.shells();
         for (TriangleId t = 0; t < m.triangles.size(); ++t)
             if (shells.of[t] == shell) out.push_back(t);
     } else {
         const Measure* measure = findMeasure(kind);
         if (!measure || !measure->marks) return wrong();
-        check::SurveyOptions options = s.known() ? s.known()->options : check::SurveyOptions();
+        check::SurveyOptions options = s.knownOptions();
         if (colon != std::string_view::npos) {
             const std::vector<double> limit = numbersOf(rest);
             if (limit.size() != 1 || !measure->listen) return wrong();
@@ -131,7 +126,7 @@ Outcome<Pick> pickFromText(std::string_view text, const Surveyed& s, Progress& p
     const bool growth = sign != std::string_view::npos && sign > 0 && text[sign - 1] != ':' && text[sign - 1] != ',' &&
                         !(text.starts_with("triangles:") && text[sign] == '-') &&
                         !(text[sign - 1] == 'e' && text.find(':') != std::string_view::npos) &&
-                        takeCount(text.substr(sign + 1), rings);
+                        io::TextCursor::parseInteger(text.substr(sign + 1), rings);
     Outcome<std::vector<TriangleId>> triangles = named(growth ? text.substr(0, sign) : text, s, progress);
     if (!triangles) return tl::unexpected(triangles.error());
     Pick pick(std::move(*triangles));

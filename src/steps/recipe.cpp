@@ -40,38 +40,38 @@ Json recipeJson(const std::vector<StepCall>& calls) {
 
 namespace {
 
+tl::unexpected<mesh::Error> wrongRecipe(const std::string& where, const std::string& what) {
+    return badInput(where + ": " + what, mesh::errorcode::badParameter, where);
+}
+
 Outcome<StepCall> parseCall(const Json& json, const std::string& where) {
     if (!json.is_object() || !json.contains("name") || !json["name"].is_string())
-        return badInput(where + ": a step needs a \"name\"", mesh::errorcode::badParameter, where);
+        return wrongRecipe(where, "a step needs a \"name\"");
     Outcome<StepCall> call = parseStepCall(json["name"].get<std::string>());
-    if (!call) return badInput(where + ": " + call.error().message, mesh::errorcode::badParameter, where);
+    if (!call) return wrongRecipe(where, call.error().message);
     if (json.contains("pick")) {
-        if (!json["pick"].is_string())
-            return badInput(where + ": pick must be text", mesh::errorcode::badParameter, where);
+        if (!json["pick"].is_string()) return wrongRecipe(where, "pick must be text");
         call->pick = json["pick"].get<std::string>();
     }
     if (!json.contains("parameters")) return call;
     for (const auto& [name, value] : json["parameters"].items()) {
         const auto& all = call->step->parameters;
-        const auto p = std::find_if(all.begin(), all.end(), [&key = name](const Parameter& x) { return x.name == key; });
+        const auto p =
+            std::find_if(all.begin(), all.end(), [&key = name](const Parameter& x) { return x.name == key; });
         if (p == all.end())
-            return badInput(fmt::format("{}: step '{}' has no parameter '{}'", where, call->step->name, name),
-                            mesh::errorcode::badParameter, where);
+            return wrongRecipe(where, fmt::format("step '{}' has no parameter '{}'", call->step->name, name));
         if (isText(p->kind)) {
             if (value.is_null()) continue;
-            if (!value.is_string())
-                return badInput(fmt::format("{}: {} must be text", where, name), mesh::errorcode::badParameter, where);
+            if (!value.is_string()) return wrongRecipe(where, fmt::format("{} must be text", name));
             Outcome<Value> text = parseValue(*call->step, *p, value.get<std::string>());
-            if (!text) return badInput(where + ": " + text.error().message, mesh::errorcode::badParameter, where);
+            if (!text) return wrongRecipe(where, text.error().message);
             call->given.insert_or_assign(name, *text);
             continue;
         }
         if (!value.is_number() && !value.is_boolean())
-            return badInput(fmt::format("{}: {} must be a number, true or false", where, name),
-                            mesh::errorcode::badParameter, where);
+            return wrongRecipe(where, fmt::format("{} must be a number, true or false", name));
         const double given = value.is_boolean() ? static_cast<double>(value.get<bool>()) : value.get<double>();
-        if (auto ok = checkValue(*call->step, *p, given); !ok)
-            return badInput(where + ": " + ok.error().message, mesh::errorcode::badParameter, where);
+        if (auto ok = checkValue(*call->step, *p, given); !ok) return wrongRecipe(where, ok.error().message);
         call->given.insert_or_assign(name, Value(given));
     }
     return call;
@@ -83,8 +83,7 @@ Outcome<std::vector<StepCall>> parseRecipe(const std::string& bytes, const std::
     const Json json = Json::parse(bytes, nullptr, false);
     if (json.is_discarded() || !json.is_object() || !json.contains("zither") || json["zither"] != 1 ||
         !json.contains("steps") || !json["steps"].is_array())
-        return badInput(fmt::format("{}: not a recipe: JSON with \"zither\": 1 and a list \"steps\" is expected", file),
-                        mesh::errorcode::badParameter, file);
+        return wrongRecipe(file, "not a recipe: JSON with \"zither\": 1 and a list \"steps\" is expected");
     std::vector<StepCall> calls;
     for (std::size_t i = 0; i < json["steps"].size(); ++i) {
         Outcome<StepCall> call = parseCall(json["steps"][i], fmt::format("{}: step {}", file, i + 1));

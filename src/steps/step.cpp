@@ -73,32 +73,34 @@ Arguments proposedArguments(const Step& step, const Surveyed& s) {
     return arguments;
 }
 
+namespace {
+
+// The message begins with the step; `rest` goes on from its name.
+tl::unexpected<mesh::Error> wrongCall(const Step& step, const std::string& rest) {
+    return badInput(fmt::format("step '{}'{}", step.name, rest), mesh::errorcode::badParameter, std::string(step.name));
+}
+
+}  // namespace
+
 Outcome<void> checkValue(const Step& step, const Parameter& p, double value) {
     const bool whole = p.kind != ParameterKind::Count && p.kind != ParameterKind::Flag;
     if (!(value >= p.min && value <= p.max))
-        return badInput(
-            fmt::format("step '{}': {} must be from {} to {}, not {}", step.name, p.name, p.min, p.max, value),
-            mesh::errorcode::badParameter, std::string(step.name));
+        return wrongCall(step, fmt::format(": {} must be from {} to {}, not {}", p.name, p.min, p.max, value));
     if (!whole && value != std::floor(value))
-        return badInput(fmt::format("step '{}': {} must be a whole number, not {}", step.name, p.name, value),
-                        mesh::errorcode::badParameter, std::string(step.name));
+        return wrongCall(step, fmt::format(": {} must be a whole number, not {}", p.name, value));
     return {};
 }
 
 Outcome<Value> parseValue(const Step& step, const Parameter& p, std::string_view text) {
     double value = 0;
     if (isText(p.kind)) {
-        if (text.empty())
-            return badInput(fmt::format("step '{}': {} needs a value", step.name, p.name),
-                            mesh::errorcode::badParameter, std::string(step.name));
+        if (text.empty()) return wrongCall(step, fmt::format(": {} needs a value", p.name));
         if (p.kind == ParameterKind::Choice && std::find(p.choices.begin(), p.choices.end(), text) == p.choices.end())
-            return badInput(fmt::format("step '{}': '{}' is no value for {}; there are: {}", step.name, text, p.name,
-                                        fmt::join(p.choices, ", ")),
-                            mesh::errorcode::badParameter, std::string(step.name));
+            return wrongCall(step, fmt::format(": '{}' is no value for {}; there are: {}", text, p.name,
+                                               fmt::join(p.choices, ", ")));
         if (p.kind == ParameterKind::Place)
             if (auto place = placeFromText(text); !place)
-                return badInput(fmt::format("step '{}': {}: {}", step.name, p.name, place.error().message),
-                                mesh::errorcode::badParameter, std::string(step.name));
+                return wrongCall(step, fmt::format(": {}: {}", p.name, place.error().message));
         return Value(std::string(text));
     }
     if (p.kind == ParameterKind::Flag && (text == "yes" || text == "no")) return Value(text == "yes" ? 1.0 : 0.0);
@@ -106,9 +108,8 @@ Outcome<Value> parseValue(const Step& step, const Parameter& p, std::string_view
     if (p.kind == ParameterKind::Percent && !digits.empty() && digits.back() == '%') digits.remove_suffix(1);
     const auto [end, error] = fast_float::from_chars(digits.data(), digits.data() + digits.size(), value);
     if (digits.empty() || error != std::errc() || end != digits.data() + digits.size())
-        return badInput(fmt::format("step '{}': '{}' is no value for {}; give {}", step.name, text, p.name,
-                                    p.kind == ParameterKind::Flag ? "yes or no" : "a number"),
-                        mesh::errorcode::badParameter, std::string(step.name));
+        return wrongCall(step, fmt::format(": '{}' is no value for {}; give {}", text, p.name,
+                                           p.kind == ParameterKind::Flag ? "yes or no" : "a number"));
     if (auto ok = checkValue(step, p, value); !ok) return tl::unexpected(ok.error());
     return Value(value);
 }
@@ -159,9 +160,7 @@ Outcome<StepCall> parseStepCall(std::string_view text) {
                         mesh::errorcode::badParameter);
     while (takeWord(text, word)) {
         const std::size_t equals = word.find('=');
-        if (equals == std::string::npos)
-            return badInput(fmt::format("step '{}': '{}' is not key=value", call.step->name, word),
-                            mesh::errorcode::badParameter, std::string(call.step->name));
+        if (equals == std::string::npos) return wrongCall(*call.step, fmt::format(": '{}' is not key=value", word));
         const std::string name = word.substr(0, equals);
         if (name == "pick") {
             call.pick = word.substr(equals + 1);
@@ -170,9 +169,7 @@ Outcome<StepCall> parseStepCall(std::string_view text) {
         const auto& all = call.step->parameters;
         const auto p = std::find_if(all.begin(), all.end(), [&](const Parameter& x) { return x.name == name; });
         if (p == all.end())
-            return badInput(
-                fmt::format("step '{}' has no parameter '{}'; it has: {}", call.step->name, name, namesOf(all)),
-                mesh::errorcode::badParameter, std::string(call.step->name));
+            return wrongCall(*call.step, fmt::format(" has no parameter '{}'; it has: {}", name, namesOf(all)));
         Outcome<Value> value = parseValue(*call.step, *p, std::string_view(word).substr(equals + 1));
         if (!value) return tl::unexpected(value.error());
         call.given.insert_or_assign(name, *value);
@@ -191,18 +188,13 @@ Outcome<void> checkCall(const StepCall& call, const Pick& pick, const Arguments&
     const Step& step = *call.step;
     for (const Parameter& p : step.parameters)
         if (isText(p.kind) && !p.optional && used.find(p.name)->second.text.empty())
-            return badInput(fmt::format("step '{}' needs {}={}: {}", step.name, p.name,
-                                        p.kind == ParameterKind::File ? "FILE" : "x,y,z", p.help),
-                            mesh::errorcode::badParameter, std::string(step.name));
+            return wrongCall(step, fmt::format(" needs {}={}: {}", p.name,
+                                               p.kind == ParameterKind::File ? "FILE" : "x,y,z", p.help));
     const bool picked = !call.pick.empty() || !pick.everything();
     if (step.needsPick && !picked)
-        return badInput(
-            fmt::format("step '{}' works on picked triangles alone: pick some first, or give pick=...", step.name),
-            mesh::errorcode::badParameter, std::string(step.name));
+        return wrongCall(step, " works on picked triangles alone: pick some first, or give pick=...");
     if (picked && !step.wholeOnly.empty())
-        return badInput(
-            fmt::format("step '{}' takes no pick, it works on the whole part: {}", step.name, step.wholeOnly),
-            mesh::errorcode::badParameter, std::string(step.name));
+        return wrongCall(step, fmt::format(" takes no pick, it works on the whole part: {}", step.wholeOnly));
     return {};
 }
 

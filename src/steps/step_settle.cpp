@@ -14,7 +14,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     if (bits != 32 && bits != 64)
         return mesh::badInput(fmt::format("step 'settle': bits must be 32 or 64, not {}", bits));
     mesh::PartOfProgress checking(progress, 0, 0.4);
-    auto survey = s.survey(s.known() ? s.known()->options : check::SurveyOptions(), checking);
+    auto survey = s.survey(s.knownOptions(), checking);
     if (!survey) return tl::unexpected(survey.error());
     const std::vector<check::TrianglePair>& crossing = (*survey)->crossingPairs;
     Record record;

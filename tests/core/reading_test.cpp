@@ -113,6 +113,9 @@ TEST(NotKept, IsToldOnceOnReading) {
         "vertex colours; vertex normals; texture coordinates; materials; lines, points or curves; a comment on its "
         "unit ('units: mm')");
     EXPECT_EQ(obj.remarks.back().substr(0, 40), "The file also holds vertex colours, vert");
+    // Another comment does not hide it, and its case does not matter.
+    EXPECT_EQ(joined(read("# UNITS: IN\n# a finite part\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n").notKept),
+              "a comment on its unit ('UNITS: IN')");
     const io::Surface ply = read(
         "ply\nformat ascii 1.0\ncomment unit = m\nelement vertex 3\nproperty float x\nproperty float y\nproperty float "
         "z\nproperty float nx\nproperty uchar red\nproperty float quality\nelement face 1\nproperty list uchar int "
