@@ -170,7 +170,7 @@ void repairToFile(benchmark::State& state, const char* kind) {
         const auto& brief = steps::builtInBriefs().front();
         const auto input = project::readAndJudge(file, brief, progress);
         const auto repaired = steps::repairAutomatically(input->part, {.brief = brief}, progress);
-        const auto output = project::writeAndProve(*repaired->steps.back().part, out, brief, progress);
+        const auto output = project::writeAndProve(*repaired->steps.back().part, {out}, brief, progress);
         state.counters["solid"] = output->survey->solid;
         state.counters["kept"] = measure::keptOf(input->part->mesh(), output->part->mesh()).share;
     }

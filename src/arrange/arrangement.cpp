@@ -11,6 +11,8 @@
 #include <memory>
 
 #include "arrange/cut_surface.h"
+#include "arrange/edge_order.h"
+#include "arrange/pieces.h"
 #include "arrange/potentials.h"
 #include "arrange/triangle_cutter.h"
 #include "exact/projection.h"
@@ -23,7 +25,29 @@
 namespace zither::arrange {
 namespace {
 
-constexpr std::uint32_t none = mesh::noIndex;
+constexpr mesh::NoIndex none;
+
+// The same vertices in the same turn.
+bool runsLike(const mesh::Triangle& a, const mesh::Triangle& b) {
+    for (unsigned k = 0; k < 3; ++k)
+        if (b[k] == a[0]) return b[(k + 1) % 3] == a[1];
+    return false;
+}
+
+// 1 where q lies less than half a turn counter-clockwise of p about the direction from u to v, -1 beyond; 0 where
+// errors of that size in each coordinate could change it.
+int filteredTurn(const Point& u, const Point& v, const Point& p, const Point& q, double error) {
+    const Point along = v - u;
+    const Point a = p - u;
+    const Point b = q - u;
+    const double turn = along.cross(a).dot(b);
+    const double size =
+        std::max({along.cwiseAbs().maxCoeff(), a.cwiseAbs().maxCoeff(), b.cwiseAbs().maxCoeff()}) + error;
+    // Each difference is off by 3 errors at most; of three factors one is off, in six products, and each product is
+    // rounded.
+    const double bound = 18 * 3 * error * size * size + 0x1p-46 * size * size * size;
+    return turn > bound ? 1 : turn < -bound ? -1 : 0;
+}
 
 // A point inside a piece, exact, for a ray.
 struct RayStart {
@@ -43,14 +67,17 @@ public:
           edges_(cut.edges()),
           points_(m_) {}
 
+    mesh::Outcome<Pieces> runForPieces(const Mesh& input, mesh::Progress& progress) {
+        if (auto cut = cutWhereTheyMeet(progress); !cut) return tl::unexpected(cut.error());
+        Pieces pieces = gather(input);
+        if (!progress.report(0.9)) return mesh::cancelled();
+        orderEdges(pieces);
+        if (!progress.report(1)) return mesh::cancelled();
+        return pieces;
+    }
+
     mesh::Outcome<Skin> run(const Mesh& input, mesh::Progress& progress) {
-        mesh::PartOfProgress searching(progress, 0.1, 0.4);
-        if (auto found = findPairs(searching); !found) return tl::unexpected(found.error());
-        partners_ = std::make_unique<Partners>(m_.triangles.size(), pairs_);
-        figures_ = figuresOf(edges_, pairs_, *partners_, points_);
-        if (!progress.report(0.5)) return mesh::cancelled();
-        if (!cutAll(progress)) return mesh::cancelled();
-        numberWhatWasMade();
+        if (auto cut = cutWhereTheyMeet(progress); !cut) return tl::unexpected(cut.error());
         linkSheets();
         if (!progress.report(0.8)) return mesh::cancelled();
         options_.soundElsewhere ? trustRim() : startSheets();
@@ -63,6 +90,17 @@ public:
     }
 
 private:
+    mesh::Outcome<void> cutWhereTheyMeet(mesh::Progress& progress) {
+        mesh::PartOfProgress searching(progress, 0.1, 0.4);
+        if (auto found = findPairs(searching); !found) return found;
+        partners_ = std::make_unique<Partners>(m_.triangles.size(), pairs_);
+        figures_ = figuresOf(edges_, pairs_, *partners_, points_);
+        if (!progress.report(0.5)) return mesh::cancelled();
+        if (!cutAll(progress)) return mesh::cancelled();
+        numberWhatWasMade();
+        return {};
+    }
+
     mesh::Outcome<void> findPairs(mesh::Progress& progress) {
         if (const auto known = cut_.known()) {
             pairs_ = known->crossingPairs;
@@ -168,7 +206,7 @@ private:
                 return sheet < TriangleCutter::madeFlag ? sheet : block.firstSheet + (sheet - TriangleCutter::madeFlag);
             };
             for (Piece& piece : block.pieces) {
-                for (std::uint32_t& c : piece.corner) c = pointNumber(c);
+                for (VertexId& c : piece.corner) c = pointNumber(c);
                 piece.sheet = sheetNumber(piece.sheet);
             }
             for (auto& [t, rim] : block.rims)
@@ -216,7 +254,7 @@ private:
         struct Seed {
             std::uint32_t root = 0;
             Windings toRoot{};
-            std::array<std::uint32_t, 3> corner{};
+            mesh::Triangle corner{};
             TriangleId source = none;
         };
         std::vector<std::uint32_t> seedOf(sheetCount_, none);
@@ -273,7 +311,7 @@ private:
     }
 
     // Closed shells around the middle of a piece, a little in front of it.
-    [[nodiscard]] Windings windingInFrontOf(const std::array<std::uint32_t, 3>& corner, TriangleId source) const {
+    [[nodiscard]] Windings windingInFrontOf(const mesh::Triangle& corner, TriangleId source) const {
         const exact::Corner3 plane = points_.planeOf(source);
         const int axis = exact::projectionOf(plane).axis;
         std::array<exact::Homogeneous, 3> c;
@@ -351,7 +389,7 @@ private:
         std::array<int, 2> back{};
     };
     [[nodiscard]] Sides sidesOf(std::uint32_t sheet, const Windings& front, const Windings& weight,
-                                const Windings& exactWeight, const std::array<std::uint32_t, 3>& corner) const {
+                                const Windings& exactWeight, const mesh::Triangle& corner) const {
         // find() was called for every sheet when its start was stored.
         const Windings exactFront = sheetStart_[sheet] + front;
         Sides sides;
@@ -392,10 +430,13 @@ private:
         return open && !front ? 1 : 0;
     }
 
+    [[nodiscard]] Pieces gather(const Mesh& input);
+    void orderEdges(Pieces& pieces) const;
+
     using KeptPieces = std::vector<std::vector<std::pair<Piece, int>>>;  // by block; -1: turned over
     Skin assemble(const Mesh& input);
-    std::vector<std::uint32_t> numberPoints(const std::vector<std::int8_t>& keep, const KeptPieces& kept,
-                                            Skin& skin) const;
+    std::vector<VertexId> numberPoints(std::vector<std::uint32_t> used, Mesh& out,
+                                       std::vector<VertexId>& givenVertex) const;
     void listShells(const Mesh& input, const std::vector<std::uint8_t>& shellLeft, Skin& skin) const;
     void mergePoints(std::vector<std::uint32_t>& used, std::vector<std::uint32_t>& same) const;
 
@@ -418,6 +459,7 @@ private:
     std::vector<Windings> start_;       // of roots
     std::vector<Windings> sheetStart_;  // of all sheets
     std::array<std::unique_ptr<space::WindingTree>, 2> openWinding_;
+    std::vector<std::uint32_t> exactOf_;  // of each vertex of the pieces: a point
 };
 
 // Points of equal exact coordinates get one number: same[i] is the place in `used` of the first that equals used[i].
@@ -504,38 +546,101 @@ void Arrangement::listShells(const Mesh& input, const std::vector<std::uint8_t>&
                      [](const GoneShell& a, const GoneShell& b) { return a.box.diagonal() > b.box.diagonal(); });
 }
 
-// Gives the points of what is kept their places in the skin; the number of each, by point.
-std::vector<std::uint32_t> Arrangement::numberPoints(const std::vector<std::int8_t>& keep, const KeptPieces& kept,
-                                                     Skin& skin) const {
-    std::vector<std::uint32_t> slot(points_.count(), none);
-    std::vector<std::uint32_t> used;
-    const auto use = [&](std::uint32_t point) {
-        if (slot[point] != none) return;
-        slot[point] = 0;
-        used.push_back(point);
-    };
-    for (TriangleId t = 0; t < m_.triangles.size(); ++t)
-        if (keep[t] != 0)
-            for (VertexId v : m_.triangles[t]) use(v);
-    for (const auto& block : kept)
-        for (const auto& [piece, sign] : block)
-            for (std::uint32_t v : piece.corner) use(v);
+// Gives points (each may be there more than once) their places in a mesh: equal ones the same. The number of each, by
+// point; noIndex for those that are not used.
+std::vector<VertexId> Arrangement::numberPoints(std::vector<std::uint32_t> used, Mesh& out,
+                                                std::vector<VertexId>& givenVertex) const {
     // The order of the input for its own vertices, then the constructed ones.
     tbb::parallel_sort(used.begin(), used.end());
+    used.erase(std::unique(used.begin(), used.end()), used.end());
     std::vector<std::uint32_t> same;
     mergePoints(used, same);
-    std::vector<std::uint32_t> numberOf(used.size());
+    std::vector<VertexId> slot(points_.count(), none);
     for (std::size_t i = 0; i < used.size(); ++i) {
         if (same[i] == i) {
-            numberOf[i] = static_cast<std::uint32_t>(skin.mesh.positions.size());
-            skin.mesh.positions.push_back(points_.approximate(used[i]));
-            skin.givenVertex.push_back(points_.isGiven(used[i]) ? used[i] : none);
+            slot[used[i]] = out.positions.size();
+            out.positions.push_back(points_.approximate(used[i]));
+            givenVertex.push_back(points_.isGiven(used[i]) ? VertexId(used[i]) : VertexId(none));
         } else {
-            numberOf[i] = numberOf[same[i]];
+            slot[used[i]] = slot[used[same[i]]];
         }
-        slot[used[i]] = numberOf[i];
     }
     return slot;
+}
+
+// All triangles and pieces, those that lie on each other once.
+Pieces Arrangement::gather(const Mesh& input) {
+    struct Kept {
+        mesh::Triangle corner{};
+        TriangleId source = 0;
+        Windings weight{};
+    };
+    std::vector<Kept> wholes;
+    std::vector<Kept> cut;
+    for (TriangleId t = 0; t < m_.triangles.size(); ++t)
+        if (partners_->of(t).empty()) wholes.push_back({m_.triangles[t], t, s_.weight[t]});
+    for (Block& block : blocks_) {
+        for (std::size_t i = 0; i < block.pieces.size(); ++i) {
+            const Piece& piece = block.pieces[i];
+            Windings weight = block.weights.empty() ? s_.weight[piece.source] : block.weights[i].all;
+            const mesh::Triangle& source = m_.triangles[piece.source];
+            if (!mesh::sameCorners(piece.corner, source)) {
+                cut.push_back({piece.corner, piece.source, weight});
+                continue;
+            }
+            if (!runsLike(piece.corner, source)) weight = Windings{} - weight;
+            wholes.push_back({source, piece.source, weight});
+        }
+        block.pieces = {};
+    }
+    std::sort(wholes.begin(), wholes.end(), [](const Kept& a, const Kept& b) { return a.source < b.source; });
+    std::vector<std::uint32_t> used;
+    for (const auto* list : {&wholes, &cut})
+        for (const Kept& k : *list) used.insert(used.end(), k.corner.begin(), k.corner.end());
+    Pieces out;
+    const std::vector<VertexId> slot = numberPoints(std::move(used), out.mesh, out.givenVertex);
+    out.whole = wholes.size();
+    for (const auto* list : {&wholes, &cut})
+        for (const Kept& k : *list) {
+            const TriangleId original = p_.original[k.source];
+            out.mesh.triangles.push_back({slot[k.corner[0]], slot[k.corner[1]], slot[k.corner[2]]});
+            out.sourceOf.push_back(original);
+            out.weight.push_back(k.weight);
+            if (!input.regions.empty()) out.mesh.regions.push_back(input.regions[original]);
+        }
+    out.mesh.regionNames = input.regionNames;
+    exactOf_.assign(out.mesh.positions.size(), none);
+    for (std::uint32_t p = 0; p < slot.size(); ++p)
+        if (slot[p] != none && exactOf_[slot[p]] == none) exactOf_[slot[p]] = p;
+    return out;
+}
+
+// The angular order about edges of three and more pieces: by approximations where their errors cannot change it.
+void Arrangement::orderEdges(Pieces& pieces) const {
+    const Mesh& m = pieces.mesh;
+    const mesh::Edges edges(m);
+    std::vector<mesh::EdgeId> crowded;
+    for (mesh::EdgeId e = 0; e < edges.count(); ++e)
+        if (edges.degree(e) > 2) crowded.push_back(e);
+    pieces.fans.resize(crowded.size());
+    const double error = points_.grid().approximationError();
+    mesh::parallelFor(crowded.size(), 64, [&](std::size_t i) {
+        const auto around = edges.around(crowded[i]);
+        const auto [u, v] = std::minmax({mesh::fromVertex(m, around[0]), mesh::toVertex(m, around[0])});
+        std::map<std::uint32_t, exact::Homogeneous> known;
+        const auto exactly = [&, u = u, v = v](std::uint32_t vertex) -> const exact::Homogeneous& {
+            const auto [it, fresh] = known.try_emplace(vertex);
+            if (fresh) it->second = points_.exactPoint(exactOf_[vertex]);
+            return it->second;
+        };
+        pieces.fans[i] = byAngle(around, [&, u = u, v = v](mesh::HalfEdge a, mesh::HalfEdge b) {
+            const VertexId p = mesh::oppositeVertex(m, a);
+            const VertexId q = mesh::oppositeVertex(m, b);
+            if (p == q) return 0;
+            const int near = filteredTurn(m.positions[u], m.positions[v], m.positions[p], m.positions[q], error);
+            return near != 0 ? near : -exact::orient3d(exactly(u), exactly(v), exactly(p), exactly(q));
+        });
+    });
 }
 
 Skin Arrangement::assemble(const Mesh& input) {
@@ -590,8 +695,13 @@ Skin Arrangement::assemble(const Mesh& input) {
     skin.buriedPieces = buried;
     for (TriangleId t = 0; t < m_.triangles.size(); ++t) skin.cut += isCut[t];
 
-    const std::vector<std::uint32_t> slot = numberPoints(keep, kept, skin);
-    const auto emit = [&](const std::array<std::uint32_t, 3>& corner, TriangleId source, int sign) {
+    std::vector<std::uint32_t> used;
+    for (TriangleId t = 0; t < m_.triangles.size(); ++t)
+        if (keep[t] != 0) used.insert(used.end(), m_.triangles[t].begin(), m_.triangles[t].end());
+    for (const auto& block : kept)
+        for (const auto& [piece, sign] : block) used.insert(used.end(), piece.corner.begin(), piece.corner.end());
+    const std::vector<VertexId> slot = numberPoints(std::move(used), skin.mesh, skin.givenVertex);
+    const auto emit = [&](const mesh::Triangle& corner, TriangleId source, int sign) {
         mesh::Triangle t{slot[corner[0]], slot[corner[1]], slot[corner[2]]};
         if (sign < 0) std::swap(t[1], t[2]);
         const TriangleId original = p_.original[source];
@@ -622,6 +732,19 @@ mesh::Outcome<Skin> skinOf(const check::Surveyed& s, const SkinOptions& options,
         return Arrangement(prepared, s, options).run(s.mesh(), progress);
     const check::Surveyed rest(prepared.surface.mesh);
     return Arrangement(prepared, rest, options).run(s.mesh(), progress);
+}
+
+mesh::Outcome<Pieces> piecesOf(const check::Surveyed& s, const std::vector<std::uint8_t>& operandOf,
+                               mesh::Progress& progress) {
+    if (!progress.report(0)) return mesh::cancelled();
+    SkinOptions options;
+    options.solid = Solid::Difference;  // operands are counted apart
+    options.operandOf = operandOf;
+    options.keepCancelled = true;
+    Prepared prepared = prepare(s, options);
+    if (!progress.report(0.1)) return mesh::cancelled();
+    const check::Surveyed cut(prepared.surface.mesh);
+    return Arrangement(prepared, cut, options).runForPieces(s.mesh(), progress);
 }
 
 }  // namespace zither::arrange

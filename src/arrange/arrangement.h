@@ -29,7 +29,7 @@ struct Skin {
     mesh::Mesh mesh;
     std::vector<mesh::TriangleId> sourceOf;   // the triangle of the input that each one is, or is a piece of
     std::size_t whole = 0;                    // the first so many triangles are not cut
-    std::vector<mesh::VertexId> givenVertex;  // of each vertex: its number in the input; 0xFFFFFFFF for a new one
+    std::vector<mesh::VertexId> givenVertex;  // of each vertex: its number in the input; noIndex for a new one
     std::size_t crossingPairs = 0;
     std::size_t cut = 0;           // triangles of the input that were cut
     std::size_t shellsIn = 0;      // of the input

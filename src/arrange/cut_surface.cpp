@@ -10,7 +10,7 @@
 namespace zither::arrange {
 namespace {
 
-constexpr std::uint32_t none = mesh::noIndex;
+constexpr mesh::NoIndex none;
 
 std::vector<std::uint8_t> openShells(const Mesh& m, const mesh::Edges& edges, const mesh::Groups& shells) {
     std::vector<std::uint8_t> open(shells.count, 0);
@@ -77,7 +77,7 @@ Prepared prepare(const check::Surveyed& s, const SkinOptions& options) {
         out.weight[place] = out.weight[place] + w;
         if (isExact(t)) out.exactWeight[place] = out.exactWeight[place] + w;
     }
-    if (!firstOf.empty()) {
+    if (!firstOf.empty() && !options.keepCancelled) {
         // What cancelled out separates nothing.
         std::size_t kept = 0;
         for (std::size_t i = 0; i < p.original.size(); ++i) {

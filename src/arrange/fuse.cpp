@@ -34,7 +34,7 @@ std::size_t snapVertices(mesh::Mesh& m, double distance) {
 std::vector<std::uint8_t> newVertices(const mesh::Mesh& in, const mesh::Mesh& out) {
     std::vector<mesh::Point> both = in.positions;
     both.insert(both.end(), out.positions.begin(), out.positions.end());
-    const std::vector<std::uint32_t> first = mesh::firstOfEqual(both);
+    const std::vector<mesh::VertexId> first = mesh::firstOfEqual(both);
     std::vector<std::uint8_t> isNew(out.positions.size());
     for (std::size_t v = 0; v < isNew.size(); ++v) isNew[v] = first[in.positions.size() + v] >= in.positions.size();
     return isNew;
@@ -127,10 +127,11 @@ void putBeside(const mesh::Mesh& m, const std::vector<std::uint8_t>& chosen, Fus
     result.mesh = std::move(rest);
 }
 
-mesh::Outcome<FuseResult> fuseTwo(const mesh::Mesh& m, const mesh::Mesh& other, const FuseOptions& options,
-                                  mesh::Progress& progress) {
+mesh::Outcome<FuseResult> fuseAll(const check::Surveyed& s, const FuseOptions& options, mesh::Progress& progress) {
+    if (!options.with) return fuseAndSettle(s, {}, options, progress);
+    const mesh::Mesh& m = s.mesh();
     mesh::Mesh both = m;
-    mesh::append(both, other);
+    mesh::append(both, *options.with);
     mesh::joinEqualVertices(both);
     SkinOptions operands;
     operands.solid = options.solid;
@@ -143,19 +144,10 @@ mesh::Outcome<FuseResult> fuseTwo(const mesh::Mesh& m, const mesh::Mesh& other, 
 
 mesh::Outcome<FuseResult> fuse(const check::Surveyed& s, const mesh::Pick& pick, const FuseOptions& options,
                                mesh::Progress& progress) {
-    if (pick.everything()) return fuseAndSettle(s, {}, options, progress);
+    if (pick.everything()) return fuseAll(s, options, progress);
     const std::vector<std::uint8_t> chosen = pick.mask(s.mesh());
     const mesh::Mesh picked = mesh::keepTriangles(s.mesh(), chosen);
-    auto result = fuseAndSettle(check::Surveyed(picked), {}, options, progress);
-    if (result) putBeside(s.mesh(), chosen, *result);
-    return result;
-}
-
-mesh::Outcome<FuseResult> fuseWith(const check::Surveyed& s, const mesh::Pick& pick, const mesh::Mesh& other,
-                                   const FuseOptions& options, mesh::Progress& progress) {
-    if (pick.everything()) return fuseTwo(s.mesh(), other, options, progress);
-    const std::vector<std::uint8_t> chosen = pick.mask(s.mesh());
-    auto result = fuseTwo(mesh::keepTriangles(s.mesh(), chosen), other, options, progress);
+    auto result = fuseAll(check::Surveyed(picked), options, progress);
     if (result) putBeside(s.mesh(), chosen, *result);
     return result;
 }

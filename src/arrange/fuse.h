@@ -14,7 +14,8 @@
 namespace zither::arrange {
 
 struct FuseOptions {
-    Solid solid = Solid::Union;
+    const mesh::Mesh* with = nullptr;  // the other surface; without one the surface is joined with itself
+    Solid solid = Solid::Union;        // of the two
     mesh::Precision precision = mesh::Precision::Single;  // of the coordinates that come out
     double slivers = 0;  // needles and caps narrower than this go (removeSlivers); 0: none
 };
@@ -39,12 +40,10 @@ struct FuseResult {
     std::vector<mesh::Point> unsound;  // places that could not be settled
 };
 
-// fuse: the union of a surface with itself (skinOf), settled to the precision. Of a pick, its triangles alone; the
-// others stay as they are.
+// The skin of a surface that crosses itself (skinOf), or of two: their union, difference or intersection, of which each
+// is fused on the way where it crosses itself. Settled to the precision. Of a pick, its triangles alone; the others
+// stay as they are.
 mesh::Outcome<FuseResult> fuse(const check::Surveyed& s, const mesh::Pick& pick, const FuseOptions& options,
                                mesh::Progress& progress);
-// The same between two surfaces: union, difference or intersection. An operand that crosses itself is fused on the way.
-mesh::Outcome<FuseResult> fuseWith(const check::Surveyed& s, const mesh::Pick& pick, const mesh::Mesh& other,
-                                   const FuseOptions& options, mesh::Progress& progress);
 
 }  // namespace zither::arrange

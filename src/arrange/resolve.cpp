@@ -380,7 +380,7 @@ private:
     bool part() {
         const mesh::Edges edges(m_);
         const Separation s =
-            separateTouching(m_, edges, options_.precision, tolerance::partingUnits, options_.touching);
+            separateTouching(m_, edges, {.precision = options_.precision, .touching = options_.touching});
         if (s.replaced.empty()) return false;
         result_.parted += s.added.size();
         for (std::size_t i = 0; i < s.added.size(); ++i) {

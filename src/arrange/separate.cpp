@@ -1,6 +1,8 @@
 // Triangles are paired around solid wedges by exact angular order; each group but one gets a copy of the vertex.
 #include "arrange/separate.h"
 
+#include "arrange/edge_order.h"
+
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <map>
@@ -19,18 +21,12 @@ using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
 
-constexpr std::uint32_t none = mesh::noIndex;
+constexpr mesh::NoIndex none;
 
 class Separator {
 public:
-    Separator(const Mesh& m, const mesh::Edges& edges, mesh::Precision precision, double units, Touching touching)
-        : m_(m),
-          edges_(edges),
-          precision_(precision),
-          units_(units),
-          how_(touching),
-          corners_(m),
-          twin_(3 * m.triangles.size(), none) {}
+    Separator(const Mesh& m, const mesh::Edges& edges, const SeparateOptions& options)
+        : m_(m), edges_(edges), options_(options), corners_(m), twin_(3 * m.triangles.size(), none) {}
 
     Separation run() {
         pairEdges();
@@ -63,7 +59,7 @@ private:
                 // Counter-clockwise from a triangle that runs against the edge comes its solid.
                 const HalfEdge a = order[i];
                 const HalfEdge b = order[(i + 1) % order.size()];
-                if (ascending(a) == ascending(b) || ascending(a) != (how_ == Touching::Join)) continue;
+                if (ascending(a) == ascending(b) || ascending(a) != (options_.touching == Touching::Join)) continue;
                 twin_[a] = b;
                 twin_[b] = a;
             }
@@ -114,11 +110,11 @@ private:
 
     // `inwards`: away from the front of the triangles that use it.
     std::uint32_t addVertex(const Point& p, const Point& inwards) {
-        const Point direction = how_ == Touching::Part ? inwards : Point(-inwards);
-        const double unit = mesh::unitInLastPlace(precision_, p.cwiseAbs().maxCoeff());
+        const Point direction = options_.touching == Touching::Part ? inwards : Point(-inwards);
+        const double unit = mesh::unitInLastPlace(options_.precision, p.cwiseAbs().maxCoeff());
         const double length = direction.norm();
         const Point along = length > tolerance::noDirection ? Point(direction / length) : Point(Point::UnitX());
-        result_.added.push_back(p + units_ * unit * along);
+        result_.added.push_back(p + options_.units * unit * along);
         result_.addedFrom.push_back(p);
         return static_cast<std::uint32_t>(m_.positions.size() + result_.added.size() - 1);
     }
@@ -172,14 +168,12 @@ private:
 
     const Mesh& m_;
     const mesh::Edges& edges_;
-    mesh::Precision precision_;
-    double units_;
-    Touching how_;
+    SeparateOptions options_;
     mesh::Corners corners_;
     std::vector<HalfEdge> twin_;
     std::vector<EdgeId> touching_;
     std::vector<EdgeId> unparted_;
-    std::vector<std::uint32_t> copyOf_;  // of each corner
+    std::vector<VertexId> copyOf_;  // of each corner
     std::map<HalfEdge, VertexId> middleOf_;
     Separation result_;
 };
@@ -192,30 +186,12 @@ std::vector<HalfEdge> byAngle(const Mesh& m, std::span<const HalfEdge> around) {
     const Point& u = m.positions[lower];
     const Point& v = m.positions[higher];
     const auto apex = [&](HalfEdge h) -> const Point& { return m.positions[mesh::oppositeVertex(m, h)]; };
-    const Point& zero = apex(first);
     // orient3d(u, v, a, b) < 0: b lies on the side of (v - u) x (a - u), within half a turn counter-clockwise from a.
-    const auto turn = [&](const Point& a, const Point& b) { return -exact::orient3d(u, v, a, b); };
-    const auto half = [&](HalfEdge h) {
-        if (h == first) return 0;
-        const int side = turn(zero, apex(h));
-        // In the plane of the first: no two triangles of a surface that does not cross itself lie on one side.
-        return side > 0 ? 1 : side == 0 ? 2 : 3;
-    };
-    std::vector<HalfEdge> order(around.begin(), around.end());
-    std::sort(order.begin(), order.end(), [&](HalfEdge a, HalfEdge b) {
-        const int ha = half(a);
-        const int hb = half(b);
-        if (ha != hb) return ha < hb;
-        if (ha == 0 || ha == 2) return a < b;
-        const int side = turn(apex(a), apex(b));
-        return side != 0 ? side > 0 : a < b;
-    });
-    return order;
+    return byAngle(around, [&](HalfEdge a, HalfEdge b) { return -exact::orient3d(u, v, apex(a), apex(b)); });
 }
 
-Separation separateTouching(const Mesh& m, const mesh::Edges& edges, mesh::Precision precision, double units,
-                            Touching touching) {
-    return Separator(m, edges, precision, units, touching).run();
+Separation separateTouching(const Mesh& m, const mesh::Edges& edges, const SeparateOptions& options) {
+    return Separator(m, edges, options).run();
 }
 
 }  // namespace zither::arrange

@@ -23,7 +23,7 @@ using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
 
-constexpr std::uint32_t none = mesh::noIndex;
+constexpr mesh::NoIndex none;
 constexpr int mostPasses = 40;
 constexpr int mostPassesOpen = 12;
 constexpr int mostRings = 3;
@@ -99,7 +99,7 @@ private:
     }
 
     void joinEqual() {
-        const std::vector<std::uint32_t> first = mesh::firstOfEqual(m_.positions);
+        const std::vector<VertexId> first = mesh::firstOfEqual(m_.positions);
         for (VertexId v = 0; v < first.size(); ++v) result_.joined += first[v] != v;
         for (TriangleId t = 0; t < m_.triangles.size(); ++t) {
             if (!alive_[t]) continue;
@@ -230,7 +230,7 @@ private:
         cuttingVertices_ = all;
         for (VertexId v : all) cut.positions.push_back(m_.positions[v]);
         // Vertices that rounding made equal become one, for all triangles that they are corners of.
-        const std::vector<std::uint32_t> first = mesh::firstOfEqual(cut.positions);
+        const std::vector<VertexId> first = mesh::firstOfEqual(cut.positions);
         bool joined = false;
         for (std::size_t i = 0; i < all.size(); ++i)
             if (first[i] != i) {
@@ -325,7 +325,7 @@ private:
                     alike[mesh::sortedCorners(m_.triangles[t])].insert(t);
                 }
         if (const std::size_t duplicates = cancelDuplicates(alike); duplicates > 0) return duplicates;
-        const Separation parted = separateTouching(now, edges, precision_, units);
+        const Separation parted = separateTouching(now, edges, {.precision = precision_, .units = units});
         if (parted.replaced.empty()) return 0;
         result_.separated += parted.added.size();
         for (const Point& p : parted.added) m_.positions.push_back(mesh::rounded(precision_, p));

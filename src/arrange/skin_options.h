@@ -21,6 +21,8 @@ struct SkinOptions {
     // the cutting, if nothing crosses them, have outside in front of them and inside behind. Where that cannot be, or
     // says nothing about some piece, the skin is `doubtful`.
     bool soundElsewhere = false;
+    // What lies twice, once each way, stays: it separates nothing, but it can be seen.
+    bool keepCancelled = false;
 };
 
 }  // namespace zither::arrange

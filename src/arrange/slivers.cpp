@@ -34,6 +34,8 @@ public:
             if (result_.collapsed + result_.swapped == before) break;
         }
         for (TriangleId t = 0; t < m_.triangles.size(); ++t) result_.left += alive_[t] && isSliver(t);
+        for (TriangleId t = 0; t < alive_.size(); ++t)
+            if (alive_[t]) result_.sourceOf.push_back(t);
         result_.mesh = mesh::keepTriangles(m_, alive_);
         if (!progress.report(1)) return mesh::cancelled();
         return std::move(result_);

@@ -23,6 +23,7 @@ struct SliverOptions {
 
 struct SliverResult {
     mesh::Mesh mesh;
+    std::vector<mesh::TriangleId> sourceOf;  // of each triangle: its number in the input
     std::size_t collapsed = 0;  // edges: needles
     std::size_t swapped = 0;    // edges: caps
     double farthestMoved = 0;

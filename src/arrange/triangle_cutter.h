@@ -18,7 +18,7 @@ using exact::PlanarTriangulation;
 
 // A part of a triangle, or of several in one plane. Its corners run counter-clockwise seen from its front.
 struct Piece {
-    std::array<std::uint32_t, 3> corner{};
+    mesh::Triangle corner{};  // points: those of the mesh, then the constructed ones
     TriangleId source = 0;    // one of the triangles it is part of
     std::uint32_t sheet = 0;  // pieces of one sheet know their winding numbers relative to each other
     Windings front{};         // in front of the piece, relative to the sheet, of exact weights

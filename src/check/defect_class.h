@@ -68,14 +68,21 @@ struct Limited {
 // Line segments in the part's unit, for the view: two points each.
 using Segments = std::vector<mesh::Point>;
 
+// A part whose findings are drawn, and about how many segments there may be of a class.
+struct Drawn {
+    const mesh::Mesh& mesh;
+    const Survey& survey;
+    std::size_t most;
+};
+
 struct DefectDescriptor {
     Words key;       // stable, lower case with dashes
     Words name;      // "Open edges"
     Words sentence;  // what it is, for someone who meets it
     Ink ink;
     const Glyph& glyph;
-    // Appends what shows its findings over the part; about `most` segments, then it stops.
-    void (&draw)(const mesh::Mesh&, const Survey&, DefectClass, std::size_t most, Segments&);
+    // Appends what shows its findings over the part.
+    void (&draw)(const Drawn&, DefectClass, Segments&);
     // Gives the findings and writes its counts into the survey. It may use what the checks before it in the catalogue
     // found, if it says `afterOthers`; else it may run beside them.
     mesh::Outcome<Findings> (&run)(const Surveyed&, const SurveyOptions&, Survey&, mesh::Progress&);
@@ -86,9 +93,9 @@ struct DefectDescriptor {
 };
 
 // Ways of drawing.
-void drawEdges(const mesh::Mesh& m, const Survey& survey, DefectClass defect, std::size_t most, Segments& out);
-void drawOutlines(const mesh::Mesh& m, const Survey& survey, DefectClass defect, std::size_t most, Segments& out);
-void drawCrossings(const mesh::Mesh& m, const Survey& survey, DefectClass defect, std::size_t most, Segments& out);
-void drawNothing(const mesh::Mesh& m, const Survey& survey, DefectClass defect, std::size_t most, Segments& out);
+void drawEdges(const Drawn& drawn, DefectClass defect, Segments& out);
+void drawOutlines(const Drawn& drawn, DefectClass defect, Segments& out);
+void drawCrossings(const Drawn& drawn, DefectClass defect, Segments& out);
+void drawNothing(const Drawn& drawn, DefectClass defect, Segments& out);
 
 }  // namespace zither::check

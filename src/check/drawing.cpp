@@ -62,37 +62,37 @@ void addCrossing(const Mesh& m, const TrianglePair& pair, Segments& out) {
 }
 
 template <class Use>
-void forEachOf(const Survey& survey, DefectClass defect, std::size_t most, const Segments& out, const Use& use) {
-    for (const Finding& f : survey.findings.list)
-        if (f.defect == defect && out.size() <= 2 * most) use(f);
+void forEachOf(const Drawn& drawn, DefectClass defect, const Segments& out, const Use& use) {
+    for (const Finding& f : drawn.survey.findings.list)
+        if (f.defect == defect && out.size() <= 2 * drawn.most) use(f);
 }
 
 }  // namespace
 
-void drawEdges(const Mesh& m, const Survey& survey, DefectClass defect, std::size_t most, Segments& out) {
-    forEachOf(survey, defect, most, out, [&](const Finding& f) {
-        for (const auto& e : survey.findings.edgesOf(f)) {
-            out.push_back(m.positions[e[0]]);
-            out.push_back(m.positions[e[1]]);
+void drawEdges(const Drawn& drawn, DefectClass defect, Segments& out) {
+    forEachOf(drawn, defect, out, [&](const Finding& f) {
+        for (const auto& e : drawn.survey.findings.edgesOf(f)) {
+            out.push_back(drawn.mesh.positions[e[0]]);
+            out.push_back(drawn.mesh.positions[e[1]]);
         }
     });
 }
 
-void drawOutlines(const Mesh& m, const Survey& survey, DefectClass defect, std::size_t most, Segments& out) {
-    forEachOf(survey, defect, most, out, [&](const Finding& f) {
-        for (const TriangleId t : survey.findings.trianglesOf(f))
+void drawOutlines(const Drawn& drawn, DefectClass defect, Segments& out) {
+    forEachOf(drawn, defect, out, [&](const Finding& f) {
+        for (const TriangleId t : drawn.survey.findings.trianglesOf(f))
             for (unsigned k = 0; k < 3; ++k) {
-                out.push_back(m.corner(t, k));
-                out.push_back(m.corner(t, (k + 1) % 3));
+                out.push_back(drawn.mesh.corner(t, k));
+                out.push_back(drawn.mesh.corner(t, (k + 1) % 3));
             }
     });
 }
 
-void drawCrossings(const Mesh& m, const Survey& survey, DefectClass, std::size_t most, Segments& out) {
-    for (std::size_t i = 0; i < std::min(most, survey.crossingPairs.size()); ++i)
-        addCrossing(m, survey.crossingPairs[i], out);
+void drawCrossings(const Drawn& drawn, DefectClass, Segments& out) {
+    const std::vector<TrianglePair>& pairs = drawn.survey.crossingPairs;
+    for (std::size_t i = 0; i < std::min(drawn.most, pairs.size()); ++i) addCrossing(drawn.mesh, pairs[i], out);
 }
 
-void drawNothing(const Mesh&, const Survey&, DefectClass, std::size_t, Segments&) {}
+void drawNothing(const Drawn&, DefectClass, Segments&) {}
 
 }  // namespace zither::check

@@ -86,7 +86,7 @@ public:
         const auto b = io::readSurface(std::filesystem::path(options_.other), progress_);
         if (!b) return fail(b.error());
         progress_.stage("comparing", 0.1, 1);
-        const auto comparison = measure::compare(space::TriangleTree(a->mesh), space::TriangleTree(b->mesh), progress_);
+        const auto comparison = project::compare(check::Surveyed(a->mesh), check::Surveyed(b->mesh), progress_);
         progress_.clear();
         if (!comparison) return fail(comparison.error());
         if (options_.json)
@@ -118,9 +118,7 @@ private:
     }
     void print(const Json& json) { out_ << json.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n"; }
 
-    static Json jsonOf(const project::Judged& j) {
-        return project::fileJson(j.file, j.surface, *j.survey, j.verdict, j.seconds);
-    }
+    static Json jsonOf(const project::Judged& j) { return project::fileJson(j); }
 
     // How many triangles of the output are bit-identical to the input's, and with which step the others came.
     static Json changeOf(const project::Judged& input, const project::Judged& output,
@@ -156,10 +154,10 @@ private:
         const check::Surveyed& result = changed->steps.empty() ? *input->part : *changed->steps.back().part;
         sayLosses(*input, result.mesh());
         progress_.stage("writing and proving " + options_.output, 0.6, 0.75);
-        const auto output = project::writeAndProve(result, options_.output, *brief, progress_, input->surface.unit);
+        const auto output = project::writeAndProve(result, {options_.output, input->surface.unit}, *brief, progress_);
         if (!output) return fail(output.error());
         progress_.stage("comparing", 0.75, 1);
-        const auto comparison = measure::compare(input->part->tree(), output->part->tree(), progress_);
+        const auto comparison = project::compare(*input->part, *output->part, progress_);
         if (!comparison) return fail(comparison.error());
         progress_.clear();
         const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
@@ -173,14 +171,16 @@ private:
             if (output->settled) add(*output->settled);
             Json left = Json::array();
             for (const steps::Listed& l : changed->left) left.push_back(l.text);
-            print({{"input", jsonOf(*input)},
-                   {"output", jsonOf(*output)},
-                   {"steps", list},
-                   {"deviation", project::deviationJson(*comparison)},
-                   {"kept", comparison->kept},
-                   {"change", changeOf(*input, *output, changed->steps)},
-                   {"left", left},
-                   {"seconds", seconds}});
+            Json whole = {{"input", jsonOf(*input)},
+                          {"output", jsonOf(*output)},
+                          {"steps", list},
+                          {"deviation", project::deviationJson(comparison->distance)},
+                          {"kept", comparison->distance.kept},
+                          {"change", changeOf(*input, *output, changed->steps)},
+                          {"left", left},
+                          {"seconds", seconds}};
+            whole.update(project::lossJson(comparison->loss));
+            print(whole);
         } else {
             out_ << processReport(*input, *output, *changed, *comparison);
         }

@@ -48,7 +48,7 @@ Outcome<std::string> oneJob(const fs::path& file, const fs::path& target, mesh::
     const auto again = steps::repairAutomatically(reduced->back().part, {.brief = brief}, progress);
     if (!again) return tl::unexpected(again.error());
     const auto& final = again->steps.empty() ? reduced->back().part : again->steps.back().part;
-    const auto output = project::writeAndProve(*final, target, brief, progress);
+    const auto output = project::writeAndProve(*final, {target}, brief, progress);
     if (!output) return tl::unexpected(output.error());
     // Against the repaired surface: dropped specks would otherwise hide what decimation did.
     const auto comparison = measure::compare(mended->tree(), output->part->tree(), progress);

@@ -29,6 +29,22 @@ std::string verdictLines(const steps::Verdict& verdict) {
     return text;
 }
 
+std::string lossLines(const measure::Loss& loss) {
+    std::string text = fmt::format("  lost {:.3f} % of what can be seen, added {:.3f} % ({} points, within {:.4g})\n",
+                                   100 * loss.lost, 100 * loss.added, loss.points, loss.tolerance);
+    constexpr std::size_t most = 20;
+    for (std::size_t i = 0; i < std::min(most, loss.pieces.size()); ++i) {
+        const measure::LostPiece& p = loss.pieces[i];
+        const mesh::Point at = p.box.centre();
+        fmt::format_to(std::back_inserter(text),
+                       "      lost {}: shell {}, {:.3g} across, at ({:.4g}, {:.4g}, {:.4g})\n",
+                       p.speck ? "speck" : "piece", p.shell, p.box.diagonal(), at.x(), at.y(), at.z());
+    }
+    if (loss.pieces.size() > most)
+        fmt::format_to(std::back_inserter(text), "      ... and {} more\n", loss.pieces.size() - most);
+    return text;
+}
+
 std::string stepLines(const steps::DoneStep& s) {
     std::string text = fmt::format("  {}{}\n", s.call.step->name, s.why.empty() ? "" : " - " + s.why);
     for (const std::string& sentence : s.record.sentences)
@@ -66,7 +82,8 @@ std::string checkReport(const project::Judged& j, const steps::Brief& brief) {
 }
 
 std::string processReport(const project::Judged& input, const project::Judged& output,
-                          const steps::RepairResult& changed, const measure::Comparison& c) {
+                          const steps::RepairResult& changed, const project::Compared& compared) {
+    const measure::Comparison& c = compared.distance;
     std::string text = fmt::format("{} -> {}\n", input.file, output.file);
     for (const steps::DoneStep& s : changed.steps) text += stepLines(s);
     if (output.settled) text += stepLines(*output.settled);
@@ -84,6 +101,7 @@ std::string processReport(const project::Judged& input, const project::Judged& o
         std::back_inserter(text),
         "  deviation: input to output at most {:.4g}, output to input at most {:.4g}, mean {:.4g}; kept {:.2f} %\n",
         c.aToB.max, c.bToA.max, c.mean, 100 * c.kept);
+    text += lossLines(compared.loss);
     for (const steps::Listed& left : changed.left)
         fmt::format_to(std::back_inserter(text), "  for you to decide: {}\n", left.text);
     fmt::format_to(std::back_inserter(text), "  the file read back: {} of {} in tune\n", output.verdict.met(),
@@ -91,11 +109,14 @@ std::string processReport(const project::Judged& input, const project::Judged& o
     return text;
 }
 
-std::string compareReport(const measure::Comparison& c) {
+std::string compareReport(const project::Compared& compared) {
+    const measure::Comparison& c = compared.distance;
     return fmt::format(
-        "deviation: a to b at most {:.6g}, b to a at most {:.6g}, mean {:.6g}\nvolume: a {:.9g}, b {:.9g}\narea: a "
-        "{:.9g}, b {:.9g}\nkept {:.4f} %\n",
-        c.aToB.max, c.bToA.max, c.mean, c.volumeA, c.volumeB, c.areaA, c.areaB, 100 * c.kept);
+               "deviation: a to b at most {:.6g}, b to a at most {:.6g}, mean {:.6g}\nvolume: a {:.9g}, b "
+               "{:.9g}\narea: "
+               "a {:.9g}, b {:.9g}\nkept {:.4f} %\n",
+               c.aToB.max, c.bToA.max, c.mean, c.volumeA, c.volumeB, c.areaA, c.areaB, 100 * c.kept) +
+           lossLines(compared.loss);
 }
 
 std::string stepsReport() {

@@ -3,15 +3,15 @@
 
 #include <string>
 
-#include "measure/deviation.h"
+#include "project/comparing.h"
 #include "project/delivery.h"
 
 namespace zither::cli {
 
 std::string checkReport(const project::Judged& judged, const steps::Brief& brief);
 std::string processReport(const project::Judged& input, const project::Judged& output,
-                          const steps::RepairResult& changed, const measure::Comparison& comparison);
-std::string compareReport(const measure::Comparison& c);
+                          const steps::RepairResult& changed, const project::Compared& compared);
+std::string compareReport(const project::Compared& compared);
 std::string stepsReport();
 
 }  // namespace zither::cli

@@ -278,7 +278,7 @@ void DeskPanel::addStepCard(const steps::Step& step, bool alone) {
         const auto set = [this, &step, parameter = std::string(p.name)](const steps::Value& v) {
             desk_.setValue(step, parameter, v);
         };
-        QWidget* editor = valueEditor({workshop_, dialogs_}, step, p, value, set);
+        QWidget* editor = valueEditor({workshop_, dialogs_}, {step, p, value}, set);
         grid->addWidget(editor, row++, 1);
         if (!p.samples) continue;
         auto* histogram = new GapHistogram(desk_.proposal(step).samples, value, workshop_.parts().current()->unit.name);

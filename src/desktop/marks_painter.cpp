@@ -110,7 +110,7 @@ void MarksPainter::paintSpots(QPainter& painter) const {
         const bool faint = workshop_.choice().chosenClass() && workshop_.choice().chosenClass() != s.defect;
         colour.setAlphaF(s.hidden ? 0.35F : faint ? 0.55F : 1.0F);
         painter.setOpacity(s.hidden ? 0.5 : 1);
-        drawGlyph(painter, s.defect->glyph, s.at, s.chosen ? 22 : 14, colour);
+        drawGlyph(painter, s.defect->glyph, s.at, {s.chosen ? 22.0 : 14.0, colour});
         if (s.chosen) {
             painter.setPen(QPen(paper::wood, 1.5));
             painter.setBrush(Qt::NoBrush);
@@ -151,6 +151,8 @@ void MarksPainter::paintHints(QPainter& painter, const QSize& size) const {
         "commands: Ctrl+K";
     if (workshop_.trial().current()) hint = "Preview. Keep it or drop it at the desk.";
     painter.drawText(QPointF(14, size.height() - 12), hint);
+    const session::Look* look = workshop_.looks().shown();
+    if (look) painter.drawText(QPointF(14, size.height() - 28), session::coarselyDrawn(*look->display));
 }
 
 // What is nearer to the eye is taken off.

@@ -123,7 +123,7 @@ void StringsPanel::drawRow(QPainter& painter, std::size_t index) const {
     const bool chosen = row.defect && workshop_.choice().chosenClass() == row.defect;
     const QColor ink = row.defect ? session::inkOf(*row.defect) : paper::quiet;
     if (chosen) painter.fillRect(QRectF(4, rect.top(), width() - 8, rowHeight), paper::chosen);
-    if (row.defect) drawGlyph(painter, (*row.defect)->glyph, QPointF(20, rect.center().y()), 9, ink, fails);
+    if (row.defect) drawGlyph(painter, (*row.defect)->glyph, QPointF(20, rect.center().y()), {9, ink, fails});
     painter.setFont(typeface(12, fails || chosen ? QFont::DemiBold : QFont::Normal));
     painter.setPen(fails ? paper::ink : paper::quiet);
     painter.drawText(QRectF(34, rect.top(), nameWidth - 40, rowHeight), Qt::AlignVCenter, row.title);

@@ -86,8 +86,13 @@ void applyTheme(QApplication& application) {
 
 namespace {
 
-void strokeGlyph(QPainter& p, const check::Glyph& glyph, const QPointF& c, double r, const QBrush& fill) {
-    const auto at = [&](const check::GlyphPoint& g) { return c + r * QPointF(g.x, g.y); };
+struct Circle {
+    QPointF centre;
+    double radius;
+};
+
+void strokeGlyph(QPainter& p, const check::Glyph& glyph, const Circle& within, const QBrush& fill) {
+    const auto at = [&](const check::GlyphPoint& g) { return within.centre + within.radius * QPointF(g.x, g.y); };
     for (std::size_t i = 0; i < glyph.strokeCount; ++i) {
         const check::Glyph::Stroke& stroke = glyph.strokes[i];
         QPolygonF line;
@@ -98,21 +103,23 @@ void strokeGlyph(QPainter& p, const check::Glyph& glyph, const QPointF& c, doubl
     for (std::size_t i = 0; i < glyph.circleCount; ++i) {
         const check::Glyph::Circle& circle = glyph.circles[i];
         p.setBrush(circle.solid ? QBrush(p.pen().color()) : fill);
-        p.drawEllipse(at(circle.centre), circle.radius * r, circle.radius * r);
+        p.drawEllipse(at(circle.centre), circle.radius * within.radius, circle.radius * within.radius);
     }
 }
 
 }  // namespace
 
-void drawGlyph(QPainter& painter, const check::Glyph& glyph, const QPointF& centre, double size, const QColor& colour,
-               bool filled) {
+void drawGlyph(QPainter& painter, const check::Glyph& glyph, const QPointF& centre, const GlyphStyle& style) {
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
-    const double r = size / 2;
-    painter.setPen(QPen(session::paper::raised, std::max(2.5, size * 0.3), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-    strokeGlyph(painter, glyph, centre, r, Qt::NoBrush);
-    painter.setPen(QPen(colour, std::max(1.2, size * 0.13), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-    strokeGlyph(painter, glyph, centre, r, filled ? QBrush(colour) : Qt::NoBrush);
+    const auto round = [&](const QColor& colour, double width) {
+        painter.setPen(QPen(colour, width, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    };
+    const double r = style.size / 2;
+    round(session::paper::raised, std::max(2.5, style.size * 0.3));
+    strokeGlyph(painter, glyph, {centre, r}, Qt::NoBrush);
+    round(style.colour, std::max(1.2, style.size * 0.13));
+    strokeGlyph(painter, glyph, {centre, r}, style.filled ? QBrush(style.colour) : Qt::NoBrush);
     painter.restore();
 }
 

@@ -14,9 +14,13 @@ void applyTheme(QApplication& application);
 // Inter with tabular figures, in pixels; weight as in QFont.
 QFont typeface(int pixels, QFont::Weight weight = QFont::Normal);
 
-// A class's glyph centred at a point, `size` pixels across, drawn in the pen's colour over a halo of paper.
-void drawGlyph(QPainter& painter, const check::Glyph& glyph, const QPointF& centre, double size, const QColor& colour,
-               bool filled = false);
+struct GlyphStyle {
+    double size = 14;  // pixels across
+    QColor colour;
+    bool filled = false;
+};
+// A class's glyph centred at a point, over a halo of paper.
+void drawGlyph(QPainter& painter, const check::Glyph& glyph, const QPointF& centre, const GlyphStyle& style);
 
 // Counts as bars that stand on the bottom of the rectangle, the highest as high as it; by their square roots, so that
 // few beside many are seen.

@@ -48,8 +48,9 @@ QWidget* fileEditor(const EditorContext& context, const steps::Parameter& parame
     return box;
 }
 
-QWidget* plainEditor(const EditorContext& context, const steps::Step& step, const steps::Parameter& parameter,
-                     const steps::Value& value, const std::function<void(const steps::Value&)>& set) {
+QWidget* plainEditor(const EditorContext& context, const EditedValue& edited,
+                     const std::function<void(const steps::Value&)>& set) {
+    const auto& [step, parameter, value] = edited;
     if (parameter.kind == steps::ParameterKind::Flag) {
         auto* box = new QCheckBox;
         box->setChecked(value != 0);
@@ -99,11 +100,11 @@ QWidget* plainEditor(const EditorContext& context, const steps::Step& step, cons
 
 }  // namespace
 
-QWidget* valueEditor(const EditorContext& context, const steps::Step& step, const steps::Parameter& parameter,
-                     const steps::Value& value, const std::function<void(const steps::Value&)>& set) {
-    QWidget* editor = plainEditor(context, step, parameter, value, set);
-    editor->setObjectName(text(step.name) + "." + text(parameter.name));
-    editor->setToolTip(text(parameter.help));
+QWidget* valueEditor(const EditorContext& context, const EditedValue& edited,
+                     const std::function<void(const steps::Value&)>& set) {
+    QWidget* editor = plainEditor(context, edited, set);
+    editor->setObjectName(text(edited.step.name) + "." + text(edited.parameter.name));
+    editor->setToolTip(text(edited.parameter.help));
     return editor;
 }
 

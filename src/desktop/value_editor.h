@@ -13,8 +13,14 @@ struct EditorContext {
     Dialogs& dialogs;
 };
 
+struct EditedValue {
+    const steps::Step& step;
+    const steps::Parameter& parameter;
+    const steps::Value& value;
+};
+
 // Named "step.parameter", with the parameter's help as its tip; calls `set` with each new value.
-QWidget* valueEditor(const EditorContext& context, const steps::Step& step, const steps::Parameter& parameter,
-                     const steps::Value& value, const std::function<void(const steps::Value&)>& set);
+QWidget* valueEditor(const EditorContext& context, const EditedValue& edited,
+                     const std::function<void(const steps::Value&)>& set);
 
 }  // namespace zither::desktop

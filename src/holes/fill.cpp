@@ -137,7 +137,7 @@ private:
             if (shapes[i].size > options_.maxSize)
                 why = "larger than asked for";
             else if (!options_.closeMeant)
-                why = whyMeant(rim, shapes[i], partSize);
+                why = whyMeant(rim.size(), shapes[i], partSize);
             if (why.empty())
                 wanted[i] = 1;
             else
@@ -211,7 +211,7 @@ private:
         if (way == FillWay::Ruled) return ruledPatch(mesh_.positions, loop);
         auto patch = tautPatch(mesh_.positions, loop, without, progress);
         if (!patch || way == FillWay::Taut || patch->triangles.empty()) return patch;
-        return smoothPatch(mesh_, corners_, loop, *patch, progress);
+        return smoothPatch({mesh_, corners_}, loop, *patch, progress);
     }
 
     // False where cancelled.

@@ -38,7 +38,7 @@ void PatchTrials::attach(const Patch& patch, TriangleId beside) {
     const std::size_t shift = firstVertex_ - mesh_.positions.size();
     for (mesh::Triangle t : patch.triangles) {
         for (VertexId& v : t)
-            if (v >= mesh_.positions.size()) v += static_cast<VertexId>(shift);
+            if (v >= mesh_.positions.size()) v = v + shift;
         result_.triangles.push_back(t);
     }
     if (!result_.regions.empty()) result_.regions.resize(result_.triangles.size(), mesh_.regionOf(beside));

@@ -1,10 +1,11 @@
 // Walks along boundary half-edges; where one meets itself it comes apart into simple loops.
 #include "holes/rims.h"
-#include "mesh/tolerances.h"
 
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <numbers>
+
+#include "mesh/tolerances.h"
 
 namespace zither::holes {
 namespace {
@@ -15,8 +16,8 @@ using mesh::noEdge;
 using mesh::Point;
 using mesh::VertexId;
 
-// A circle of fewer edges is told from damage by nothing.
-constexpr std::size_t leastRoundEdges = 16;
+// A rim of fewer edges is told from damage by nothing.
+constexpr std::size_t leastMeantEdges = 8;
 
 class RimFinder {
 public:
@@ -86,32 +87,45 @@ double RimShape::roundness() const {
 }
 
 RimShape shapeOf(const Mesh& m, const Rim& rim) {
+    std::vector<Point> along;
+    std::vector<Point> normals;
+    for (HalfEdge h : rim) {
+        along.push_back(m.positions[fromVertex(m, h)]);
+        normals.push_back(mesh::areaVector(m, mesh::triangleOf(h)).normalized());
+    }
+    return shapeOf(along, normals);
+}
+
+RimShape shapeOf(std::span<const Point> along, std::span<const Point> normals) {
     RimShape shape;
+    const std::size_t n = along.size();
     mesh::Box box;
     Point middle = Point::Zero();
-    for (HalfEdge h : rim) {
-        box.add(m.positions[fromVertex(m, h)]);
-        middle += m.positions[fromVertex(m, h)] / static_cast<double>(rim.size());
+    for (const Point& p : along) {
+        box.add(p);
+        middle += p / static_cast<double>(n);
     }
     shape.centre = box.centre();
     shape.size = box.diagonal();
-    const auto normalAt = [&](std::size_t i) {
-        return Point(mesh::areaVector(m, mesh::triangleOf(rim[i % rim.size()])).normalized());
-    };
-    for (std::size_t i = 0; i < rim.size(); ++i) {
-        const Point& a = m.positions[fromVertex(m, rim[i])];
-        const Point& b = m.positions[toVertex(m, rim[i])];
+    const auto edgeAt = [&](std::size_t i) { return Point(along[(i + 1) % n] - along[i % n]); };
+    for (std::size_t i = 0; i < n; ++i) {
+        const Point a = along[i] - middle;
+        const Point b = along[(i + 1) % n] - middle;
         // The patch runs along the rim against the surface.
-        shape.area += 0.5 * (b - middle).cross(a - middle);
-        const double length = (b - a).norm();
+        shape.area += 0.5 * b.cross(a);
+        const double length = edgeAt(i).norm();
         shape.length += length;
-        shape.steadiness += length * normalAt(i).dot(normalAt(i + 1));
+        shape.steadiness += length * normals[i].dot(normals[(i + 1) % n]);
     }
-    const Point n = shape.area.normalized();
-    for (std::size_t i = 0; i < rim.size(); ++i) {
-        const Point& a = m.positions[fromVertex(m, rim[i])];
-        shape.offPlane = std::max(shape.offPlane, std::abs(n.dot(a - middle)));
-        shape.continuation += (m.positions[toVertex(m, rim[i])] - a).norm() * n.dot(normalAt(i));
+    const Point up = shape.area.normalized();
+    shape.convex = true;
+    for (std::size_t i = 0; i < n; ++i) {
+        shape.offPlane = std::max(shape.offPlane, std::abs(up.dot(along[i] - middle)));
+        shape.continuation += edgeAt(i).norm() * up.dot(normals[i]);
+        const Point before = edgeAt(i);
+        const Point after = edgeAt(i + 1);
+        // Against the patch: a turn to the right.
+        shape.convex &= up.dot(before.cross(after)) <= tolerance::rimStraight * before.norm() * after.norm();
     }
     if (shape.length > 0) {
         shape.continuation /= shape.length;
@@ -120,12 +134,11 @@ RimShape shapeOf(const Mesh& m, const Rim& rim) {
     return shape;
 }
 
-std::string_view whyMeant(const Rim& rim, const RimShape& shape, double partSize) {
+std::string_view whyMeant(std::size_t edges, const RimShape& shape, double partSize) {
     if (shape.size > tolerance::openingLargeShare * partSize) return "large against the part";
-    if (rim.size() >= leastRoundEdges && shape.offPlane <= 0.005 * shape.size &&
-        shape.roundness() <= tolerance::openingRound)
-        return "flat and round";
-    return {};
+    if (edges < leastMeantEdges || shape.offPlane > tolerance::openingFlat * shape.size) return {};
+    if (shape.roundness() <= tolerance::openingRound) return "flat and round";
+    return shape.convex ? "flat and convex" : std::string_view();
 }
 
 }  // namespace zither::holes

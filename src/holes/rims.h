@@ -1,6 +1,7 @@
 // The rims of holes as simple loops, and what kind of opening each is likely to be.
 #pragma once
 
+#include <span>
 #include <string_view>
 #include <vector>
 
@@ -26,16 +27,18 @@ struct RimShape {
     // Mean cosine between the patch's direction and that of the triangles beyond the rim: 1 where the surface goes on
     // in the plane of the rim, 0 where it stands upright on it, as a tube on its end.
     double continuation = 0;
-    double steadiness =
-        0;  // mean cosine between the triangles beyond neighbouring edges: 1 where the surface is smooth
+    double steadiness = 0;  // mean cosine between triangles beyond neighbouring edges: 1 where the surface is smooth
+    bool convex = false;    // seen along `area` it turns one way only
     [[nodiscard]] bool flat() const { return offPlane <= 0.01 * size; }
     // Length squared over 4 pi times the area: 1 for a circle, 1.27 for a square.
     [[nodiscard]] double roundness() const;
 };
 RimShape shapeOf(const mesh::Mesh& m, const Rim& rim);
+// The same of corners in the direction of the surface, with the unit normal of the triangle beyond each one's edge.
+RimShape shapeOf(std::span<const mesh::Point> along, std::span<const mesh::Point> normals);
 
-// Why an opening is likely meant to be open (an inlet, an outlet, an open base); empty where it looks like damage.
-// `partSize`: diagonal of the box of the part.
-std::string_view whyMeant(const Rim& rim, const RimShape& shape, double partSize);
+// Why an opening is likely meant to be open (an inlet, an outlet, an open base), as definitions.md says; empty where it
+// looks like damage. `edges`: of the rim; `partSize`: diagonal of the box of the part.
+std::string_view whyMeant(std::size_t edges, const RimShape& shape, double partSize);
 
 }  // namespace zither::holes

@@ -354,8 +354,9 @@ private:
 
 }  // namespace
 
-mesh::Outcome<Patch> smoothPatch(const Mesh& m, const mesh::Corners& corners, const Loop& loop, const Patch& base,
+mesh::Outcome<Patch> smoothPatch(const Surrounding& surrounding, const Loop& loop, const Patch& base,
                                  mesh::Progress& progress) {
+    const Mesh& m = surrounding.mesh;
     std::vector<Point> rim;
     std::unordered_map<VertexId, VertexId> local;
     for (VertexId v : loop.vertices) {
@@ -367,7 +368,7 @@ mesh::Outcome<Patch> smoothPatch(const Mesh& m, const mesh::Corners& corners, co
     Refinement refined(rim, std::move(triangles));
     if (!refined.run(progress)) return mesh::cancelled();
     if (refined.points.size() == rim.size()) return base;
-    Fairing fairing(m, corners, loop, refined);
+    Fairing fairing(m, surrounding.corners, loop, refined);
     if (!fairing.run(progress)) {
         if (!progress.report(1)) return mesh::cancelled();
         return Patch{};

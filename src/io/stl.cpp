@@ -48,9 +48,9 @@ void joinCorners(std::vector<PointF>& corners, std::vector<std::uint32_t>& regio
     corners.resize(3 * kept);
     if (!regions.empty()) regions.resize(kept);
 
-    std::vector<std::uint32_t> vertex = mesh::firstOfEqual(std::span<const PointF>(corners));
+    std::vector<mesh::VertexId> vertex = mesh::firstOfEqual(std::span<const PointF>(corners));
     out.mesh.triangles.resize(kept);
-    std::uint32_t next = 0;
+    mesh::VertexId next = 0;
     for (std::uint32_t i = 0; i < vertex.size(); ++i) vertex[i] = vertex[i] == i ? next++ : vertex[vertex[i]];
     out.mesh.positions.resize(next);
     mesh::parallelFor(kept, 8192, [&](std::size_t t) {

@@ -10,6 +10,7 @@
 #include <memory>
 #include <optional>
 #include <pugixml.hpp>
+#include <span>
 #include <unordered_map>
 
 #include "io/reading.h"
@@ -410,26 +411,40 @@ std::string escaped(std::string_view text) {
     return out;
 }
 
-void addObject(std::string& xml, const Mesh& m, std::uint32_t region, bool apart, std::size_t id) {
-    const std::string name = apart && region < m.regionNames.size() ? m.regionNames[region] : std::string();
-    fmt::format_to(std::back_inserter(xml), "<object id=\"{}\" type=\"model\"{}><mesh><vertices>\n", id,
-                   name.empty() ? "" : fmt::format(" name=\"{}\"", escaped(name)));
-    std::vector<std::uint32_t> number(m.positions.size(), mesh::noEdge);
-    std::uint32_t next = 0;
-    std::string triangles;
-    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t) {
-        if (apart && m.regions[t] != region) continue;
-        for (mesh::VertexId v : m.triangles[t])
-            if (number[v] == mesh::noEdge) {
-                number[v] = next++;
-                const Point& p = m.positions[v];
-                fmt::format_to(std::back_inserter(xml), "<vertex x=\"{}\" y=\"{}\" z=\"{}\"/>\n", p.x(), p.y(), p.z());
+// The objects of a model, one after the other.
+class ObjectsXml {
+public:
+    ObjectsXml(const Mesh& m, std::string& xml) : m_(m), xml_(xml), number_(m.positions.size(), mesh::noIndex) {}
+
+    void add(std::size_t id, const std::string& name, std::span<const mesh::TriangleId> triangles) {
+        const auto to = std::back_inserter(xml_);
+        fmt::format_to(to, "<object id=\"{}\" type=\"model\"{}><mesh><vertices>\n", id,
+                       name.empty() ? "" : fmt::format(" name=\"{}\"", escaped(name)));
+        std::uint32_t next = 0;
+        for (const mesh::TriangleId t : triangles)
+            for (const mesh::VertexId v : m_.triangles[t]) {
+                if (number_[v] != mesh::noIndex) continue;
+                number_[v] = next++;
+                const Point& p = m_.positions[v];
+                fmt::format_to(to, "<vertex x=\"{}\" y=\"{}\" z=\"{}\"/>\n", p.x(), p.y(), p.z());
             }
-        fmt::format_to(std::back_inserter(triangles), "<triangle v1=\"{}\" v2=\"{}\" v3=\"{}\"/>\n",
-                       number[m.triangles[t][0]], number[m.triangles[t][1]], number[m.triangles[t][2]]);
+        xml_ += "</vertices><triangles>\n";
+        for (const mesh::TriangleId t : triangles) {
+            const mesh::Triangle& v = m_.triangles[t];
+            fmt::format_to(to, "<triangle v1=\"{}\" v2=\"{}\" v3=\"{}\"/>\n", number_[v[0]], number_[v[1]],
+                           number_[v[2]]);
+        }
+        xml_ += "</triangles></mesh></object>\n";
+        // Objects share no vertices in the file, whatever they share here.
+        for (const mesh::TriangleId t : triangles)
+            for (const mesh::VertexId v : m_.triangles[t]) number_[v] = mesh::noIndex;
     }
-    xml += "</vertices><triangles>\n" + triangles + "</triangles></mesh></object>\n";
-}
+
+private:
+    const Mesh& m_;
+    std::string& xml_;
+    std::vector<std::uint32_t> number_;  // of each vertex in the object at hand
+};
 
 bool looksLikeThreeMf(std::string_view bytes) {
     return bytes.starts_with(std::string_view("PK\x03\x04", 4));
@@ -449,12 +464,15 @@ Outcome<void> writeThreeMf(const Mesh& m, std::string_view unit, AtomicFile& fil
         word);
     const bool apart = regionsAreApart(m);
     std::string build;
-    const std::size_t objects = apart ? m.regionNames.size() : 1;
-    for (std::size_t i = 0; i < objects; ++i) {
-        if (apart && std::find(m.regions.begin(), m.regions.end(), i) == m.regions.end()) continue;
-        addObject(xml, m, static_cast<std::uint32_t>(i), apart, i + 1);
+    std::vector<std::vector<mesh::TriangleId>> objects(apart ? m.regionNames.size() : 1);
+    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t) objects[apart ? m.regions[t] : 0].push_back(t);
+    ObjectsXml written(m, xml);
+    for (std::size_t i = 0; i < objects.size(); ++i) {
+        if (apart && objects[i].empty()) continue;
+        written.add(i + 1, apart ? m.regionNames[i] : std::string(), objects[i]);
         fmt::format_to(std::back_inserter(build), "<item objectid=\"{}\"/>", i + 1);
-        if (!progress.report(0.5 * static_cast<double>(i + 1) / static_cast<double>(objects))) return mesh::cancelled();
+        if (!progress.report(0.5 * static_cast<double>(i + 1) / static_cast<double>(objects.size())))
+            return mesh::cancelled();
     }
     xml += "</resources><build>" + build + "</build></model>\n";
     constexpr std::string_view types =

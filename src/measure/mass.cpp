@@ -126,7 +126,7 @@ Kept keptOf(const Mesh& a, const Mesh& b) {
     kept.of.assign(a.triangles.size(), 0);
     kept.in.assign(b.triangles.size(), 0);
     if (a.triangles.empty()) return kept;
-    constexpr TriangleId none = 0xFFFFFFFFU;
+    constexpr mesh::NoIndex none;
     const std::size_t capacity = std::bit_ceil(2 * b.triangles.size() + 2);
     std::vector<TriangleId> table(capacity, none);
     const std::vector<std::uint64_t> hashesOfB = hashes(b);

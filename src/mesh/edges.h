@@ -10,10 +10,10 @@
 
 namespace zither::mesh {
 
-using EdgeId = std::uint32_t;
-using HalfEdge = std::uint32_t;
+using EdgeId = Id<struct EdgeTag>;
+using HalfEdge = Id<struct HalfEdgeTag>;
 
-inline constexpr EdgeId noEdge = 0xFFFFFFFFU;
+inline constexpr NoIndex noEdge;
 
 inline TriangleId triangleOf(HalfEdge h) {
     return h / 3;

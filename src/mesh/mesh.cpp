@@ -19,13 +19,12 @@ Box boxOf(const Mesh& m) {
 }
 
 std::size_t dropUnusedVertices(Mesh& m) {
-    constexpr VertexId unused = std::numeric_limits<VertexId>::max();
-    std::vector<VertexId> newId(m.positions.size(), unused);
+    std::vector<VertexId> newId(m.positions.size(), noIndex);
     for (const Triangle& t : m.triangles)
         for (VertexId v : t) newId[v] = 0;
     VertexId next = 0;
     for (std::size_t v = 0; v < newId.size(); ++v) {
-        if (newId[v] == unused) continue;
+        if (newId[v] == noIndex) continue;
         m.positions[next] = m.positions[v];
         newId[v] = next++;
     }

@@ -9,15 +9,14 @@
 #include <string>
 #include <vector>
 
+#include "mesh/id.h"
+
 namespace zither::mesh {
 
 using Point = Eigen::Vector3d;
-using VertexId = std::uint32_t;
-using TriangleId = std::uint32_t;
+using VertexId = Id<struct VertexTag>;
+using TriangleId = Id<struct TriangleTag>;
 using Triangle = std::array<VertexId, 3>;
-
-// Stands for no vertex, triangle, edge, shell ...
-inline constexpr std::uint32_t noIndex = 0xFFFFFFFFU;
 
 // An indexed triangle surface. Positions are in the file's unit. A triangle's corners run counter-clockwise seen from
 // outside. Nothing is promised about the surface: triangles may be collapsed, duplicated, flipped or crossing.

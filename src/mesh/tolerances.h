@@ -37,6 +37,30 @@ inline constexpr double crackOfOpenEdge = 0.25;
 // nothing. Relative to 1.
 inline constexpr double drawnParallel = 1e-9;
 
+// ---- lost and added (definitions.md)
+
+// How far off the surface a point looks around. Of the box's diagonal: above the rounding of a file, below its details.
+inline constexpr double hairOffSurface = 1e-7;
+// A speck: of the box's diagonal; and of the area, all of them together.
+inline constexpr double speckSize = 0.02;
+inline constexpr double speckArea = 0.005;
+
+// ---- fit for use (definitions.md: needles)
+
+// Of the diagonal: what is thinner than this most meshers refuse, and what is made may move that far to be thicker.
+inline constexpr double needleHeight = 1e-6;
+
+// ---- full and empty
+
+// A ray counts if it passes every edge, and parts every two surfaces, by more than this share of the diagonal: far above
+// the error of constructed points.
+inline constexpr double rayMargin = 1e-11;
+// Price of a patch against the given surface's evidence, a unit of area: closing what is open must be worth it, but a
+// wrong side of the same area costs more.
+inline constexpr double patchPrice = 0.3;
+// Price of the given surface: of two ways that the evidence likes alike, that with less surface.
+inline constexpr double surfacePrice = 0.01;
+
 // ---- the new skin
 
 // Planes whose directions count for less than this share of the strongest say nothing of where they meet.
@@ -62,7 +86,12 @@ inline constexpr double stitchHair = 0.05;
 
 // ---- openings
 
-inline constexpr double openingRound = 1.06;
+// Round: length squared over 4 pi times the area, of which a circle has 1 (definitions.md: within 5 % of a circle).
+inline constexpr double openingRound = 1.05;
+// In one plane: of the rim's size (definitions.md).
+inline constexpr double openingFlat = 0.01;
+// Sine of a turn the other way that a convex rim may make: below what coordinates of a file hold of an angle.
+inline constexpr double rimStraight = 1e-3;
 // An opening above this share of the part is more likely meant than torn.
 inline constexpr double openingLargeShare = 0.2;
 

@@ -40,8 +40,7 @@ bool equal(const P& a, const P& b) {
 
 // Finds the first equal point for the members of one partition, which are in ascending order.
 template <class P>
-void joinPartition(std::span<const P> points, std::span<const std::uint32_t> members,
-                   std::vector<std::uint32_t>& first) {
+void joinPartition(std::span<const P> points, std::span<const std::uint32_t> members, std::vector<VertexId>& first) {
     const std::size_t capacity = std::bit_ceil(members.size() + members.size() / 2 + 2);
     std::vector<std::uint32_t> table(capacity, none);
     for (std::uint32_t i : members) {
@@ -53,10 +52,10 @@ void joinPartition(std::span<const P> points, std::span<const std::uint32_t> mem
 }
 
 template <class P>
-std::vector<std::uint32_t> join(std::span<const P> points) {
+std::vector<VertexId> join(std::span<const P> points) {
     constexpr std::size_t partitionCount = 256;
     const std::size_t n = points.size();
-    std::vector<std::uint32_t> first(n);
+    std::vector<VertexId> first(n);
     if (n == 0) return first;
 
     const std::size_t blockCount = std::min<std::size_t>(64, n / 4096 + 1);
@@ -88,10 +87,10 @@ std::vector<std::uint32_t> join(std::span<const P> points) {
 
 }  // namespace
 
-std::vector<std::uint32_t> firstOfEqual(std::span<const Point> points) {
+std::vector<VertexId> firstOfEqual(std::span<const Point> points) {
     return join(points);
 }
-std::vector<std::uint32_t> firstOfEqual(std::span<const PointF> points) {
+std::vector<VertexId> firstOfEqual(std::span<const PointF> points) {
     return join(points);
 }
 

@@ -13,7 +13,7 @@ using PointF = Eigen::Vector3f;
 
 // For each point the index of the first point with exactly equal coordinates (-0 equals +0); itself where it is the
 // first. Points must be finite. O(n) time, 8 bytes a point besides the result; the same result for any thread count.
-std::vector<std::uint32_t> firstOfEqual(std::span<const Point> points);
-std::vector<std::uint32_t> firstOfEqual(std::span<const PointF> points);
+std::vector<VertexId> firstOfEqual(std::span<const Point> points);
+std::vector<VertexId> firstOfEqual(std::span<const PointF> points);
 
 }  // namespace zither::mesh

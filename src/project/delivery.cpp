@@ -68,8 +68,9 @@ std::vector<std::string> lossesOf(const mesh::Mesh& m, const std::filesystem::pa
     return losses;
 }
 
-Outcome<Judged> writeAndProve(const check::Surveyed& part, const std::filesystem::path& file, const steps::Brief& brief,
-                              Progress& progress, std::string_view unit) {
+Outcome<Judged> writeAndProve(const check::Surveyed& part, const Destination& to, const steps::Brief& brief,
+                              Progress& progress) {
+    const auto& [file, unit] = to;
     const io::Format* format = io::formatForWriting(file);
     if (!format)
         return mesh::badInput(fmt::format("{}: the extension names no format that can be written; use one of {}",

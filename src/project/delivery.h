@@ -32,9 +32,12 @@ std::vector<std::string> lossesOf(const mesh::Mesh& m, const std::filesystem::pa
 
 // Writes atomically, reads the file back, and judges what it holds: the counts are those of the file on disk. A surface
 // that is solid in memory but has coordinates that the format would round is settled first.
-// `unit` as io::writeSurface.
-Outcome<Judged> writeAndProve(const check::Surveyed& part, const std::filesystem::path& file, const steps::Brief& brief,
-                              Progress& progress, std::string_view unit = {});
+struct Destination {
+    std::filesystem::path file;
+    std::string_view unit = {};  // as io::writeSurface
+};
+Outcome<Judged> writeAndProve(const check::Surveyed& part, const Destination& to, const steps::Brief& brief,
+                              Progress& progress);
 
 // Runs steps in order from a mesh, recording each. Error: the first that fails; nothing is half done.
 Outcome<std::vector<steps::DoneStep>> runSteps(check::SurveyedPtr part, const std::vector<steps::StepCall>& calls,

@@ -25,11 +25,12 @@ Json verdictJson(const steps::Verdict& verdict) {
     return list;
 }
 
-Json fileJson(const std::string& file, const io::Surface& surface, const check::Survey& survey,
-              const steps::Verdict& verdict, double seconds) {
+Json fileJson(const Judged& judged) {
+    const io::Surface& surface = judged.surface;
+    const check::Survey& survey = *judged.survey;
     Json counts;
     for (const check::CountKey& key : check::countKeys) counts[std::string(key.key)] = survey.counts.*key.member;
-    return {{"file", file},
+    return {{"file", judged.file},
             {"format", surface.format->name},
             {"unit", surface.unit.empty() ? Json(nullptr) : Json(surface.unit)},
             {"counts", counts},
@@ -40,10 +41,10 @@ Json fileJson(const std::string& file, const io::Surface& surface, const check::
              {{"min", survey.edgeLength.min}, {"mean", survey.edgeLength.mean}, {"max", survey.edgeLength.max}}},
             {"watertight", survey.watertight},
             {"solid", survey.solid},
-            {"requirements", verdictJson(verdict)},
+            {"requirements", verdictJson(judged.verdict)},
             {"unusable_triangles", surface.unusableTriangles},
             {"remarks", surface.remarks},
-            {"seconds", seconds}};
+            {"seconds", judged.seconds}};
 }
 
 Json stepJson(const steps::Step& step, const steps::Arguments& used, const steps::Record& record, double seconds) {
@@ -68,16 +69,32 @@ Json deviationJson(const measure::Comparison& c) {
             {"sampled", false}};
 }
 
-Json compareJson(const measure::Comparison& c) {
-    return {{"a_to_b_max", numberJson(c.aToB.max)},
-            {"b_to_a_max", numberJson(c.bToA.max)},
-            {"mean", numberJson(c.mean)},
-            {"volume_a", c.volumeA},
-            {"volume_b", c.volumeB},
-            {"area_a", c.areaA},
-            {"area_b", c.areaB},
-            {"kept", c.kept},
-            {"sampled", false}};
+Json lossJson(const measure::Loss& loss) {
+    Json pieces = Json::array();
+    for (const measure::LostPiece& p : loss.pieces)
+        pieces.push_back({{"shell", p.shell},
+                          {"position", point(p.box.centre())},
+                          {"size", p.box.diagonal()},
+                          {"area", p.area},
+                          {"speck", p.speck}});
+    return {{"lost", loss.lost},         {"lost_listed", loss.lostSpecks},       {"lost_pieces", pieces},
+            {"added", loss.added},       {"added_unlisted", loss.addedUnlisted}, {"loss_tolerance", loss.tolerance},
+            {"loss_points", loss.points}};
+}
+
+Json compareJson(const Compared& c) {
+    const measure::Comparison& d = c.distance;
+    Json json = {{"a_to_b_max", numberJson(d.aToB.max)},
+                 {"b_to_a_max", numberJson(d.bToA.max)},
+                 {"mean", numberJson(d.mean)},
+                 {"volume_a", d.volumeA},
+                 {"volume_b", d.volumeB},
+                 {"area_a", d.areaA},
+                 {"area_b", d.areaB},
+                 {"kept", d.kept},
+                 {"sampled", false}};
+    json.update(lossJson(c.loss));
+    return json;
 }
 
 Json catalogueJson() {

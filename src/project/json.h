@@ -3,8 +3,9 @@
 
 #include <nlohmann/json.hpp>
 
-#include "io/surface_file.h"
 #include "measure/deviation.h"
+#include "project/comparing.h"
+#include "project/delivery.h"
 #include "steps/brief.h"
 #include "steps/step.h"
 
@@ -12,13 +13,14 @@ namespace zither::project {
 
 using Json = nlohmann::ordered_json;
 
-// A surveyed file: the object of `check`.
-Json fileJson(const std::string& file, const io::Surface& surface, const check::Survey& survey,
-              const steps::Verdict& verdict, double seconds);
+// The object of `check`.
+Json fileJson(const Judged& judged);
 Json verdictJson(const steps::Verdict& verdict);
 Json stepJson(const steps::Step& step, const steps::Arguments& used, const steps::Record& record, double seconds);
 Json deviationJson(const measure::Comparison& c);
-Json compareJson(const measure::Comparison& c);
+// `lost`, `added` and their kind are sampled; `loss_points` says how densely.
+Json lossJson(const measure::Loss& loss);
+Json compareJson(const Compared& c);
 // The catalogue: every step with its parameters.
 Json catalogueJson();
 

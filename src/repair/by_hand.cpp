@@ -109,23 +109,22 @@ Outcome<Mesh> removePick(const Mesh& m, const Pick& pick, unsigned rings, mesh::
     return result;
 }
 
-Outcome<MendResult> mend(const Mesh& m, const Pick& pick, unsigned rings, holes::FillWay way,
-                         mesh::Progress& progress) {
+Outcome<MendResult> mend(const Mesh& m, const Pick& pick, const MendOptions& options, mesh::Progress& progress) {
     MendResult best;
     std::size_t fewest = std::numeric_limits<std::size_t>::max();
     for (unsigned more = 0; more <= moreRings; ++more) {
         mesh::PartOfProgress part(progress, more / (moreRings + 1.0), (more + 1) / (moreRings + 1.0));
-        const std::vector<std::uint8_t> gone = mesh::grown(m, pick, rings + more).mask(m);
+        const std::vector<std::uint8_t> gone = mesh::grown(m, pick, options.rings + more).mask(m);
         const auto removed = static_cast<std::size_t>(std::count(gone.begin(), gone.end(), 1));
         if (removed == m.triangles.size()) break;
-        auto filled = holes::cutOut(m, gone, way, part);
+        auto filled = holes::cutOut(m, gone, options.way, part);
         if (!filled) return tl::unexpected(filled.error());
         const std::size_t faults = holes::faultsOf(*filled);
         if (faults < fewest) {
             fewest = faults;
             best.mesh = std::exchange(filled->mesh, {});
             best.removed = removed;
-            best.rings = rings + more;
+            best.rings = options.rings + more;
             best.filled = std::move(*filled);
         }
         if (faults == 0) break;

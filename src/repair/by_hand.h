@@ -22,7 +22,11 @@ struct MendResult {
     unsigned rings = 0;        // that were taken away in the end
     holes::FillResult filled;  // its mesh is empty
 };
-mesh::Outcome<MendResult> mend(const mesh::Mesh& m, const mesh::Pick& pick, unsigned rings, holes::FillWay way,
+struct MendOptions {
+    unsigned rings = 0;
+    holes::FillWay way = holes::FillWay::Chosen;
+};
+mesh::Outcome<MendResult> mend(const mesh::Mesh& m, const mesh::Pick& pick, const MendOptions& options,
                                mesh::Progress& progress);
 
 // flip: the picked triangles face the other way; all of them where nothing is picked.

@@ -10,6 +10,7 @@
 #include "mesh/tolerances.h"
 #include "session/inks.h"
 #include "session/lens/colours.h"
+#include "session/numbers.h"
 
 namespace zither::session {
 namespace {
@@ -35,7 +36,7 @@ void addLines(Display& d, const check::Survey& survey) {
     check::Segments segments;
     for (const check::DefectClass defect : check::catalogue()) {
         segments.clear();
-        defect->draw(d.mesh(), survey, defect, most, segments);
+        defect->draw({d.mesh(), survey, most}, defect, segments);
         if (segments.empty()) continue;
         DefectLines& lines = d.lines.emplace_back(DefectLines{defect, {}});
         lines.points.reserve(3 * segments.size());
@@ -72,20 +73,30 @@ Mesh clusteredStandIn(const Mesh& m, std::size_t most) {
 }
 
 mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(const check::SurveyedPtr& part,
-                                                             const check::Survey& survey, mesh::Progress& progress) {
+                                                             const check::Survey& survey, mesh::Progress& progress,
+                                                             std::size_t most) {
     auto d = std::make_shared<Display>();
     d->part = part;
     d->box = survey.mass.size;
     d->origin = d->box.centre();
     const std::size_t count = d->mesh().triangles.size();
-    if (count <= mostOnCard) d->corners = cornersOf(d->mesh(), d->origin);
+    if (count <= most) d->corners = cornersOf(d->mesh(), d->origin);
     if (!progress.report(0.3)) return mesh::cancelled();
-    if (count > standInTriangles) d->standIn = cornersOf(clusteredStandIn(d->mesh(), standInTriangles), d->origin);
+    if (count > std::min(most, standInTriangles))
+        d->standIn = cornersOf(clusteredStandIn(d->mesh(), standInTriangles), d->origin);
     if (!progress.report(0.6)) return mesh::cancelled();
     static_cast<void>(part->tree());
     addLines(*d, survey);
     if (!progress.report(1)) return mesh::cancelled();
     return std::shared_ptr<const Display>(std::move(d));
+}
+
+QString coarselyDrawn(const Display& display) {
+    if (!display.corners.empty() || display.standIn.empty()) return {};
+    return QString(
+               "Drawn with %1 of %2 triangles: a graphics card cannot hold more at once. Counts, steps and exports "
+               "use them all.")
+        .arg(spaced(display.standIn.size() / 9), spaced(display.mesh().triangles.size()));
 }
 
 void paintPick(std::vector<std::uint32_t>& colours, const Mesh& m, const mesh::Pick& pick) {

@@ -2,6 +2,7 @@
 // while the camera moves, a tree for picking, lines of the findings.
 #pragma once
 
+#include <QString>
 #include <memory>
 #include <vector>
 
@@ -37,7 +38,11 @@ inline constexpr std::size_t standInTriangles = 60'000;
 inline constexpr std::size_t mostOnCard = 59'000'000;
 
 mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(const check::SurveyedPtr& part,
-                                                             const check::Survey& survey, mesh::Progress& progress);
+                                                             const check::Survey& survey, mesh::Progress& progress,
+                                                             std::size_t most = mostOnCard);
+
+// Says that a part is drawn with fewer triangles than it has; empty where all of them are on the card.
+QString coarselyDrawn(const Display& display);
 
 // At most `most` triangles that look like the mesh from afar: vertices joined in the cells of a grid (Rossignac &
 // Borrel 1993). For drawing only.

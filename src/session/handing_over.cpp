@@ -38,7 +38,7 @@ void HandingOver::exportTo(const QString& file) {
         QString("Writing and proving %1").arg(QFileInfo(file).fileName()), Jobs::Lane::Work,
         [surface = look->part, file, brief = judging_.brief(),
          unit = part->unit.name.toStdString()](Progress& progress) -> Outcome<Proved> {
-            auto judged = project::writeAndProve(*surface, file.toStdString(), brief, progress, unit);
+            auto judged = project::writeAndProve(*surface, {file.toStdString(), unit}, brief, progress);
             if (!judged) return tl::unexpected(judged.error());
             return std::make_shared<project::Judged>(std::move(*judged));
         },

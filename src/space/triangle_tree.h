@@ -3,6 +3,7 @@
 #pragma once
 
 #include <array>
+#include <functional>
 #include <limits>
 #include <optional>
 #include <utility>
@@ -84,6 +85,12 @@ public:
 
     // The first triangle along the ray (t > 0), front or back. Floating-point: for picking, not for decisions.
     [[nodiscard]] std::optional<RayHit> firstHit(const Point& origin, const Point& direction) const;
+
+    // Some triangle lies along the ray (t > 0). As firstHit, but it ends at any.
+    [[nodiscard]] bool meets(const Point& origin, const Point& direction) const;
+
+    // Calls visit(triangle) for each triangle whose box the ray meets.
+    void alongRay(const Point& origin, const Point& direction, const std::function<void(TriangleId)>& visit) const;
 
     // Calls visit(triangle) for each triangle whose (outward rounded) box overlaps the box.
     template <class Visit>

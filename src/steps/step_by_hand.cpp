@@ -34,7 +34,7 @@ Outcome<StepOutput> runRemove(const Surveyed& s, const Pick& pick, const Argumen
 Outcome<StepOutput> runMend(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
     const auto asked = holes::fillWayNamed(a.find("way")->second.text).value_or(holes::FillWay::Chosen);
-    auto result = repair::mend(m, pick, static_cast<unsigned>(a.find("rings")->second.number), asked, progress);
+    auto result = repair::mend(m, pick, {static_cast<unsigned>(a.find("rings")->second.number), asked}, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     record.add("triangles_removed", result->removed);

@@ -86,11 +86,12 @@ Outcome<StepOutput> runWith(const Surveyed& s, const Pick& pick, const Arguments
     const bool single =
         mesh::precisionOf(m) == mesh::Precision::Single && mesh::precisionOf(other->mesh) == mesh::Precision::Single;
     mesh::PartOfProgress fusing(progress, 0.1, 1);
-    auto result = arrange::fuseWith(s, pick, other->mesh,
-                                    {.solid = solid,
-                                     .precision = single ? mesh::Precision::Single : mesh::Precision::Double,
-                                     .slivers = a.find("slivers")->second},
-                                    fusing);
+    auto result = arrange::fuse(s, pick,
+                                {.with = &other->mesh,
+                                 .solid = solid,
+                                 .precision = single ? mesh::Precision::Single : mesh::Precision::Double,
+                                 .slivers = a.find("slivers")->second},
+                                fusing);
     if (!result) return tl::unexpected(result.error());
     return outputOf(m, std::move(*result), m.triangles.size() + other->mesh.triangles.size());
 }

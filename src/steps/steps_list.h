@@ -27,6 +27,7 @@ const Step& collapseEdgeStep();
 const Step& swapEdgeStep();
 const Step& resolveStep();
 const Step& refineSliversStep();
+const Step& encloseStep();
 
 // What settling did, as a record.
 Record settleRecord(const arrange::Settled& r);

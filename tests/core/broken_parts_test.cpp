@@ -265,7 +265,7 @@ TEST(BrokenParts, RepairEndsSolidInTheFileAndNearTheSoundPart) {
         ASSERT_TRUE(repaired);
         const Mesh& m = repaired->steps.empty() ? b.mesh : repaired->steps.back().part->mesh();
         EXPECT_EQ(mesh::validate(m), "");
-        const auto file = project::writeAndProve(m, folder / "part.stl", steps::builtInBriefs().front(), silent());
+        const auto file = project::writeAndProve(m, {folder / "part.stl"}, steps::builtInBriefs().front(), silent());
         ASSERT_TRUE(file);
         EXPECT_TRUE(file->survey->solid);
         const double volume = measure::massOf(b.sound).volume;

@@ -63,7 +63,7 @@ TEST(DefectClasses, EveryFindingCanBeDrawn) {
         for (const check::DefectClass defect : check::catalogue()) {
             check::Segments segments;
             constexpr std::size_t most = 20;
-            defect->draw(m, survey, defect, most, segments);
+            defect->draw({m, survey, most}, defect, segments);
             EXPECT_EQ(segments.size() % 2, 0U);
             EXPECT_LE(segments.size(), 2 * (most + 1) + 6 * m.triangles.size());
             for (const Point& p : segments) EXPECT_TRUE(p.allFinite());
@@ -147,7 +147,7 @@ TEST(Surveyed, NoSurfaceIsSurveyedTwice) {
     const auto input = project::readAndJudge(file, brief, silent());
     const auto repaired = steps::repairAutomatically(input->part, {.brief = brief}, silent());
     ASSERT_FALSE(repaired->steps.empty());
-    const auto output = project::writeAndProve(*repaired->steps.back().part, folder / "mended.stl", brief, silent());
+    const auto output = project::writeAndProve(*repaired->steps.back().part, {folder / "mended.stl"}, brief, silent());
     ASSERT_TRUE(output);
     // The import, each step's result, and the file read back. Picking the places of a requirement and settling before
     // writing look at surfaces that are known.

@@ -116,7 +116,7 @@ TEST(Fill, TautPatchesKeepOffForbiddenDiagonals) {
     const std::vector<Point> positions = {Point(0, 0, 0), Point(1, 0, 0), Point(1, 1, 0), Point(0, 1, 0)};
     const holes::Loop loop{{0, 1, 2, 3}, std::vector<Point>(4, Point(0, 0, 1))};
     for (const auto& [x, y] : {std::pair{0U, 2U}, {1U, 3U}}) {
-        const auto isEdge = [x = x, y = y](auto a, auto b) {
+        const auto isEdge = [x = x, y = y](std::uint32_t a, std::uint32_t b) {
             return std::minmax({a, b}) == std::pair{std::min(x, y), std::max(x, y)};
         };
         const auto patch = holes::tautPatch(positions, loop, {isEdge}, silent());

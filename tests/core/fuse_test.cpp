@@ -138,7 +138,7 @@ TEST(Fuse, SubtractAndIntersect) {
     const Mesh a = box(Point(0, 0, 0), Point(2, 2, 2));
     const Mesh b = box(Point(1, 1, 1), Point(3, 3, 3));
     const auto volume = [&](arrange::Solid solid) {
-        const auto r = arrange::fuseWith(a, {}, b, {.solid = solid}, silent());
+        const auto r = arrange::fuse(a, {}, {.with = &b, .solid = solid}, silent());
         EXPECT_TRUE(r);
         const check::Survey s = surveyed(r->mesh);
         EXPECT_TRUE(s.solid);
@@ -151,11 +151,12 @@ TEST(Fuse, SubtractAndIntersect) {
 
 TEST(Fuse, SubtractingItselfLeavesNothing) {
     const Mesh a = sphere();
-    const auto r = arrange::fuseWith(a, {}, a, {.solid = arrange::Solid::Difference}, silent());
+    const auto r = arrange::fuse(a, {}, {.with = &a, .solid = arrange::Solid::Difference}, silent());
     ASSERT_TRUE(r);
     EXPECT_TRUE(r->mesh.triangles.empty());
-    EXPECT_EQ(arrange::fuseWith(a, {}, a, {.solid = arrange::Solid::Intersection}, silent())->mesh.triangles.size(),
-              a.triangles.size());
+    EXPECT_EQ(
+        arrange::fuse(a, {}, {.with = &a, .solid = arrange::Solid::Intersection}, silent())->mesh.triangles.size(),
+        a.triangles.size());
 }
 
 TEST(Fuse, TouchingBodiesArePulledApart) {

@@ -33,7 +33,7 @@ TEST(VertexJoin, NegativeZeroEqualsZeroAndOneUlpDoesNot) {
     const std::vector<Point> points = {Point(0.0, -0.0, 0.0), Point(-0.0, 0.0, -0.0),
                                        Point(std::nextafter(0.0, 1.0), 0, 0), Point(1, 0, 0),
                                        Point(std::nextafter(1.0, 2.0), 0, 0)};
-    EXPECT_EQ(mesh::firstOfEqual(std::span<const Point>(points)), (std::vector<std::uint32_t>{0, 0, 2, 3, 4}));
+    EXPECT_EQ(mesh::firstOfEqual(std::span<const Point>(points)), (std::vector<mesh::VertexId>{0, 0, 2, 3, 4}));
 }
 
 TEST(VertexJoin, NothingForNothing) {

@@ -62,7 +62,7 @@ TEST(Delivery, WhatIsShownIsTheFileOnDisk) {
     m.triangles.push_back({2, 3, middle});
     m.triangles.push_back({3, 1, middle});
     ASSERT_TRUE(surveyed(m).watertight);
-    const auto written = project::writeAndProve(m, folder / "cube.stl", steps::builtInBriefs().front(), silent());
+    const auto written = project::writeAndProve(m, {folder / "cube.stl"}, steps::builtInBriefs().front(), silent());
     ASSERT_TRUE(written);
     // What was solid is settled on the way, and solid as written.
     EXPECT_TRUE(written->survey->solid);
@@ -71,23 +71,23 @@ TEST(Delivery, WhatIsShownIsTheFileOnDisk) {
     EXPECT_EQ(written->settled->record.number("vertices_joined"), 1);
     // What was not is written as it is, and the numbers are those of the file.
     const Mesh open = without(m, {0});
-    const auto broken = project::writeAndProve(open, folder / "open.stl", steps::builtInBriefs().front(), silent());
+    const auto broken = project::writeAndProve(open, {folder / "open.stl"}, steps::builtInBriefs().front(), silent());
     ASSERT_TRUE(broken);
     EXPECT_EQ(broken->survey->counts.vertices, 8U);
     EXPECT_GT(broken->survey->counts.collapsedTriangles + broken->survey->counts.boundaryEdges, 3U);
     EXPECT_FALSE(broken->verdict.allMet());
-    const auto exact = project::writeAndProve(m, folder / "cube.ply", steps::builtInBriefs().front(), silent());
+    const auto exact = project::writeAndProve(m, {folder / "cube.ply"}, steps::builtInBriefs().front(), silent());
     EXPECT_TRUE(exact->survey->watertight);
 }
 
 TEST(Delivery, RefusesWhatCannotBeWritten) {
     TemporaryFolder folder;
     const auto& brief = steps::builtInBriefs().front();
-    EXPECT_NE(project::writeAndProve(unitBox(), folder / "cube.txt", brief, silent())
+    EXPECT_NE(project::writeAndProve(unitBox(), {folder / "cube.txt"}, brief, silent())
                   .error()
                   .message.find("use one of .3mf, .ply, .off, .obj, .stl"),
               std::string::npos);
-    EXPECT_NE(project::writeAndProve(Mesh(), folder / "none.stl", brief, silent())
+    EXPECT_NE(project::writeAndProve(Mesh(), {folder / "none.stl"}, brief, silent())
                   .error()
                   .message.find("no triangle is left"),
               std::string::npos);

@@ -165,12 +165,12 @@ TEST(ByHand, MendTakesAMangledSpotAwayAndClosesIt) {
     const mesh::Corners corners(m);
     std::vector<mesh::TriangleId> spot;
     for (mesh::HalfEdge h : corners.at(700)) spot.push_back(mesh::triangleOf(h));
-    const auto r = repair::mend(m, Pick(spot), 0, holes::FillWay::Chosen, silent());
+    const auto r = repair::mend(m, Pick(spot), {}, silent());
     ASSERT_TRUE(r);
     EXPECT_EQ(r->removed, spot.size());
     EXPECT_TRUE(surveyed(r->mesh).solid);
     EXPECT_NEAR(measure::massOf(r->mesh).volume, measure::massOf(sphere(10, 60, 40)).volume, 1);
-    const auto wider = repair::mend(m, Pick(spot), 2, holes::FillWay::Smooth, silent());
+    const auto wider = repair::mend(m, Pick(spot), {.rings = 2, .way = holes::FillWay::Smooth}, silent());
     EXPECT_GT(wider->removed, 3 * spot.size());
     EXPECT_TRUE(surveyed(wider->mesh).solid);
     for (const Point& p : wider->mesh.positions) EXPECT_NEAR(p.norm(), 10, 0.1);

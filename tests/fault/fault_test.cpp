@@ -80,7 +80,7 @@ TEST(FaultLoop, ExportLeavesTheOldFileWhateverFails) {
     for (std::size_t n = 1; n < 1000; ++n) {
         writeText(file, "precious");
         failFileCall(n);
-        const auto written = project::writeAndProve(m, file, brief, silent());
+        const auto written = project::writeAndProve(m, {file}, brief, silent());
         const bool failed = fileCallFailed();
         failFileCall(0);
         EXPECT_EQ(filesIn(folder.path()), 1U) << "file call " << n;
@@ -104,7 +104,7 @@ TEST(FaultLoop, ExportLeavesTheOldFileWithoutMemory) {
     throughEveryAllocation([&] {
         writeText(file, "precious");
         try {
-            return project::writeAndProve(m, file, steps::builtInBriefs().front(), silent())
+            return project::writeAndProve(m, {file}, steps::builtInBriefs().front(), silent())
                 ->part->mesh()
                 .triangles.size();
         } catch (const std::bad_alloc&) {

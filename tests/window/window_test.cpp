@@ -541,6 +541,20 @@ TEST(StandIn, HasFewTrianglesAndTheSameShape) {
     EXPECT_LT((mesh::boxOf(light).centre() - mesh::boxOf(surface->mesh).centre()).norm(), 5);
 }
 
+TEST(StandIn, IsDrawnAlwaysWhereTheCardCannotHoldThePart) {
+    mesh::SilentProgress silent;
+    auto surface = io::readSurface(std::filesystem::path(rig("nacelle").toStdString()), silent);
+    const auto part = std::make_shared<const check::Surveyed>(std::make_shared<const mesh::Mesh>(surface->mesh));
+    const auto survey = part->survey({}, silent);
+    const auto whole = session::prepareDisplay(part, **survey, silent);
+    EXPECT_EQ((*whole)->corners.size(), 9 * surface->mesh.triangles.size());
+    EXPECT_EQ(session::coarselyDrawn(**whole), "");
+    const auto coarse = session::prepareDisplay(part, **survey, silent, surface->mesh.triangles.size() - 1);
+    EXPECT_TRUE((*coarse)->corners.empty());
+    EXPECT_FALSE((*coarse)->standIn.empty());
+    EXPECT_TRUE(session::coarselyDrawn(**coarse).contains(session::spaced(surface->mesh.triangles.size())));
+}
+
 }  // namespace
 }  // namespace zither::tests
 

@@ -1,0 +1,35 @@
+// What cutting made, made fit for use: no needle that is not forced, and sound as a file will hold it.
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/precision.h"
+#include "mesh/progress.h"
+
+namespace zither::arrange {
+
+struct FitOptions {
+    mesh::Precision precision = mesh::Precision::Single;  // of the coordinates that come out
+    // One flag a vertex: it was made, and may be moved. One flag a triangle: it stays as it is.
+    std::vector<std::uint8_t> made;
+    std::vector<std::uint8_t> untouched;
+};
+
+struct Fit {
+    mesh::Mesh mesh;
+    std::vector<mesh::TriangleId> sourceOf;  // of each triangle: the one of the input that it is, or is a piece of
+    std::size_t collapsed = 0;               // edges of needles
+    std::size_t swapped = 0;                 // edges of caps
+    double farthestMoved = 0;                // by that, and by rounding
+    std::vector<mesh::Point> unsound;        // as Settled::unsound
+};
+
+// Settles to 64 bits, takes needles and caps out within a millionth of the diagonal, and settles to the precision asked
+// for. Where rounding cannot be settled, the same again within 4, 16 and 64 times that length; the soundest is the
+// result. The surface must be without self-intersections, as settle says.
+mesh::Outcome<Fit> makeFit(const mesh::Mesh& m, const FitOptions& options, mesh::Progress& progress);
+
+}  // namespace zither::arrange

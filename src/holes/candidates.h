@@ -1,0 +1,31 @@
+// A patch for every rim, whatever crosses it: for whoever decides afterwards which of them are of use.
+#pragma once
+
+#include <string_view>
+#include <vector>
+
+#include "check/surveyed.h"
+#include "holes/patches.h"
+#include "holes/rims.h"
+#include "mesh/outcome.h"
+#include "mesh/precision.h"
+#include "mesh/progress.h"
+
+namespace zither::holes {
+
+struct Candidate {
+    RimShape shape;
+    std::size_t edges = 0;        // of the rim
+    std::string_view meant;       // why the opening is likely meant; empty where it looks like damage
+    mesh::TriangleId beside = 0;  // one at the rim
+    Patch patch;                  // its own vertices are numbered from positions.size() on
+};
+
+// Rims are found whichever way triangles face: edges with an odd number of triangles come in closed walks, which come
+// apart into simple loops; each with an open edge in it gets a patch, flat where its rim is flat, taut elsewhere. With
+// all of them in place every edge has an even number of triangles, so that each patch, alone or with what it crosses,
+// parts space. Patches cross whatever they cross. Error: only cancelled.
+mesh::Outcome<std::vector<Candidate>> candidatePatches(const check::Surveyed& s, mesh::Precision precision,
+                                                       mesh::Progress& progress);
+
+}  // namespace zither::holes

@@ -1,0 +1,314 @@
+// Points spread by area over each shell; rays off both sides say what is seen, the other surface's tree what is near.
+#include "measure/loss.h"
+
+#include <algorithm>
+#include <array>
+#include <atomic>
+#include <cmath>
+#include <numbers>
+
+#include "mesh/disjoint_sets.h"
+#include "mesh/parallel.h"
+#include "mesh/tolerances.h"
+#include "space/cell_grid.h"
+
+namespace zither::measure {
+namespace {
+
+using mesh::Box;
+using mesh::Mesh;
+using mesh::Point;
+using mesh::TriangleId;
+
+constexpr std::size_t pointsInAll = 20'000;
+constexpr std::size_t pointsAShell = 16;
+constexpr std::size_t directionCount = 48;
+
+// A hash as a number from 0 to 1 (Steele, Lea & Flood 2014): the same for a point whatever the threads.
+double hashed(std::uint64_t x) {
+    x += 0x9E3779B97F4A7C15ULL;
+    x = (x ^ (x >> 30)) * 0xBF58476D1CE4E5B9ULL;
+    x = (x ^ (x >> 27)) * 0x94D049BB133111EBULL;
+    return static_cast<double>((x ^ (x >> 31)) >> 11) * 0x1.0p-53;
+}
+
+struct Sample {
+    Point at;
+    Point normal;  // unit, of its triangle's front
+    double area = 0;
+    TriangleId triangle = 0;
+    std::uint32_t shell = 0;
+};
+
+// Shells share the points by area, each at least its few; within a shell they are spread along the triangles.
+std::vector<Sample> samplesOf(const LossSurface& surface) {
+    const Mesh& m = surface.tree.surface();
+    std::vector<double> areaOf(surface.shells.count, 0);
+    std::vector<double> area(m.triangles.size(), 0);
+    for (TriangleId t = 0; t < area.size(); ++t) {
+        if (surface.shells.of[t] == mesh::noEdge) continue;
+        area[t] = 0.5 * mesh::areaVector(m, t).norm();
+        areaOf[surface.shells.of[t]] += area[t];
+    }
+    double total = 0;
+    for (const double a : areaOf) total += a;
+    if (!(total > 0)) return {};
+    std::vector<double> step(areaOf.size(), 0);  // area a point
+    std::vector<double> next(areaOf.size(), 0);  // area from the shell's beginning to its next point
+    for (std::size_t s = 0; s < areaOf.size(); ++s) {
+        const auto share = static_cast<std::size_t>(std::ceil(static_cast<double>(pointsInAll) * areaOf[s] / total));
+        step[s] = areaOf[s] / static_cast<double>(std::max(pointsAShell, share));
+        next[s] = step[s] * hashed(s);
+    }
+    std::vector<double> passed(areaOf.size(), 0);
+    std::vector<Sample> samples;
+    for (TriangleId t = 0; t < area.size(); ++t) {
+        if (!(area[t] > 0)) continue;
+        const std::uint32_t s = surface.shells.of[t];
+        passed[s] += area[t];
+        while (next[s] < passed[s]) {
+            const std::uint64_t seed = samples.size();
+            const double root = std::sqrt(hashed(3 * seed + 1));
+            const double along = hashed(3 * seed + 2);
+            Sample& sample = samples.emplace_back();
+            sample.at =
+                (1 - root) * m.corner(t, 0) + root * (1 - along) * m.corner(t, 1) + root * along * m.corner(t, 2);
+            sample.normal = mesh::areaVector(m, t).normalized();
+            sample.area = step[s];
+            sample.triangle = t;
+            sample.shell = s;
+            next[s] += step[s] * (0.5 + hashed(3 * seed));
+        }
+    }
+    return samples;
+}
+
+// Directions of a half sphere about +Z, the steepest first: what is free is mostly free straight away.
+const std::array<Point, directionCount>& directions() {
+    static const std::array<Point, directionCount> all = [] {
+        std::array<Point, directionCount> made;
+        for (std::size_t i = 0; i < directionCount; ++i) {
+            const double z = 1 - (static_cast<double>(i) + 0.5) / directionCount;
+            const double turn = static_cast<double>(i) * std::numbers::pi * (3 - std::sqrt(5.0));
+            const double r = std::sqrt(1 - z * z);
+            made[i] = Point(r * std::cos(turn), r * std::sin(turn), z);
+        }
+        return made;
+    }();
+    return all;
+}
+
+class Comparing {
+public:
+    Comparing(const LossSurface& import, const LossSurface& result, const LossOptions& options)
+        : import_(import), result_(result), options_(options) {
+        const Box box = mesh::boxOf(import.tree.surface());
+        loss_.tolerance = options.tolerance > 0 ? options.tolerance : lossTolerance(import.tree.surface());
+        hair_ = tolerance::hairOffSurface * box.diagonal();
+        diagonal_ = box.diagonal();
+    }
+
+    mesh::Outcome<Loss> run(mesh::Progress& progress) {
+        const std::vector<Sample> samples = samplesOf(import_);
+        std::vector<Seen> seen(samples.size());
+        if (!forAll(samples.size(), progress, 0, 0.7, [&](std::size_t i) { seen[i] = look(samples[i]); }))
+            return mesh::cancelled();
+        sumLost(samples, seen);
+        const std::vector<Sample> made = samplesOf(result_);
+        std::vector<std::uint8_t> isNew(made.size());
+        const auto judge = [&](std::size_t i) {
+            isNew[i] = !import_.tree.nearest(made[i].at, loss_.tolerance).has_value();
+        };
+        if (!forAll(made.size(), progress, 0.7, 1, judge)) return mesh::cancelled();
+        sumAdded(made, isNew);
+        loss_.points = samples.size() + made.size();
+        return std::move(loss_);
+    }
+
+private:
+    struct Seen {
+        bool seen = false;
+        bool lost = false;
+    };
+
+    template <class Body>
+    static bool forAll(std::size_t count, mesh::Progress& progress, double from, double to, const Body& body) {
+        constexpr std::size_t block = 256;
+        const std::size_t blocks = (count + block - 1) / block;
+        std::atomic<bool> stop = false;
+        std::atomic<std::size_t> done = 0;
+        mesh::parallelFor(blocks, 1, [&](std::size_t b) {
+            if (stop) return;
+            for (std::size_t i = b * block; i < std::min(count, (b + 1) * block); ++i) body(i);
+            const double share = static_cast<double>(++done) / static_cast<double>(blocks);
+            if (!progress.report(from + (to - from) * share)) stop = true;
+        });
+        return !stop;
+    }
+
+    [[nodiscard]] Seen look(const Sample& s) const {
+        const bool front = isSeen(s, 1);
+        const bool back = isSeen(s, -1);
+        return {front || back, (front || back) && !(front && stands(s, 1)) && !(back && stands(s, -1))};
+    }
+
+    // Some ray from a hair off that side leaves.
+    [[nodiscard]] bool isSeen(const Sample& s, int side) const {
+        const Point n = side * s.normal;
+        const Point x = n.unitOrthogonal();
+        const Point y = n.cross(x);
+        const Point from = s.at + hair_ * n;
+        return std::any_of(directions().begin(), directions().end(), [&](const Point& d) {
+            const Point direction = d.x() * x + d.y() * y + d.z() * n;
+            return !import_.tree.meets(from, direction) &&
+                   !(options_.closing && options_.closing->meets(from, direction));
+        });
+    }
+
+    // The result has a point near enough, which faces that side where that is asked.
+    [[nodiscard]] bool stands(const Sample& s, int side) const {
+        const auto nearest = result_.tree.nearest(s.at, loss_.tolerance);
+        if (!nearest) return false;
+        const Mesh& m = result_.tree.surface();
+        const Point n = side * s.normal;
+        const auto faces = [&](TriangleId t) { return mesh::areaVector(m, t).dot(n) > 0; };
+        if (!options_.facing || faces(nearest->triangle)) return true;
+        Box around;
+        around.add(s.at - Point::Constant(loss_.tolerance));
+        around.add(s.at + Point::Constant(loss_.tolerance));
+        bool found = false;
+        result_.tree.overlapping(around, [&](TriangleId t) {
+            if (found || !faces(t)) return;
+            const Point p = space::nearestOnTriangle(s.at, m.corner(t, 0), m.corner(t, 1), m.corner(t, 2));
+            found = (p - s.at).norm() <= loss_.tolerance;
+        });
+        return found;
+    }
+
+    void sumLost(const std::vector<Sample>& samples, const std::vector<Seen>& seen) {
+        struct Sums {
+            double seen = 0;
+            double lost = 0;
+            double area = 0;
+            Box box;
+        };
+        std::vector<Sums> of(import_.shells.count);
+        std::vector<Sample> gone;
+        double lost = 0;
+        double area = 0;
+        for (std::size_t i = 0; i < samples.size(); ++i) {
+            Sums& sums = of[samples[i].shell];
+            sums.area += samples[i].area;
+            area += samples[i].area;
+            if (!seen[i].seen) continue;
+            sums.seen += samples[i].area;
+            loss_.seenArea += samples[i].area;
+            if (!seen[i].lost) continue;
+            sums.lost += samples[i].area;
+            lost += samples[i].area;
+            gone.push_back(samples[i]);
+        }
+        loss_.lost = loss_.seenArea > 0 ? lost / loss_.seenArea : 0;
+        const Mesh& m = import_.tree.surface();
+        for (TriangleId t = 0; t < m.triangles.size(); ++t)
+            if (import_.shells.of[t] != mesh::noEdge) of[import_.shells.of[t]].box.add(mesh::boxOf(m, t));
+        double small = 0;
+        double specks = 0;
+        for (std::uint32_t s = 0; s < of.size(); ++s) {
+            if (!(of[s].lost > 0.5 * of[s].seen)) continue;
+            LostPiece piece{s, of[s].box, of[s].area, of[s].box.diagonal() < tolerance::speckSize * diagonal_};
+            if (piece.speck) {
+                small += piece.area;
+                specks += of[s].lost;
+            }
+            loss_.pieces.push_back(piece);
+        }
+        if (small > tolerance::speckArea * area)
+            for (LostPiece& piece : loss_.pieces) piece.speck = false;
+        else if (loss_.seenArea > 0)
+            loss_.lostSpecks = specks / loss_.seenArea;
+        std::stable_sort(loss_.pieces.begin(), loss_.pieces.end(),
+                         [](const LostPiece& a, const LostPiece& b) { return a.area > b.area; });
+        loss_.lostPlaces = placesOf(gone, area);
+    }
+
+    void sumAdded(const std::vector<Sample>& samples, const std::vector<std::uint8_t>& isNew) {
+        double area = 0;
+        double added = 0;
+        double unlisted = 0;
+        std::vector<Sample> fresh;
+        for (std::size_t i = 0; i < samples.size(); ++i) {
+            area += samples[i].area;
+            if (!isNew[i]) continue;
+            added += samples[i].area;
+            if (!options_.listed.empty() && options_.listed[samples[i].triangle]) continue;
+            unlisted += samples[i].area;
+            fresh.push_back(samples[i]);
+        }
+        if (!(area > 0)) return;
+        loss_.added = added / area;
+        loss_.addedUnlisted = unlisted / area;
+        loss_.addedPlaces = placesOf(fresh, area);
+    }
+
+    // Points nearer to each other than a few times the distance between samples are one place.
+    [[nodiscard]] static std::vector<LossPlace> placesOf(const std::vector<Sample>& samples, double area) {
+        if (samples.empty()) return {};
+        const double near = 3 * std::sqrt(area / static_cast<double>(pointsInAll));
+        space::CellGrid grid(near);
+        mesh::DisjointSets groups(samples.size());
+        for (std::uint32_t i = 0; i < samples.size(); ++i) {
+            grid.near(space::around(samples[i].at, near), [&](std::uint32_t other) {
+                if ((samples[other].at - samples[i].at).norm() <= near) groups.join(i, other);
+            });
+            grid.add(i, samples[i].at);
+        }
+        std::vector<LossPlace> places;
+        std::vector<Box> boxes;
+        std::vector<std::uint32_t> placeOf(samples.size(), mesh::noIndex);
+        for (std::uint32_t i = 0; i < samples.size(); ++i) {
+            std::uint32_t& place = placeOf[groups.find(i)];
+            if (place == mesh::noIndex) {
+                place = static_cast<std::uint32_t>(places.size());
+                places.emplace_back();
+                boxes.emplace_back();
+            }
+            places[place].area += samples[i].area;
+            boxes[place].add(samples[i].at);
+        }
+        std::vector<double> nearest(places.size(), std::numeric_limits<double>::infinity());
+        for (std::uint32_t i = 0; i < samples.size(); ++i) {
+            const std::uint32_t place = placeOf[groups.find(i)];
+            const double distance = (samples[i].at - boxes[place].centre()).norm();
+            if (distance >= nearest[place]) continue;
+            nearest[place] = distance;
+            places[place].position = samples[i].at;
+            places[place].size = boxes[place].diagonal();
+        }
+        std::stable_sort(places.begin(), places.end(),
+                         [](const LossPlace& a, const LossPlace& b) { return a.area > b.area; });
+        return places;
+    }
+
+    const LossSurface& import_;
+    const LossSurface& result_;
+    const LossOptions& options_;
+    double hair_ = 0;
+    double diagonal_ = 0;
+    Loss loss_;
+};
+
+}  // namespace
+
+double lossTolerance(const Mesh& import) {
+    double area = 0;
+    for (TriangleId t = 0; t < import.triangles.size(); ++t) area += 0.5 * mesh::areaVector(import, t).norm();
+    return std::min(mesh::boxOf(import).diagonal() / 1000, std::sqrt(area) / 500);
+}
+
+mesh::Outcome<Loss> lossBetween(const LossSurface& import, const LossSurface& result, const LossOptions& options,
+                                mesh::Progress& progress) {
+    return Comparing(import, result, options).run(progress);
+}
+
+}  // namespace zither::measure

@@ -1,0 +1,69 @@
+// What can be seen of a surface and is gone in another one, and what is there that was not: lost and added.
+#pragma once
+
+#include <cstdint>
+#include <span>
+#include <vector>
+
+#include "mesh/edges.h"
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/progress.h"
+#include "space/triangle_tree.h"
+
+namespace zither::measure {
+
+struct LossOptions {
+    double tolerance = 0;  // in the file's unit; 0: lossTolerance of the import
+    // The result bounds a body (watertight, positive volume): then what stands for a seen point must face its seen
+    // side.
+    bool facing = false;
+    // Closes openings of the import while it is decided what is seen of it; nullptr: nothing does.
+    const space::TriangleTree* closing = nullptr;
+    // One flag a triangle of the result: it belongs to a patch or a sheet's other side that was listed. Empty: none.
+    std::span<const std::uint8_t> listed;
+};
+
+// The smaller of a thousandth of the box's diagonal and a five-hundredth of the square root of the area.
+double lossTolerance(const mesh::Mesh& import);
+
+// Neighbouring points that are lost, or added, together.
+struct LossPlace {
+    mesh::Point position = mesh::Point::Zero();  // of one of its points, nearest to their middle
+    double size = 0;                             // diagonal of their box
+    double area = 0;
+};
+
+// A shell of the import over half of whose seen area is lost.
+struct LostPiece {
+    std::uint32_t shell = 0;
+    mesh::Box box;
+    double area = 0;     // of the shell
+    bool speck = false;  // smaller than 2 % of the diagonal, and all such pieces hold at most 0.5 % of the area
+};
+
+// Shares are 0 to 1. Sampled: seeded, the same for any number of threads.
+struct Loss {
+    double tolerance = 0;
+    double seenArea = 0;    // of the import
+    double lost = 0;        // share of the seen area
+    double lostSpecks = 0;  // the part of `lost` that lies in lost pieces that are specks
+    std::vector<LostPiece> pieces;
+    std::vector<LossPlace> lostPlaces;   // largest first
+    double added = 0;                    // share of the result's area
+    double addedUnlisted = 0;            // the same, counting no listed triangles
+    std::vector<LossPlace> addedPlaces;  // largest first, without what was listed
+    std::size_t points = 0;              // that were looked at
+};
+
+// The surfaces are those that the trees stand over; `shells`: as mesh::shellsOf. Points: 20 000, and at least 16 a
+// shell; 48 directions a side. Collapsed triangles have no area and are not looked at. For an import without area
+// nothing is lost. Error: only cancelled.
+struct LossSurface {
+    const space::TriangleTree& tree;
+    const mesh::Groups& shells;
+};
+mesh::Outcome<Loss> lossBetween(const LossSurface& import, const LossSurface& result, const LossOptions& options,
+                                mesh::Progress& progress);
+
+}  // namespace zither::measure

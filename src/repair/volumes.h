@@ -1,0 +1,61 @@
+// A repair that thinks in volumes: space is cut into cells by the surface and by patches over its rims, every cell is
+// decided to be full or empty, and the skin between full and empty is the result.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "check/surveyed.h"
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/precision.h"
+#include "mesh/progress.h"
+
+namespace zither::repair {
+
+struct VolumesOptions {
+    bool closeMeant =
+        false;  // openings that are likely meant are closed; else they part inside from outside and stay open
+    bool dropSheets = false;                              // what bounds no volume goes
+    mesh::Precision precision = mesh::Precision::Single;  // of the coordinates that come out
+};
+
+// A connected piece of the surface, or a patch.
+struct VolumesPiece {
+    mesh::Point position = mesh::Point::Zero();  // the middle of its box
+    double size = 0;                             // diagonal of its box
+    double area = 0;
+    std::size_t triangles = 0;
+    std::string why = {};  // of an opening: it is likely meant
+};
+
+// All lists: largest area first.
+struct Volumes {
+    mesh::Mesh mesh;
+    std::vector<mesh::TriangleId> sourceOf;  // of each triangle: one of the input; noIndex in a patch
+    std::vector<VolumesPiece> closed;        // openings, by a patch
+    std::vector<VolumesPiece> open;          // openings that are likely meant, and stay
+    std::vector<VolumesPiece> shreds;        // sheets too narrow to be seen lost, left at the skin by cutting: gone
+    std::vector<VolumesPiece> walls;         // full on both sides: gone
+    std::vector<VolumesPiece> sheets;  // empty on both sides: they stay as they came, or are gone where that was asked
+    std::size_t crossingPairs = 0;
+    std::size_t turned = 0;            // triangles that face the other way now
+    std::size_t cut = 0;               // triangles that came in of which only pieces are left
+    std::size_t cells = 0;             // besides the outside
+    std::size_t full = 0;              // of these
+    std::size_t collapsed = 0;         // edges of needles that cutting had made
+    std::size_t swapped = 0;           // edges of caps, the same
+    double farthestMoved = 0;          // by that and by rounding
+    std::vector<mesh::Point> unsound;  // places that could not be settled
+};
+
+// Steps of the way: patches for every rim (holes/candidates.h); everything cut where it meets (arrange/pieces.h); the
+// sides of pieces linked into cells by the angular order around edges (Zhou, Grinspun, Zorin, Jacobson 2016), groups
+// that do not touch by rays; winding numbers with the patches in place as evidence for a cell (Jacobson 2013); a
+// minimum cut between full and empty (Labatut, Pons, Keriven 2009): least disagreement with the evidence and with the
+// side that triangles face, least invented surface. What is full on both sides is a wall and goes, except where it can
+// be seen through an opening that stays; what is empty on both sides is a sheet. The result is settled.
+// Triangles of the skin that nothing crosses keep their bits. Error: cancelled.
+mesh::Outcome<Volumes> fullOrEmpty(const check::Surveyed& s, const VolumesOptions& options, mesh::Progress& progress);
+
+}  // namespace zither::repair

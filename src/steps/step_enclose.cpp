@@ -1,0 +1,102 @@
+// Descriptor of `enclose`.
+#include <fmt/format.h>
+
+#include "check/catalogue.h"
+#include "repair/volumes.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+namespace {
+
+void list(Record& record, Listed::Kind kind, std::string_view what, const std::vector<repair::VolumesPiece>& pieces) {
+    for (const repair::VolumesPiece& p : pieces)
+        record.listed.push_back(
+            {kind, p.position, p.size,
+             fmt::format("{}, {} across, {}, at {}{}.", what, lengthText(p.size), counted(p.triangles, "triangle"),
+                         placeText(p.position), p.why.empty() ? std::string() : " (" + p.why + ")")});
+}
+
+double areaOf(const std::vector<repair::VolumesPiece>& pieces) {
+    double area = 0;
+    for (const repair::VolumesPiece& p : pieces) area += p.area;
+    return area;
+}
+
+Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
+    repair::VolumesOptions options;
+    options.closeMeant = a.find("openings")->second.text == "close";
+    options.dropSheets = a.find("sheets")->second.text == "drop";
+    options.precision = mesh::precisionOf(s.mesh());
+    auto result = repair::fullOrEmpty(s, options, progress);
+    if (!result) return tl::unexpected(result.error());
+    Record record;
+    record.add("cells", result->cells);
+    record.add("cells_full", result->full);
+    record.add("holes_filled", result->closed.size());
+    record.add("openings_left", result->open.size());
+    record.add("walls_removed", result->walls.size());
+    record.add("wall_area_removed", areaOf(result->walls));
+    record.add("shreds_removed", result->shreds.size());
+    record.add("shred_area_removed", areaOf(result->shreds));
+    record.add("edges_collapsed", result->collapsed);
+    record.add("edges_swapped", result->swapped);
+    record.add("sheets", result->sheets.size());
+    record.add("sheet_area", areaOf(result->sheets));
+    record.add("triangles_flipped", result->turned);
+    record.add("triangles_cut", result->cut);
+    record.add("farthest_moved", result->farthestMoved);
+    record.add("unsound_places", result->unsound.size());
+    record.say(fmt::format("Of {} that the surface divides space into, {} are full; kept the skin between.",
+                           counted(result->cells, "cell"), result->full));
+    if (!result->closed.empty())
+        record.say(fmt::format("Closed {}, {} in area.", counted(result->closed.size(), "hole"),
+                               lengthText(areaOf(result->closed))));
+    if (!result->walls.empty())
+        record.say(fmt::format("Removed {} with material on both sides, {} in area.",
+                               counted(result->walls.size(), "wall"), lengthText(areaOf(result->walls))));
+    if (!result->shreds.empty())
+        record.say(fmt::format("Removed {} too narrow to be seen, {} in area.", counted(result->shreds.size(), "shred"),
+                               lengthText(areaOf(result->shreds))));
+    if (result->turned > 0)
+        record.say(fmt::format("Turned {} to face what is empty.", counted(result->turned, "triangle")));
+    if (!result->sheets.empty())
+        record.say(fmt::format("{} no volume, {} in area{}.",
+                               counted(result->sheets.size(), "sheet bounds", "sheets bound"),
+                               lengthText(areaOf(result->sheets)),
+                               options.dropSheets ? " and went, as asked" : "; they stay as they are"));
+    list(record, Listed::Goes, "Wall inside", result->walls);
+    list(record, options.dropSheets ? Listed::Goes : Listed::Left, "Sheet", result->sheets);
+    list(record, Listed::LeftOpen, "Opening", result->open);
+    for (const mesh::Point& p : result->unsound)
+        record.listed.push_back({Listed::Left, p, 0, "Not settled at " + placeText(p) + "."});
+    return StepOutput{std::move(result->mesh), std::move(record)};
+}
+
+}  // namespace
+
+const Step& encloseStep() {
+    static const Step step = {
+        .name = "enclose",
+        .title = "Tell full from empty",
+        .summary =
+            "Cuts the surface where it meets itself, closes its rims, decides which of the cells of space are full, "
+            "and "
+            "keeps the skin around them.",
+        .parameters = {{.name = "openings",
+                        .kind = ParameterKind::Choice,
+                        .help = "Openings that are likely meant: close them, or let them part inside from outside and "
+                                "stay open (ask).",
+                        .choices = {"close", "ask"},
+                        .cautious = "ask"},
+                       {.name = "sheets",
+                        .kind = ParameterKind::Choice,
+                        .help = "What bounds no volume stays as it is, or goes.",
+                        .choices = {"keep", "drop"}}},
+        .helpsWith = {check::selfIntersections, check::nonmanifoldEdges, check::openEdges, check::duplicates},
+        .run = run,
+        .brings = "cut",
+        .wholeOnly = "what is full and what is empty is decided from the whole of space"};
+    return step;
+}
+
+}  // namespace zither::steps
