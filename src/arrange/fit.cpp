@@ -3,7 +3,6 @@
 
 #include <algorithm>
 
-#include "arrange/settle.h"
 #include "arrange/slivers.h"
 #include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
@@ -22,7 +21,7 @@ std::vector<std::uint8_t> carried(const Mesh& from, const std::vector<std::uint8
     std::vector<std::uint8_t> flags(to.positions.size());
     for (std::size_t v = 0; v < flags.size(); ++v) {
         const mesh::VertexId same = first[from.positions.size() + v];
-        flags[v] = same >= from.positions.size() || made[same];
+        flags[v] = same >= from.positions.size() || (!made.empty() && made[same]);
     }
     return flags;
 }
@@ -33,7 +32,7 @@ std::vector<std::uint8_t> stillUntouched(const Mesh& from, const std::vector<std
     std::vector<std::uint8_t> flags(to.mesh.triangles.size());
     for (TriangleId t = 0; t < flags.size(); ++t) {
         const TriangleId source = to.sourceOf[t];
-        flags[t] = untouched[source];
+        flags[t] = !untouched.empty() && untouched[source];
         for (unsigned k = 0; k < 3; ++k) flags[t] &= to.mesh.corner(t, k) == from.corner(source, k);
     }
     return flags;
@@ -42,45 +41,61 @@ std::vector<std::uint8_t> stillUntouched(const Mesh& from, const std::vector<std
 }  // namespace
 
 mesh::Outcome<Fit> makeFit(const Mesh& m, const FitOptions& options, mesh::Progress& progress) {
-    mesh::PartOfProgress first(progress, 0, 0.3);
-    auto exact = settle(m, mesh::Precision::Double, first);
-    if (!exact) return tl::unexpected(exact.error());
-    const std::vector<std::uint8_t> made = carried(m, options.made, exact->mesh);
-    const std::vector<std::uint8_t> untouched = stillUntouched(m, options.untouched, *exact);
-    const bool nothingMade = std::find(made.begin(), made.end(), 1) == made.end();
-    const double length = tolerance::needleHeight * mesh::boxOf(m).diagonal();
+    Settled exact;
+    std::vector<std::uint8_t> made = options.made;
+    std::vector<std::uint8_t> untouched = options.untouched;
+    bool nothingMade = std::find(made.begin(), made.end(), 1) == made.end();
+    if (nothingMade) {
+        exact.mesh = m;
+        for (TriangleId t = 0; t < m.triangles.size(); ++t) exact.sourceOf.push_back(t);
+    } else {
+        mesh::PartOfProgress first(progress, 0, 0.3);
+        SettleOptions exactly(mesh::Precision::Double);
+        exactly.made = made;
+        auto settled = settle(m, exactly, first);
+        if (!settled) return tl::unexpected(settled.error());
+        exact = std::move(*settled);
+        made = carried(m, options.made, exact.mesh);
+        untouched = stillUntouched(m, options.untouched, exact);
+    }
+    // Far from the origin a file's own grid is coarser than the length that most meshers go by.
+    const mesh::Box box = mesh::boxOf(m);
+    const double farthest = box.empty() ? 0 : std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
+    double reach =
+        std::max(tolerance::needleHeight * box.diagonal(), 2 * mesh::unitInLastPlace(options.precision, farthest));
     Fit best;
-    bool any = false;
     constexpr int rungs = 4;
-    double reach = length;
     for (int rung = 0; rung < rungs; ++rung, reach *= 4) {
         mesh::PartOfProgress part(progress, 0.3 + 0.7 * rung / rungs, 0.3 + 0.7 * (rung + 1) / rungs);
-        Fit fit;
-        Mesh clean = exact->mesh;
-        std::vector<TriangleId> cleanSource(clean.triangles.size());
-        for (TriangleId t = 0; t < cleanSource.size(); ++t) cleanSource[t] = t;
+        SliverResult clean;
         if (!nothingMade) {
             mesh::PartOfProgress cleaning(part, 0, 0.4);
             auto slivers =
-                removeSlivers(exact->mesh, {.tolerance = reach, .movable = made, .fixed = untouched}, cleaning);
+                removeSlivers(exact.mesh, {.tolerance = reach, .movable = made, .fixed = untouched}, cleaning);
             if (!slivers) return tl::unexpected(slivers.error());
-            fit.collapsed = slivers->collapsed;
-            fit.swapped = slivers->swapped;
-            fit.farthestMoved = slivers->farthestMoved;
-            clean = std::move(slivers->mesh);
-            cleanSource = std::move(slivers->sourceOf);
+            clean = std::move(*slivers);
+        } else {
+            clean.mesh = exact.mesh;
+            for (TriangleId t = 0; t < exact.mesh.triangles.size(); ++t) clean.sourceOf.push_back(t);
         }
         mesh::PartOfProgress rounding(part, 0.4, 1);
-        auto settled = settle(clean, options.precision, rounding);
+        auto settled = settle(clean.mesh, options.precision, rounding);
         if (!settled) return tl::unexpected(settled.error());
-        fit.farthestMoved += settled->farthestMoved;
-        fit.unsound = std::move(settled->unsound);
-        fit.mesh = std::move(settled->mesh);
-        for (const TriangleId t : settled->sourceOf) fit.sourceOf.push_back(exact->sourceOf[cleanSource[t]]);
-        const bool sound = fit.unsound.empty();
-        if (!any || fit.unsound.size() < best.unsound.size()) best = std::move(fit);
-        any = true;
-        if (sound || nothingMade) break;
+        const bool sound = settled->unsound.empty();
+        if (rung == 0 || settled->unsound.size() < best.unsound.size()) {
+            static_cast<Settled&>(best) = std::move(*settled);
+            for (TriangleId& t : best.sourceOf) t = exact.sourceOf[clean.sourceOf[t]];
+            best.farthestMoved += exact.farthestMoved + clean.farthestMoved;
+            best.collapsed = clean.collapsed;
+            best.swapped = clean.swapped;
+        }
+        if (sound) break;
+        // What was given stays only as long as it can.
+        if (nothingMade || rung + 2 == rungs) {
+            made.clear();
+            untouched.clear();
+            nothingMade = false;
+        }
     }
     if (!progress.report(1)) return mesh::cancelled();
     return best;

@@ -55,7 +55,9 @@ mesh::Outcome<FuseResult> fuseOperands(const check::Surveyed& s, const SkinOptio
     result.inwardShells = skin->inwardShells;
 
     mesh::PartOfProgress settling(progress, 0.65, 0.9);
-    auto settled = settle(skin->mesh, options.precision, settling);
+    SettleOptions settle(options.precision);
+    for (const mesh::VertexId v : skin->givenVertex) settle.made.push_back(v == mesh::noIndex);
+    auto settled = arrange::settle(skin->mesh, settle, settling);
     if (!settled) return tl::unexpected(settled.error());
     std::vector<std::uint8_t> whole(settled->mesh.triangles.size(), 0);
     for (mesh::TriangleId t = 0; t < whole.size(); ++t) {

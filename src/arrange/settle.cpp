@@ -32,7 +32,8 @@ constexpr int mostRings = 3;
 // surface as it was rounded serves to the end.
 class Settler {
 public:
-    Settler(const Mesh& m, mesh::Precision precision) : precision_(precision), m_(m), source_(m.triangles.size()) {
+    Settler(const Mesh& m, const SettleOptions& options)
+        : options_(options), precision_(options.precision), m_(m), source_(m.triangles.size()) {
         for (TriangleId t = 0; t < source_.size(); ++t) source_[t] = t;
     }
 
@@ -82,7 +83,8 @@ private:
     }
 
     void roundAll() {
-        std::vector<std::uint8_t> moved(m_.positions.size(), 0);
+        std::vector<std::uint8_t> moved = options_.made;
+        moved.resize(m_.positions.size(), 0);
         for (VertexId v = 0; v < m_.positions.size(); ++v) {
             const Point before = m_.positions[v];
             m_.positions[v] = mesh::rounded(precision_, before);
@@ -368,6 +370,7 @@ private:
         result_.mesh = mesh::keepTriangles(m_, alive_);
     }
 
+    const SettleOptions& options_;
     mesh::Precision precision_;
     Mesh m_;
     std::vector<TriangleId> source_;
@@ -383,9 +386,9 @@ private:
 
 }  // namespace
 
-mesh::Outcome<Settled> settle(const Mesh& m, mesh::Precision precision, mesh::Progress& progress) {
+mesh::Outcome<Settled> settle(const Mesh& m, const SettleOptions& options, mesh::Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();
-    return Settler(m, precision).run(progress);
+    return Settler(m, options).run(progress);
 }
 
 }  // namespace zither::arrange

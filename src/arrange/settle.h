@@ -29,6 +29,13 @@ struct Settled {
 // outer skin is kept, its new vertices are rounded again, until nothing crosses; bodies that touch at an edge or a
 // vertex are pulled apart by a few units in the last place. The surface must be without self-intersections before
 // rounding (open edges may be there); what touches already is mended as well.
-mesh::Outcome<Settled> settle(const mesh::Mesh& m, mesh::Precision precision, mesh::Progress& progress);
+struct SettleOptions {
+    mesh::Precision precision;
+    // One flag a vertex: its coordinates are not exact, rounded already or not, as those that cutting made. Empty:
+    // none.
+    std::vector<std::uint8_t> made = {};
+    SettleOptions(mesh::Precision p) : precision(p) {}  // NOLINT: the precision is all that is asked mostly
+};
+mesh::Outcome<Settled> settle(const mesh::Mesh& m, const SettleOptions& options, mesh::Progress& progress);
 
 }  // namespace zither::arrange

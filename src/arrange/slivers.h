@@ -24,8 +24,8 @@ struct SliverOptions {
 struct SliverResult {
     mesh::Mesh mesh;
     std::vector<mesh::TriangleId> sourceOf;  // of each triangle: its number in the input
-    std::size_t collapsed = 0;  // edges: needles
-    std::size_t swapped = 0;    // edges: caps
+    std::size_t collapsed = 0;               // edges: needles
+    std::size_t swapped = 0;                 // edges: caps
     double farthestMoved = 0;
     std::size_t left = 0;  // triangles that are slivers still
 };

@@ -1,8 +1,11 @@
-// Closed walks along edges of odd degree, cut into simple loops; flat or taut patches over them.
+// Walks along open edges, closed along seams where they end, cut into simple loops; flat or taut patches over them.
 #include "holes/candidates.h"
 
 #include <algorithm>
+#include <array>
 #include <atomic>
+#include <set>
+#include <unordered_map>
 
 #include "mesh/parallel.h"
 
@@ -15,86 +18,152 @@ using mesh::Mesh;
 using mesh::Point;
 using mesh::VertexId;
 
-// A simple loop of edges, walked from vertex to vertex.
+// A loop of vertices; of each edge from a vertex to the next, its number, or noIndex where it is no edge yet.
 struct Walk {
-    std::vector<VertexId> from;  // of each edge
+    std::vector<VertexId> from;
     std::vector<EdgeId> edge;
 };
 
-class OddWalks {
+class OpenWalks {
 public:
-    OddWalks(const Mesh& m, const mesh::Edges& edges) : m_(m), edges_(edges), first_(m.positions.size() + 1, 0) {
-        std::vector<std::pair<VertexId, EdgeId>> ends;
-        for (EdgeId e = 0; e < edges.count(); ++e) {
-            if (edges.degree(e) % 2 == 0) continue;
-            const HalfEdge h = edges.around(e)[0];
-            ends.emplace_back(fromVertex(m, h), e);
-            ends.emplace_back(toVertex(m, h), e);
-        }
-        // At each vertex open edges first: a rim is left along the seam of a fin only where it ends there.
-        std::sort(ends.begin(), ends.end(), [&](const auto& a, const auto& b) {
-            if (a.first != b.first) return a.first < b.first;
-            const bool openA = edges.degree(a.second) == 1;
-            const bool openB = edges.degree(b.second) == 1;
-            return openA != openB ? openA : a.second < b.second;
-        });
-        for (const auto& [v, e] : ends) {
-            ++first_[v + 1];
-            at_.push_back(e);
-        }
-        for (std::size_t v = 0; v + 1 < first_.size(); ++v) first_[v + 1] += first_[v];
+    OpenWalks(const Mesh& m, const mesh::Edges& edges) : m_(m), edges_(edges), used_(edges.count(), 0) {
+        openAt_ = byVertex([&](EdgeId e) { return edges.degree(e) == 1; });
+        seamAt_ = byVertex([&](EdgeId e) { return edges.degree(e) > 1 && edges.degree(e) % 2 == 1; });
     }
 
     std::vector<Walk> run() {
-        std::vector<Walk> loops;
-        std::vector<std::uint8_t> used(edges_.count(), 0);
-        std::vector<std::uint32_t> placeInWalk(m_.positions.size(), mesh::noIndex);
-        for (EdgeId start = 0; start < edges_.count(); ++start) {
-            if (edges_.degree(start) != 1 || used[start]) continue;
-            // As the surface's own half-edge runs.
-            Walk walk;
-            VertexId at = fromVertex(m_, edges_.around(start)[0]);
-            const auto step = [&](EdgeId e) {
-                used[e] = 1;
-                placeInWalk[at] = static_cast<std::uint32_t>(walk.edge.size());
-                walk.from.push_back(at);
-                walk.edge.push_back(e);
-                at = otherEnd(e, at);
-            };
-            step(start);
-            while (!walk.edge.empty()) {
-                if (const std::uint32_t met = placeInWalk[at]; met != mesh::noIndex) {
-                    Walk loop;
-                    loop.from.assign(walk.from.begin() + met, walk.from.end());
-                    loop.edge.assign(walk.edge.begin() + met, walk.edge.end());
-                    for (const VertexId v : loop.from) placeInWalk[v] = mesh::noIndex;
-                    walk.from.resize(met);
-                    walk.edge.resize(met);
-                    loops.push_back(std::move(loop));
-                    continue;
-                }
-                const auto begin = at_.begin() + first_[at];
-                const auto end = at_.begin() + first_[at + 1];
-                const auto next = std::find_if(begin, end, [&](EdgeId e) { return !used[e]; });
-                // Every vertex has an even number of odd edges: a walk ends only where it began.
-                if (next == end) break;
-                step(*next);
-            }
-            for (const VertexId v : walk.from) placeInWalk[v] = mesh::noIndex;
-        }
-        return loops;
+        // Rims that end somewhere, first: at a seam, where an odd number of surfaces meet.
+        for (VertexId v = 0; v < m_.positions.size(); ++v)
+            if ((openAt_.first[v + 1] - openAt_.first[v]) % 2 == 1 && nextOpen(v) != mesh::noIndex) walkFrom(v);
+        for (VertexId v = 0; v < m_.positions.size(); ++v)
+            while (nextOpen(v) != mesh::noIndex) walkFrom(v);
+        return std::move(loops_);
     }
 
 private:
+    struct ByVertex {
+        std::vector<std::uint32_t> first;
+        std::vector<EdgeId> edges;
+    };
+
+    template <class Wanted>
+    [[nodiscard]] ByVertex byVertex(const Wanted& wanted) const {
+        ByVertex at{std::vector<std::uint32_t>(m_.positions.size() + 1, 0), {}};
+        const auto ends = [&](EdgeId e) {
+            const HalfEdge h = edges_.around(e)[0];
+            return std::array{fromVertex(m_, h), toVertex(m_, h)};
+        };
+        for (EdgeId e = 0; e < edges_.count(); ++e)
+            if (wanted(e))
+                for (const VertexId v : ends(e)) ++at.first[v + 1];
+        for (std::size_t v = 0; v + 1 < at.first.size(); ++v) at.first[v + 1] += at.first[v];
+        at.edges.resize(at.first.back());
+        std::vector<std::uint32_t> next(at.first.begin(), at.first.end() - 1);
+        for (EdgeId e = 0; e < edges_.count(); ++e)
+            if (wanted(e))
+                for (const VertexId v : ends(e)) at.edges[next[v]++] = e;
+        return at;
+    }
+
+    [[nodiscard]] EdgeId nextOpen(VertexId v) const {
+        for (std::uint32_t i = openAt_.first[v]; i < openAt_.first[v + 1]; ++i)
+            if (!used_[openAt_.edges[i]]) return openAt_.edges[i];
+        return mesh::noIndex;
+    }
+
     [[nodiscard]] VertexId otherEnd(EdgeId e, VertexId v) const {
         const HalfEdge h = edges_.around(e)[0];
         return fromVertex(m_, h) == v ? toVertex(m_, h) : fromVertex(m_, h);
     }
+    [[nodiscard]] double lengthOf(EdgeId e) const {
+        const HalfEdge h = edges_.around(e)[0];
+        return (m_.positions[toVertex(m_, h)] - m_.positions[fromVertex(m_, h)]).norm();
+    }
+
+    // Along open edges; a loop is cut off whenever a vertex is met again.
+    void walkFrom(VertexId start) {
+        Walk walk;
+        std::unordered_map<VertexId, std::size_t> placeOf{{start, 0}};
+        VertexId at = start;
+        for (EdgeId e = nextOpen(at); e != mesh::noIndex; e = nextOpen(at)) {
+            used_[e] = 1;
+            walk.from.push_back(at);
+            walk.edge.push_back(e);
+            at = otherEnd(e, at);
+            const auto [met, fresh] = placeOf.try_emplace(at, walk.edge.size());
+            if (!fresh) cutOff(walk, met->second, placeOf);
+        }
+        if (walk.edge.empty()) return;
+        // It ends: back along the seam, or straight where the seam is no way back.
+        double length = 0;
+        for (const EdgeId e : walk.edge) length += lengthOf(e);
+        for (const EdgeId e : wayAlongSeams(at, start, mostDetour * length)) {
+            walk.from.push_back(at);
+            walk.edge.push_back(e);
+            at = otherEnd(e, at);
+        }
+        if (at != start) {
+            walk.from.push_back(at);
+            walk.edge.push_back(mesh::noIndex);
+        }
+        // The way back may touch the walk.
+        std::unordered_map<VertexId, std::size_t> place;
+        Walk simple;
+        for (std::size_t i = 0; i < walk.from.size(); ++i) {
+            if (const auto [met, fresh] = place.try_emplace(walk.from[i], simple.edge.size()); !fresh)
+                cutOff(simple, met->second, place);
+            simple.from.push_back(walk.from[i]);
+            simple.edge.push_back(walk.edge[i]);
+        }
+        loops_.push_back(std::move(simple));
+    }
+
+    // The walk from a place on becomes a loop of its own.
+    void cutOff(Walk& walk, std::size_t place, std::unordered_map<VertexId, std::size_t>& placeOf) {
+        Walk loop;
+        loop.from.assign(walk.from.begin() + static_cast<std::ptrdiff_t>(place), walk.from.end());
+        loop.edge.assign(walk.edge.begin() + static_cast<std::ptrdiff_t>(place), walk.edge.end());
+        for (std::size_t i = 1; i < loop.from.size(); ++i) placeOf.erase(loop.from[i]);
+        walk.from.resize(place);
+        walk.edge.resize(place);
+        loops_.push_back(std::move(loop));
+    }
+
+    // The shortest way along seams (Dijkstra 1959), no longer than `most`; empty where there is none.
+    [[nodiscard]] std::vector<EdgeId> wayAlongSeams(VertexId from, VertexId to, double most) const {
+        std::unordered_map<VertexId, std::pair<double, EdgeId>> reached{{from, {0.0, mesh::noIndex}}};
+        std::set<std::pair<double, VertexId>> open{{0.0, from}};
+        while (!open.empty()) {
+            const auto [distance, v] = *open.begin();
+            open.erase(open.begin());
+            if (v == to) break;
+            for (std::uint32_t i = seamAt_.first[v]; i < seamAt_.first[v + 1]; ++i) {
+                const EdgeId e = seamAt_.edges[i];
+                const VertexId w = otherEnd(e, v);
+                const double far = distance + lengthOf(e);
+                if (far > most) continue;
+                const auto [it, fresh] = reached.try_emplace(w, far, e);
+                if (!fresh && it->second.first <= far) continue;
+                open.erase({it->second.first, w});
+                it->second = {far, e};
+                open.insert({far, w});
+            }
+        }
+        std::vector<EdgeId> way;
+        if (!reached.contains(to)) return way;
+        for (VertexId v = to; v != from; v = otherEnd(way.back(), v)) way.push_back(reached.at(v).second);
+        std::reverse(way.begin(), way.end());
+        return way;
+    }
+
+    static constexpr double mostDetour = 2;  // times the rim's own length
 
     const Mesh& m_;
     const mesh::Edges& edges_;
-    std::vector<std::uint32_t> first_;
-    std::vector<EdgeId> at_;
+    std::vector<std::uint8_t> used_;
+    ByVertex openAt_;
+    ByVertex seamAt_;
+    std::vector<Walk> loops_;
 };
 
 // The loop as most of the surface's half-edges run, with the normals of the triangles beyond, turned to agree.
@@ -106,9 +175,10 @@ struct Bordered {
 
 Bordered bordered(const Mesh& m, const mesh::Edges& edges, const Walk& walk) {
     const std::size_t n = walk.edge.size();
-    std::vector<HalfEdge> half(n);
+    std::vector<HalfEdge> half(n, mesh::noIndex);
     double agree = 0;
     for (std::size_t i = 0; i < n; ++i) {
+        if (walk.edge[i] == mesh::noIndex) continue;
         half[i] = edges.around(walk.edge[i])[0];
         if (edges.degree(walk.edge[i]) > 1) continue;
         const double length = (m.positions[toVertex(m, half[i])] - m.positions[fromVertex(m, half[i])]).norm();
@@ -122,6 +192,10 @@ Bordered bordered(const Mesh& m, const mesh::Edges& edges, const Walk& walk) {
         const VertexId v = turn ? walk.from[(i + 1) % n] : walk.from[i];
         out.vertices.push_back(v);
         out.along.push_back(m.positions[v]);
+        if (half[i] == mesh::noIndex) {
+            out.normals.push_back(out.normals.empty() ? Point(Point::Zero()) : out.normals.back());
+            continue;
+        }
         const Point normal = mesh::areaVector(m, mesh::triangleOf(half[i])).normalized();
         out.normals.push_back(fromVertex(m, half[i]) == v ? normal : Point(-normal));
     }
@@ -161,7 +235,7 @@ mesh::Outcome<Patch> patchOver(const check::Surveyed& s, const Loop& loop, const
 mesh::Outcome<std::vector<Candidate>> candidatePatches(const check::Surveyed& s, mesh::Precision precision,
                                                        mesh::Progress& progress) {
     const Mesh& m = s.mesh();
-    const std::vector<Walk> walks = OddWalks(m, s.edges()).run();
+    const std::vector<Walk> walks = OpenWalks(m, s.edges()).run();
     const double partSize = mesh::boxOf(m).diagonal();
     std::vector<Candidate> candidates(walks.size());
     std::atomic<bool> stop = false;
@@ -175,7 +249,7 @@ mesh::Outcome<std::vector<Candidate>> candidatePatches(const check::Surveyed& s,
         c.edges = walks[i].edge.size();
         c.meant = whyMeant(c.edges, c.shape, partSize);
         const auto open = std::find_if(walks[i].edge.begin(), walks[i].edge.end(),
-                                       [&](EdgeId e) { return s.edges().degree(e) == 1; });
+                                       [&](EdgeId e) { return e != mesh::noIndex && s.edges().degree(e) == 1; });
         if (open != walks[i].edge.end()) c.beside = mesh::triangleOf(s.edges().around(*open)[0]);
         mesh::SilentProgress silent;
         auto patch = patchOver(s, loopFor(border), c.shape, silent);

@@ -21,10 +21,10 @@ struct Candidate {
     Patch patch;                  // its own vertices are numbered from positions.size() on
 };
 
-// Rims are found whichever way triangles face: edges with an odd number of triangles come in closed walks, which come
-// apart into simple loops; each with an open edge in it gets a patch, flat where its rim is flat, taut elsewhere. With
-// all of them in place every edge has an even number of triangles, so that each patch, alone or with what it crosses,
-// parts space. Patches cross whatever they cross. Error: only cancelled.
+// Rims are found whichever way triangles face: walks along open edges, which come apart into simple loops. One that
+// ends (a fin on a surface) goes back along edges of three, five ... triangles by the shortest way, or straight where
+// that is long. Each loop gets a patch, flat where it is flat, taut elsewhere. Patches cross whatever they cross.
+// Error: only cancelled.
 mesh::Outcome<std::vector<Candidate>> candidatePatches(const check::Surveyed& s, mesh::Precision precision,
                                                        mesh::Progress& progress);
 

@@ -60,6 +60,10 @@ inline constexpr double rayMargin = 1e-11;
 inline constexpr double patchPrice = 0.3;
 // Price of the given surface: of two ways that the evidence likes alike, that with less surface.
 inline constexpr double surfacePrice = 0.01;
+// Where bodies in one group are inside out and others are not, by more than this share, its direction says nothing.
+inline constexpr double mixedFacing = 0.1;
+// Of the diagonal: cells thinner than this count less and less. A few times what 32 bits hold of a coordinate.
+inline constexpr double thinCell = 4e-7;
 
 // ---- the new skin
 

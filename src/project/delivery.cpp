@@ -6,7 +6,7 @@
 
 #include <chrono>
 
-#include "arrange/settle.h"
+#include "arrange/fit.h"
 #include "steps/steps_list.h"
 
 namespace zither::project {
@@ -28,7 +28,7 @@ Outcome<std::optional<steps::DoneStep>> settledFor(const io::Format& format, con
     if (!survey) return tl::unexpected(survey.error());
     if (!(*survey)->solid) return std::nullopt;
     mesh::PartOfProgress settling(progress, 0.5, 1);
-    Outcome<arrange::Settled> settled = arrange::settle(m, mesh::Precision::Single, settling);
+    Outcome<arrange::Fit> settled = arrange::makeFit(m, {}, settling);
     if (!settled) return tl::unexpected(settled.error());
     steps::DoneStep done;
     done.call = {&steps::settleStep(), {{"bits", 32.0}}};

@@ -69,6 +69,14 @@ Json deviationJson(const measure::Comparison& c) {
             {"sampled", false}};
 }
 
+Json placesJson(const std::vector<measure::LossPlace>& places) {
+    constexpr std::size_t most = 200;
+    Json list = Json::array();
+    for (std::size_t i = 0; i < std::min(most, places.size()); ++i)
+        list.push_back({{"position", point(places[i].position)}, {"size", places[i].size}, {"area", places[i].area}});
+    return list;
+}
+
 Json lossJson(const measure::Loss& loss) {
     Json pieces = Json::array();
     for (const measure::LostPiece& p : loss.pieces)

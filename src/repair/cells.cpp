@@ -8,6 +8,7 @@
 #include <numbers>
 #include <optional>
 
+#include "exact/along_line.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
@@ -30,8 +31,9 @@ struct Passage {
 
 class CellFinder {
 public:
-    explicit CellFinder(const arrange::Pieces& pieces)
+    CellFinder(const arrange::Pieces& pieces, const Mesh& source)
         : pieces_(pieces),
+          source_(source),
           m_(pieces.mesh),
           edges_(m_),
           sides_(2 * m_.triangles.size() + 1),
@@ -161,7 +163,7 @@ private:
         if (std::abs(n.dot(along)) < steepest || !(clearanceOf(start, origin) > margin)) return std::nullopt;
         std::vector<Passage> passages{{0, start, n.dot(along) < 0}};
         bool clear = true;
-        tree.alongRay(origin, along, [&](TriangleId t) {
+        tree.alongRay(origin - margin * along, along, [&](TriangleId t) {
             if (t == start || !clear) return;
             const Point normal = mesh::areaVector(m_, t).normalized();
             const double slope = normal.dot(along);
@@ -172,14 +174,25 @@ private:
             const double distance = normal.dot(m_.corner(t, 0) - origin) / slope;
             const double inside = clearanceOf(t, origin + distance * along);
             if (inside < -margin || distance < -margin) return;
-            clear = inside > margin && distance > margin;
+            clear = inside > margin;
             passages.push_back({distance, t, slope < 0});
         });
         if (!clear) return std::nullopt;
-        std::sort(passages.begin(), passages.end(), [](const Passage& a, const Passage& b) { return a.t < b.t; });
-        for (std::size_t i = 1; i < passages.size(); ++i)
-            if (passages[i].t - passages[i - 1].t <= margin) return std::nullopt;
+        // Planes nearer to each other than what was rounded are told apart exactly: by the triangles they come from.
+        std::sort(passages.begin(), passages.end(), [&](const Passage& a, const Passage& b) {
+            if (std::abs(a.t - b.t) > margin) return a.t < b.t;
+            const int order = exact::compareAlongLine(origin, along, planeOf(a.piece), planeOf(b.piece));
+            return order != 0 ? order < 0 : a.piece < b.piece;
+        });
+        const auto first =
+            std::find_if(passages.begin(), passages.end(), [&](const Passage& p) { return p.piece == start; });
+        passages.erase(passages.begin(), first);
         return passages;
+    }
+
+    [[nodiscard]] exact::Corner3 planeOf(TriangleId piece) const {
+        const TriangleId t = pieces_.sourceOf[piece];
+        return {&source_.corner(t, 0), &source_.corner(t, 1), &source_.corner(t, 2)};
     }
 
     // The least distance of a point of its plane from the triangle's edges; negative outside.
@@ -213,12 +226,14 @@ private:
         std::vector<Passage> passages{{0, start, false}};
         Point origin = mesh::centroid(m_, start);
         double passed = 0;
+        const double step = tolerance::rayMargin * mesh::boxOf(m_).diagonal();
         while (const auto hit = tree.firstHit(origin, along)) {
             passed += hit->t;
             if (hit->triangle != passages.back().piece)
                 passages.push_back({passed, hit->triangle, mesh::areaVector(m_, hit->triangle).dot(along) < 0});
-            origin += std::nextafter(hit->t, std::numeric_limits<double>::infinity()) * along;
-            if (passages.size() > m_.triangles.size()) break;
+            // Past it by more than rounding, so that every step gets on.
+            passed += step;
+            origin += (hit->t + step) * along;
         }
         return passages;
     }
@@ -247,6 +262,7 @@ private:
     static constexpr double steepest = 1e-3;  // sine between a ray and a plane that it is said to pass through
 
     const arrange::Pieces& pieces_;
+    const Mesh& source_;
     const Mesh& m_;
     mesh::Edges edges_;
     mesh::DisjointSets sides_;
@@ -259,8 +275,8 @@ private:
 
 }  // namespace
 
-mesh::Outcome<Cells> cellsOf(const arrange::Pieces& pieces, mesh::Progress& progress) {
-    return CellFinder(pieces).run(progress);
+mesh::Outcome<Cells> cellsOf(const arrange::Pieces& pieces, const Mesh& source, mesh::Progress& progress) {
+    return CellFinder(pieces, source).run(progress);
 }
 
 }  // namespace zither::repair

@@ -22,7 +22,8 @@ struct Cells {
 };
 
 // Sides of pieces are linked across edges of two pieces, around the end of an edge of one, and by the order of the fans
-// around edges of more. What groups lie in is told by rays that keep clear of every edge. Error: only cancelled.
-mesh::Outcome<Cells> cellsOf(const arrange::Pieces& pieces, mesh::Progress& progress);
+// around edges of more. `source`: what was cut. What groups lie in is told by rays that keep clear of every edge.
+// Error: only cancelled.
+mesh::Outcome<Cells> cellsOf(const arrange::Pieces& pieces, const mesh::Mesh& source, mesh::Progress& progress);
 
 }  // namespace zither::repair

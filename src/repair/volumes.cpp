@@ -8,13 +8,16 @@
 
 #include "arrange/fit.h"
 #include "arrange/pieces.h"
+#include "check/surplus_triangles.h"
 #include "holes/candidates.h"
 #include "measure/loss.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
+#include "mesh/vertex_join.h"
 #include "repair/cells.h"
 #include "repair/minimum_cut.h"
+#include "repair/thicken.h"
 #include "space/winding.h"
 
 namespace zither::repair {
@@ -31,6 +34,7 @@ constexpr std::uint8_t patch = 1;
 
 class Deciding {
 public:
+    // Keeps references to both.
     Deciding(const check::Surveyed& s, const VolumesOptions& options) : s_(s), input_(s.mesh()), options_(options) {}
 
     mesh::Outcome<Volumes> run(mesh::Progress& progress) {
@@ -41,7 +45,7 @@ public:
         if (!pieces) return tl::unexpected(pieces.error());
         p_ = std::move(*pieces);
         mesh::PartOfProgress linking(progress, 0.5, 0.65);
-        auto cells = cellsOf(p_, linking);
+        auto cells = cellsOf(p_, both_, linking);
         if (!cells) return tl::unexpected(cells.error());
         cells_ = std::move(*cells);
         measure();
@@ -57,8 +61,31 @@ private:
     // ---- patches
 
     mesh::Outcome<void> addPatches(mesh::Progress& progress) {
-        auto found = holes::candidatePatches(s_, options_.precision, progress);
+        // Of what lies twice the rims are those of one of them.
+        std::vector<std::uint8_t> keep(input_.triangles.size(), 1);
+        for (const TriangleId t : check::surplusTriangles(s_)) keep[t] = 0;
+        Mesh once;
+        once.positions = input_.positions;
+        std::vector<TriangleId> numberOf;
+        for (TriangleId t = 0; t < keep.size(); ++t) {
+            if (!keep[t]) continue;
+            once.triangles.push_back(input_.triangles[t]);
+            numberOf.push_back(t);
+        }
+        auto found = holes::candidatePatches(check::Surveyed(once), options_.precision, progress);
         if (!found) return tl::unexpected(found.error());
+        // A piece whose patches would be larger than itself is a sheet: they would only invent a body.
+        const mesh::Groups shells = mesh::shellsOf(once, mesh::Edges(once));
+        std::vector<double> own(shells.count, 0);
+        std::vector<double> invented(shells.count, 0);
+        for (TriangleId t = 0; t < once.triangles.size(); ++t)
+            if (shells.of[t] != mesh::noEdge) own[shells.of[t]] += 0.5 * mesh::areaVector(once, t).norm();
+        for (const Candidate& c : *found) invented[shells.of[c.beside]] += areaOf(c.patch);
+        std::erase_if(*found, [&](const Candidate& c) {
+            const std::uint32_t shell = shells.of[c.beside];
+            return invented[shell] > own[shell];
+        });
+        for (Candidate& c : *found) c.beside = numberOf[c.beside];
         candidates_ = std::move(*found);
         both_ = input_;
         operandOf_.assign(input_.triangles.size(), given);
@@ -76,6 +103,17 @@ private:
             }
         }
         return {};
+    }
+
+    [[nodiscard]] double areaOf(const holes::Patch& p) const {
+        const auto at = [&](mesh::VertexId v) -> const Point& {
+            const std::size_t given = input_.positions.size();
+            return v < given ? input_.positions[v] : p.added[v - given];
+        };
+        double area = 0;
+        for (const mesh::Triangle& t : p.triangles)
+            area += 0.5 * (at(t[1]) - at(t[0])).cross(at(t[2]) - at(t[0])).norm();
+        return area;
     }
 
     [[nodiscard]] bool isPatch(TriangleId piece) const { return operandOf_[p_.sourceOf[piece]] == patch; }
@@ -130,12 +168,14 @@ private:
             }
             winding_[c] = weight > 0 ? sum / weight : 0;
         });
-        addUnknown();
+        understandGroups();
+        measureThickness();
     }
 
-    // Groups most of whose faces are there once each way have no inside by their direction: they enclose what they
-    // enclose, and a cavity where one lies within another.
-    void addUnknown() {
+    // From what winding numbers say of each group by itself to what they mean where it lies. A group most of whose
+    // faces are there once each way has no direction: it encloses what it encloses, as a cavity where it lies within
+    // what is full. One that is inside out in empty space is a body all the same.
+    void understandGroups() {
         const auto groups = static_cast<std::uint32_t>(cells_.around.size());
         std::vector<double> known(groups, 0);
         std::vector<double> unknown(groups, 0);
@@ -143,15 +183,66 @@ private:
             if (cells_.of[t][0] == cells_.of[t][1] || isPatch(t)) continue;
             (p_.weight[t][0] == 0 ? unknown : known)[cells_.groupOf[t]] += area_[t];
         }
-        for (std::uint32_t c = 1; c < cells_.count; ++c) {
-            int depth = 0;
-            std::uint32_t g = cells_.owner[c];
-            for (std::uint32_t steps = 0; g != mesh::noIndex && steps <= groups; ++steps) {
-                depth += unknown[g] > known[g];
-                g = cells_.around[g] == 0 ? mesh::noIndex : cells_.owner[cells_.around[g]];
+        std::vector<std::vector<std::uint32_t>> owned(groups);
+        std::vector<std::vector<std::uint32_t>> within(cells_.count);  // groups that lie in a cell
+        for (std::uint32_t c = 1; c < cells_.count; ++c)
+            if (cells_.owner[c] != mesh::noIndex) owned[cells_.owner[c]].push_back(c);
+        for (std::uint32_t g = 0; g < groups; ++g) within[cells_.around[g]].push_back(g);
+        facing_.assign(groups, 1);
+        const std::vector<double> measured = winding_;
+        std::vector<std::uint32_t> open{0};
+        std::vector<std::uint8_t> done(cells_.count, 0);
+        done[0] = 1;
+        while (!open.empty()) {
+            const std::uint32_t around = open.back();
+            open.pop_back();
+            const bool inFull = winding_[around] > 0.5;
+            for (const std::uint32_t g : within[around]) {
+                // How much of it is enclosed as it faces, and how much inside out.
+                double right = 0;
+                double wrong = 0;
+                for (const std::uint32_t c : owned[g]) {
+                    const double turn = measured[c] - measured[around];
+                    (turn < 0 ? wrong : right) += border_[c] * std::abs(turn);
+                }
+                const bool undirected = unknown[g] > known[g];
+                const bool mixed = std::min(right, wrong) > tolerance::mixedFacing * std::max(right, wrong);
+                if (undirected || (mixed && !inFull))
+                    facing_[g] = 0;
+                else if (wrong > right && !inFull)
+                    facing_[g] = -1;
+                for (const std::uint32_t c : owned[g]) {
+                    if (done[c]) continue;
+                    done[c] = 1;
+                    const double turn = measured[c] - measured[around];
+                    winding_[c] = winding_[around] + (undirected ? (inFull ? -1 : 1) : inFull ? turn : std::abs(turn));
+                    open.push_back(c);
+                }
             }
-            winding_[c] += depth % 2;
         }
+    }
+
+    // How much a cell counts: one thinner than what may move anyway hardly does, so that what lies on each other within
+    // rounding becomes one layer, not two that no file can hold apart.
+    void measureThickness() {
+        const Mesh& m = p_.mesh;
+        std::vector<double> volume(cells_.count, 0);
+        std::vector<TriangleId> first(cells_.count, mesh::noIndex);
+        for (TriangleId t = 0; t < area_.size(); ++t)
+            for (const bool back : {false, true}) {
+                const std::uint32_t c = cells_.of[t][back];
+                // About a point of the cell's own, so that far from the origin no digits are lost.
+                if (first[c] == mesh::noIndex) first[c] = t;
+                const double v = mesh::areaVector(m, t).dot(m.corner(t, 0) - m.corner(first[c], 0)) / 6;
+                volume[c] += back ? v : -v;
+            }
+        counts_.assign(cells_.count, 1);
+        const mesh::Box box = mesh::boxOf(input_);
+        const double farthest = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
+        const double thin = std::max(tolerance::thinCell * box.diagonal(),
+                                     2 * mesh::unitInLastPlace(mesh::Precision::Single, farthest));
+        for (std::uint32_t c = 1; c < cells_.count; ++c)
+            if (border_[c] > 0) counts_[c] = std::min(1.0, 2 * std::abs(volume[c]) / border_[c] / thin);
     }
 
     // ---- full or empty
@@ -162,7 +253,7 @@ private:
         for (const double a : area_) total += a;
         for (std::uint32_t c = 0; c < cells_.count; ++c) {
             const double full = std::clamp(winding_[c], 0.0, 1.0);
-            nodes[c] = {border_[c] * (1 - full), border_[c] * full};
+            nodes[c] = {counts_[c] * border_[c] * (1 - full), counts_[c] * border_[c] * full};
         }
         nodes[0] = {1000 * total, 0};
         std::unordered_map<std::uint64_t, CutEdge> between;
@@ -175,10 +266,10 @@ private:
             e.aFull += price;
             e.bFull += price;
             // Full in front of a triangle, and empty behind it.
-            const int weight = p_.weight[t][0];
+            const int weight = p_.weight[t][0] * facing_[cells_.groupOf[t]];
             if (weight == 0) continue;
             const std::uint32_t wrong = weight > 0 ? front : back;
-            (wrong == a ? e.aFull : e.bFull) += area_[t];
+            (wrong == a ? e.aFull : e.bFull) += std::min(counts_[a], counts_[b]) * area_[t];
         }
         std::vector<CutEdge> edges;
         for (const auto& [key, e] : between) edges.push_back(e);
@@ -315,7 +406,7 @@ private:
             if (role_[t] == Role::Wall || role_[t] == Role::Shred || role_[t] == Role::Nothing) continue;
             mesh::Triangle corners = m.triangles[t];
             if (role_[t] == Role::Sheet) {
-                if (options_.dropSheets) continue;
+                if (options_.sheets == VolumesOptions::Sheets::Drop) continue;
                 left[source] = 1;
                 if (!mixed[sheetOf[t]]) {
                     asItCame[source] = 1;
@@ -373,20 +464,48 @@ private:
         result_.mesh = std::move(fit->mesh);
         for (const TriangleId t : fit->sourceOf) result_.sourceOf.push_back(skinSource_[t]);
         if (rest_.triangles.empty()) return std::move(result_);
-        // The regions of both are those of the input.
-        const std::size_t first = result_.mesh.triangles.size();
-        const auto shift = result_.mesh.positions.size();
-        for (Point& p : rest_.positions) result_.mesh.positions.push_back(p);
-        for (TriangleId t = 0; t < rest_.triangles.size(); ++t) {
-            const mesh::Triangle& v = rest_.triangles[t];
-            result_.mesh.triangles.push_back({v[0] + shift, v[1] + shift, v[2] + shift});
-            result_.sourceOf.push_back(restSource_[t]);
+        if (options_.sheets != VolumesOptions::Sheets::Thicken) {
+            putBeside(rest_, restSource_);
+            return std::move(result_);
         }
-        if (!rest_.regions.empty()) {
-            result_.mesh.regions.resize(first, 0);
-            result_.mesh.regions.insert(result_.mesh.regions.end(), rest_.regions.begin(), rest_.regions.end());
+        Thickened bodies = thickened(rest_, options_.thickness, options_.precision);
+        for (TriangleId& t : bodies.sourceOf)
+            if (t != mesh::noIndex) t = restSource_[t];
+        putBeside(bodies.mesh, bodies.sourceOf);
+        return together(progress);
+    }
+
+    // The regions of both are those of the input.
+    void putBeside(const Mesh& rest, const std::vector<TriangleId>& sources) {
+        Mesh& m = result_.mesh;
+        const std::size_t first = m.triangles.size();
+        const std::size_t shift = m.positions.size();
+        m.positions.insert(m.positions.end(), rest.positions.begin(), rest.positions.end());
+        for (const mesh::Triangle& v : rest.triangles)
+            m.triangles.push_back({v[0] + shift, v[1] + shift, v[2] + shift});
+        result_.sourceOf.insert(result_.sourceOf.end(), sources.begin(), sources.end());
+        if (!rest.regions.empty()) {
+            m.regions.resize(first, 0);
+            m.regions.insert(m.regions.end(), rest.regions.begin(), rest.regions.end());
         }
-        mesh::joinEqualVertices(result_.mesh);
+        mesh::joinEqualVertices(m);
+    }
+
+    // Bodies and what were sheets, decided once more as one.
+    mesh::Outcome<Volumes> together(mesh::Progress& progress) {
+        VolumesOptions options = options_;
+        options.sheets = VolumesOptions::Sheets::Keep;
+        const check::Surveyed both(result_.mesh);
+        auto joined = Deciding(both, options).run(progress);
+        if (!joined) return joined;
+        for (TriangleId& t : joined->sourceOf)
+            if (t != mesh::noIndex) t = result_.sourceOf[t];
+        result_.mesh = std::move(joined->mesh);
+        result_.sourceOf = std::move(joined->sourceOf);
+        result_.collapsed += joined->collapsed;
+        result_.swapped += joined->swapped;
+        result_.farthestMoved += joined->farthestMoved;
+        result_.unsound = std::move(joined->unsound);
         return std::move(result_);
     }
 
@@ -404,6 +523,8 @@ private:
     std::vector<double> area_;     // of each piece
     std::vector<double> border_;   // of each cell: area of its sides
     std::vector<double> winding_;  // of each cell
+    std::vector<double> counts_;   // of each cell: 1, less where it is very thin
+    std::vector<int> facing_;      // of each group: 1 as it is, -1 inside out, 0 without direction
     std::vector<std::uint8_t> full_;
     std::vector<Role> role_;  // of each piece
     std::vector<std::uint8_t> used_;
@@ -416,10 +537,73 @@ private:
     Volumes result_;
 };
 
+// The mesh with the corners of triangles that meet others on a grid; how far they moved.
+double putOnGrid(Mesh& m, const std::vector<check::TrianglePair>& pairs, double grid) {
+    std::vector<std::uint8_t> meets(m.positions.size(), 0);
+    for (const check::TrianglePair& pair : pairs)
+        for (const TriangleId t : {pair.first, pair.second})
+            for (const mesh::VertexId v : m.triangles[t]) meets[v] = 1;
+    double farthest = 0;
+    for (mesh::VertexId v = 0; v < meets.size(); ++v) {
+        if (!meets[v]) continue;
+        const Point before = m.positions[v];
+        // Adding 0 makes the zero of a small negative number the same as any other.
+        m.positions[v] = ((before / grid).array().round() * grid + 0.0).matrix();
+        farthest = std::max(farthest, (m.positions[v] - before).norm());
+    }
+    // Vertices that are one now; triangles keep their numbers.
+    const std::vector<mesh::VertexId> first = mesh::firstOfEqual(std::span<const Point>(m.positions));
+    for (mesh::Triangle& t : m.triangles)
+        for (mesh::VertexId& v : t) v = first[v];
+    return farthest;
+}
+
+// Places that no rounding to 32 bits settles; nothing is rounded where it need not be.
+mesh::Outcome<std::size_t> unsoundInFile(const Volumes& v, mesh::Progress& progress) {
+    if (!v.unsound.empty()) return v.unsound.size();
+    const auto fit = arrange::makeFit(v.mesh, {}, progress);
+    if (!fit) return tl::unexpected(fit.error());
+    return fit->unsound.size();
+}
+
 }  // namespace
 
 mesh::Outcome<Volumes> fullOrEmpty(const check::Surveyed& s, const VolumesOptions& options, mesh::Progress& progress) {
-    return Deciding(s, options).run(progress);
+    mesh::PartOfProgress first(progress, 0, 0.5);
+    auto best = Deciding(s, options).run(first);
+    if (!best) return best;
+    const bool wide = options.precision == mesh::Precision::Double;
+    mesh::PartOfProgress rounding(progress, 0.5, 0.6);
+    mesh::Outcome<std::size_t> least = best->unsound.size();
+    if (wide) least = unsoundInFile(*best, rounding);
+    if (!least) return tl::unexpected(least.error());
+    if (*least == 0) return best;
+    // Surfaces that lie within rounding of each other leave more than any file can hold: what meets is put on the grid
+    // of 32-bit coordinates, then on coarser ones.
+    mesh::PartOfProgress searching(progress, 0.6, 0.65);
+    const auto survey = s.survey(s.knownOptions(), searching);
+    if (!survey) return tl::unexpected(survey.error());
+    const mesh::Box box = mesh::boxOf(s.mesh());
+    const double reach = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
+    const double unit = mesh::unitInLastPlace(mesh::Precision::Single, reach);
+    constexpr int rungs = 3;
+    for (int rung = 0; rung<rungs&& * least> 0; ++rung) {
+        mesh::PartOfProgress part(progress, 0.65 + 0.35 * rung / rungs, 0.65 + 0.35 * (rung + 1) / rungs);
+        Mesh snapped = s.mesh();
+        const double moved = putOnGrid(snapped, (*survey)->crossingPairs, std::ldexp(unit, 2 * rung));
+        mesh::PartOfProgress deciding(part, 0, 0.8);
+        auto again = Deciding(check::Surveyed(snapped), options).run(deciding);
+        if (!again) return again;
+        again->farthestMoved += moved;
+        mesh::PartOfProgress proving(part, 0.8, 1);
+        mesh::Outcome<std::size_t> places = again->unsound.size();
+        if (wide) places = unsoundInFile(*again, proving);
+        if (!places) return tl::unexpected(places.error());
+        if (*places >= *least) continue;
+        least = places;
+        best = std::move(again);
+    }
+    return best;
 }
 
 }  // namespace zither::repair

@@ -16,7 +16,12 @@ namespace zither::repair {
 struct VolumesOptions {
     bool closeMeant =
         false;  // openings that are likely meant are closed; else they part inside from outside and stay open
-    bool dropSheets = false;                              // what bounds no volume goes
+    enum class Sheets {
+        Keep,     // what bounds no volume stays as it is
+        Drop,     // it goes
+        Thicken,  // it becomes a body (thicken.h)
+    } sheets = Sheets::Keep;
+    double thickness = 0;                                 // of a thickened sheet, in the file's unit; above 0
     mesh::Precision precision = mesh::Precision::Single;  // of the coordinates that come out
 };
 
@@ -32,12 +37,12 @@ struct VolumesPiece {
 // All lists: largest area first.
 struct Volumes {
     mesh::Mesh mesh;
-    std::vector<mesh::TriangleId> sourceOf;  // of each triangle: one of the input; noIndex in a patch
+    std::vector<mesh::TriangleId> sourceOf;  // of each triangle: one of the input; noIndex in a patch or a thick sheet
     std::vector<VolumesPiece> closed;        // openings, by a patch
     std::vector<VolumesPiece> open;          // openings that are likely meant, and stay
     std::vector<VolumesPiece> shreds;        // sheets too narrow to be seen lost, left at the skin by cutting: gone
     std::vector<VolumesPiece> walls;         // full on both sides: gone
-    std::vector<VolumesPiece> sheets;  // empty on both sides: they stay as they came, or are gone where that was asked
+    std::vector<VolumesPiece> sheets;        // empty on both sides: done with as asked
     std::size_t crossingPairs = 0;
     std::size_t turned = 0;            // triangles that face the other way now
     std::size_t cut = 0;               // triangles that came in of which only pieces are left

@@ -25,7 +25,12 @@ double areaOf(const std::vector<repair::VolumesPiece>& pieces) {
 Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
     repair::VolumesOptions options;
     options.closeMeant = a.find("openings")->second.text == "close";
-    options.dropSheets = a.find("sheets")->second.text == "drop";
+    const std::string& sheets = a.find("sheets")->second.text;
+    options.sheets = sheets == "drop"      ? repair::VolumesOptions::Sheets::Drop
+                     : sheets == "thicken" ? repair::VolumesOptions::Sheets::Thicken
+                                           : repair::VolumesOptions::Sheets::Keep;
+    options.thickness = a.find("thickness")->second;
+    const bool stay = options.sheets == repair::VolumesOptions::Sheets::Keep;
     options.precision = mesh::precisionOf(s.mesh());
     auto result = repair::fullOrEmpty(s, options, progress);
     if (!result) return tl::unexpected(result.error());
@@ -63,9 +68,13 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
         record.say(fmt::format("{} no volume, {} in area{}.",
                                counted(result->sheets.size(), "sheet bounds", "sheets bound"),
                                lengthText(areaOf(result->sheets)),
-                               options.dropSheets ? " and went, as asked" : "; they stay as they are"));
+                               stay ? "; they stay as they are"
+                               : options.sheets == repair::VolumesOptions::Sheets::Drop
+                                   ? " and went, as asked"
+                                   : fmt::format(" and became bodies, {} thick", lengthText(options.thickness))));
     list(record, Listed::Goes, "Wall inside", result->walls);
-    list(record, options.dropSheets ? Listed::Goes : Listed::Left, "Sheet", result->sheets);
+    if (stay) list(record, Listed::Left, "Sheet", result->sheets);
+    if (options.sheets == repair::VolumesOptions::Sheets::Drop) list(record, Listed::Goes, "Sheet", result->sheets);
     list(record, Listed::LeftOpen, "Opening", result->open);
     for (const mesh::Point& p : result->unsound)
         record.listed.push_back({Listed::Left, p, 0, "Not settled at " + placeText(p) + "."});
@@ -90,8 +99,14 @@ const Step& encloseStep() {
                         .cautious = "ask"},
                        {.name = "sheets",
                         .kind = ParameterKind::Choice,
-                        .help = "What bounds no volume stays as it is, or goes.",
-                        .choices = {"keep", "drop"}}},
+                        .help = "What bounds no volume stays as it is, goes, or becomes a body behind its faces.",
+                        .choices = {"keep", "drop", "thicken"}},
+                       {.name = "thickness",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e30,
+                        .help = "Of sheets that become bodies. Proposed: a thousandth of the part.",
+                        .propose = [](const Surveyed& s) { return mesh::boxOf(s.mesh()).diagonal() / 1000; }}},
         .helpsWith = {check::selfIntersections, check::nonmanifoldEdges, check::openEdges, check::duplicates},
         .run = run,
         .brings = "cut",

@@ -1,7 +1,7 @@
 // Descriptor of `settle`.
 #include <fmt/format.h>
 
-#include "arrange/settle.h"
+#include "arrange/fit.h"
 #include "check/catalogue.h"
 #include "steps/steps_list.h"
 
@@ -27,14 +27,16 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
         return StepOutput{m, std::move(record)};
     }
     mesh::PartOfProgress settling(progress, 0.4, 1);
-    auto result = arrange::settle(m, bits == 32 ? mesh::Precision::Single : mesh::Precision::Double, settling);
+    arrange::FitOptions options;
+    options.precision = bits == 32 ? mesh::Precision::Single : mesh::Precision::Double;
+    auto result = arrange::makeFit(m, options, settling);
     if (!result) return tl::unexpected(result.error());
     return StepOutput{std::move(result->mesh), settleRecord(*result)};
 }
 
 }  // namespace
 
-Record settleRecord(const arrange::Settled& r) {
+Record settleRecord(const arrange::Fit& r) {
     Record record;
     record.add("vertices_rounded", r.rounded);
     record.add("vertices_joined", r.joined);
@@ -48,6 +50,12 @@ Record settleRecord(const arrange::Settled& r) {
     if (r.recut + r.joined > 0)
         record.sentences.push_back(fmt::format("Rounding made {} coincide and {} meet; they were mended.",
                                                counted(r.joined, "vertex", "vertices"), counted(r.recut, "triangle")));
+    if (r.collapsed + r.swapped > 0) {
+        record.add("edges_collapsed", r.collapsed);
+        record.add("edges_swapped", r.swapped);
+        record.sentences.push_back(fmt::format("What 32 bits cannot hold went: {} collapsed, {} swapped.",
+                                               counted(r.collapsed, "edge"), counted(r.swapped, "edge")));
+    }
     if (r.separated > 0)
         record.sentences.push_back(
             fmt::format("Touching bodies were parted at {}.", counted(r.separated, "vertex", "vertices")));

@@ -1,7 +1,7 @@
 // Descriptors of the steps, one file each.
 #pragma once
 
-#include "arrange/settle.h"
+#include "arrange/fit.h"
 #include "steps/step.h"
 
 namespace zither::steps {
@@ -30,7 +30,7 @@ const Step& refineSliversStep();
 const Step& encloseStep();
 
 // What settling did, as a record.
-Record settleRecord(const arrange::Settled& r);
+Record settleRecord(const arrange::Fit& r);
 
 // "3 holes", "1 hole": a count with its noun.
 std::string counted(std::size_t count, std::string_view noun, std::string_view plural = {});
