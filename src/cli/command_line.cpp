@@ -86,7 +86,7 @@ public:
         const auto b = io::readSurface(std::filesystem::path(options_.other), progress_);
         if (!b) return fail(b.error());
         progress_.stage("comparing", 0.1, 1);
-        const auto comparison = project::compare(check::Surveyed(a->mesh), check::Surveyed(b->mesh), progress_);
+        const auto comparison = project::compare(check::Surveyed(a->mesh), check::Surveyed(b->mesh), {}, progress_);
         progress_.clear();
         if (!comparison) return fail(comparison.error());
         if (options_.json)
@@ -157,7 +157,8 @@ private:
         const auto output = project::writeAndProve(result, {options_.output, input->surface.unit}, *brief, progress_);
         if (!output) return fail(output.error());
         progress_.stage("comparing", 0.75, 1);
-        const auto comparison = project::compare(*input->part, *output->part, progress_);
+        const mesh::Mesh closing = project::closingOf(changed->steps);
+        const auto comparison = project::compare(*input->part, *output->part, {.closing = &closing}, progress_);
         if (!comparison) return fail(comparison.error());
         progress_.clear();
         const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();

@@ -1,28 +1,40 @@
 // The trees and surveys of both sides are used where they are known.
 #include "project/comparing.h"
 
+#include <optional>
+
 namespace zither::project {
 
-mesh::Outcome<measure::Loss> lossOf(const check::Surveyed& a, const check::Surveyed& b,
-                                    std::span<const std::uint8_t> listed, mesh::Progress& progress) {
+mesh::Outcome<measure::Loss> lossOf(const check::Surveyed& a, const check::Surveyed& b, const ComparingOptions& how,
+                                    mesh::Progress& progress) {
     mesh::PartOfProgress surveying(progress, 0, 0.3);
     const auto survey = b.survey(b.knownOptions(), surveying);
     if (!survey) return tl::unexpected(survey.error());
     measure::LossOptions options;
     options.facing = (*survey)->watertight && (*survey)->mass.volume > 0;
-    options.listed = listed;
+    options.listed = how.listed;
+    std::optional<space::TriangleTree> closing;
+    if (how.closing && !how.closing->triangles.empty()) options.closing = &closing.emplace(*how.closing);
     mesh::PartOfProgress comparing(progress, 0.3, 1);
     return measure::lossBetween({a.tree(), a.shells()}, {b.tree(), b.shells()}, options, comparing);
 }
 
-mesh::Outcome<Compared> compare(const check::Surveyed& a, const check::Surveyed& b, mesh::Progress& progress) {
+mesh::Outcome<Compared> compare(const check::Surveyed& a, const check::Surveyed& b, const ComparingOptions& options,
+                                mesh::Progress& progress) {
     mesh::PartOfProgress far(progress, 0, 0.7);
     auto distance = measure::compare(a.tree(), b.tree(), far);
     if (!distance) return tl::unexpected(distance.error());
     mesh::PartOfProgress near(progress, 0.7, 1);
-    auto loss = lossOf(a, b, {}, near);
+    auto loss = lossOf(a, b, options, near);
     if (!loss) return tl::unexpected(loss.error());
     return Compared{*distance, std::move(*loss)};
+}
+
+mesh::Mesh closingOf(const std::vector<steps::DoneStep>& done) {
+    mesh::Mesh all;
+    for (const steps::DoneStep& step : done)
+        if (step.record.closing) mesh::append(all, *step.record.closing);
+    return all;
 }
 
 }  // namespace zither::project

@@ -7,6 +7,7 @@
 #include "measure/loss.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
+#include "steps/automatic_repair.h"
 
 namespace zither::project {
 
@@ -15,11 +16,20 @@ struct Compared {
     measure::Loss loss;
 };
 
-// From a to b. Error: only cancelled.
-mesh::Outcome<Compared> compare(const check::Surveyed& a, const check::Surveyed& b, mesh::Progress& progress);
+struct ComparingOptions {
+    std::span<const std::uint8_t> listed = {};  // one flag a triangle of b, as measure::LossOptions; empty: none
+    const mesh::Mesh* closing = nullptr;        // patches that hide what lies behind, as measure::LossOptions
+};
 
-// The loss alone. `listed`: one flag a triangle of b, as measure::LossOptions; empty: none.
-mesh::Outcome<measure::Loss> lossOf(const check::Surveyed& a, const check::Surveyed& b,
-                                    std::span<const std::uint8_t> listed, mesh::Progress& progress);
+// From a to b. Error: only cancelled.
+mesh::Outcome<Compared> compare(const check::Surveyed& a, const check::Surveyed& b, const ComparingOptions& options,
+                                mesh::Progress& progress);
+
+// The loss alone.
+mesh::Outcome<measure::Loss> lossOf(const check::Surveyed& a, const check::Surveyed& b, const ComparingOptions& options,
+                                    mesh::Progress& progress);
+
+// All patches of steps that closed openings on the user's word.
+mesh::Mesh closingOf(const std::vector<steps::DoneStep>& done);
 
 }  // namespace zither::project

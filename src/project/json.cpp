@@ -85,8 +85,14 @@ Json lossJson(const measure::Loss& loss) {
                           {"size", p.box.diagonal()},
                           {"area", p.area},
                           {"speck", p.speck}});
-    return {{"lost", loss.lost},         {"lost_listed", loss.lostSpecks},       {"lost_pieces", pieces},
-            {"added", loss.added},       {"added_unlisted", loss.addedUnlisted}, {"loss_tolerance", loss.tolerance},
+    return {{"lost", loss.lost},
+            {"lost_places", placesJson(loss.lostPlaces)},
+            {"added_places", placesJson(loss.addedPlaces)},
+            {"lost_listed", loss.lostSpecks},
+            {"lost_pieces", pieces},
+            {"added", loss.added},
+            {"added_unlisted", loss.addedUnlisted},
+            {"loss_tolerance", loss.tolerance},
             {"loss_points", loss.points}};
 }
 

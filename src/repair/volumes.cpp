@@ -321,12 +321,23 @@ private:
                                candidate.patch.triangles.size(), std::string(candidate.meant)};
             if (staysOpen(candidate))
                 result_.open.push_back(piece);
-            else if (used_[c])
+            else if (used_[c]) {
                 result_.closed.push_back(piece);
+                if (!candidate.meant.empty()) keepPatch(candidate.patch);
+            }
         }
         for (auto* list : {&result_.closed, &result_.open, &result_.walls, &result_.shreds, &result_.sheets})
             std::stable_sort(list->begin(), list->end(),
                              [](const VolumesPiece& a, const VolumesPiece& b) { return a.area > b.area; });
+    }
+
+    void keepPatch(const holes::Patch& p) {
+        Mesh one;
+        one.positions = input_.positions;
+        one.positions.insert(one.positions.end(), p.added.begin(), p.added.end());
+        one.triangles = p.triangles;
+        mesh::dropUnusedVertices(one);
+        mesh::append(result_.patches, one);
     }
 
     // Describes what hangs together of the pieces of a role; of each piece the number of its own.

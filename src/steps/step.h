@@ -4,6 +4,7 @@
 
 #include <functional>
 #include <map>
+#include <memory>
 #include <span>
 #include <string>
 #include <string_view>
@@ -105,6 +106,8 @@ struct Record {
     std::string headline;  // two or three words for what changed where no count does: "12 flipped"
     std::vector<std::string> sentences;
     std::vector<Listed> listed;
+    // Patches over openings that were closed on the user's word: they hide what lies behind (Loss). nullptr: none.
+    std::shared_ptr<const Mesh> closing;
 
     void add(std::string key, double value) { numbers.push_back({std::move(key), value}); }
     void add(std::string key, std::size_t value) { numbers.push_back({std::move(key), static_cast<double>(value)}); }
