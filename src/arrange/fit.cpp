@@ -2,10 +2,12 @@
 #include "arrange/fit.h"
 
 #include <algorithm>
+#include <map>
 
 #include "arrange/slivers.h"
 #include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
+#include "space/cell_grid.h"
 
 namespace zither::arrange {
 namespace {
@@ -38,6 +40,75 @@ std::vector<std::uint8_t> stillUntouched(const Mesh& from, const std::vector<std
     return flags;
 }
 
+// Made vertices onto the first vertex within the distance: constructed points that crowd together are one. Of the
+// triangles that are left, those on the same corners that face opposite ways cancel out. `sourceOf` follows.
+double joinCrowded(Mesh& m, std::vector<std::uint8_t>& made, std::vector<TriangleId>& sourceOf, double distance) {
+    space::CellGrid grid(distance);
+    double farthest = 0;
+    std::vector<mesh::VertexId> onto(m.positions.size());
+    for (mesh::VertexId v = 0; v < onto.size(); ++v) {
+        onto[v] = v;
+        if (made[v])
+            grid.near(space::around(m.positions[v], distance), [&](mesh::VertexId w) {
+                const double apart = (m.positions[w] - m.positions[v]).norm();
+                if (onto[v] != v || apart > distance) return;
+                onto[v] = w;
+                farthest = std::max(farthest, apart);
+            });
+        if (onto[v] == v) grid.add(v, m.positions[v]);
+    }
+    std::map<mesh::Triangle, std::vector<TriangleId>> alike;
+    std::vector<std::uint8_t> keep(m.triangles.size(), 1);
+    for (TriangleId t = 0; t < m.triangles.size(); ++t) {
+        bool changed = false;
+        for (mesh::VertexId& v : m.triangles[t]) {
+            changed |= onto[v] != v;
+            v = onto[v];
+        }
+        if (mesh::isCollapsed(m.triangles[t]))
+            keep[t] = 0;
+        else if (changed)
+            alike[mesh::sortedCorners(m.triangles[t])].push_back(t);
+    }
+    if (!alike.empty())
+        for (TriangleId t = 0; t < m.triangles.size(); ++t)
+            if (keep[t])
+                if (const auto it = alike.find(mesh::sortedCorners(m.triangles[t]));
+                    it != alike.end() && std::find(it->second.begin(), it->second.end(), t) == it->second.end())
+                    it->second.push_back(t);
+    for (const auto& [corners, list] : alike) {
+        int balance = 0;
+        const auto turn = [&](TriangleId t) {
+            const mesh::Triangle& v = m.triangles[t];
+            for (unsigned k = 0; k < 3; ++k)
+                if (v[k] == corners[0]) return v[(k + 1) % 3] == corners[1] ? 1 : -1;
+            return 0;
+        };
+        for (const TriangleId t : list) balance += turn(t);
+        // What is left of them: at most one, facing as most of them do.
+        bool stays = balance == 0;
+        for (const TriangleId t : list) {
+            const bool stay = !stays && turn(t) == (balance > 0 ? 1 : -1);
+            stays |= stay;
+            keep[t] = stay;
+        }
+    }
+    std::vector<std::uint8_t> used(m.positions.size(), 0);
+    std::vector<TriangleId> sources;
+    for (TriangleId t = 0; t < keep.size(); ++t) {
+        if (!keep[t]) continue;
+        sources.push_back(sourceOf[t]);
+        for (const mesh::VertexId v : m.triangles[t]) used[v] = 1;
+    }
+    std::vector<std::uint8_t> flags;
+    for (std::size_t v = 0; v < used.size(); ++v)
+        if (used[v]) flags.push_back(made[v]);
+    m = mesh::keepTriangles(m, keep);
+    made = std::move(flags);
+    sourceOf = std::move(sources);
+    return farthest;
+}
+
 }  // namespace
 
 mesh::Outcome<Fit> makeFit(const Mesh& m, const FitOptions& options, mesh::Progress& progress) {
@@ -50,11 +121,19 @@ mesh::Outcome<Fit> makeFit(const Mesh& m, const FitOptions& options, mesh::Progr
         for (TriangleId t = 0; t < m.triangles.size(); ++t) exact.sourceOf.push_back(t);
     } else {
         mesh::PartOfProgress first(progress, 0, 0.3);
+        Mesh joined = m;
+        std::vector<TriangleId> sourceOf(m.triangles.size());
+        for (TriangleId t = 0; t < sourceOf.size(); ++t) sourceOf[t] = t;
+        const double crowded = tolerance::crowdedPoints * mesh::boxOf(m).diagonal();
+        const double moved = joinCrowded(joined, made, sourceOf, crowded);
         SettleOptions exactly(mesh::Precision::Double);
         exactly.made = made;
-        auto settled = settle(m, exactly, first);
+        exactly.part = false;  // by what the file holds, afterwards
+        auto settled = settle(joined, exactly, first);
         if (!settled) return tl::unexpected(settled.error());
         exact = std::move(*settled);
+        for (TriangleId& t : exact.sourceOf) t = sourceOf[t];
+        exact.farthestMoved += moved;
         made = carried(m, options.made, exact.mesh);
         untouched = stillUntouched(m, options.untouched, exact);
     }

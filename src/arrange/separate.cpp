@@ -111,7 +111,8 @@ private:
     // `inwards`: away from the front of the triangles that use it.
     std::uint32_t addVertex(const Point& p, const Point& inwards) {
         const Point direction = options_.touching == Touching::Part ? inwards : Point(-inwards);
-        const double unit = mesh::unitInLastPlace(options_.precision, p.cwiseAbs().maxCoeff());
+        const double unit =
+            std::max(options_.leastUnit, mesh::unitInLastPlace(options_.precision, p.cwiseAbs().maxCoeff()));
         const double length = direction.norm();
         const Point along = length > tolerance::noDirection ? Point(direction / length) : Point(Point::UnitX());
         result_.added.push_back(p + options_.units * unit * along);

@@ -31,6 +31,7 @@ struct Separation {
 struct SeparateOptions {
     mesh::Precision precision = mesh::Precision::Single;
     double units = tolerance::partingUnits;  // in the last place of that precision, that a copy moves
+    double leastUnit = 0;                    // what counts as a unit where that is less, in the file's unit
     Touching touching = Touching::Part;
 };
 Separation separateTouching(const mesh::Mesh& m, const mesh::Edges& edges, const SeparateOptions& options);

@@ -12,6 +12,7 @@
 #include "check/crossing_pairs.h"
 #include "check/tied_vertices.h"
 #include "mesh/parallel.h"
+#include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
 #include "space/triangle_tree.h"
 
@@ -33,7 +34,11 @@ constexpr int mostRings = 3;
 class Settler {
 public:
     Settler(const Mesh& m, const SettleOptions& options)
-        : options_(options), precision_(options.precision), m_(m), source_(m.triangles.size()) {
+        : options_(options),
+          precision_(options.precision),
+          m_(m),
+          diagonal_(mesh::boxOf(m).diagonal()),
+          source_(m.triangles.size()) {
         for (TriangleId t = 0; t < source_.size(); ++t) source_[t] = t;
     }
 
@@ -59,7 +64,7 @@ public:
                 if (auto done = recut(*broken, part); !done) return tl::unexpected(done.error());
                 continue;
             }
-            const std::size_t touching = separate(units);
+            const std::size_t touching = options_.part ? separate(units) : 0;
             if (touching == 0) break;
             if (last) {
                 result_.unsound.push_back(m_.positions[m_.triangles.back()[0]]);
@@ -327,7 +332,8 @@ private:
                     alike[mesh::sortedCorners(m_.triangles[t])].insert(t);
                 }
         if (const std::size_t duplicates = cancelDuplicates(alike); duplicates > 0) return duplicates;
-        const Separation parted = separateTouching(now, edges, {.precision = precision_, .units = units});
+        const Separation parted = separateTouching(
+            now, edges, {.precision = precision_, .units = units, .leastUnit = tolerance::partingLength * diagonal_});
         if (parted.replaced.empty()) return 0;
         result_.separated += parted.added.size();
         for (const Point& p : parted.added) m_.positions.push_back(mesh::rounded(precision_, p));
@@ -373,6 +379,7 @@ private:
     const SettleOptions& options_;
     mesh::Precision precision_;
     Mesh m_;
+    double diagonal_;
     std::vector<TriangleId> source_;
     std::vector<std::uint8_t> alive_;
     std::vector<TriangleId> suspects_;       // changed since they were last found sound

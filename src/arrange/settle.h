@@ -34,6 +34,7 @@ struct SettleOptions {
     // One flag a vertex: its coordinates are not exact, rounded already or not, as those that cutting made. Empty:
     // none.
     std::vector<std::uint8_t> made = {};
+    bool part = true;                                   // what touches is pulled apart; else it stays as it is
     SettleOptions(mesh::Precision p) : precision(p) {}  // NOLINT: the precision is all that is asked mostly
 };
 mesh::Outcome<Settled> settle(const mesh::Mesh& m, const SettleOptions& options, mesh::Progress& progress);

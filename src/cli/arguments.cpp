@@ -51,6 +51,12 @@ Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& o
     runCall->add_option("--step", o.steps, "\"NAME key=value ...\"; may be given again")->allow_extra_args(false);
     runCall->add_option("--recipe", o.recipe, "steps from a JSON file, before those of --step");
     repair->add_option("--max-deviation", o.maxDeviation, "no vertex is joined over more than this");
+    repair->add_option("--openings", o.openings, "openings that are likely meant: leave them (ask) or close them")
+        ->check(CLI::IsMember({"ask", "close"}));
+    repair->add_option("--sheets", o.sheets, "what bounds no volume: leave it (ask), drop it or thicken it")
+        ->check(CLI::IsMember({"ask", "drop", "thicken"}));
+    repair->add_option("--thickness", o.thickness, "of sheets that are thickened; else a thousandth of the diagonal")
+        ->check(CLI::PositiveNumber);
 
     CLI::App* compare = app.add_subcommand("compare", "how far two surfaces are from each other");
     compare->add_option("A", o.input, "surface file")->required();

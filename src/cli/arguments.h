@@ -25,6 +25,9 @@ struct Options {
     std::vector<std::string> steps;
     std::string recipe;
     double maxDeviation = std::numeric_limits<double>::infinity();
+    std::string openings = "ask";
+    std::string sheets = "ask";
+    double thickness = 0;
     bool json = false;
     bool quiet = false;
 };

@@ -74,7 +74,15 @@ public:
         if (!(options_.maxDeviation >= 0))
             return fail({mesh::ErrorKind::BadInput, "--max-deviation must not be negative"});
         return process([&](const project::Judged& input, const steps::Brief& brief) {
-            return steps::repairAutomatically(input.part, {brief, options_.maxDeviation}, progress_);
+            steps::RepairOptions how;
+            how.brief = brief;
+            how.maxDeviation = options_.maxDeviation;
+            how.closeOpenings = options_.openings == "close";
+            how.sheets = options_.sheets == "drop"      ? steps::SheetWay::Drop
+                         : options_.sheets == "thicken" ? steps::SheetWay::Thicken
+                                                        : steps::SheetWay::Ask;
+            how.thickness = options_.thickness;
+            return steps::repairAutomatically(input.part, how, progress_);
         });
     }
 

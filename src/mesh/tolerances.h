@@ -49,6 +49,13 @@ inline constexpr double speckArea = 0.005;
 
 // Of the diagonal: what is thinner than this most meshers refuse, and what is made may move that far to be thicker.
 inline constexpr double needleHeight = 1e-6;
+// Of the diagonal: constructed points this near to each other are one. A hundredth of what 32 bits hold of a coordinate,
+// a million times what 64 do.
+inline constexpr double crowdedPoints = 1e-9;
+
+// Of the diagonal: what touches is parted by a few of these at least, where a file's own units are finer still. Pulled
+// apart by less, it could not be told from rounding.
+inline constexpr double partingLength = 2.5e-9;
 
 // ---- full and empty
 

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <chrono>
+#include <optional>
 #include <set>
 
 #include "mesh/tolerances.h"
@@ -60,8 +61,8 @@ StepCall speckCall(const State&, const Step* step) {
     return {step, {{"size", 2.0}, {"triangles", 0.1}}};
 }
 
-StepCall fillCall(const State&, const Step* step) {
-    return {step, {{"meant", Value("ask")}}};
+StepCall fillCall(const State& s, const Step* step) {
+    return {step, {{"meant", Value(std::string(s.options.closeOpenings ? "close" : "ask"))}}};
 }
 
 StepCall needleCall(const State& s, const Step* step) {
@@ -317,18 +318,161 @@ private:
     RepairResult result_;
 };
 
+// One way through, with what came of it.
+struct Way {
+    RepairResult result;
+    std::size_t failing = 0;
+    bool counts = false;  // it loses nothing, and no count of the brief is worse
+};
+
+class Choosing {
+public:
+    Choosing(SurveyedPtr part, const RepairOptions& options) : part_(std::move(part)), options_(options) {}
+
+    Outcome<RepairResult> run(Progress& progress) {
+        mesh::PartOfProgress looking(progress, 0, 0.05);
+        auto survey = part_->survey(options_.brief.surveyOptions(), looking);
+        if (!survey) return tl::unexpected(survey.error());
+        given_ = judge(**survey, options_.brief);
+        mesh::PartOfProgress chaining(progress, 0.05, 0.5);
+        Outcome<Way> best = byChain(chaining);
+        if (!best) return tl::unexpected(best.error());
+        if (best->counts && best->failing == 0) return std::move(best->result);
+        const std::vector<std::vector<StepCall>> others = othersAfter((*survey)->counts);
+        for (std::size_t i = 0; i < others.size(); ++i) {
+            mesh::PartOfProgress trying(progress,
+                                        0.5 + 0.5 * static_cast<double>(i) / static_cast<double>(others.size()),
+                                        0.5 + 0.5 * static_cast<double>(i + 1) / static_cast<double>(others.size()));
+            Outcome<Way> way = bySteps({}, others[i], trying);
+            if (!way) return tl::unexpected(way.error());
+            if (better(*way, *best)) best = std::move(way);
+            if (best->counts && best->failing == 0) break;
+        }
+        if (!best->counts) {
+            // Nothing that was tried may be kept.
+            best->result.steps.clear();
+            Listed& said = best->result.left.emplace_back();
+            said.text = "No way of mending it was found that keeps all that can be seen; it is left as it came.";
+        }
+        if (!progress.report(1)) return mesh::cancelled();
+        return std::move(best->result);
+    }
+
+private:
+    static bool better(const Way& a, const Way& b) { return a.counts != b.counts ? a.counts : a.failing < b.failing; }
+
+    Outcome<Way> byChain(Progress& progress) {
+        mesh::PartOfProgress first(progress, 0, 0.5);
+        Repairing repairing(part_, options_, nullptr, first);
+        auto result = repairing.run();
+        if (!result) return tl::unexpected(result.error());
+        Outcome<Way> way = judged(std::move(*result), progress);
+        if (!way || (way->counts && way->failing == 0) || !repairing.used(stitchStep())) return way;
+        // What was taken for cracks may have been the rims of a thin part: once more without stitching.
+        mesh::PartOfProgress second(progress, 0.5, 1);
+        Repairing other(part_, options_, &stitchStep(), second);
+        auto unstitched = other.run();
+        if (!unstitched) return tl::unexpected(unstitched.error());
+        Outcome<Way> without = judged(std::move(*unstitched), progress);
+        return !without || better(*without, *way) ? without : way;
+    }
+
+    [[nodiscard]] std::vector<std::vector<StepCall>> othersAfter(const check::Counts& counts) const {
+        StepCall enclose{&encloseStep(),
+                         {{"openings", Value(std::string(options_.closeOpenings ? "close" : "ask"))},
+                          {"sheets", Value(std::string(options_.sheets == SheetWay::Drop      ? "drop"
+                                                       : options_.sheets == SheetWay::Thicken ? "thicken"
+                                                                                              : "keep"))}}};
+        if (options_.thickness > 0) enclose.given.emplace("thickness", options_.thickness);
+        const double gap =
+            counts.boundaryEdges > 0 ? std::min(repair::proposedStitchDistance(*part_), options_.maxDeviation) : 0;
+        const StepCall stitch{&stitchStep(), {{"distance", gap}}};
+        const StepCall orient{&orientStep()};
+        std::vector<std::vector<StepCall>> ways{{enclose}};
+        if (gap > 0) ways.push_back({stitch, enclose});
+        if (counts.misorientedEdges + counts.inwardShells > 0) {
+            ways.push_back({orient, enclose});
+            if (gap > 0) ways.push_back({stitch, orient, enclose});
+        }
+        return ways;
+    }
+
+    Outcome<Way> bySteps(RepairResult begun, const std::vector<StepCall>& calls, Progress& progress) const {
+        RepairResult result = std::move(begun);
+        SurveyedPtr part = result.steps.empty() ? part_ : result.steps.back().part;
+        for (std::size_t i = 0; i < calls.size(); ++i) {
+            const auto start = std::chrono::steady_clock::now();
+            mesh::PartOfProgress running(progress, 0.7 * static_cast<double>(i) / static_cast<double>(calls.size()),
+                                         0.7 * static_cast<double>(i + 1) / static_cast<double>(calls.size()));
+            Outcome<StepDone> output = runStep(calls[i], part, Pick(), running);
+            if (!output) return tl::unexpected(output.error());
+            if (!output->changed) continue;
+            part = output->part;
+            DoneStep done;
+            done.call = calls[i];
+            done.used = std::move(output->used);
+            done.record = std::move(output->record);
+            done.why = calls[i].step == &encloseStep()
+                           ? "What local steps leave is decided from space as a whole: what is full, what is empty."
+                           : "So that what belongs together is together before full is told from empty.";
+            done.seconds = secondsSince(start);
+            done.part = part;
+            if (!result.steps.empty()) result.steps.back().part = result.steps.back().part->light();
+            result.steps.push_back(std::move(done));
+        }
+        mesh::PartOfProgress judging(progress, 0.7, 1);
+        return judged(std::move(result), judging);
+    }
+
+    Outcome<Way> judged(RepairResult result, Progress& progress) const {
+        Way way;
+        const SurveyedPtr& part = result.steps.empty() ? part_ : result.steps.back().part;
+        auto survey = part->survey(options_.brief.surveyOptions(), progress);
+        if (!survey) return tl::unexpected(survey.error());
+        const Verdict now = judge(**survey, options_.brief);
+        way.failing = failing(now);
+        way.counts = !anyWorse(given_, now);
+        if (way.counts && !result.steps.empty()) {
+            mesh::Mesh closing;
+            for (const DoneStep& s : result.steps)
+                if (s.record.closing) mesh::append(closing, *s.record.closing);
+            std::optional<space::TriangleTree> hides;
+            measure::LossOptions how;
+            how.facing = (*survey)->watertight && (*survey)->mass.volume > 0;
+            if (!closing.triangles.empty()) how.closing = &hides.emplace(closing);
+            auto loss =
+                measure::lossBetween({part_->tree(), part_->shells()}, {part->tree(), part->shells()}, how, progress);
+            if (!loss) return tl::unexpected(loss.error());
+            way.counts = losesNothing(*loss);
+        }
+        if (result.left.empty()) result.left = leftBy(result, now, (*survey)->solid);
+        way.result = std::move(result);
+        return way;
+    }
+
+    // The chain says itself what it left.
+    static std::vector<Listed> leftBy(const RepairResult& result, const Verdict& now, bool solid) {
+        std::vector<Listed> openings;
+        for (const DoneStep& s : result.steps)
+            for (const Listed& l : s.record.listed)
+                if (l.kind == Listed::LeftOpen) openings.push_back(l);
+        return whatIsLeft(now, solid, result.steps, std::move(openings));
+    }
+
+    SurveyedPtr part_;
+    const RepairOptions& options_;
+    Verdict given_;
+};
+
 }  // namespace
 
+bool losesNothing(const measure::Loss& loss) {
+    return loss.lost - loss.lostSpecks <= mostLost &&
+           std::all_of(loss.pieces.begin(), loss.pieces.end(), [](const measure::LostPiece& p) { return p.speck; });
+}
+
 Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairOptions& options, Progress& progress) {
-    mesh::PartOfProgress first(progress, 0, 0.6);
-    Repairing repairing(part, options, nullptr, first);
-    auto result = repairing.run();
-    if (!result || repairing.failures() == 0 || !repairing.used(stitchStep())) return result;
-    // What was taken for cracks may have been the rims of a thin part: once more without stitching.
-    mesh::PartOfProgress second(progress, 0.6, 1);
-    Repairing other(part, options, &stitchStep(), second);
-    auto unstitched = other.run();
-    return !unstitched || other.failures() < repairing.failures() ? unstitched : result;
+    return Choosing(part, options).run(progress);
 }
 
 }  // namespace zither::steps
