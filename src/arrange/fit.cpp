@@ -161,6 +161,10 @@ mesh::Outcome<Fit> makeFit(const Mesh& m, const FitOptions& options, mesh::Progr
         auto settled = settle(clean.mesh, options.precision, rounding);
         if (!settled) return tl::unexpected(settled.error());
         const bool sound = settled->unsound.empty();
+        const std::size_t left = settled->unsound.size();
+        // A rung that gains nothing, or leaves a fifth of all, says that the next will not help either: on to the last.
+        const bool hopeless = 5 * left > settled->mesh.triangles.size();
+        const bool stuck = hopeless || (rung > 0 && 10 * left > 9 * best.unsound.size());
         if (rung == 0 || settled->unsound.size() < best.unsound.size()) {
             static_cast<Settled&>(best) = std::move(*settled);
             for (TriangleId& t : best.sourceOf) t = exact.sourceOf[clean.sourceOf[t]];
@@ -169,6 +173,7 @@ mesh::Outcome<Fit> makeFit(const Mesh& m, const FitOptions& options, mesh::Progr
             best.swapped = clean.swapped;
         }
         if (sound) break;
+        for (; stuck && rung + 2 < rungs; ++rung) reach *= 4;
         // What was given stays only as long as it can.
         if (nothingMade || rung + 2 == rungs) {
             made.clear();

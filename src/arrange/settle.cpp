@@ -28,6 +28,7 @@ constexpr mesh::NoIndex none;
 constexpr int mostPasses = 40;
 constexpr int mostPassesOpen = 12;
 constexpr int mostRings = 3;
+constexpr std::size_t mostGrown = 4;  // times the triangles that came in, those that were replaced included
 
 // The surface while it is mended: triangles are only taken out or added, vertices only added, so that one tree over the
 // surface as it was rounded serves to the end.
@@ -38,6 +39,7 @@ public:
           precision_(options.precision),
           m_(m),
           diagonal_(mesh::boxOf(m).diagonal()),
+          given_(m.triangles.size() + 500),
           source_(m.triangles.size()) {
         for (TriangleId t = 0; t < source_.size(); ++t) source_[t] = t;
     }
@@ -55,6 +57,7 @@ public:
             // Mending that makes ever more of what it mends has lost.
             if (!broken->empty()) least = std::min(least, broken->size());
             const bool last = result_.passes == mostPasses || broken->size() / 8 > least + 25 ||
+                              m_.triangles.size() > mostGrown * given_ ||
                               (result_.passes == mostPassesOpen && isOpen());
             if (!broken->empty()) {
                 if (last) {
@@ -380,6 +383,7 @@ private:
     mesh::Precision precision_;
     Mesh m_;
     double diagonal_;
+    std::size_t given_;  // triangles that came in, and a few
     std::vector<TriangleId> source_;
     std::vector<std::uint8_t> alive_;
     std::vector<TriangleId> suspects_;       // changed since they were last found sound

@@ -32,16 +32,8 @@ double hashed(std::uint64_t x) {
     return static_cast<double>((x ^ (x >> 31)) >> 11) * 0x1.0p-53;
 }
 
-struct Sample {
-    Point at;
-    Point normal;  // unit, of its triangle's front
-    double area = 0;
-    TriangleId triangle = 0;
-    std::uint32_t shell = 0;
-};
-
 // Shells share the points by area, each at least its few; within a shell they are spread along the triangles.
-std::vector<Sample> samplesOf(const LossSurface& surface) {
+std::vector<SeenPoint> samplesOf(const LossSurface& surface) {
     const Mesh& m = surface.tree.surface();
     std::vector<double> areaOf(surface.shells.count, 0);
     std::vector<double> area(m.triangles.size(), 0);
@@ -61,7 +53,7 @@ std::vector<Sample> samplesOf(const LossSurface& surface) {
         next[s] = step[s] * hashed(s);
     }
     std::vector<double> passed(areaOf.size(), 0);
-    std::vector<Sample> samples;
+    std::vector<SeenPoint> samples;
     for (TriangleId t = 0; t < area.size(); ++t) {
         if (!(area[t] > 0)) continue;
         const std::uint32_t s = surface.shells.of[t];
@@ -70,7 +62,7 @@ std::vector<Sample> samplesOf(const LossSurface& surface) {
             const std::uint64_t seed = samples.size();
             const double root = std::sqrt(hashed(3 * seed + 1));
             const double along = hashed(3 * seed + 2);
-            Sample& sample = samples.emplace_back();
+            SeenPoint& sample = samples.emplace_back();
             sample.at =
                 (1 - root) * m.corner(t, 0) + root * (1 - along) * m.corner(t, 1) + root * along * m.corner(t, 2);
             sample.normal = mesh::areaVector(m, t).normalized();
@@ -98,75 +90,52 @@ const std::array<Point, directionCount>& directions() {
     return all;
 }
 
+template <class Body>
+bool forAll(std::size_t count, mesh::Progress& progress, const Body& body) {
+    constexpr std::size_t block = 256;
+    const std::size_t blocks = (count + block - 1) / block;
+    std::atomic<bool> stop = false;
+    std::atomic<std::size_t> done = 0;
+    mesh::parallelFor(blocks, 1, [&](std::size_t b) {
+        if (stop) return;
+        for (std::size_t i = b * block; i < std::min(count, (b + 1) * block); ++i) body(i);
+        if (!progress.report(static_cast<double>(++done) / static_cast<double>(blocks))) stop = true;
+    });
+    return !stop;
+}
+
 class Comparing {
 public:
     Comparing(const LossSurface& import, const LossSurface& result, const LossOptions& options)
         : import_(import), result_(result), options_(options) {
-        const Box box = mesh::boxOf(import.tree.surface());
         loss_.tolerance = options.tolerance > 0 ? options.tolerance : lossTolerance(import.tree.surface());
-        hair_ = tolerance::hairOffSurface * box.diagonal();
-        diagonal_ = box.diagonal();
+        diagonal_ = mesh::boxOf(import.tree.surface()).diagonal();
     }
 
-    mesh::Outcome<Loss> run(mesh::Progress& progress) {
-        const std::vector<Sample> samples = samplesOf(import_);
-        std::vector<Seen> seen(samples.size());
-        if (!forAll(samples.size(), progress, 0, 0.7, [&](std::size_t i) { seen[i] = look(samples[i]); }))
-            return mesh::cancelled();
-        sumLost(samples, seen);
-        const std::vector<Sample> made = samplesOf(result_);
+    mesh::Outcome<Loss> run(const std::vector<SeenPoint>& seen, mesh::Progress& progress) {
+        std::vector<std::uint8_t> isLost(seen.size());
+        mesh::PartOfProgress searching(progress, 0, 0.5);
+        const auto search = [&](std::size_t i) {
+            const SeenPoint& s = seen[i];
+            isLost[i] = (s.front || s.back) && !(s.front && stands(s, 1)) && !(s.back && stands(s, -1));
+        };
+        if (!forAll(seen.size(), searching, search)) return mesh::cancelled();
+        sumLost(seen, isLost);
+        const std::vector<SeenPoint> made = samplesOf(result_);
         std::vector<std::uint8_t> isNew(made.size());
+        mesh::PartOfProgress judging(progress, 0.5, 1);
         const auto judge = [&](std::size_t i) {
             isNew[i] = !import_.tree.nearest(made[i].at, loss_.tolerance).has_value();
         };
-        if (!forAll(made.size(), progress, 0.7, 1, judge)) return mesh::cancelled();
+        if (!forAll(made.size(), judging, judge)) return mesh::cancelled();
         sumAdded(made, isNew);
-        loss_.points = samples.size() + made.size();
+        loss_.points = seen.size() + made.size();
         return std::move(loss_);
     }
 
 private:
-    struct Seen {
-        bool seen = false;
-        bool lost = false;
-    };
-
-    template <class Body>
-    static bool forAll(std::size_t count, mesh::Progress& progress, double from, double to, const Body& body) {
-        constexpr std::size_t block = 256;
-        const std::size_t blocks = (count + block - 1) / block;
-        std::atomic<bool> stop = false;
-        std::atomic<std::size_t> done = 0;
-        mesh::parallelFor(blocks, 1, [&](std::size_t b) {
-            if (stop) return;
-            for (std::size_t i = b * block; i < std::min(count, (b + 1) * block); ++i) body(i);
-            const double share = static_cast<double>(++done) / static_cast<double>(blocks);
-            if (!progress.report(from + (to - from) * share)) stop = true;
-        });
-        return !stop;
-    }
-
-    [[nodiscard]] Seen look(const Sample& s) const {
-        const bool front = isSeen(s, 1);
-        const bool back = isSeen(s, -1);
-        return {front || back, (front || back) && !(front && stands(s, 1)) && !(back && stands(s, -1))};
-    }
-
-    // Some ray from a hair off that side leaves.
-    [[nodiscard]] bool isSeen(const Sample& s, int side) const {
-        const Point n = side * s.normal;
-        const Point x = n.unitOrthogonal();
-        const Point y = n.cross(x);
-        const Point from = s.at + hair_ * n;
-        return std::any_of(directions().begin(), directions().end(), [&](const Point& d) {
-            const Point direction = d.x() * x + d.y() * y + d.z() * n;
-            return !import_.tree.meets(from, direction) &&
-                   !(options_.closing && options_.closing->meets(from, direction));
-        });
-    }
-
     // The result has a point near enough, which faces that side where that is asked.
-    [[nodiscard]] bool stands(const Sample& s, int side) const {
+    [[nodiscard]] bool stands(const SeenPoint& s, int side) const {
         const auto nearest = result_.tree.nearest(s.at, loss_.tolerance);
         if (!nearest) return false;
         const Mesh& m = result_.tree.surface();
@@ -185,7 +154,7 @@ private:
         return found;
     }
 
-    void sumLost(const std::vector<Sample>& samples, const std::vector<Seen>& seen) {
+    void sumLost(const std::vector<SeenPoint>& samples, const std::vector<std::uint8_t>& isLost) {
         struct Sums {
             double seen = 0;
             double lost = 0;
@@ -193,30 +162,34 @@ private:
             Box box;
         };
         std::vector<Sums> of(import_.shells.count);
-        std::vector<Sample> gone;
+        std::vector<SeenPoint> gone;
         double lost = 0;
         double area = 0;
         for (std::size_t i = 0; i < samples.size(); ++i) {
             Sums& sums = of[samples[i].shell];
-            sums.area += samples[i].area;
             area += samples[i].area;
-            if (!seen[i].seen) continue;
+            if (!samples[i].front && !samples[i].back) continue;
             sums.seen += samples[i].area;
             loss_.seenArea += samples[i].area;
-            if (!seen[i].lost) continue;
+            if (!isLost[i]) continue;
             sums.lost += samples[i].area;
             lost += samples[i].area;
             gone.push_back(samples[i]);
         }
         loss_.lost = loss_.seenArea > 0 ? lost / loss_.seenArea : 0;
         const Mesh& m = import_.tree.surface();
-        for (TriangleId t = 0; t < m.triangles.size(); ++t)
-            if (import_.shells.of[t] != mesh::noEdge) of[import_.shells.of[t]].box.add(mesh::boxOf(m, t));
+        for (TriangleId t = 0; t < m.triangles.size(); ++t) {
+            if (import_.shells.of[t] == mesh::noEdge) continue;
+            Sums& sums = of[import_.shells.of[t]];
+            sums.box.add(mesh::boxOf(m, t));
+            sums.area += 0.5 * mesh::areaVector(m, t).norm();
+        }
         double small = 0;
         double specks = 0;
         for (std::uint32_t s = 0; s < of.size(); ++s) {
             if (!(of[s].lost > 0.5 * of[s].seen)) continue;
-            LostPiece piece{s, of[s].box, of[s].area, of[s].box.diagonal() < tolerance::speckSize * diagonal_};
+            LostPiece piece{s, of[s].box, of[s].area, of[s].lost,
+                            of[s].box.diagonal() < tolerance::speckSize * diagonal_};
             if (piece.speck) {
                 small += piece.area;
                 specks += of[s].lost;
@@ -232,11 +205,11 @@ private:
         loss_.lostPlaces = placesOf(gone, area);
     }
 
-    void sumAdded(const std::vector<Sample>& samples, const std::vector<std::uint8_t>& isNew) {
+    void sumAdded(const std::vector<SeenPoint>& samples, const std::vector<std::uint8_t>& isNew) {
         double area = 0;
         double added = 0;
         double unlisted = 0;
-        std::vector<Sample> fresh;
+        std::vector<SeenPoint> fresh;
         for (std::size_t i = 0; i < samples.size(); ++i) {
             area += samples[i].area;
             if (!isNew[i]) continue;
@@ -252,7 +225,7 @@ private:
     }
 
     // Points nearer to each other than a few times the distance between samples are one place.
-    [[nodiscard]] static std::vector<LossPlace> placesOf(const std::vector<Sample>& samples, double area) {
+    [[nodiscard]] static std::vector<LossPlace> placesOf(const std::vector<SeenPoint>& samples, double area) {
         if (samples.empty()) return {};
         const double near = 3 * std::sqrt(area / static_cast<double>(pointsInAll));
         space::CellGrid grid(near);
@@ -293,7 +266,6 @@ private:
     const LossSurface& import_;
     const LossSurface& result_;
     const LossOptions& options_;
-    double hair_ = 0;
     double diagonal_ = 0;
     Loss loss_;
 };
@@ -306,9 +278,41 @@ double lossTolerance(const Mesh& import) {
     return std::min(mesh::boxOf(import).diagonal() / 1000, std::sqrt(area) / 500);
 }
 
+mesh::Outcome<std::vector<SeenPoint>> seenPoints(const LossSurface& import, const space::TriangleTree* closing,
+                                                 mesh::Progress& progress) {
+    std::vector<SeenPoint> points = samplesOf(import);
+    const double hair = tolerance::hairOffSurface * mesh::boxOf(import.tree.surface()).diagonal();
+    // Some ray from a hair off that side leaves.
+    const auto isSeen = [&](const SeenPoint& s, int side) {
+        const Point n = side * s.normal;
+        const Point x = n.unitOrthogonal();
+        const Point y = n.cross(x);
+        const Point from = s.at + hair * n;
+        return std::any_of(directions().begin(), directions().end(), [&](const Point& d) {
+            const Point direction = d.x() * x + d.y() * y + d.z() * n;
+            return !import.tree.meets(from, direction) && !(closing && closing->meets(from, direction));
+        });
+    };
+    const auto look = [&](std::size_t i) {
+        points[i].front = isSeen(points[i], 1);
+        points[i].back = isSeen(points[i], -1);
+    };
+    if (!forAll(points.size(), progress, look)) return mesh::cancelled();
+    return points;
+}
+
+mesh::Outcome<Loss> lossBetween(const std::vector<SeenPoint>& seen, const LossSurface& import,
+                                const LossSurface& result, const LossOptions& options, mesh::Progress& progress) {
+    return Comparing(import, result, options).run(seen, progress);
+}
+
 mesh::Outcome<Loss> lossBetween(const LossSurface& import, const LossSurface& result, const LossOptions& options,
                                 mesh::Progress& progress) {
-    return Comparing(import, result, options).run(progress);
+    mesh::PartOfProgress looking(progress, 0, 0.7);
+    const auto seen = seenPoints(import, options.closing, looking);
+    if (!seen) return tl::unexpected(seen.error());
+    mesh::PartOfProgress comparing(progress, 0.7, 1);
+    return lossBetween(*seen, import, result, options, comparing);
 }
 
 }  // namespace zither::measure

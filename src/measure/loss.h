@@ -39,6 +39,7 @@ struct LostPiece {
     std::uint32_t shell = 0;
     mesh::Box box;
     double area = 0;     // of the shell
+    double lost = 0;     // of that: seen and lost
     bool speck = false;  // smaller than 2 % of the diagonal, and all such pieces hold at most 0.5 % of the area
 };
 
@@ -56,13 +57,32 @@ struct Loss {
     std::size_t points = 0;              // that were looked at
 };
 
-// The surfaces are those that the trees stand over; `shells`: as mesh::shellsOf. Points: 20 000, and at least 16 a
-// shell; 48 directions a side. Collapsed triangles have no area and are not looked at. For an import without area
-// nothing is lost. Error: only cancelled.
+// A surface that a tree stands over, with its shells as mesh::shellsOf.
 struct LossSurface {
     const space::TriangleTree& tree;
     const mesh::Groups& shells;
 };
+
+// A point of a surface, and from which sides it can be seen.
+struct SeenPoint {
+    mesh::Point at;
+    mesh::Point normal;  // unit, of its triangle's front
+    double area = 0;     // that it stands for
+    mesh::TriangleId triangle = 0;
+    std::uint32_t shell = 0;
+    bool front = false;
+    bool back = false;
+};
+
+// What is seen of the import, for any number of results: 20 000 points, and at least 16 a shell; 48 directions a side.
+// Collapsed triangles have no area and are not looked at. `closing` as in LossOptions. Error: only cancelled.
+mesh::Outcome<std::vector<SeenPoint>> seenPoints(const LossSurface& import, const space::TriangleTree* closing,
+                                                 mesh::Progress& progress);
+
+// For an import without area nothing is lost. Of the result as many points are looked at. Error: only cancelled.
+mesh::Outcome<Loss> lossBetween(const std::vector<SeenPoint>& seen, const LossSurface& import,
+                                const LossSurface& result, const LossOptions& options, mesh::Progress& progress);
+// The same with what is seen of the import found on the way.
 mesh::Outcome<Loss> lossBetween(const LossSurface& import, const LossSurface& result, const LossOptions& options,
                                 mesh::Progress& progress);
 

@@ -44,6 +44,8 @@ inline constexpr double hairOffSurface = 1e-7;
 // A speck: of the box's diagonal; and of the area, all of them together.
 inline constexpr double speckSize = 0.02;
 inline constexpr double speckArea = 0.005;
+// A repair may lose this share of a shell's area that is seen at all through a crack, without losing the shell.
+inline constexpr double glimpse = 0.02;
 
 // ---- fit for use (definitions.md: needles)
 

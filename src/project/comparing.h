@@ -29,7 +29,7 @@ mesh::Outcome<Compared> compare(const check::Surveyed& a, const check::Surveyed&
 mesh::Outcome<measure::Loss> lossOf(const check::Surveyed& a, const check::Surveyed& b, const ComparingOptions& options,
                                     mesh::Progress& progress);
 
-// All patches of steps that closed openings on the user's word.
+// All patches of steps that closed holes.
 mesh::Mesh closingOf(const std::vector<steps::DoneStep>& done);
 
 }  // namespace zither::project

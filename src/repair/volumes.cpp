@@ -222,6 +222,15 @@ private:
         }
     }
 
+    // What cells are told apart by, in the file's unit: far from the origin by what a file of 32 bits holds there.
+    [[nodiscard]] double thinness() const {
+        const mesh::Box box = mesh::boxOf(input_);
+        if (box.empty()) return 0;
+        const double farthest = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
+        return std::max(tolerance::thinCell * box.diagonal(),
+                        2 * mesh::unitInLastPlace(mesh::Precision::Single, farthest));
+    }
+
     // How much a cell counts: one thinner than what may move anyway hardly does, so that what lies on each other within
     // rounding becomes one layer, not two that no file can hold apart.
     void measureThickness() {
@@ -237,10 +246,7 @@ private:
                 volume[c] += back ? v : -v;
             }
         counts_.assign(cells_.count, 1);
-        const mesh::Box box = mesh::boxOf(input_);
-        const double farthest = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
-        const double thin = std::max(tolerance::thinCell * box.diagonal(),
-                                     2 * mesh::unitInLastPlace(mesh::Precision::Single, farthest));
+        const double thin = thinness();
         for (std::uint32_t c = 1; c < cells_.count; ++c)
             if (border_[c] > 0) counts_[c] = std::min(1.0, 2 * std::abs(volume[c]) / border_[c] / thin);
     }
@@ -323,7 +329,7 @@ private:
                 result_.open.push_back(piece);
             else if (used_[c]) {
                 result_.closed.push_back(piece);
-                if (!candidate.meant.empty()) keepPatch(candidate.patch);
+                keepPatch(candidate.patch);
             }
         }
         for (auto* list : {&result_.closed, &result_.open, &result_.walls, &result_.shreds, &result_.sheets})
@@ -474,6 +480,7 @@ private:
         result_.unsound = std::move(fit->unsound);
         result_.mesh = std::move(fit->mesh);
         for (const TriangleId t : fit->sourceOf) result_.sourceOf.push_back(skinSource_[t]);
+        dropFilms();
         if (rest_.triangles.empty()) return std::move(result_);
         if (options_.sheets != VolumesOptions::Sheets::Thicken) {
             putBeside(rest_, restSource_);
@@ -484,6 +491,35 @@ private:
             if (t != mesh::noIndex) t = restSource_[t];
         putBeside(bodies.mesh, bodies.sourceOf);
         return together(progress);
+    }
+
+    // Shells thinner than what cells are told apart by: rounding leaves them where it parts what touches.
+    void dropFilms() {
+        const Mesh& m = result_.mesh;
+        const mesh::Groups shells = mesh::shellsOf(m, mesh::Edges(m));
+        if (shells.count < 2) return;
+        std::vector<double> volume(shells.count, 0);
+        std::vector<double> area(shells.count, 0);
+        std::vector<TriangleId> first(shells.count, mesh::noIndex);
+        for (TriangleId t = 0; t < m.triangles.size(); ++t) {
+            const std::uint32_t s = shells.of[t];
+            if (s == mesh::noEdge) continue;
+            if (first[s] == mesh::noIndex) first[s] = t;
+            const Point n = mesh::areaVector(m, t);
+            area[s] += 0.5 * n.norm();
+            volume[s] += n.dot(m.corner(t, 0) - m.corner(first[s], 0)) / 6;
+        }
+        const double thin = thinness();
+        std::vector<std::uint8_t> keep(m.triangles.size(), 1);
+        std::vector<TriangleId> sources;
+        for (TriangleId t = 0; t < m.triangles.size(); ++t) {
+            const std::uint32_t s = shells.of[t];
+            keep[t] = s == mesh::noEdge || 2 * std::abs(volume[s]) > thin * area[s];
+            if (keep[t]) sources.push_back(result_.sourceOf[t]);
+        }
+        if (sources.size() == m.triangles.size()) return;
+        result_.mesh = mesh::keepTriangles(m, keep);
+        result_.sourceOf = std::move(sources);
     }
 
     // The regions of both are those of the input.
@@ -505,7 +541,8 @@ private:
     // Bodies and what were sheets, decided once more as one.
     mesh::Outcome<Volumes> together(mesh::Progress& progress) {
         VolumesOptions options = options_;
-        options.sheets = VolumesOptions::Sheets::Keep;
+        // What bounds nothing now lies where bodies fold into themselves.
+        options.sheets = VolumesOptions::Sheets::Drop;
         const check::Surveyed both(result_.mesh);
         auto joined = Deciding(both, options).run(progress);
         if (!joined) return joined;
@@ -588,7 +625,7 @@ mesh::Outcome<Volumes> fullOrEmpty(const check::Surveyed& s, const VolumesOption
     mesh::Outcome<std::size_t> least = best->unsound.size();
     if (wide) least = unsoundInFile(*best, rounding);
     if (!least) return tl::unexpected(least.error());
-    if (*least == 0) return best;
+    if (*least == 0 || 5 * *least > best->mesh.triangles.size()) return best;
     // Surfaces that lie within rounding of each other leave more than any file can hold: what meets is put on the grid
     // of 32-bit coordinates, then on coarser ones.
     mesh::PartOfProgress searching(progress, 0.6, 0.65);
@@ -601,7 +638,7 @@ mesh::Outcome<Volumes> fullOrEmpty(const check::Surveyed& s, const VolumesOption
     for (int rung = 0; rung<rungs&& * least> 0; ++rung) {
         mesh::PartOfProgress part(progress, 0.65 + 0.35 * rung / rungs, 0.65 + 0.35 * (rung + 1) / rungs);
         Mesh snapped = s.mesh();
-        const double moved = putOnGrid(snapped, (*survey)->crossingPairs, std::ldexp(unit, 2 * rung));
+        const double moved = putOnGrid(snapped, (*survey)->crossingPairs, std::ldexp(unit, 3 * rung));
         mesh::PartOfProgress deciding(part, 0, 0.8);
         auto again = Deciding(check::Surveyed(snapped), options).run(deciding);
         if (!again) return again;

@@ -39,7 +39,7 @@ struct Volumes {
     mesh::Mesh mesh;
     std::vector<mesh::TriangleId> sourceOf;  // of each triangle: one of the input; noIndex in a patch or a thick sheet
     std::vector<VolumesPiece> closed;        // openings, by a patch
-    mesh::Mesh patches;                      // those of `closed` that close openings likely meant, before they are cut
+    mesh::Mesh patches;                      // those of `closed`, before they are cut
     std::vector<VolumesPiece> open;          // openings that are likely meant, and stay
     std::vector<VolumesPiece> shreds;        // sheets too narrow to be seen lost, left at the skin by cutting: gone
     std::vector<VolumesPiece> walls;         // full on both sides: gone

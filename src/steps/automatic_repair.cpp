@@ -334,18 +334,21 @@ public:
         auto survey = part_->survey(options_.brief.surveyOptions(), looking);
         if (!survey) return tl::unexpected(survey.error());
         given_ = judge(**survey, options_.brief);
-        mesh::PartOfProgress chaining(progress, 0.05, 0.5);
-        Outcome<Way> best = byChain(chaining);
-        if (!best) return tl::unexpected(best.error());
-        if (best->counts && best->failing == 0) return std::move(best->result);
-        const std::vector<std::vector<StepCall>> others = othersAfter((*survey)->counts);
-        for (std::size_t i = 0; i < others.size(); ++i) {
-            mesh::PartOfProgress trying(progress,
-                                        0.5 + 0.5 * static_cast<double>(i) / static_cast<double>(others.size()),
-                                        0.5 + 0.5 * static_cast<double>(i + 1) / static_cast<double>(others.size()));
-            Outcome<Way> way = bySteps({}, others[i], trying);
+        // Local steps come first where damage is local; where much of the part crosses itself or hangs together in more
+        // than one way, they only come where nothing else will do.
+        const bool heavy = isHeavy((*survey)->counts);
+        std::vector<std::vector<StepCall>> ways = waysFor((*survey)->counts);
+        ways.insert(heavy ? ways.end() : ways.begin(), std::vector<StepCall>());
+        std::optional<Way> best;
+        for (std::size_t i = 0; i < ways.size(); ++i) {
+            const auto share = [&](std::size_t n) {
+                return 0.05 + 0.95 * static_cast<double>(n) / static_cast<double>(ways.size());
+            };
+            if (ways[i].empty() && best && best->counts) continue;
+            mesh::PartOfProgress trying(progress, share(i), share(i + 1));
+            Outcome<Way> way = ways[i].empty() ? byChain(trying) : bySteps(ways[i], trying);
             if (!way) return tl::unexpected(way.error());
-            if (better(*way, *best)) best = std::move(way);
+            if (!best || better(*way, *best)) best = std::move(*way);
             if (best->counts && best->failing == 0) break;
         }
         if (!best->counts) {
@@ -377,7 +380,15 @@ private:
         return !without || better(*without, *way) ? without : way;
     }
 
-    [[nodiscard]] std::vector<std::vector<StepCall>> othersAfter(const check::Counts& counts) const {
+    // Closed bodies through each other are fused, however many there are; cracks cross all along their borders.
+    static bool isHeavy(const check::Counts& counts) {
+        const std::size_t tied = counts.nonmanifoldEdges + counts.duplicateTriangles;
+        if (tied + counts.boundaryEdges + counts.misorientedEdges == 0) return false;
+        constexpr std::size_t share = 5;  // one triangle in five
+        return share * (counts.selfIntersectingTriangles + 2 * tied) > counts.triangles;
+    }
+
+    [[nodiscard]] std::vector<std::vector<StepCall>> waysFor(const check::Counts& counts) const {
         StepCall enclose{&encloseStep(),
                          {{"openings", Value(std::string(options_.closeOpenings ? "close" : "ask"))},
                           {"sheets", Value(std::string(options_.sheets == SheetWay::Drop      ? "drop"
@@ -394,12 +405,20 @@ private:
             ways.push_back({orient, enclose});
             if (gap > 0) ways.push_back({stitch, orient, enclose});
         }
+        // Open specks are dropped, and listed: closing them would only make them look like parts.
+        if (counts.shells > 1 && counts.boundaryEdges > 0) {
+            constexpr double few = 4;  // triangles that a speck may have whatever the part
+            const double share = std::clamp(100 * few / static_cast<double>(counts.triangles), 0.1, 5.0);
+            for (std::vector<StepCall>& way : ways)
+                way.insert(way.begin() + (way.front().step == &stitchStep()),
+                           StepCall{&dropShellsStep(), {{"size", 2.0}, {"triangles", share}}});
+        }
         return ways;
     }
 
-    Outcome<Way> bySteps(RepairResult begun, const std::vector<StepCall>& calls, Progress& progress) const {
-        RepairResult result = std::move(begun);
-        SurveyedPtr part = result.steps.empty() ? part_ : result.steps.back().part;
+    Outcome<Way> bySteps(const std::vector<StepCall>& calls, Progress& progress) const {
+        RepairResult result;
+        SurveyedPtr part = part_;
         for (std::size_t i = 0; i < calls.size(); ++i) {
             const auto start = std::chrono::steady_clock::now();
             mesh::PartOfProgress running(progress, 0.7 * static_cast<double>(i) / static_cast<double>(calls.size()),
@@ -433,21 +452,34 @@ private:
         way.failing = failing(now);
         way.counts = !anyWorse(given_, now);
         if (way.counts && !result.steps.empty()) {
-            mesh::Mesh closing;
-            for (const DoneStep& s : result.steps)
-                if (s.record.closing) mesh::append(closing, *s.record.closing);
-            std::optional<space::TriangleTree> hides;
             measure::LossOptions how;
             how.facing = (*survey)->watertight && (*survey)->mass.volume > 0;
-            if (!closing.triangles.empty()) how.closing = &hides.emplace(closing);
-            auto loss =
-                measure::lossBetween({part_->tree(), part_->shells()}, {part->tree(), part->shells()}, how, progress);
+            const auto seen = seenThrough(result.steps, progress);
+            if (!seen) return tl::unexpected(seen.error());
+            const measure::LossSurface import{part_->tree(), part_->shells()};
+            auto loss = measure::lossBetween(**seen, import, {part->tree(), part->shells()}, how, progress);
             if (!loss) return tl::unexpected(loss.error());
             way.counts = losesNothing(*loss);
         }
         if (result.left.empty()) result.left = leftBy(result, now, (*survey)->solid);
         way.result = std::move(result);
         return way;
+    }
+
+    // What is seen of the import; once for all ways that close nothing.
+    Outcome<std::shared_ptr<const std::vector<measure::SeenPoint>>> seenThrough(const std::vector<DoneStep>& steps,
+                                                                                Progress& progress) const {
+        mesh::Mesh closing;
+        for (const DoneStep& s : steps)
+            if (s.record.closing) mesh::append(closing, *s.record.closing);
+        if (closing.triangles.empty() && seen_) return seen_;
+        std::optional<space::TriangleTree> hides;
+        if (!closing.triangles.empty()) hides.emplace(closing);
+        auto points = measure::seenPoints({part_->tree(), part_->shells()}, hides ? &*hides : nullptr, progress);
+        if (!points) return tl::unexpected(points.error());
+        auto seen = std::make_shared<const std::vector<measure::SeenPoint>>(std::move(*points));
+        if (!hides) seen_ = seen;
+        return seen;
     }
 
     // The chain says itself what it left.
@@ -462,13 +494,17 @@ private:
     SurveyedPtr part_;
     const RepairOptions& options_;
     Verdict given_;
+    mutable std::shared_ptr<const std::vector<measure::SeenPoint>> seen_;
 };
 
 }  // namespace
 
 bool losesNothing(const measure::Loss& loss) {
     return loss.lost - loss.lostSpecks <= mostLost &&
-           std::all_of(loss.pieces.begin(), loss.pieces.end(), [](const measure::LostPiece& p) { return p.speck; });
+           std::all_of(loss.pieces.begin(), loss.pieces.end(), [](const measure::LostPiece& p) {
+               // What was seen of it through a crack is no piece.
+               return p.speck || p.lost < tolerance::glimpse * p.area;
+           });
 }
 
 Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairOptions& options, Progress& progress) {

@@ -106,7 +106,7 @@ struct Record {
     std::string headline;  // two or three words for what changed where no count does: "12 flipped"
     std::vector<std::string> sentences;
     std::vector<Listed> listed;
-    // Patches over openings that were closed on the user's word: they hide what lies behind (Loss). nullptr: none.
+    // Patches over holes that were closed and listed: they hide what lies behind (Loss). nullptr: none.
     std::shared_ptr<const Mesh> closing;
 
     void add(std::string key, double value) { numbers.push_back({std::move(key), value}); }
