@@ -340,14 +340,16 @@ public:
         std::vector<std::vector<StepCall>> ways = waysFor((*survey)->counts);
         ways.insert(heavy ? ways.end() : ways.begin(), std::vector<StepCall>());
         std::optional<Way> best;
+        bool hopeless = false;
         for (std::size_t i = 0; i < ways.size(); ++i) {
             const auto share = [&](std::size_t n) {
                 return 0.05 + 0.95 * static_cast<double>(n) / static_cast<double>(ways.size());
             };
-            if (ways[i].empty() && best && best->counts) continue;
+            if (ways[i].empty() ? best && best->counts : hopeless) continue;
             mesh::PartOfProgress trying(progress, share(i), share(i + 1));
             Outcome<Way> way = ways[i].empty() ? byChain(trying) : bySteps(ways[i], trying);
             if (!way) return tl::unexpected(way.error());
+            hopeless |= isHopeless(way->result);
             if (!best || better(*way, *best)) best = std::move(*way);
             if (best->counts && best->failing == 0) break;
         }
@@ -378,6 +380,13 @@ private:
         if (!unstitched) return tl::unexpected(unstitched.error());
         Outcome<Way> without = judged(std::move(*unstitched), progress);
         return !without || better(*without, *way) ? without : way;
+    }
+
+    // A soup so dense that no file holds its pieces apart: the other ways of telling full from empty end alike.
+    static bool isHopeless(const RepairResult& result) {
+        return std::any_of(result.steps.begin(), result.steps.end(), [](const DoneStep& s) {
+            return 5 * s.record.number("unsound_places") > static_cast<double>(s.part->mesh().triangles.size());
+        });
     }
 
     // Closed bodies through each other are fused, however many there are; cracks cross all along their borders.
