@@ -44,15 +44,14 @@ struct Volumes {
     std::vector<VolumesPiece> shreds;        // sheets too narrow to be seen lost, left at the skin by cutting: gone
     std::vector<VolumesPiece> walls;         // full on both sides: gone
     std::vector<VolumesPiece> sheets;        // empty on both sides: done with as asked
-    std::size_t crossingPairs = 0;
-    std::size_t turned = 0;            // triangles that face the other way now
-    std::size_t cut = 0;               // triangles that came in of which only pieces are left
-    std::size_t cells = 0;             // besides the outside
-    std::size_t full = 0;              // of these
-    std::size_t collapsed = 0;         // edges of needles that cutting had made
-    std::size_t swapped = 0;           // edges of caps, the same
-    double farthestMoved = 0;          // by that and by rounding
-    std::vector<mesh::Point> unsound;  // places that could not be settled
+    std::size_t turned = 0;                  // triangles that face the other way now
+    std::size_t cut = 0;                     // triangles that came in of which only pieces are left
+    std::size_t cells = 0;                   // besides the outside
+    std::size_t full = 0;                    // of these
+    std::size_t collapsed = 0;               // edges of needles that cutting had made
+    std::size_t swapped = 0;                 // edges of caps, the same
+    double farthestMoved = 0;                // by that and by rounding
+    std::vector<mesh::Point> unsound;        // places that could not be settled
 };
 
 // Steps of the way: patches for every rim (holes/candidates.h); everything cut where it meets (arrange/pieces.h); the
