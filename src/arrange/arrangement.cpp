@@ -27,13 +27,6 @@ namespace {
 
 constexpr mesh::NoIndex none;
 
-// The same vertices in the same turn.
-bool runsLike(const mesh::Triangle& a, const mesh::Triangle& b) {
-    for (unsigned k = 0; k < 3; ++k)
-        if (b[k] == a[0]) return b[(k + 1) % 3] == a[1];
-    return false;
-}
-
 // 1 where q lies less than half a turn counter-clockwise of p about the direction from u to v, -1 beyond; 0 where
 // errors of that size in each coordinate could change it.
 int filteredTurn(const Point& u, const Point& v, const Point& p, const Point& q, double error) {
@@ -588,7 +581,7 @@ Pieces Arrangement::gather(const Mesh& input) {
                 cut.push_back({piece.corner, piece.source, weight});
                 continue;
             }
-            if (!runsLike(piece.corner, source)) weight = Windings{} - weight;
+            if (sameTurn(piece.corner, source) < 0) weight = Windings{} - weight;
             wholes.push_back({source, piece.source, weight});
         }
         block.pieces = {};

@@ -23,14 +23,13 @@ std::vector<std::uint8_t> openShells(const Mesh& m, const mesh::Edges& edges, co
     return open;
 }
 
-// 1 where the triangles, of the same three vertices, run the same way around.
+}  // namespace
+
 int sameTurn(const mesh::Triangle& a, const mesh::Triangle& b) {
     for (unsigned k = 0; k < 3; ++k)
         if (a[0] == b[k]) return a[1] == b[(k + 1) % 3] ? 1 : -1;
     return 0;
 }
-
-}  // namespace
 
 Prepared prepare(const check::Surveyed& s, const SkinOptions& options) {
     const Mesh& m = s.mesh();

@@ -40,6 +40,9 @@ struct Prepared {
     std::size_t shells = 0;
 };
 
+// 1 where the triangles, of the same three vertices, run the same way around, -1 where they do not.
+int sameTurn(const mesh::Triangle& a, const mesh::Triangle& b);
+
 Prepared prepare(const check::Surveyed& s, const SkinOptions& options);
 
 }  // namespace zither::arrange

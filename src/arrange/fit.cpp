@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <map>
 
+#include "arrange/cut_surface.h"
 #include "arrange/slivers.h"
 #include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
@@ -17,14 +18,9 @@ using mesh::TriangleId;
 
 // The flags of vertices of `from` for those of `to`: a vertex with other coordinates than any of `from` is made.
 std::vector<std::uint8_t> carried(const Mesh& from, const std::vector<std::uint8_t>& made, const Mesh& to) {
-    std::vector<mesh::Point> both = from.positions;
-    both.insert(both.end(), to.positions.begin(), to.positions.end());
-    const std::vector<mesh::VertexId> first = mesh::firstOfEqual(std::span<const mesh::Point>(both));
-    std::vector<std::uint8_t> flags(to.positions.size());
-    for (std::size_t v = 0; v < flags.size(); ++v) {
-        const mesh::VertexId same = first[from.positions.size() + v];
-        flags[v] = same >= from.positions.size() || (!made.empty() && made[same]);
-    }
+    std::vector<std::uint8_t> flags;
+    for (const mesh::VertexId same : mesh::equalIn(from.positions, to.positions))
+        flags.push_back(same == mesh::noIndex || (!made.empty() && made[same]));
     return flags;
 }
 
@@ -78,12 +74,7 @@ double joinCrowded(Mesh& m, std::vector<std::uint8_t>& made, std::vector<Triangl
                     it->second.push_back(t);
     for (const auto& [corners, list] : alike) {
         int balance = 0;
-        const auto turn = [&](TriangleId t) {
-            const mesh::Triangle& v = m.triangles[t];
-            for (unsigned k = 0; k < 3; ++k)
-                if (v[k] == corners[0]) return v[(k + 1) % 3] == corners[1] ? 1 : -1;
-            return 0;
-        };
+        const auto turn = [&, &sorted = corners](TriangleId t) { return sameTurn(sorted, m.triangles[t]); };
         for (const TriangleId t : list) balance += turn(t);
         // What is left of them: at most one, facing as most of them do.
         bool stays = balance == 0;
@@ -165,7 +156,7 @@ mesh::Outcome<Fit> makeFit(const Mesh& m, const FitOptions& options, mesh::Progr
         // A rung that gains nothing, or leaves a fifth of all, says that the next will not help either: on to the last.
         const bool hopeless = 5 * left > settled->mesh.triangles.size();
         const bool stuck = hopeless || (rung > 0 && 10 * left > 9 * best.unsound.size());
-        if (rung == 0 || settled->unsound.size() < best.unsound.size()) {
+        if (rung == 0 || left < best.unsound.size()) {
             static_cast<Settled&>(best) = std::move(*settled);
             for (TriangleId& t : best.sourceOf) t = exact.sourceOf[clean.sourceOf[t]];
             best.farthestMoved += exact.farthestMoved + clean.farthestMoved;

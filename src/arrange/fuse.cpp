@@ -32,11 +32,8 @@ std::size_t snapVertices(mesh::Mesh& m, double distance) {
 
 // One flag a vertex of `out`: no vertex of `in` has its coordinates.
 std::vector<std::uint8_t> newVertices(const mesh::Mesh& in, const mesh::Mesh& out) {
-    std::vector<mesh::Point> both = in.positions;
-    both.insert(both.end(), out.positions.begin(), out.positions.end());
-    const std::vector<mesh::VertexId> first = mesh::firstOfEqual(both);
-    std::vector<std::uint8_t> isNew(out.positions.size());
-    for (std::size_t v = 0; v < isNew.size(); ++v) isNew[v] = first[in.positions.size() + v] >= in.positions.size();
+    std::vector<std::uint8_t> isNew;
+    for (const mesh::VertexId v : mesh::equalIn(in.positions, out.positions)) isNew.push_back(v == mesh::noIndex);
     return isNew;
 }
 

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <map>
 
+#include "arrange/cut_surface.h"
 #include "arrange/separate.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
@@ -158,12 +159,7 @@ private:
     // Of triangles on the same vertices that are not all to go, the first of those that face as most of them do stays.
     void keepOne(const std::vector<TriangleId>& run) {
         if (!alive_[run.front()]) return;
-        const auto even = [&](TriangleId t) {
-            const mesh::Triangle& a = m_.triangles[run.front()];
-            const mesh::Triangle& b = m_.triangles[t];
-            const unsigned k = b[0] == a[0] ? 0 : b[1] == a[0] ? 1 : 2;
-            return b[(k + 1) % 3] == a[1];
-        };
+        const auto even = [&](TriangleId t) { return sameTurn(m_.triangles[run.front()], m_.triangles[t]) > 0; };
         std::size_t forward = 0;
         for (TriangleId t : run) forward += even(t);
         if (!options_.removeSheets && forward > 0 && forward < run.size()) return;

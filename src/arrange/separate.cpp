@@ -1,12 +1,11 @@
 // Triangles are paired around solid wedges by exact angular order; each group but one gets a copy of the vertex.
 #include "arrange/separate.h"
 
-#include "arrange/edge_order.h"
-
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <map>
 
+#include "arrange/edge_order.h"
 #include "exact/predicates.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/tolerances.h"

@@ -25,10 +25,6 @@ struct Settled {
     std::vector<mesh::Point> unsound;
 };
 
-// Rounds, and mends what rounding broke where it broke: triangles that cross are cut along their curves and only the
-// outer skin is kept, its new vertices are rounded again, until nothing crosses; bodies that touch at an edge or a
-// vertex are pulled apart by a few units in the last place. The surface must be without self-intersections before
-// rounding (open edges may be there); what touches already is mended as well.
 struct SettleOptions {
     mesh::Precision precision;
     // One flag a vertex: its coordinates are not exact, rounded already or not, as those that cutting made. Empty:
@@ -37,6 +33,11 @@ struct SettleOptions {
     bool part = true;                                   // what touches is pulled apart; else it stays as it is
     SettleOptions(mesh::Precision p) : precision(p) {}  // NOLINT: the precision is all that is asked mostly
 };
+
+// Rounds, and mends what rounding broke where it broke: triangles that cross are cut along their curves and only the
+// outer skin is kept, its new vertices are rounded again, until nothing crosses; bodies that touch at an edge or a
+// vertex are pulled apart by a few units in the last place. The surface must be without self-intersections before
+// rounding (open edges may be there); what touches already is mended as well.
 mesh::Outcome<Settled> settle(const mesh::Mesh& m, const SettleOptions& options, mesh::Progress& progress);
 
 }  // namespace zither::arrange

@@ -165,7 +165,7 @@ private:
         const auto output = project::writeAndProve(result, {options_.output, input->surface.unit}, *brief, progress_);
         if (!output) return fail(output.error());
         progress_.stage("comparing", 0.75, 1);
-        const mesh::Mesh closing = project::closingOf(changed->steps);
+        const mesh::Mesh closing = steps::closingOf(changed->steps);
         const auto comparison = project::compare(*input->part, *output->part, {.closing = &closing}, progress_);
         if (!comparison) return fail(comparison.error());
         progress_.clear();

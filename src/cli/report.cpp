@@ -112,9 +112,8 @@ std::string processReport(const project::Judged& input, const project::Judged& o
 std::string compareReport(const project::Compared& compared) {
     const measure::Comparison& c = compared.distance;
     return fmt::format(
-               "deviation: a to b at most {:.6g}, b to a at most {:.6g}, mean {:.6g}\nvolume: a {:.9g}, b "
-               "{:.9g}\narea: "
-               "a {:.9g}, b {:.9g}\nkept {:.4f} %\n",
+               "deviation: a to b at most {:.6g}, b to a at most {:.6g}, mean {:.6g}\n"
+               "volume: a {:.9g}, b {:.9g}\narea: a {:.9g}, b {:.9g}\nkept {:.4f} %\n",
                c.aToB.max, c.bToA.max, c.mean, c.volumeA, c.volumeB, c.areaA, c.areaB, 100 * c.kept) +
            lossLines(compared.loss);
 }

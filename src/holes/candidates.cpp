@@ -258,7 +258,7 @@ mesh::Outcome<std::vector<Candidate>> candidatePatches(const check::Surveyed& s,
         if (!progress.report(static_cast<double>(++done) / static_cast<double>(walks.size()))) stop = true;
     });
     if (stop) return mesh::cancelled();
-    // Walks along seams alone bound no opening.
+    // A rim over which no triangle fits bounds nothing.
     std::erase_if(candidates, [](const Candidate& c) { return c.patch.triangles.empty(); });
     if (!progress.report(1)) return mesh::cancelled();
     return candidates;

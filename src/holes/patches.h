@@ -48,14 +48,15 @@ Patch ruledPatch(const std::vector<mesh::Point>& positions, const Loop& loop);
 // A fan about a new vertex in the middle: it has no chords that could be edges already.
 Patch fanPatch(const std::vector<mesh::Point>& positions, const Loop& loop);
 
-// smooth: a patch (taut or flat) refined to the density of the rim (Liepa 2003, section 4) and bent so that it goes on
-// where the surface stops: minimal variation of its Laplacian with the surface around held fixed (Botsch & Kobbelt
-// 2004), towards the mean curvature found beyond the rim (Schneider & Kobbelt 2001), so that the cap of a sphere comes
-// back round. `base` is over the vertices of the mesh alone.
 struct Surrounding {
     const mesh::Mesh& mesh;
     const mesh::Corners& corners;
 };
+
+// smooth: a patch (taut or flat) refined to the density of the rim (Liepa 2003, section 4) and bent so that it goes on
+// where the surface stops: minimal variation of its Laplacian with the surface around held fixed (Botsch & Kobbelt
+// 2004), towards the mean curvature found beyond the rim (Schneider & Kobbelt 2001), so that the cap of a sphere comes
+// back round. `base` is over the vertices of the mesh alone.
 mesh::Outcome<Patch> smoothPatch(const Surrounding& surrounding, const Loop& loop, const Patch& base,
                                  mesh::Progress& progress);
 

@@ -208,19 +208,15 @@ private:
     void sumAdded(const std::vector<SeenPoint>& samples, const std::vector<std::uint8_t>& isNew) {
         double area = 0;
         double added = 0;
-        double unlisted = 0;
         std::vector<SeenPoint> fresh;
         for (std::size_t i = 0; i < samples.size(); ++i) {
             area += samples[i].area;
             if (!isNew[i]) continue;
             added += samples[i].area;
-            if (!options_.listed.empty() && options_.listed[samples[i].triangle]) continue;
-            unlisted += samples[i].area;
             fresh.push_back(samples[i]);
         }
         if (!(area > 0)) return;
         loss_.added = added / area;
-        loss_.addedUnlisted = unlisted / area;
         loss_.addedPlaces = placesOf(fresh, area);
     }
 

@@ -2,7 +2,6 @@
 #pragma once
 
 #include <cstdint>
-#include <span>
 #include <vector>
 
 #include "mesh/edges.h"
@@ -20,8 +19,6 @@ struct LossOptions {
     bool facing = false;
     // Closes openings of the import while it is decided what is seen of it; nullptr: nothing does.
     const space::TriangleTree* closing = nullptr;
-    // One flag a triangle of the result: it belongs to a patch or a sheet's other side that was listed. Empty: none.
-    std::span<const std::uint8_t> listed;
 };
 
 // The smaller of a thousandth of the box's diagonal and a five-hundredth of the square root of the area.
@@ -52,8 +49,7 @@ struct Loss {
     std::vector<LostPiece> pieces;
     std::vector<LossPlace> lostPlaces;   // largest first
     double added = 0;                    // share of the result's area
-    double addedUnlisted = 0;            // the same, counting no listed triangles
-    std::vector<LossPlace> addedPlaces;  // largest first, without what was listed
+    std::vector<LossPlace> addedPlaces;  // largest first
     std::size_t points = 0;              // that were looked at
 };
 

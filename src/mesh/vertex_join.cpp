@@ -94,4 +94,14 @@ std::vector<VertexId> firstOfEqual(std::span<const PointF> points) {
     return join(points);
 }
 
+std::vector<VertexId> equalIn(const std::vector<Point>& from, const std::vector<Point>& to) {
+    std::vector<Point> both = from;
+    both.insert(both.end(), to.begin(), to.end());
+    std::vector<VertexId> first = join(std::span<const Point>(both));
+    first.erase(first.begin(), first.begin() + static_cast<std::ptrdiff_t>(from.size()));
+    for (VertexId& v : first)
+        if (v >= from.size()) v = noIndex;
+    return first;
+}
+
 }  // namespace zither::mesh

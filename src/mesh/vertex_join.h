@@ -16,4 +16,7 @@ using PointF = Eigen::Vector3f;
 std::vector<VertexId> firstOfEqual(std::span<const Point> points);
 std::vector<VertexId> firstOfEqual(std::span<const PointF> points);
 
+// For each point of `to` the first point of `from` with exactly equal coordinates; noIndex where there is none.
+std::vector<VertexId> equalIn(const std::vector<Point>& from, const std::vector<Point>& to);
+
 }  // namespace zither::mesh

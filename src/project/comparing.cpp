@@ -12,7 +12,6 @@ mesh::Outcome<measure::Loss> lossOf(const check::Surveyed& a, const check::Surve
     if (!survey) return tl::unexpected(survey.error());
     measure::LossOptions options;
     options.facing = (*survey)->watertight && (*survey)->mass.volume > 0;
-    options.listed = how.listed;
     std::optional<space::TriangleTree> closing;
     if (how.closing && !how.closing->triangles.empty()) options.closing = &closing.emplace(*how.closing);
     mesh::PartOfProgress comparing(progress, 0.3, 1);
@@ -28,13 +27,6 @@ mesh::Outcome<Compared> compare(const check::Surveyed& a, const check::Surveyed&
     auto loss = lossOf(a, b, options, near);
     if (!loss) return tl::unexpected(loss.error());
     return Compared{*distance, std::move(*loss)};
-}
-
-mesh::Mesh closingOf(const std::vector<steps::DoneStep>& done) {
-    mesh::Mesh all;
-    for (const steps::DoneStep& step : done)
-        if (step.record.closing) mesh::append(all, *step.record.closing);
-    return all;
 }
 
 }  // namespace zither::project

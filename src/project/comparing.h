@@ -7,7 +7,6 @@
 #include "measure/loss.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
-#include "steps/automatic_repair.h"
 
 namespace zither::project {
 
@@ -17,8 +16,7 @@ struct Compared {
 };
 
 struct ComparingOptions {
-    std::span<const std::uint8_t> listed = {};  // one flag a triangle of b, as measure::LossOptions; empty: none
-    const mesh::Mesh* closing = nullptr;        // patches that hide what lies behind, as measure::LossOptions
+    const mesh::Mesh* closing = nullptr;  // patches that hide what lies behind, as measure::LossOptions
 };
 
 // From a to b. Error: only cancelled.
@@ -28,8 +26,5 @@ mesh::Outcome<Compared> compare(const check::Surveyed& a, const check::Surveyed&
 // The loss alone.
 mesh::Outcome<measure::Loss> lossOf(const check::Surveyed& a, const check::Surveyed& b, const ComparingOptions& options,
                                     mesh::Progress& progress);
-
-// All patches of steps that closed holes.
-mesh::Mesh closingOf(const std::vector<steps::DoneStep>& done);
 
 }  // namespace zither::project

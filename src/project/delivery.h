@@ -30,12 +30,13 @@ Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Bri
 std::vector<std::string> lossesOf(const mesh::Mesh& m, const std::filesystem::path& file, std::string_view unit,
                                   const std::vector<std::string>& notKept);
 
-// Writes atomically, reads the file back, and judges what it holds: the counts are those of the file on disk. A surface
-// that is solid in memory but has coordinates that the format would round is settled first.
 struct Destination {
     std::filesystem::path file;
     std::string_view unit = {};  // as io::writeSurface
 };
+
+// Writes atomically, reads the file back, and judges what it holds: the counts are those of the file on disk. A surface
+// that is solid in memory but has coordinates that the format would round is settled first.
 Outcome<Judged> writeAndProve(const check::Surveyed& part, const Destination& to, const steps::Brief& brief,
                               Progress& progress);
 

@@ -91,7 +91,6 @@ Json lossJson(const measure::Loss& loss) {
             {"lost_listed", loss.lostSpecks},
             {"lost_pieces", pieces},
             {"added", loss.added},
-            {"added_unlisted", loss.addedUnlisted},
             {"loss_tolerance", loss.tolerance},
             {"loss_points", loss.points}};
 }

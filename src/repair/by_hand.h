@@ -14,8 +14,6 @@ namespace zither::repair {
 mesh::Outcome<mesh::Mesh> removePick(const mesh::Mesh& m, const mesh::Pick& pick, unsigned rings,
                                      mesh::Progress& progress);
 
-// mend: the same, and what was torn open is closed. Where a patch would cross the surface or itself, further rings are
-// taken away, up to three more; the holes that were there before stay.
 struct MendResult {
     mesh::Mesh mesh;
     std::size_t removed = 0;   // triangles
@@ -26,6 +24,9 @@ struct MendOptions {
     unsigned rings = 0;
     holes::FillWay way = holes::FillWay::Chosen;
 };
+
+// mend: the same, and what was torn open is closed. Where a patch would cross the surface or itself, further rings are
+// taken away, up to three more; the holes that were there before stay.
 mesh::Outcome<MendResult> mend(const mesh::Mesh& m, const mesh::Pick& pick, const MendOptions& options,
                                mesh::Progress& progress);
 

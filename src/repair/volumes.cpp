@@ -105,14 +105,21 @@ private:
         return {};
     }
 
+    // The corners of a patch's triangle.
+    [[nodiscard]] std::array<Point, 3> cornersOf(const holes::Patch& p, const mesh::Triangle& t) const {
+        std::array<Point, 3> corners;
+        for (unsigned k = 0; k < 3; ++k)
+            corners[k] =
+                t[k] < input_.positions.size() ? input_.positions[t[k]] : p.added[t[k] - input_.positions.size()];
+        return corners;
+    }
+
     [[nodiscard]] double areaOf(const holes::Patch& p) const {
-        const auto at = [&](mesh::VertexId v) -> const Point& {
-            const std::size_t given = input_.positions.size();
-            return v < given ? input_.positions[v] : p.added[v - given];
-        };
         double area = 0;
-        for (const mesh::Triangle& t : p.triangles)
-            area += 0.5 * (at(t[1]) - at(t[0])).cross(at(t[2]) - at(t[0])).norm();
+        for (const mesh::Triangle& t : p.triangles) {
+            const auto [a, b, c] = cornersOf(p, t);
+            area += 0.5 * (b - a).cross(c - a).norm();
+        }
         return area;
     }
 
@@ -338,12 +345,11 @@ private:
     }
 
     void keepPatch(const holes::Patch& p) {
-        Mesh one;
-        one.positions = input_.positions;
-        one.positions.insert(one.positions.end(), p.added.begin(), p.added.end());
-        one.triangles = p.triangles;
-        mesh::dropUnusedVertices(one);
-        mesh::append(result_.patches, one);
+        for (const mesh::Triangle& t : p.triangles) {
+            const std::size_t first = result_.patches.positions.size();
+            for (const Point& corner : cornersOf(p, t)) result_.patches.positions.push_back(corner);
+            result_.patches.triangles.push_back({first, first + 1, first + 2});
+        }
     }
 
     // Describes what hangs together of the pieces of a role; of each piece the number of its own.
@@ -635,7 +641,7 @@ mesh::Outcome<Volumes> fullOrEmpty(const check::Surveyed& s, const VolumesOption
     const double reach = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
     const double unit = mesh::unitInLastPlace(mesh::Precision::Single, reach);
     constexpr int rungs = 3;
-    for (int rung = 0; rung<rungs&& * least> 0; ++rung) {
+    for (int rung = 0; *least > 0 && rung < rungs; ++rung) {
         mesh::PartOfProgress part(progress, 0.65 + 0.35 * rung / rungs, 0.65 + 0.35 * (rung + 1) / rungs);
         Mesh snapped = s.mesh();
         const double moved = putOnGrid(snapped, (*survey)->crossingPairs, std::ldexp(unit, 3 * rung));

@@ -478,9 +478,7 @@ private:
     // What is seen of the import; once for all ways that close nothing.
     Outcome<std::shared_ptr<const std::vector<measure::SeenPoint>>> seenThrough(const std::vector<DoneStep>& steps,
                                                                                 Progress& progress) const {
-        mesh::Mesh closing;
-        for (const DoneStep& s : steps)
-            if (s.record.closing) mesh::append(closing, *s.record.closing);
+        const Mesh closing = closingOf(steps);
         if (closing.triangles.empty() && seen_) return seen_;
         std::optional<space::TriangleTree> hides;
         if (!closing.triangles.empty()) hides.emplace(closing);
@@ -507,6 +505,13 @@ private:
 };
 
 }  // namespace
+
+Mesh closingOf(const std::vector<DoneStep>& done) {
+    Mesh all;
+    for (const DoneStep& step : done)
+        if (step.record.closing) mesh::append(all, *step.record.closing);
+    return all;
+}
 
 bool losesNothing(const measure::Loss& loss) {
     return loss.lost - loss.lostSpecks <= mostLost &&

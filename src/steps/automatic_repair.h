@@ -45,6 +45,9 @@ struct RepairResult {
 // help.
 Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairOptions& options, Progress& progress);
 
+// All patches of steps that closed holes.
+[[nodiscard]] Mesh closingOf(const std::vector<DoneStep>& done);
+
 // What the import loses by it, as the requirement judges it: without specks, which are listed.
 inline constexpr double mostLost = 0.002;
 [[nodiscard]] bool losesNothing(const measure::Loss& loss);

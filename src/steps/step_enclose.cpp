@@ -89,9 +89,8 @@ const Step& encloseStep() {
         .name = "enclose",
         .title = "Tell full from empty",
         .summary =
-            "Cuts the surface where it meets itself, closes its rims, decides which of the cells of space are full, "
-            "and "
-            "keeps the skin around them.",
+            "Cuts the surface where it meets itself, closes its rims, decides which cells of space are full, and keeps "
+            "the skin around them.",
         .parameters = {{.name = "openings",
                         .kind = ParameterKind::Choice,
                         .help = "Openings that are likely meant: close them, or let them part inside from outside and "

@@ -53,7 +53,7 @@ Record settleRecord(const arrange::Fit& r) {
     if (r.collapsed + r.swapped > 0) {
         record.add("edges_collapsed", r.collapsed);
         record.add("edges_swapped", r.swapped);
-        record.sentences.push_back(fmt::format("What 32 bits cannot hold went: {} collapsed, {} swapped.",
+        record.sentences.push_back(fmt::format("What the file cannot hold went: {} collapsed, {} swapped.",
                                                counted(r.collapsed, "edge"), counted(r.swapped, "edge")));
     }
     if (r.separated > 0)
