@@ -2,178 +2,401 @@
 #include "arrange/fit.h"
 
 #include <algorithm>
+#include <cmath>
+#include <limits>
 #include <map>
+#include <optional>
 
 #include "arrange/cut_surface.h"
 #include "arrange/slivers.h"
+#include "check/crossing_pairs.h"
+#include "holes/fill.h"
+#include "measure/loss.h"
+#include "mesh/disjoint_sets.h"
 #include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
 #include "space/cell_grid.h"
+#include "space/triangle_tree.h"
 
 namespace zither::arrange {
 namespace {
 
 using mesh::Mesh;
+using mesh::Point;
 using mesh::TriangleId;
+using mesh::VertexId;
 
 // The flags of vertices of `from` for those of `to`: a vertex with other coordinates than any of `from` is made.
 std::vector<std::uint8_t> carried(const Mesh& from, const std::vector<std::uint8_t>& made, const Mesh& to) {
     std::vector<std::uint8_t> flags;
-    for (const mesh::VertexId same : mesh::equalIn(from.positions, to.positions))
+    for (const VertexId same : mesh::equalIn(from.positions, to.positions))
         flags.push_back(same == mesh::noIndex || (!made.empty() && made[same]));
     return flags;
 }
 
-// A triangle that stands in the settled surface with the coordinates of its source.
-std::vector<std::uint8_t> stillUntouched(const Mesh& from, const std::vector<std::uint8_t>& untouched,
-                                         const Settled& to) {
-    std::vector<std::uint8_t> flags(to.mesh.triangles.size());
-    for (TriangleId t = 0; t < flags.size(); ++t) {
-        const TriangleId source = to.sourceOf[t];
-        flags[t] = !untouched.empty() && untouched[source];
-        for (unsigned k = 0; k < 3; ++k) flags[t] &= to.mesh.corner(t, k) == from.corner(source, k);
+// Triangles that cross others, or are degenerate, because constructed points are not where they are exactly.
+mesh::Outcome<std::vector<std::uint8_t>> brokenByApproximation(const Mesh& m, const std::vector<std::uint8_t>& made,
+                                                               mesh::Progress& progress) {
+    std::vector<std::uint8_t> suspect(m.triangles.size(), 0);
+    std::vector<std::uint8_t> broken(m.triangles.size(), 0);
+    std::vector<TriangleId> sound;
+    for (TriangleId t = 0; t < m.triangles.size(); ++t) {
+        const mesh::Triangle& v = m.triangles[t];
+        suspect[t] = made[v[0]] || made[v[1]] || made[v[2]];
+        broken[t] = suspect[t] && check::isDegenerate(m, t);
+        if (!broken[t]) sound.push_back(t);
     }
-    return flags;
+    const space::TriangleTree tree(m, std::move(sound));
+    auto pairs = check::crossingPairs(tree, progress, {.suspects = suspect});
+    if (!pairs) return tl::unexpected(pairs.error());
+    for (const auto& [a, b] : *pairs) broken[a] = broken[b] = 1;
+    return broken;
 }
 
-// Made vertices onto the first vertex within the distance: constructed points that crowd together are one. Of the
-// triangles that are left, those on the same corners that face opposite ways cancel out. `sourceOf` follows.
-double joinCrowded(Mesh& m, std::vector<std::uint8_t>& made, std::vector<TriangleId>& sourceOf, double distance) {
-    space::CellGrid grid(distance);
-    double farthest = 0;
-    std::vector<mesh::VertexId> onto(m.positions.size());
-    for (mesh::VertexId v = 0; v < onto.size(); ++v) {
-        onto[v] = v;
-        if (made[v])
-            grid.near(space::around(m.positions[v], distance), [&](mesh::VertexId w) {
-                const double apart = (m.positions[w] - m.positions[v]).norm();
-                if (onto[v] != v || apart > distance) return;
-                onto[v] = w;
-                farthest = std::max(farthest, apart);
-            });
-        if (onto[v] == v) grid.add(v, m.positions[v]);
-    }
-    std::map<mesh::Triangle, std::vector<TriangleId>> alike;
-    std::vector<std::uint8_t> keep(m.triangles.size(), 1);
-    for (TriangleId t = 0; t < m.triangles.size(); ++t) {
-        bool changed = false;
-        for (mesh::VertexId& v : m.triangles[t]) {
-            changed |= onto[v] != v;
-            v = onto[v];
-        }
-        if (mesh::isCollapsed(m.triangles[t]))
-            keep[t] = 0;
-        else if (changed)
-            alike[mesh::sortedCorners(m.triangles[t])].push_back(t);
-    }
-    if (!alike.empty())
-        for (TriangleId t = 0; t < m.triangles.size(); ++t)
-            if (keep[t])
-                if (const auto it = alike.find(mesh::sortedCorners(m.triangles[t]));
-                    it != alike.end() && std::find(it->second.begin(), it->second.end(), t) == it->second.end())
-                    it->second.push_back(t);
-    for (const auto& [corners, list] : alike) {
-        int balance = 0;
-        const auto turn = [&, &sorted = corners](TriangleId t) { return sameTurn(sorted, m.triangles[t]); };
-        for (const TriangleId t : list) balance += turn(t);
-        // What is left of them: at most one, facing as most of them do.
-        bool stays = balance == 0;
-        for (const TriangleId t : list) {
-            const bool stay = !stays && turn(t) == (balance > 0 ? 1 : -1);
-            stays |= stay;
-            keep[t] = stay;
-        }
-    }
-    std::vector<std::uint8_t> used(m.positions.size(), 0);
-    std::vector<TriangleId> sources;
-    for (TriangleId t = 0; t < keep.size(); ++t) {
-        if (!keep[t]) continue;
-        sources.push_back(sourceOf[t]);
-        for (const mesh::VertexId v : m.triangles[t]) used[v] = 1;
-    }
-    std::vector<std::uint8_t> flags;
-    for (std::size_t v = 0; v < used.size(); ++v)
-        if (used[v]) flags.push_back(made[v]);
-    m = mesh::keepTriangles(m, keep);
-    made = std::move(flags);
-    sourceOf = std::move(sources);
-    return farthest;
+Point onGrid(double grid, mesh::Precision precision, const Point& p) {
+    return mesh::rounded(precision, grid > 0 ? Point(((p / grid).array().round() * grid + 0.0)) : p);
 }
+
+class Fitting {
+public:
+    Fitting(const Mesh& m, const FitOptions& options) : m_(m), options_(options) {
+        const mesh::Box box = mesh::boxOf(m);
+        if (box.empty()) return;
+        // Far from the origin a file's own grid is coarser than the length that most meshers go by.
+        const double farthest = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
+        reach_ =
+            std::max(tolerance::needleHeight * box.diagonal(), 2 * mesh::unitInLastPlace(options.precision, farthest));
+        grid_ = madeGrid(m);
+    }
+
+    mesh::Outcome<Fit> run(mesh::Progress& progress) {
+        now_ = m_;
+        sourceOf_.resize(m_.triangles.size());
+        for (TriangleId t = 0; t < sourceOf_.size(); ++t) sourceOf_[t] = t;
+        movable_ = options_.made;
+        fixed_ = options_.untouched;
+        if (std::find(movable_.begin(), movable_.end(), 1) != movable_.end()) {
+            mesh::PartOfProgress first(progress, 0, 0.1);
+            auto found = brokenByApproximation(m_, movable_, first);
+            if (!found) return tl::unexpected(found.error());
+            broken_ = std::move(*found);
+        } else {
+            movable_.assign(m_.positions.size(), 0);
+        }
+        fixed_.resize(m_.triangles.size(), 0);
+        // What an open surface encloses is a guess: it is rounded, but nothing is cut out of it.
+        closed_ = oddEdges(m_) == 0;
+        const int rungs = closed_ ? 6 : 3;
+        std::size_t least = std::numeric_limits<std::size_t>::max();
+        int idle = 0;  // rungs in a row that gained nothing
+        for (int rung = 0; rung < rungs; ++rung) {
+            mesh::PartOfProgress part(progress, 0.1 + 0.8 * rung / rungs, 0.1 + 0.8 * (rung + 1) / rungs);
+            auto sound = climb(rung, part);
+            if (!sound) return tl::unexpected(sound.error());
+            idle = 10 * best_.unsound.size() > 9 * least ? idle + 1 : 0;
+            least = std::min(least, best_.unsound.size());
+            // What fills a fifth of the surface is no matter of some spots.
+            const bool hopeless = 5 * least > best_.mesh.triangles.size();
+            if (*sound || options_.once || idle == 2 || hopeless) break;
+        }
+        mesh::PartOfProgress cleaning(progress, 0.9, 1);
+        if (auto done = cleanRounded(cleaning); !done) return tl::unexpected(done.error());
+        if (!progress.report(1)) return mesh::cancelled();
+        return std::move(best_);
+    }
+
+private:
+    // Needles that rounding, cutting anew and patches left: vertices only move onto others, so that all stays rounded.
+    mesh::Outcome<void> cleanRounded(mesh::Progress& progress) {
+        // What was only rounded keeps the needles that it came with.
+        if (!best_.unsound.empty() || (options_.made.empty() && best_.troubled.empty())) return {};
+        SliverOptions options{.tolerance = reach_};
+        for (TriangleId t = 0; t < best_.mesh.triangles.size(); ++t)
+            options.fixed.push_back(isUntouched(best_.mesh, t, best_.sourceOf[t]));
+        auto clean = removeSlivers(best_.mesh, options, progress);
+        if (!clean) return tl::unexpected(clean.error());
+        for (TriangleId& t : clean->sourceOf) t = best_.sourceOf[t];
+        best_.mesh = std::move(clean->mesh);
+        best_.sourceOf = std::move(clean->sourceOf);
+        best_.collapsed += clean->collapsed;
+        best_.swapped += clean->swapped;
+        best_.farthestMoved += clean->farthestMoved;
+        return {};
+    }
+
+    // A triangle of the input that must stay, and stands as it came.
+    [[nodiscard]] bool isUntouched(const Mesh& m, TriangleId t, TriangleId source) const {
+        if (source == mesh::noIndex || (!options_.untouched.empty() && !options_.untouched[source])) return false;
+        for (unsigned k = 0; k < 3; ++k)
+            if (m.corner(t, k) != m_.corner(source, k)) return false;
+        return true;
+    }
+
+    // Whether all is sound.
+    mesh::Outcome<bool> climb(int rung, mesh::Progress& progress) {
+        mesh::PartOfProgress cleaning(progress, 0, 0.4);
+        constexpr int highest = 4;
+        SliverOptions options{.tolerance = std::ldexp(reach_, std::min(2 * rung, 2 * highest)),
+                              .movable = movable_,
+                              .fixed = fixed_,
+                              .broken = broken_,
+                              .moveTouching = true};
+        auto clean = removeSlivers(now_, options, cleaning);
+        if (!clean) return tl::unexpected(clean.error());
+        collapsed_ += clean->collapsed;
+        swapped_ += clean->swapped;
+        moved_ = std::max(moved_, clean->farthestMoved);
+        mesh::PartOfProgress rounding(progress, 0.4, 1);
+        SettleOptions rounds(options_.precision);
+        rounds.grid = grid_;
+        rounds.impatient = true;
+        rounds.made = carried(m_, options_.made, clean->mesh);
+        auto settled = settle(clean->mesh, rounds, rounding);
+        if (!settled) return tl::unexpected(settled.error());
+        for (TriangleId& t : clean->sourceOf) t = sourceOf_[t];
+        const bool sound = settled->unsound.empty();
+        const std::vector<TriangleId> troubled = settled->troubled;
+        if (!sound) freeAround(*clean, troubled, 1 + rung / 2);
+        if (rung == 0 || settled->unsound.size() < best_.unsound.size()) take(std::move(*settled), clean->sourceOf);
+        if (sound || options_.once) return sound;
+        now_ = std::move(clean->mesh);
+        sourceOf_ = std::move(clean->sourceOf);
+        return patchOver(troubled, progress);
+    }
+
+    // A surface on the way, with the triangles of m_ that its own are, or noIndex.
+    struct Sourced {
+        Mesh mesh;
+        std::vector<TriangleId> from;
+    };
+
+    // As the file will hold it, equal vertices joined; `marked` follows.
+    [[nodiscard]] Sourced roundedNow(std::vector<std::uint8_t>& marked) const {
+        Sourced out{now_, {}};
+        const std::vector<std::uint8_t> made = carried(m_, options_.made, now_);
+        for (VertexId v = 0; v < made.size(); ++v)
+            out.mesh.positions[v] = onGrid(made[v] ? grid_ : 0, options_.precision, out.mesh.positions[v]);
+        const std::vector<VertexId> first = mesh::firstOfEqual(std::span<const Point>(out.mesh.positions));
+        std::vector<std::uint8_t> keep(out.mesh.triangles.size(), 1);
+        std::vector<std::uint8_t> marks;
+        for (TriangleId t = 0; t < keep.size(); ++t) {
+            for (VertexId& v : out.mesh.triangles[t]) v = first[v];
+            keep[t] = !mesh::isCollapsed(out.mesh.triangles[t]);
+            if (!keep[t]) continue;
+            out.from.push_back(sourceOf_[t]);
+            marks.push_back(marked[t]);
+        }
+        out.mesh = mesh::keepTriangles(out.mesh, keep);
+        marked = std::move(marks);
+        return out;
+    }
+
+    static void growByRing(const Mesh& m, std::vector<std::uint8_t>& marked) {
+        std::vector<std::uint8_t> near(m.positions.size(), 0);
+        for (TriangleId t = 0; t < marked.size(); ++t)
+            if (marked[t])
+                for (const VertexId v : m.triangles[t]) near[v] = 1;
+        for (TriangleId t = 0; t < marked.size(); ++t)
+            for (const VertexId v : m.triangles[t]) marked[t] |= near[v];
+    }
+
+    // What is marked cut out, the rims closed by patches without new vertices that cross nothing.
+    mesh::Outcome<Sourced> patched(const Sourced& before, const std::vector<std::uint8_t>& marked,
+                                   mesh::Progress& progress) const {
+        auto cut = holes::cutOut(before.mesh, marked, {.way = holes::FillWay::Taut, .bends = false}, progress);
+        if (!cut) return tl::unexpected(cut.error());
+        Sourced out;
+        for (TriangleId t = 0; t < marked.size(); ++t)
+            if (!marked[t]) out.from.push_back(before.from[t]);
+        out.from.resize(cut->mesh.triangles.size(), mesh::noIndex);
+        out.mesh = std::move(cut->mesh);
+        return out;
+    }
+
+    // Edges of one or three triangles and so on: at none of them ends a surface that is closed.
+    [[nodiscard]] static std::size_t oddEdges(const Mesh& m) {
+        const mesh::Edges edges(m);
+        std::size_t count = 0;
+        for (mesh::EdgeId e = 0; e < edges.count(); ++e) count += edges.degree(e) % 2;
+        return count;
+    }
+
+    // Marks that hang together and have a vertex on an open edge of the patched surface grow by a ring.
+    static void growWhereOpen(const Sourced& before, const Mesh& after, std::vector<std::uint8_t>& marked) {
+        const mesh::Edges edges(after);
+        std::vector<Point> open;
+        for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
+            if (edges.degree(e) % 2 == 0) continue;
+            const mesh::HalfEdge h = edges.around(e).front();
+            open.push_back(after.positions[mesh::fromVertex(after, h)]);
+            open.push_back(after.positions[mesh::toVertex(after, h)]);
+        }
+        const Mesh& m = before.mesh;
+        mesh::DisjointSets together(m.positions.size());
+        for (TriangleId t = 0; t < marked.size(); ++t)
+            if (marked[t])
+                for (const unsigned k : {1U, 2U}) together.join(m.triangles[t][0], m.triangles[t][k]);
+        std::vector<std::uint8_t> grows(m.positions.size(), 0);
+        for (const VertexId v : mesh::equalIn(m.positions, open))
+            if (v != mesh::noIndex) grows[together.find(v)] = 1;
+        std::vector<std::uint8_t> more(marked.size(), 0);
+        for (TriangleId t = 0; t < marked.size(); ++t) more[t] = marked[t] && grows[together.find(m.triangles[t][0])];
+        growByRing(m, more);
+        for (TriangleId t = 0; t < marked.size(); ++t) marked[t] |= more[t];
+    }
+
+    // Area of a triangle that lies farther from the tree's surface than the tolerance, by points spread over it.
+    [[nodiscard]] static double strayArea(const Mesh& m, TriangleId t, const space::TriangleTree& tree,
+                                          double tolerance) {
+        const Point& a = m.corner(t, 0);
+        const Point u = m.corner(t, 1) - a;
+        const Point v = m.corner(t, 2) - a;
+        constexpr double mostParts = 8;
+        const double parts = std::clamp(std::ceil(std::max(u.norm(), v.norm()) / (4 * tolerance)), 1.0, mostParts);
+        double stray = 0;
+        double count = 0;
+        for (double i = 0; i < parts; ++i)
+            for (double j = 0; i + j < parts; ++j) {
+                const Point at = a + (i + 1.0 / 3) / parts * u + (j + 1.0 / 3) / parts * v;
+                ++count;
+                stray += !tree.nearest(at, tolerance);
+            }
+        return 0.5 * u.cross(v).norm() * stray / count;
+    }
+
+    // Unmarks what hangs together and was not replaced by a patch near it: what can be seen would be lost, or something
+    // added. Whether there was such.
+    bool spareStrays(const Sourced& before, const Sourced& after, std::vector<std::uint8_t>& marked) const {
+        const Mesh& m = before.mesh;
+        mesh::DisjointSets together(m.positions.size());
+        std::vector<std::uint8_t> beside(m.positions.size(), 0);
+        double all = 0;
+        for (TriangleId t = 0; t < marked.size(); ++t) {
+            all += 0.5 * mesh::areaVector(m, t).norm();
+            if (!marked[t]) continue;
+            for (const unsigned k : {1U, 2U}) together.join(m.triangles[t][0], m.triangles[t][k]);
+            for (const VertexId v : m.triangles[t]) beside[v] = 1;
+        }
+        const double tolerance = measure::lossTolerance(m_);
+        std::vector<double> stray(m.positions.size(), 0);
+        const space::TriangleTree now(after.mesh);
+        for (TriangleId t = 0; t < marked.size(); ++t)
+            if (marked[t]) stray[together.find(m.triangles[t][0])] += strayArea(m, t, now, tolerance);
+        const space::TriangleTree was(m);
+        const std::vector<VertexId> same = mesh::equalIn(m.positions, after.mesh.positions);
+        for (TriangleId t = 0; t < after.mesh.triangles.size(); ++t) {
+            if (after.from[t] != mesh::noIndex) continue;
+            for (const VertexId v : after.mesh.triangles[t]) {
+                if (same[v] == mesh::noIndex || !beside[same[v]]) continue;
+                stray[together.find(same[v])] += strayArea(after.mesh, t, was, tolerance);
+                break;
+            }
+        }
+        bool spared = false;
+        for (TriangleId t = 0; t < marked.size(); ++t) {
+            if (!marked[t] || stray[together.find(m.triangles[t][0])] <= tolerance::strayShare * all) continue;
+            marked[t] = 0;
+            spared = true;
+        }
+        return spared;
+    }
+
+    // Trouble cut out of the rounded surface and patched, each spot as narrowly as it closes; then what is left of it
+    // again. Whether all is sound then.
+    mesh::Outcome<bool> patchOver(const std::vector<TriangleId>& troubled, mesh::Progress& progress) {
+        constexpr std::size_t most = 3000;  // triangles: beyond that it is no matter of some spots
+        if (!closed_ || troubled.empty() || troubled.size() > most) return false;
+        mesh::PartOfProgress still(progress, 1, 1);
+        std::vector<std::uint8_t> marked(now_.triangles.size(), 0);
+        for (const TriangleId t : troubled) marked[t] = 1;
+        Sourced surface = roundedNow(marked);
+        constexpr int mostTurns = 6;
+        std::size_t fewest = std::numeric_limits<std::size_t>::max();
+        for (int turn = 0; turn < mostTurns; ++turn) {
+            Sourced next;
+            constexpr int mostRings = 4;
+            for (int ring = 0;; ++ring) {
+                auto tried = patched(surface, marked, still);
+                if (!tried) return tl::unexpected(tried.error());
+                next = std::move(*tried);
+                if (oddEdges(next.mesh) == 0 && !spareStrays(surface, next, marked)) break;
+                if (ring == mostRings) return false;
+                growWhereOpen(surface, next.mesh, marked);
+            }
+            SettleOptions everything(options_.precision);
+            everything.made.assign(next.mesh.positions.size(), 1);
+            everything.impatient = true;
+            auto settled = settle(next.mesh, everything, still);
+            if (!settled) return tl::unexpected(settled.error());
+            const std::vector<TriangleId> left = settled->troubled;
+            const std::size_t unsound = settled->unsound.size();
+            if (oddEdges(settled->mesh) == 0 && settled->unsound.size() < best_.unsound.size())
+                take(std::move(*settled), next.from);
+            if (best_.unsound.empty()) return true;
+            if (left.empty() || 10 * unsound > 9 * fewest) return false;
+            fewest = unsound;
+            marked.assign(next.mesh.triangles.size(), 0);
+            for (const TriangleId t : left) marked[t] = 1;
+            surface = std::move(next);
+        }
+        return false;
+    }
+
+    void take(Settled settled, const std::vector<TriangleId>& from) {
+        static_cast<Settled&>(best_) = std::move(settled);
+        for (TriangleId& t : best_.sourceOf) t = from[t];
+        best_.farthestMoved += moved_;
+        best_.collapsed = collapsed_;
+        best_.swapped = swapped_;
+    }
+
+    // What lies within some rings of trouble may change from now on, and nothing else.
+    void freeAround(const SliverResult& clean, const std::vector<TriangleId>& troubled, int rings) {
+        const Mesh& m = clean.mesh;
+        std::vector<std::uint8_t> near(m.positions.size(), 0);
+        std::vector<std::uint8_t> inside(m.triangles.size(), 0);
+        for (const TriangleId t : troubled) inside[t] = 1;
+        for (int ring = 0; ring <= rings; ++ring) {
+            for (TriangleId t = 0; t < m.triangles.size(); ++t)
+                if (inside[t])
+                    for (const VertexId v : m.triangles[t]) near[v] = 1;
+            for (TriangleId t = 0; t < m.triangles.size(); ++t)
+                for (const VertexId v : m.triangles[t]) inside[t] |= near[v];
+        }
+        movable_ = std::move(near);
+        fixed_.resize(m.triangles.size());
+        broken_.clear();
+        for (TriangleId t = 0; t < fixed_.size(); ++t) fixed_[t] = !inside[t];
+        std::vector<std::uint8_t> isTroubled(m.triangles.size(), 0);
+        for (const TriangleId t : troubled) isTroubled[t] = 1;
+        broken_ = std::move(isTroubled);
+    }
+
+    const Mesh& m_;
+    const FitOptions& options_;
+    double reach_ = 0;
+    double grid_ = 0;
+    bool closed_ = true;
+    Mesh now_;                           // the surface with what has been taken out of it
+    std::vector<TriangleId> sourceOf_;   // of its triangles, in m_
+    std::vector<std::uint8_t> movable_;  // of its vertices
+    std::vector<std::uint8_t> fixed_;    // of its triangles
+    std::vector<std::uint8_t> broken_;   // of its triangles
+    std::size_t collapsed_ = 0;
+    std::size_t swapped_ = 0;
+    double moved_ = 0;
+    Fit best_;
+};
 
 }  // namespace
 
+double madeGrid(const Mesh& m) {
+    const double diagonal = mesh::boxOf(m).diagonal();
+    return diagonal > 0 ? std::exp2(std::floor(std::log2(tolerance::madeGrid * diagonal))) : 0;
+}
+
 mesh::Outcome<Fit> makeFit(const Mesh& m, const FitOptions& options, mesh::Progress& progress) {
-    Settled exact;
-    std::vector<std::uint8_t> made = options.made;
-    std::vector<std::uint8_t> untouched = options.untouched;
-    bool nothingMade = std::find(made.begin(), made.end(), 1) == made.end();
-    if (nothingMade) {
-        exact.mesh = m;
-        for (TriangleId t = 0; t < m.triangles.size(); ++t) exact.sourceOf.push_back(t);
-    } else {
-        mesh::PartOfProgress first(progress, 0, 0.3);
-        Mesh joined = m;
-        std::vector<TriangleId> sourceOf(m.triangles.size());
-        for (TriangleId t = 0; t < sourceOf.size(); ++t) sourceOf[t] = t;
-        const double crowded = tolerance::crowdedPoints * mesh::boxOf(m).diagonal();
-        const double moved = joinCrowded(joined, made, sourceOf, crowded);
-        SettleOptions exactly(mesh::Precision::Double);
-        exactly.made = made;
-        exactly.part = false;  // by what the file holds, afterwards
-        auto settled = settle(joined, exactly, first);
-        if (!settled) return tl::unexpected(settled.error());
-        exact = std::move(*settled);
-        for (TriangleId& t : exact.sourceOf) t = sourceOf[t];
-        exact.farthestMoved += moved;
-        made = carried(m, options.made, exact.mesh);
-        untouched = stillUntouched(m, options.untouched, exact);
-    }
-    // Far from the origin a file's own grid is coarser than the length that most meshers go by.
-    const mesh::Box box = mesh::boxOf(m);
-    const double farthest = box.empty() ? 0 : std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
-    double reach =
-        std::max(tolerance::needleHeight * box.diagonal(), 2 * mesh::unitInLastPlace(options.precision, farthest));
-    Fit best;
-    constexpr int rungs = 4;
-    for (int rung = 0; rung < rungs; ++rung, reach *= 4) {
-        mesh::PartOfProgress part(progress, 0.3 + 0.7 * rung / rungs, 0.3 + 0.7 * (rung + 1) / rungs);
-        SliverResult clean;
-        if (!nothingMade) {
-            mesh::PartOfProgress cleaning(part, 0, 0.4);
-            auto slivers =
-                removeSlivers(exact.mesh, {.tolerance = reach, .movable = made, .fixed = untouched}, cleaning);
-            if (!slivers) return tl::unexpected(slivers.error());
-            clean = std::move(*slivers);
-        } else {
-            clean.mesh = exact.mesh;
-            for (TriangleId t = 0; t < exact.mesh.triangles.size(); ++t) clean.sourceOf.push_back(t);
-        }
-        mesh::PartOfProgress rounding(part, 0.4, 1);
-        auto settled = settle(clean.mesh, options.precision, rounding);
-        if (!settled) return tl::unexpected(settled.error());
-        const bool sound = settled->unsound.empty();
-        const std::size_t left = settled->unsound.size();
-        // A rung that gains nothing, or leaves a fifth of all, says that the next will not help either: on to the last.
-        const bool hopeless = 5 * left > settled->mesh.triangles.size();
-        const bool stuck = hopeless || (rung > 0 && 10 * left > 9 * best.unsound.size());
-        if (rung == 0 || left < best.unsound.size()) {
-            static_cast<Settled&>(best) = std::move(*settled);
-            for (TriangleId& t : best.sourceOf) t = exact.sourceOf[clean.sourceOf[t]];
-            best.farthestMoved += exact.farthestMoved + clean.farthestMoved;
-            best.collapsed = clean.collapsed;
-            best.swapped = clean.swapped;
-        }
-        if (sound) break;
-        for (; stuck && rung + 2 < rungs; ++rung) reach *= 4;
-        // What was given stays only as long as it can.
-        if (nothingMade || rung + 2 == rungs) {
-            made.clear();
-            untouched.clear();
-            nothingMade = false;
-        }
-    }
-    if (!progress.report(1)) return mesh::cancelled();
-    return best;
+    return Fitting(m, options).run(progress);
 }
 
 }  // namespace zither::arrange

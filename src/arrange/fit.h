@@ -17,6 +17,7 @@ struct FitOptions {
     // One flag a vertex: it was made, and may be moved. One flag a triangle: it stays as it is.
     std::vector<std::uint8_t> made = {};       // empty: nothing was
     std::vector<std::uint8_t> untouched = {};  // empty: none must
+    bool once = false;                         // given up where the first rung is not sound
 };
 
 // What settling did in the end; `sourceOf` and `farthestMoved` cover all that was done.
@@ -25,10 +26,16 @@ struct Fit : Settled {
     std::size_t swapped = 0;    // edges of caps
 };
 
-// Settles to 64 bits, takes needles and caps out of what was made, within a millionth of the diagonal (or two units of
-// the last place, where that is more), and settles to the precision asked for. Where rounding cannot be settled, the
-// same again within 4, 16 and 64 times that length, on the last rung of everything; the soundest is the result. The
-// surface must be without self-intersections, as settle says.
+// The length whose multiples made points are placed on.
+double madeGrid(const mesh::Mesh& m);
+
+// Takes needles and caps out of what was made, within a millionth of the diagonal (or two units of the last place,
+// where that is more), puts what was made on a grid that 32 bits hold, and settles to the precision asked for. What
+// crosses or touches after that is cut out of the rounded surface, each spot as narrowly as it closes, and patched
+// without new vertices, patches tested exactly as they are written (holes/fill.h); what is left of it again. Where that
+// does not end, the next rung: the same within 4, 16 ... 256 times that length, but only around what was in trouble.
+// The soundest is the result; needles that came of all this are taken out of it. The surface must be without
+// self-intersections, as settle says. sourceOf of a patch is noIndex.
 mesh::Outcome<Fit> makeFit(const mesh::Mesh& m, const FitOptions& options, mesh::Progress& progress);
 
 }  // namespace zither::arrange

@@ -56,9 +56,11 @@ public:
             if (!broken) return tl::unexpected(broken.error());
             // Mending that makes ever more of what it mends has lost.
             if (!broken->empty()) least = std::min(least, broken->size());
-            const bool last = result_.passes == mostPasses || broken->size() / 8 > least + 25 ||
-                              m_.triangles.size() > mostGrown * given_ ||
-                              (result_.passes == mostPassesOpen && isOpen());
+            for (const TriangleId t : *broken) troubled_.insert(source_[t]);
+            const bool last =
+                result_.passes == (options_.impatient ? 20 : mostPasses) ||
+                (options_.impatient ? broken->size() > 2 * least + 16 : broken->size() / 8 > least + 25) ||
+                m_.triangles.size() > mostGrown * given_ || (result_.passes == mostPassesOpen && isOpen());
             if (!broken->empty()) {
                 if (last) {
                     for (TriangleId t : *broken) result_.unsound.push_back(mesh::centroid(m_, t));
@@ -67,7 +69,7 @@ public:
                 if (auto done = recut(*broken, part); !done) return tl::unexpected(done.error());
                 continue;
             }
-            const std::size_t touching = options_.part ? separate(units) : 0;
+            const std::size_t touching = separate(units);
             if (touching == 0) break;
             if (last) {
                 result_.unsound.push_back(m_.positions[m_.triangles.back()[0]]);
@@ -90,12 +92,20 @@ private:
         return false;
     }
 
+    // Where a vertex that is made comes to lie.
+    [[nodiscard]] Point placed(const Point& p) const {
+        constexpr int mostDoublings = 6;
+        const double grid = std::ldexp(options_.grid, std::clamp(result_.passes - 2, 0, mostDoublings));
+        // Adding 0 makes the zero of a small negative number the same as any other.
+        return mesh::rounded(precision_, grid > 0 ? Point(((p / grid).array().round() * grid + 0.0)) : p);
+    }
+
     void roundAll() {
         std::vector<std::uint8_t> moved = options_.made;
         moved.resize(m_.positions.size(), 0);
         for (VertexId v = 0; v < m_.positions.size(); ++v) {
             const Point before = m_.positions[v];
-            m_.positions[v] = mesh::rounded(precision_, before);
+            m_.positions[v] = moved[v] ? placed(before) : mesh::rounded(precision_, before);
             if (m_.positions[v] == before) continue;
             moved[v] = 1;
             ++result_.rounded;
@@ -287,7 +297,7 @@ private:
             numberOf[v] = globalCorner(skin, v);
             if (numberOf[v] != none) continue;
             numberOf[v] = static_cast<VertexId>(m_.positions.size());
-            m_.positions.push_back(mesh::rounded(precision_, skin.mesh.positions[v]));
+            m_.positions.push_back(placed(skin.mesh.positions[v]));
         }
         return numberOf;
     }
@@ -335,11 +345,14 @@ private:
                     alike[mesh::sortedCorners(m_.triangles[t])].insert(t);
                 }
         if (const std::size_t duplicates = cancelDuplicates(alike); duplicates > 0) return duplicates;
-        const Separation parted = separateTouching(
-            now, edges, {.precision = precision_, .units = units, .leastUnit = tolerance::partingLength * diagonal_});
+        const Separation parted =
+            separateTouching(now, edges,
+                             {.precision = precision_,
+                              .units = units,
+                              .leastUnit = std::max(options_.grid, tolerance::partingLength * diagonal_)});
         if (parted.replaced.empty()) return 0;
         result_.separated += parted.added.size();
-        for (const Point& p : parted.added) m_.positions.push_back(mesh::rounded(precision_, p));
+        for (const Point& p : parted.added) m_.positions.push_back(placed(p));
         suspects_.clear();
         for (TriangleId t : parted.replaced) alive_[numberOf[t]] = 0;
         for (std::size_t i = 0; i < parted.replacement.size(); ++i)
@@ -374,6 +387,7 @@ private:
     }
 
     void finish() {
+        result_.troubled.assign(troubled_.begin(), troubled_.end());
         for (TriangleId t = 0; t < m_.triangles.size(); ++t)
             if (alive_[t]) result_.sourceOf.push_back(source_[t]);
         result_.mesh = mesh::keepTriangles(m_, alive_);
@@ -386,6 +400,7 @@ private:
     std::size_t given_;  // triangles that came in, and a few
     std::vector<TriangleId> source_;
     std::vector<std::uint8_t> alive_;
+    std::set<TriangleId> troubled_;          // of the surface that came in
     std::vector<TriangleId> suspects_;       // changed since they were last found sound
     std::vector<VertexId> cuttingVertices_;  // of the last cutting
     std::vector<TriangleId> overlaid_;       // duplicates that face the same way

@@ -23,6 +23,8 @@ struct Settled {
     // What is left: empty if no triangles meet where they should not, none is degenerate or a duplicate, and no edge or
     // vertex is non-manifold.
     std::vector<mesh::Point> unsound;
+    // Triangles of the input that crossed others in some pass, or came to nothing, ascending.
+    std::vector<mesh::TriangleId> troubled;
 };
 
 struct SettleOptions {
@@ -30,7 +32,11 @@ struct SettleOptions {
     // One flag a vertex: its coordinates are not exact, rounded already or not, as those that cutting made. Empty:
     // none.
     std::vector<std::uint8_t> made = {};
-    bool part = true;                                   // what touches is pulled apart; else it stays as it is
+    // Above 0: what is made lies on multiples of this length, in the file's unit (of twice as much from pass to pass,
+    // where mending does not end), so that points that crowd together become one, and what touches is parted by a few
+    // of them at least.
+    double grid = 0;
+    bool impatient = false;                             // given up as soon as mending makes more of what it mends
     SettleOptions(mesh::Precision p) : precision(p) {}  // NOLINT: the precision is all that is asked mostly
 };
 

@@ -53,6 +53,7 @@ private:
 
     [[nodiscard]] bool movable(VertexId v) const { return options_.movable.empty() || options_.movable[v]; }
     [[nodiscard]] bool fixed(TriangleId t) const { return !options_.fixed.empty() && options_.fixed[t]; }
+    [[nodiscard]] bool broken(TriangleId t) const { return !options_.broken.empty() && options_.broken[t]; }
     [[nodiscard]] Point normal(TriangleId t) const { return mesh::areaVector(m_, t); }
 
     // Height over the longest edge.
@@ -125,13 +126,40 @@ private:
         return true;
     }
 
+    // The corners in common are just those of the triangles that go.
+    [[nodiscard]] bool goesWith(const std::vector<TriangleId>& going, const std::vector<VertexId>& common,
+                                VertexId from, VertexId onto) const {
+        std::vector<VertexId> opposite;
+        for (const TriangleId t : going)
+            for (const VertexId v : m_.triangles[t])
+                if (v != from && v != onto) opposite.push_back(v);
+        std::sort(opposite.begin(), opposite.end());
+        opposite.erase(std::unique(opposite.begin(), opposite.end()), opposite.end());
+        return opposite == common;
+    }
+
+    // Every edge at the vertex has an even number of triangles.
+    [[nodiscard]] bool isClosedAround(VertexId at, const std::vector<TriangleId>& fan) const {
+        std::vector<VertexId> ends;
+        for (const TriangleId t : fan)
+            for (const VertexId v : m_.triangles[t])
+                if (v != at) ends.push_back(v);
+        std::sort(ends.begin(), ends.end());
+        for (std::size_t i = 0; i < ends.size();) {
+            const std::size_t first = i;
+            while (i < ends.size() && ends[i] == ends[first]) ++i;
+            if ((i - first) % 2 != 0) return false;
+        }
+        return true;
+    }
+
     // Moves `from` onto `onto`. False where that is not to be.
     bool collapse(VertexId from, VertexId onto) {
         const std::vector<TriangleId> fan = at(from);
         std::vector<TriangleId> going;
         std::vector<TriangleId> staying;
         for (TriangleId t : fan) (hasCorner(t, onto) ? going : staying).push_back(t);
-        if (going.size() != 2) return false;
+        if (options_.moveTouching ? going.empty() : going.size() != 2) return false;
         for (TriangleId t : fan)
             if (fixed(t)) return false;
         double moved = error_[from] + (m_.positions[from] - m_.positions[onto]).norm();
@@ -141,7 +169,9 @@ private:
         const std::vector<VertexId> b = neighbours(onto);
         std::vector<VertexId> common;
         std::set_intersection(a.begin(), a.end(), b.begin(), b.end(), std::back_inserter(common));
-        if (common.size() != 2 || fan.size() != a.size()) return false;
+        if (options_.moveTouching ? !goesWith(going, common, from, onto) || !isClosedAround(from, fan)
+                                  : common.size() != 2 || fan.size() != a.size())
+            return false;
 
         std::vector<mesh::Triangle> before;
         std::vector<Point> normals;
@@ -301,7 +331,7 @@ private:
             bool meets = false;
             const auto test = [&](TriangleId o) {
                 meets = meets ||
-                        (o != t && alive_[o] &&
+                        (o != t && alive_[o] && !(broken(t) && broken(o)) &&
                          (mesh::sameCorners(m_.triangles[t], m_.triangles[o]) || check::trianglesIntersect(m_, t, o)));
             };
             // What was collapsed left its box in the tree by the tolerance at most; what was swapped may lie in

@@ -19,6 +19,9 @@ struct SliverOptions {
     std::vector<std::uint8_t> movable = {};
     // One flag a triangle: it must stay as it is. Empty: none.
     std::vector<std::uint8_t> fixed = {};
+    // One flag a triangle: it meets others already, and may go on to meet those of the same kind. Empty: none.
+    std::vector<std::uint8_t> broken = {};
+    bool moveTouching = false;  // vertices at which more than one surface meets may be collapsed as well
 };
 
 struct SliverResult {

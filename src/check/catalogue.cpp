@@ -9,6 +9,7 @@ std::span<const DefectClass> catalogue() {
     static constexpr DefectClass all[] = {
         openEdges,  nonmanifoldEdges,  nonmanifoldVertices, misoriented, duplicates,
         degenerate, selfIntersections, inwardShells,        shells,      slivers,
+        needles,
     };
     return all;
 }

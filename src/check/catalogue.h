@@ -17,6 +17,7 @@ extern const DefectDescriptor selfIntersections;
 extern const DefectDescriptor inwardShells;
 extern const DefectDescriptor shells;
 extern const DefectDescriptor slivers;
+extern const DefectDescriptor needles;
 
 // In the order in which findings are listed; classes that use what others found come after them.
 std::span<const DefectClass> catalogue();

@@ -28,6 +28,7 @@ struct Counts {
     std::uint64_t inwardShells = 0;
     std::uint64_t selfIntersectingPairs = 0;
     std::uint64_t selfIntersectingTriangles = 0;
+    std::uint64_t needles = 0;
 
     bool operator==(const Counts&) const = default;
 };
@@ -52,6 +53,7 @@ inline constexpr CountKey countKeys[] = {
     {"inward_shells", &Counts::inwardShells},
     {"self_intersecting_pairs", &Counts::selfIntersectingPairs},
     {"self_intersecting_triangles", &Counts::selfIntersectingTriangles},
+    {"needles", &Counts::needles},
 };
 
 // A piece of surface: triangles linked across shared edges.

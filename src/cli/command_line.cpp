@@ -162,12 +162,13 @@ private:
         const check::Surveyed& result = changed->steps.empty() ? *input->part : *changed->steps.back().part;
         sayLosses(*input, result.mesh());
         progress_.stage("writing and proving " + options_.output, 0.6, 0.75);
-        const auto output = project::writeAndProve(result, {options_.output, input->surface.unit}, *brief, progress_);
+        auto output = project::writeAndProve(result, {options_.output, input->surface.unit}, *brief, progress_);
         if (!output) return fail(output.error());
         progress_.stage("comparing", 0.75, 1);
-        const mesh::Mesh closing = steps::closingOf(changed->steps);
-        const auto comparison = project::compare(*input->part, *output->part, {.closing = &closing}, progress_);
+        const measure::Told told = steps::toldBy(changed->steps);
+        const auto comparison = project::compare(*input->part, *output->part, {.told = &told}, progress_);
         if (!comparison) return fail(comparison.error());
+        output->judgeLost(comparison->loss, *brief);
         progress_.clear();
         const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
         if (options_.json) {

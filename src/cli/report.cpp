@@ -17,11 +17,12 @@ std::string_view yesNo(bool value) {
 std::string verdictLines(const steps::Verdict& verdict) {
     std::string text;
     for (const steps::Judged& j : verdict.judged)
-        fmt::format_to(std::back_inserter(text), "  {:5} {:24} {:>12.6g}   {}\n",
+        fmt::format_to(std::back_inserter(text), "  {:5} {:24} {:>12}   {}\n",
                        !j.requirement.limit ? "noted"
+                       : !j.value           ? "-"
                        : j.met              ? "ok"
                                             : "FAILS",
-                       std::string_view(j.requirement.measure->title), j.value,
+                       std::string_view(j.requirement.measure->title), j.value ? fmt::format("{:.6g}", *j.value) : "-",
                        j.requirement.limit
                            ? fmt::format("{} {:.6g}", j.requirement.measure->atLeast ? "at least" : "at most",
                                          *j.requirement.limit)
@@ -38,7 +39,10 @@ std::string lossLines(const measure::Loss& loss) {
         const mesh::Point at = p.box.centre();
         fmt::format_to(std::back_inserter(text),
                        "      lost {}: shell {}, {:.3g} across, at ({:.4g}, {:.4g}, {:.4g})\n",
-                       p.speck ? "speck" : "piece", p.shell, p.box.diagonal(), at.x(), at.y(), at.z());
+                       p.mayGo   ? "as asked"
+                       : p.speck ? "speck"
+                                 : "piece",
+                       p.shell, p.box.diagonal(), at.x(), at.y(), at.z());
     }
     if (loss.pieces.size() > most)
         fmt::format_to(std::back_inserter(text), "      ... and {} more\n", loss.pieces.size() - most);

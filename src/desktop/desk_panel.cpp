@@ -348,6 +348,38 @@ void DeskPanel::addListed(QVBoxLayout* layout, steps::Listed::Kind kind, const Q
     if (list) list->setFixedHeight(std::min(120, 34 * list->count() + 6));
 }
 
+// Since the import, not since the last stop: that is what a colleague will see missing.
+void DeskPanel::addLoss(QVBoxLayout* layout, const measure::Loss& loss) {
+    const bool loses = !steps::losesNothing(loss);
+    QString said = QString("lost %1\u00a0% of what is seen, added %2\u00a0%")
+                       .arg(shortNumber(100 * loss.lost), shortNumber(100 * loss.added));
+    if (loss.lostListed + loss.addedListed > 0)
+        said += QString(" (of that listed: %1\u00a0% and %2\u00a0%)")
+                    .arg(shortNumber(100 * loss.lostListed), shortNumber(100 * loss.addedListed));
+    QLabel* line = label(said, 11, loses ? QFont::DemiBold : QFont::Normal, loses ? paper::fails : paper::quiet);
+    line->setObjectName("loss");
+    line->setWordWrap(true);
+    layout->addWidget(line);
+    if (loss.pieces.empty()) return;
+    auto* list = new QListWidget;
+    list->setObjectName("lost-pieces");
+    list->setFont(typeface(11));
+    list->setWordWrap(true);
+    for (std::size_t i = 0; i < std::min(mostPlaces, loss.pieces.size()); ++i) {
+        const measure::LostPiece& p = loss.pieces[i];
+        const mesh::Point at = p.box.centre();
+        list->addItem(
+            QString("%1 lost: shell %2, %3 across, at %4, %5, %6")
+                .arg(p.mayGo   ? "As asked"
+                     : p.speck ? "Speck"
+                               : "Piece")
+                .arg(p.shell)
+                .arg(shortNumber(p.box.diagonal()), shortNumber(at.x()), shortNumber(at.y()), shortNumber(at.z())));
+    }
+    list->setFixedHeight(std::min(120, 34 * list->count() + 6));
+    layout->addWidget(list);
+}
+
 void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     const session::Preview& p = *workshop_.trial().current();
     const check::Survey& before = *workshop_.looks().kept()->survey;
@@ -368,8 +400,9 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     addListed(layout, steps::Listed::Left, "These are left:", "left");
     if (p.record.sentences.empty())
         layout->addWidget(label("Nothing to change here.", 11, QFont::Normal, paper::quiet));
-    const steps::Verdict now = steps::judge(before, workshop_.judging().brief());
-    const steps::Verdict then = steps::judge(after, workshop_.judging().brief());
+    addLoss(layout, *p.look.loss);
+    const steps::Verdict now = workshop_.judging().verdictOf(*workshop_.looks().kept());
+    const steps::Verdict then = workshop_.judging().verdictOf(p.look);
     layout->addWidget(label(QString("in tune: %1 of %3, was %2").arg(then.met()).arg(now.met()).arg(then.asked()), 11,
                             QFont::Normal, then.met() < now.met() ? paper::fails : paper::spruce));
     auto* row = new QWidget;
@@ -418,7 +451,7 @@ void DeskPanel::addDelivered() {
         if (!j.met)
             inner->addWidget(label(
                 QString("%1: %2, limit %3")
-                    .arg(text(j.requirement.measure->title), shortNumber(j.value), shortNumber(*j.requirement.limit)),
+                    .arg(text(j.requirement.measure->title), shortNumber(*j.value), shortNumber(*j.requirement.limit)),
                 12, QFont::Normal, paper::fails));
     auto* done = new QPushButton("Done");
     done->setObjectName("main");

@@ -31,6 +31,7 @@ private:
     // `alone`: nothing else stands on the desk.
     void addStepCard(const steps::Step& step, bool alone);
     void addPreviewFigures(QVBoxLayout* layout);
+    static void addLoss(QVBoxLayout* layout, const measure::Loss& loss);
     void addListed(QVBoxLayout* layout, steps::Listed::Kind kind, const QString& heading, const QString& name);
     void addPlaces(check::DefectClass defect);
     void addDecisions();

@@ -7,6 +7,7 @@
 
 #include "desktop/theme.h"
 #include "io/format.h"
+#include "session/loss_signs.h"
 #include "session/numbers.h"
 
 namespace zither::desktop {
@@ -49,6 +50,7 @@ void MarksPainter::paint(QPainter& painter, const QSize& size, bool moving) {
     if (!workshop_.parts().current() && !workshop_.jobs().busy()) return paintEmpty(painter, size);
     collect(QRect(QPoint(0, 0), size), moving);
     paintSpots(painter);
+    paintLoss(painter, QRect(QPoint(0, 0), size));
     if (sectioning_.position() && workshop_.looks().shown()) paintSectionHandle(painter);
     paintLegend(painter, size);
     paintHints(painter, size);
@@ -118,6 +120,24 @@ void MarksPainter::paintSpots(QPainter& painter) const {
         }
     }
     painter.setOpacity(1);
+}
+
+// What is lost and added since the import, over what is shown: a preview's before it is kept. Largest first.
+void MarksPainter::paintLoss(QPainter& painter, const QRect& view) const {
+    const session::Look* look = workshop_.looks().shown();
+    if (!look || !look->loss) return;
+    constexpr std::size_t most = 200;
+    Taken taken;
+    const auto paint = [&](const std::vector<measure::LossPlace>& places, const session::Sign& sign) {
+        for (std::size_t i = 0; i < std::min(most, places.size()); ++i) {
+            const QPointF at = camera_.toScreen(places[i].position);
+            if (!view.contains(at.toPoint()) || !taken.isFree(at)) continue;
+            taken.take(at);
+            drawGlyph(painter, *sign.glyph, at, {14, sign.ink});
+        }
+    };
+    paint(look->loss->lostPlaces, session::sign::lost);
+    paint(look->loss->addedPlaces, session::sign::added);
 }
 
 void MarksPainter::paintLegend(QPainter& painter, const QSize& size) const {

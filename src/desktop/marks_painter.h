@@ -46,6 +46,7 @@ private:
     [[nodiscard]] bool isSeen(const check::Finding& f) const;
     [[nodiscard]] bool isHidden(const Spot& spot, const check::Finding& f) const;
     void paintSpots(QPainter& painter) const;
+    void paintLoss(QPainter& painter, const QRect& view) const;
     void paintLegend(QPainter& painter, const QSize& size) const;
     void paintHints(QPainter& painter, const QSize& size) const;
     void paintEmpty(QPainter& painter, const QSize& size) const;

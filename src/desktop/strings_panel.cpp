@@ -121,9 +121,9 @@ void StringsPanel::drawRow(QPainter& painter, std::size_t index) const {
     const QRectF rect = rowRect(index);
     const bool fails = !row.met;
     const bool chosen = row.defect && workshop_.choice().chosenClass() == row.defect;
-    const QColor ink = row.defect ? session::inkOf(*row.defect) : paper::quiet;
+    const QColor ink = row.sign ? row.sign->ink : paper::quiet;
     if (chosen) painter.fillRect(QRectF(4, rect.top(), width() - 8, rowHeight), paper::chosen);
-    if (row.defect) drawGlyph(painter, (*row.defect)->glyph, QPointF(20, rect.center().y()), {9, ink, fails});
+    if (row.sign) drawGlyph(painter, *row.sign->glyph, QPointF(20, rect.center().y()), {9, ink, fails});
     painter.setFont(typeface(12, fails || chosen ? QFont::DemiBold : QFont::Normal));
     painter.setPen(fails ? paper::ink : paper::quiet);
     painter.drawText(QRectF(34, rect.top(), nameWidth - 40, rowHeight), Qt::AlignVCenter, row.title);
@@ -149,8 +149,7 @@ void StringsPanel::drawRow(QPainter& painter, std::size_t index) const {
 
 // Marks as tall as their size; dense places pile up into a denser, taller block.
 void StringsPanel::drawMarks(QPainter& painter, const StringRow& row, const QRectF& rect) const {
-    if (row.marks.empty() || !row.defect) return;
-    const QColor ink = session::inkOf(*row.defect);
+    if (row.marks.empty() || !row.sign) return;
     const double base = rect.bottom() - 5;
     constexpr double lowest = 5;
     const double tallest = rowHeight - 5;
@@ -163,7 +162,9 @@ void StringsPanel::drawMarks(QPainter& painter, const StringRow& row, const QRec
         ++count;
         const double h = std::min(tallest, lowest + 26 * std::sqrt(m.size) + 1.2 * (count - 1));
         const QRectF bar(xOf(m.at) - 1.5, base - h, 3, h);
-        const bool chosen = workshop_.choice().chosenFinding() == m.finding && m.state != MarkState::Comes;
+        const bool chosen =
+            row.defect && workshop_.choice().chosenFinding() == m.finding && m.state != MarkState::Comes;
+        const QColor ink = !row.defect && m.state == MarkState::Comes ? session::sign::added.ink : row.sign->ink;
         if (m.state == MarkState::Goes) {
             painter.setPen(QPen(ink, 1));
             painter.setBrush(paper::ground);
@@ -196,12 +197,33 @@ std::optional<StringsPanel::Hit> StringsPanel::markAt(const QPointF& at) const {
     for (std::size_t i = 0; i < rows_[*row].marks.size(); ++i) {
         const Mark& m = rows_[*row].marks[i];
         const double d = std::abs(xOf(m.at) - at.x());
-        if (d < nearest && m.state != MarkState::Comes) {
+        if (d < nearest && (m.state != MarkState::Comes || !rows_[*row].defect)) {
             nearest = d;
             best = Hit{*row, i};
         }
     }
     return best;
+}
+
+const measure::LossPlace& StringsPanel::lossPlaceOf(const Hit& hit) const {
+    const Mark& m = rows_[hit.row].marks[hit.mark];
+    const measure::Loss& loss = *workshop_.looks().shown()->loss;
+    return m.state == MarkState::Goes ? loss.lostPlaces[m.finding] : loss.addedPlaces[m.finding];
+}
+
+QString StringsPanel::tipOf(const Hit& hit) const {
+    const Mark& m = rows_[hit.row].marks[hit.mark];
+    const auto say = [&](const QString& what, double size, const mesh::Point& at) {
+        return QString("%1, %2 %3 across, at %4, %5, %6")
+            .arg(what, session::shortNumber(size), workshop_.parts().current()->unit.name, session::shortNumber(at.x()),
+                 session::shortNumber(at.y()), session::shortNumber(at.z()));
+    };
+    if (!rows_[hit.row].defect) {
+        const measure::LossPlace& place = lossPlaceOf(hit);
+        return say(m.state == MarkState::Goes ? "Lost" : "Added", place.size, place.position);
+    }
+    const check::Finding& f = workshop_.looks().kept()->survey->findings.list[m.finding];
+    return say(session::text(f.defect->name), f.size, f.position);
 }
 
 void StringsPanel::mousePressEvent(QMouseEvent* event) {
@@ -221,14 +243,7 @@ void StringsPanel::mouseMoveEvent(QMouseEvent* event) {
     const auto hit = markAt(event->position());
     setCursor(hit ? Qt::PointingHandCursor : Qt::ArrowCursor);
     if (hit && workshop_.looks().kept()) {
-        const check::Finding& f =
-            workshop_.looks().kept()->survey->findings.list[rows_[hit->row].marks[hit->mark].finding];
-        QToolTip::showText(event->globalPosition().toPoint(),
-                           QString("%1, %2 %3 across, at %4, %5, %6")
-                               .arg(session::text(f.defect->name), session::shortNumber(f.size),
-                                    workshop_.parts().current()->unit.name, session::shortNumber(f.position.x()),
-                                    session::shortNumber(f.position.y()), session::shortNumber(f.position.z())),
-                           this);
+        QToolTip::showText(event->globalPosition().toPoint(), tipOf(*hit), this);
     }
 }
 
@@ -241,7 +256,10 @@ void StringsPanel::mouseReleaseEvent(QMouseEvent* event) {
         return;
     }
     if (const auto hit = markAt(event->position())) {
-        workshop_.choice().chooseFinding(rows_[hit->row].marks[hit->mark].finding);
+        if (rows_[hit->row].defect)
+            workshop_.choice().chooseFinding(rows_[hit->row].marks[hit->mark].finding);
+        else
+            workshop_.choice().lookAt(lossPlaceOf(*hit).position, lossPlaceOf(*hit).size);
     } else if (const auto row = rowAt(event->position().y())) {
         if (rows_[*row].defect) workshop_.choice().chooseClass(rows_[*row].defect);
     }

@@ -35,6 +35,9 @@ private:
     void drawSlab(QPainter& painter) const;
     [[nodiscard]] std::optional<std::size_t> rowAt(double y) const;
     [[nodiscard]] std::optional<Hit> markAt(const QPointF& at) const;
+    // Of a mark on the string of what is lost.
+    [[nodiscard]] const measure::LossPlace& lossPlaceOf(const Hit& hit) const;
+    [[nodiscard]] QString tipOf(const Hit& hit) const;
     [[nodiscard]] double alongAt(double x) const;
     [[nodiscard]] double worldAt(double along) const;
 

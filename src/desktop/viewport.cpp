@@ -85,6 +85,11 @@ Viewport::Viewport(session::Workshop& workshop, QWidget* parent)
     connect(&workshop_.coating(), &session::Coating::changed, this, &Viewport::refresh);
     connect(&workshop_.sectioning(), &session::Sectioning::changed, this, &Viewport::refresh);
     connect(&workshop_.choice(), &session::Choice::placeChosen, this, &Viewport::flyToChosen);
+    connect(&workshop_.choice(), &session::Choice::placeShown, this, [this](const mesh::Point& at, double size) {
+        Camera target = camera_;
+        target.flyTo(at, size, -camera_.direction());
+        flyTo(target);
+    });
 }
 
 Viewport::~Viewport() {

@@ -250,7 +250,7 @@ private:
             without.triangles.insert(crossing.begin(), crossing.end());
         }
         for (const FillWay way : {FillWay::Flat, FillWay::Ruled, FillWay::Smooth})
-            if (!tryWay(way)) return false;
+            if ((options_.bends || way != FillWay::Smooth) && !tryWay(way)) return false;
         if (!done) consider(fanPatch(mesh_.positions, loopOf(mesh_, rims_[hole.rims.front()])), FillWay::Taut, nullptr);
         if (best.crossing == std::numeric_limits<std::size_t>::max()) {
             const Rim& rim = rims_[hole.rims.front()];
@@ -320,7 +320,7 @@ mesh::Outcome<FillResult> fill(const check::Surveyed& s, const mesh::Pick& pick,
     return Filling(s, pick, options).run(progress);
 }
 
-mesh::Outcome<FillResult> cutOut(const Mesh& m, const std::vector<std::uint8_t>& gone, FillWay way,
+mesh::Outcome<FillResult> cutOut(const Mesh& m, const std::vector<std::uint8_t>& gone, const FillOptions& how,
                                  mesh::Progress& progress) {
     // The rims that come into being are those beside what goes.
     std::vector<std::uint8_t> beside(m.positions.size(), 0);
@@ -341,7 +341,8 @@ mesh::Outcome<FillResult> cutOut(const Mesh& m, const std::vector<std::uint8_t>&
     }
     Mesh rest = mesh::keepTriangles(m, keep);
     if (!rim.empty())
-        return fill(rest, Pick(std::move(rim)), {.way = way, .precision = mesh::precisionOf(m)}, progress);
+        return fill(rest, Pick(std::move(rim)), {.way = how.way, .precision = mesh::precisionOf(m), .bends = how.bends},
+                    progress);
     FillResult untouched;
     untouched.mesh = std::move(rest);
     return untouched;

@@ -31,6 +31,7 @@ struct FillOptions {
     double maxSize = std::numeric_limits<double>::infinity();  // largest extent of a rim's box, in the file's unit
     bool closeMeant = true;  // false: openings that are likely meant (whyMeant in rims.h) stay, and are listed
     mesh::Precision precision = mesh::Precision::Double;  // of the coordinates of new vertices
+    bool bends = true;  // false: where a patch crosses, no smooth one is tried, which takes long and makes vertices
 };
 
 struct Opening {
@@ -63,7 +64,8 @@ mesh::Outcome<FillResult> fill(const check::Surveyed& s, const mesh::Pick& pick,
 
 // The mesh without the flagged triangles (one flag a triangle), and the rims closed that this opens; holes that were
 // there before stay.
-mesh::Outcome<FillResult> cutOut(const mesh::Mesh& m, const std::vector<std::uint8_t>& gone, FillWay way,
+// Of the options: the way, and whether patches bend.
+mesh::Outcome<FillResult> cutOut(const mesh::Mesh& m, const std::vector<std::uint8_t>& gone, const FillOptions& options,
                                  mesh::Progress& progress);
 
 // Patches that cross, openings that stayed, and rims that form no loop.

@@ -158,6 +158,7 @@ private:
         struct Sums {
             double seen = 0;
             double lost = 0;
+            double mayGo = 0;
             double area = 0;
             Box box;
         };
@@ -174,6 +175,7 @@ private:
             if (!isLost[i]) continue;
             sums.lost += samples[i].area;
             lost += samples[i].area;
+            if (mayGo(samples[i])) sums.mayGo += samples[i].area;
             gone.push_back(samples[i]);
         }
         loss_.lost = loss_.seenArea > 0 ? lost / loss_.seenArea : 0;
@@ -186,37 +188,57 @@ private:
         }
         double small = 0;
         double specks = 0;
+        double asked = 0;
         for (std::uint32_t s = 0; s < of.size(); ++s) {
+            asked += of[s].mayGo;
             if (!(of[s].lost > 0.5 * of[s].seen)) continue;
-            LostPiece piece{s, of[s].box, of[s].area, of[s].lost,
-                            of[s].box.diagonal() < tolerance::speckSize * diagonal_};
-            if (piece.speck) {
+            LostPiece piece{s,
+                            of[s].box,
+                            of[s].area,
+                            of[s].lost,
+                            of[s].box.diagonal() < tolerance::speckSize * diagonal_,
+                            of[s].mayGo > 0.5 * of[s].lost};
+            if (piece.speck && !piece.mayGo) {
                 small += piece.area;
-                specks += of[s].lost;
+                specks += of[s].lost - of[s].mayGo;
             }
             loss_.pieces.push_back(piece);
         }
+        if (loss_.seenArea > 0) loss_.lostListed = asked / loss_.seenArea;
         if (small > tolerance::speckArea * area)
             for (LostPiece& piece : loss_.pieces) piece.speck = false;
         else if (loss_.seenArea > 0)
-            loss_.lostSpecks = specks / loss_.seenArea;
+            loss_.lostListed += specks / loss_.seenArea;
         std::stable_sort(loss_.pieces.begin(), loss_.pieces.end(),
                          [](const LostPiece& a, const LostPiece& b) { return a.area > b.area; });
         loss_.lostPlaces = placesOf(gone, area);
     }
 
+    [[nodiscard]] bool mayGo(const SeenPoint& s) const {
+        return options_.told && options_.told->mayGo && options_.told->mayGo->nearest(s.at, loss_.tolerance);
+    }
+
+    [[nodiscard]] bool wasListed(const SeenPoint& s) const {
+        if (!options_.told) return false;
+        const auto lies = [&](const auto& tree) { return tree && tree->nearest(s.at, loss_.tolerance); };
+        return lies(options_.told->closing) || lies(options_.told->bodies);
+    }
+
     void sumAdded(const std::vector<SeenPoint>& samples, const std::vector<std::uint8_t>& isNew) {
         double area = 0;
         double added = 0;
+        double listed = 0;
         std::vector<SeenPoint> fresh;
         for (std::size_t i = 0; i < samples.size(); ++i) {
             area += samples[i].area;
             if (!isNew[i]) continue;
             added += samples[i].area;
+            if (wasListed(samples[i])) listed += samples[i].area;
             fresh.push_back(samples[i]);
         }
         if (!(area > 0)) return;
         loss_.added = added / area;
+        loss_.addedListed = listed / area;
         loss_.addedPlaces = placesOf(fresh, area);
     }
 
@@ -268,6 +290,22 @@ private:
 
 }  // namespace
 
+void Told::append(const Told& other) {
+    mesh::append(closing, other.closing);
+    mesh::append(mayGo, other.mayGo);
+    mesh::append(bodies, other.bodies);
+}
+
+ToldTrees::ToldTrees(Told told) : told_(std::move(told)) {
+    const auto tree = [](const Mesh& m) -> std::unique_ptr<const space::TriangleTree> {
+        if (m.triangles.empty()) return nullptr;
+        return std::make_unique<const space::TriangleTree>(m);
+    };
+    closing = tree(told_.closing);
+    mayGo = tree(told_.mayGo);
+    bodies = tree(told_.bodies);
+}
+
 double lossTolerance(const Mesh& import) {
     double area = 0;
     for (TriangleId t = 0; t < import.triangles.size(); ++t) area += 0.5 * mesh::areaVector(import, t).norm();
@@ -305,7 +343,7 @@ mesh::Outcome<Loss> lossBetween(const std::vector<SeenPoint>& seen, const LossSu
 mesh::Outcome<Loss> lossBetween(const LossSurface& import, const LossSurface& result, const LossOptions& options,
                                 mesh::Progress& progress) {
     mesh::PartOfProgress looking(progress, 0, 0.7);
-    const auto seen = seenPoints(import, options.closing, looking);
+    const auto seen = seenPoints(import, options.told ? options.told->closing.get() : nullptr, looking);
     if (!seen) return tl::unexpected(seen.error());
     mesh::PartOfProgress comparing(progress, 0.7, 1);
     return lossBetween(*seen, import, result, options, comparing);

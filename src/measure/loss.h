@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <memory>
 #include <vector>
 
 #include "mesh/edges.h"
@@ -12,13 +13,35 @@
 
 namespace zither::measure {
 
+// Surfaces that steps have listed: what is lost or added there was said, or asked for.
+struct Told {
+    mesh::Mesh closing = {};  // patches over openings: they hide what lies behind them
+    mesh::Mesh mayGo = {};    // of the import: goes on the user's word
+    mesh::Mesh bodies = {};   // of sheets that were thickened
+
+    void append(const Told& other);
+};
+
+// The same, to be searched; nullptr where there is nothing.
+class ToldTrees {
+    Told told_;  // the trees stand over it
+
+public:
+    std::unique_ptr<const space::TriangleTree> closing;
+    std::unique_ptr<const space::TriangleTree> mayGo;
+    std::unique_ptr<const space::TriangleTree> bodies;
+
+    explicit ToldTrees(Told told);
+    ToldTrees(const ToldTrees&) = delete;
+    ToldTrees& operator=(const ToldTrees&) = delete;
+};
+
 struct LossOptions {
     double tolerance = 0;  // in the file's unit; 0: lossTolerance of the import
     // The result bounds a body (watertight, positive volume): then what stands for a seen point must face its seen
     // side.
     bool facing = false;
-    // Closes openings of the import while it is decided what is seen of it; nullptr: nothing does.
-    const space::TriangleTree* closing = nullptr;
+    const ToldTrees* told = nullptr;  // nullptr: nothing was
 };
 
 // The smaller of a thousandth of the box's diagonal and a five-hundredth of the square root of the area.
@@ -38,6 +61,7 @@ struct LostPiece {
     double area = 0;     // of the shell
     double lost = 0;     // of that: seen and lost
     bool speck = false;  // smaller than 2 % of the diagonal, and all such pieces hold at most 0.5 % of the area
+    bool mayGo = false;  // most of what is lost of it goes on the user's word
 };
 
 // Shares are 0 to 1. Sampled: seeded, the same for any number of threads.
@@ -45,10 +69,11 @@ struct Loss {
     double tolerance = 0;
     double seenArea = 0;    // of the import
     double lost = 0;        // share of the seen area
-    double lostSpecks = 0;  // the part of `lost` that lies in lost pieces that are specks
+    double lostListed = 0;  // the part of `lost` that lies in lost pieces that are specks, or goes on the user's word
     std::vector<LostPiece> pieces;
     std::vector<LossPlace> lostPlaces;   // largest first
     double added = 0;                    // share of the result's area
+    double addedListed = 0;              // the part of `added` in patches and bodies that were listed
     std::vector<LossPlace> addedPlaces;  // largest first
     std::size_t points = 0;              // that were looked at
 };
@@ -71,7 +96,8 @@ struct SeenPoint {
 };
 
 // What is seen of the import, for any number of results: 20 000 points, and at least 16 a shell; 48 directions a side.
-// Collapsed triangles have no area and are not looked at. `closing` as in LossOptions. Error: only cancelled.
+// Collapsed triangles have no area and are not looked at. `closing` closes openings of the import; nullptr: nothing
+// does. Error: only cancelled.
 mesh::Outcome<std::vector<SeenPoint>> seenPoints(const LossSurface& import, const space::TriangleTree* closing,
                                                  mesh::Progress& progress);
 

@@ -68,6 +68,18 @@ EdgeLength edgeLengthOf(const Mesh& m, const mesh::Edges& edges) {
     return {sums.min, sums.sum / static_cast<double>(edges.count()), sums.max};
 }
 
+double leastHeight(const Mesh& m, TriangleId t) {
+    const Point ab = m.corner(t, 1) - m.corner(t, 0);
+    const Point bc = m.corner(t, 2) - m.corner(t, 1);
+    const Point ca = m.corner(t, 0) - m.corner(t, 2);
+    // Of two edges the shorter ones hold the angle best: their product is nearest to the area.
+    const Point twiceArea = ab.squaredNorm() >= std::max(bc.squaredNorm(), ca.squaredNorm()) ? bc.cross(ca)
+                            : bc.squaredNorm() >= ca.squaredNorm()                           ? ca.cross(ab)
+                                                                                             : ab.cross(bc);
+    const double longest = std::sqrt(std::max({ab.squaredNorm(), bc.squaredNorm(), ca.squaredNorm()}));
+    return longest > 0 ? twiceArea.norm() / longest : 0;
+}
+
 double smallestAngleDeg(const Mesh& m, TriangleId t) {
     // The smallest angle lies opposite the shortest edge.
     const Point& a = m.corner(t, 0);

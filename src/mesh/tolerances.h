@@ -51,9 +51,14 @@ inline constexpr double glimpse = 0.02;
 
 // Of the diagonal: what is thinner than this most meshers refuse, and what is made may move that far to be thicker.
 inline constexpr double needleHeight = 1e-6;
-// Of the diagonal: constructed points this near to each other are one. A hundredth of what 32 bits hold of a coordinate,
-// a million times what 64 do.
-inline constexpr double crowdedPoints = 1e-9;
+// Of the diagonal: what cutting makes lies on a grid no wider than this, which 32 bits hold of a coordinate. Points
+// that crowd together become one, and nothing is made too fine for a file.
+inline constexpr double madeGrid = 0x1p-23;
+// Of a surface's area: a patch over a spot that rounding does not hold may lose or add this much of what can be seen.
+inline constexpr double strayShare = 1e-5;
+// Of that grid's length: seams over what touches. Wide enough that rounding does not break what is cut at their sides,
+// and not a hundred thousandth of the part.
+inline constexpr double seamRadius = 64;
 
 // Of the diagonal: what touches is parted by a few of these at least, where a file's own units are finer still. Pulled
 // apart by less, it could not be told from rounding.

@@ -12,8 +12,8 @@ mesh::Outcome<measure::Loss> lossOf(const check::Surveyed& a, const check::Surve
     if (!survey) return tl::unexpected(survey.error());
     measure::LossOptions options;
     options.facing = (*survey)->watertight && (*survey)->mass.volume > 0;
-    std::optional<space::TriangleTree> closing;
-    if (how.closing && !how.closing->triangles.empty()) options.closing = &closing.emplace(*how.closing);
+    std::optional<measure::ToldTrees> told;
+    if (how.told) options.told = &told.emplace(*how.told);
     mesh::PartOfProgress comparing(progress, 0.3, 1);
     return measure::lossBetween({a.tree(), a.shells()}, {b.tree(), b.shells()}, options, comparing);
 }

@@ -16,7 +16,7 @@ struct Compared {
 };
 
 struct ComparingOptions {
-    const mesh::Mesh* closing = nullptr;  // patches that hide what lies behind, as measure::LossOptions
+    const measure::Told* told = nullptr;  // what steps have listed, as measure::LossOptions
 };
 
 // From a to b. Error: only cancelled.

@@ -42,6 +42,10 @@ Outcome<std::optional<steps::DoneStep>> settledFor(const io::Format& format, con
 
 }  // namespace
 
+void Judged::judgeLost(const measure::Loss& loss, const steps::Brief& brief) {
+    verdict = steps::judge(*survey, brief, loss.lost - loss.lostListed);
+}
+
 Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress) {
     const auto start = Clock::now();
     mesh::PartOfProgress reading(progress, 0, 0.4);

@@ -23,6 +23,9 @@ struct Judged {
     steps::Verdict verdict;
     double seconds = 0;
     std::optional<steps::DoneStep> settled;  // before it was written, where the format would have broken it
+
+    // Judges once more, with what is seen lost of the import.
+    void judgeLost(const measure::Loss& loss, const steps::Brief& brief);
 };
 Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress);
 

@@ -20,7 +20,7 @@ Json verdictJson(const steps::Verdict& verdict) {
     for (const steps::Judged& j : verdict.judged)
         list.push_back({{"id", std::string_view(j.requirement.measure->id)},
                         {"met", j.met},
-                        {"value", numberJson(j.value)},
+                        {"value", j.value ? numberJson(*j.value) : Json(nullptr)},
                         {"limit", j.requirement.limit ? numberJson(*j.requirement.limit) : Json(nullptr)}});
     return list;
 }
@@ -84,13 +84,15 @@ Json lossJson(const measure::Loss& loss) {
                           {"position", point(p.box.centre())},
                           {"size", p.box.diagonal()},
                           {"area", p.area},
-                          {"speck", p.speck}});
+                          {"speck", p.speck},
+                          {"may_go", p.mayGo}});
     return {{"lost", loss.lost},
             {"lost_places", placesJson(loss.lostPlaces)},
             {"added_places", placesJson(loss.addedPlaces)},
-            {"lost_listed", loss.lostSpecks},
+            {"lost_listed", loss.lostListed},
             {"lost_pieces", pieces},
             {"added", loss.added},
+            {"added_listed", loss.addedListed},
             {"loss_tolerance", loss.tolerance},
             {"loss_points", loss.points}};
 }

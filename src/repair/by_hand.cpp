@@ -117,7 +117,7 @@ Outcome<MendResult> mend(const Mesh& m, const Pick& pick, const MendOptions& opt
         const std::vector<std::uint8_t> gone = mesh::grown(m, pick, options.rings + more).mask(m);
         const auto removed = static_cast<std::size_t>(std::count(gone.begin(), gone.end(), 1));
         if (removed == m.triangles.size()) break;
-        auto filled = holes::cutOut(m, gone, options.way, part);
+        auto filled = holes::cutOut(m, gone, {.way = options.way}, part);
         if (!filled) return tl::unexpected(filled.error());
         const std::size_t faults = holes::faultsOf(*filled);
         if (faults < fewest) {

@@ -356,7 +356,7 @@ private:
                                   [&](VertexId v) { return on.contains(keyOf(v)); });
             if (!away[t]) chosen.push_back(chosen_[t]);
         }
-        auto filled = holes::cutOut(m_, away, holes::FillWay::Taut, progress);
+        auto filled = holes::cutOut(m_, away, {.way = holes::FillWay::Taut}, progress);
         if (!filled) return tl::unexpected(filled.error());
         const bool gone = !filled->filled.empty() && holes::faultsOf(*filled) == 0 &&
                           eulerOf(filled->mesh, mesh::Edges(filled->mesh)) > eulerOf(m_, mesh::Edges(m_));

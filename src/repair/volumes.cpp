@@ -8,6 +8,7 @@
 
 #include "arrange/fit.h"
 #include "arrange/pieces.h"
+#include "arrange/weld.h"
 #include "check/surplus_triangles.h"
 #include "holes/candidates.h"
 #include "measure/loss.h"
@@ -289,8 +290,52 @@ private:
         std::sort(edges.begin(), edges.end(),
                   [](const CutEdge& x, const CutEdge& y) { return x.a != y.a ? x.a < y.a : x.b < y.b; });
         full_ = minimumCut(nodes, edges);
+        unpinch();
         result_.cells = cells_.count - 1;
         result_.full = static_cast<std::size_t>(std::count(full_.begin(), full_.end(), 1));
+    }
+
+    // Cells so small that nobody sees which they are become what keeps bodies from touching along edges: what touches
+    // must be pulled apart afterwards, and rounding has no room for that among small pieces.
+    void unpinch() {
+        const Mesh& m = p_.mesh;
+        std::vector<mesh::Box> boxes(cells_.count);
+        for (TriangleId t = 0; t < area_.size(); ++t)
+            for (const std::uint32_t c : cells_.of[t]) boxes[c].add(mesh::boxOf(m, t));
+        const double unseen = measure::lossTolerance(input_);
+        std::vector<std::uint8_t> isFree(cells_.count, 0);
+        for (std::uint32_t c = 1; c < cells_.count; ++c) isFree[c] = boxes[c].diagonal() < unseen;
+        std::vector<std::vector<std::uint32_t>> fansOf(cells_.count);
+        for (std::uint32_t f = 0; f < p_.fans.size(); ++f)
+            for (const mesh::HalfEdge h : p_.fans[f])
+                for (const std::uint32_t c : cells_.of[mesh::triangleOf(h)])
+                    if (isFree[c] && (fansOf[c].empty() || fansOf[c].back() != f)) fansOf[c].push_back(f);
+        // Skin that meets at an edge beyond the two pieces that must.
+        const auto pinchesAt = [&](std::uint32_t f) {
+            std::size_t skin = 0;
+            for (const mesh::HalfEdge h : p_.fans[f]) {
+                const auto [front, back] = cells_.of[mesh::triangleOf(h)];
+                skin += full_[front] != full_[back];
+            }
+            return skin > 2 ? skin - 2 : 0;
+        };
+        constexpr int rounds = 10;
+        for (int round = 0; round < rounds; ++round) {
+            bool changed = false;
+            for (std::uint32_t c = 1; c < cells_.count; ++c) {
+                std::size_t before = 0;
+                for (const std::uint32_t f : fansOf[c]) before += pinchesAt(f);
+                if (before == 0) continue;
+                full_[c] ^= 1;
+                std::size_t after = 0;
+                for (const std::uint32_t f : fansOf[c]) after += pinchesAt(f);
+                if (after >= before)
+                    full_[c] ^= 1;
+                else
+                    changed = true;
+            }
+            if (!changed) break;
+        }
     }
 
     // ---- the skin
@@ -346,9 +391,10 @@ private:
 
     void keepPatch(const holes::Patch& p) {
         for (const mesh::Triangle& t : p.triangles) {
-            const std::size_t first = result_.patches.positions.size();
-            for (const Point& corner : cornersOf(p, t)) result_.patches.positions.push_back(corner);
-            result_.patches.triangles.push_back({first, first + 1, first + 2});
+            Mesh& closing = result_.told.closing;
+            const std::size_t first = closing.positions.size();
+            for (const Point& corner : cornersOf(p, t)) closing.positions.push_back(corner);
+            closing.triangles.push_back({first, first + 1, first + 2});
         }
     }
 
@@ -429,7 +475,12 @@ private:
             if (role_[t] == Role::Wall || role_[t] == Role::Shred || role_[t] == Role::Nothing) continue;
             mesh::Triangle corners = m.triangles[t];
             if (role_[t] == Role::Sheet) {
-                if (options_.sheets == VolumesOptions::Sheets::Drop) continue;
+                if (options_.sheets == VolumesOptions::Sheets::Drop) {
+                    const std::size_t first = result_.told.mayGo.positions.size();
+                    for (const mesh::VertexId v : corners) result_.told.mayGo.positions.push_back(m.positions[v]);
+                    result_.told.mayGo.triangles.push_back({first, first + 1, first + 2});
+                    continue;
+                }
                 left[source] = 1;
                 if (!mixed[sheetOf[t]]) {
                     asItCame[source] = 1;
@@ -473,19 +524,60 @@ private:
         if (!p_.mesh.regions.empty()) to.regions.push_back(p_.mesh.regions[piece]);
     }
 
+    // Every edge has as many triangles that run along it one way as the other: only then the skin around the surface
+    // and its seams is told exactly.
+    [[nodiscard]] static bool isClosed(const Mesh& m) {
+        const mesh::Edges edges(m);
+        for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
+            int balance = 0;
+            for (const mesh::HalfEdge h : edges.around(e))
+                balance += mesh::fromVertex(m, h) < mesh::toVertex(m, h) ? 1 : -1;
+            if (balance != 0) return false;
+        }
+        return true;
+    }
+
+    // What touches is made one by seams that nobody sees.
+    mesh::Outcome<void> weld(mesh::Progress& progress) {
+        auto welded = arrange::weldTouching(skin_, tolerance::seamRadius * arrange::madeGrid(skin_), progress);
+        if (!welded) return tl::unexpected(welded.error());
+        if (welded->seams == 0) return {};
+        std::vector<TriangleId> sources;
+        std::vector<std::uint8_t> whole;
+        for (TriangleId t = 0; t < welded->sourceOf.size(); ++t) {
+            const TriangleId from = welded->sourceOf[t];
+            sources.push_back(from == mesh::noIndex ? from : skinSource_[from]);
+            whole.push_back(from != mesh::noIndex && t < welded->whole && skinWhole_[from]);
+        }
+        std::vector<std::uint8_t> made;
+        for (const mesh::VertexId v : welded->givenVertex) made.push_back(v == mesh::noIndex || skinMade_[v]);
+        skin_ = std::move(welded->mesh);
+        skinSource_ = std::move(sources);
+        skinWhole_ = std::move(whole);
+        skinMade_ = std::move(made);
+        return {};
+    }
+
     mesh::Outcome<Volumes> finish(mesh::Progress& progress) {
-        arrange::FitOptions options;
-        options.precision = options_.precision;
-        options.made = std::move(skinMade_);
-        options.untouched = std::move(skinWhole_);
-        auto fit = arrange::makeFit(skin_, options, progress);
+        const auto fitted = [&](bool once) {
+            return arrange::makeFit(
+                skin_, {.precision = options_.precision, .made = skinMade_, .untouched = skinWhole_, .once = once},
+                progress);
+        };
+        // Pulling apart what touches changes least; where it does not come out, there are seams.
+        auto fit = fitted(true);
+        if (fit && !fit->unsound.empty()) {
+            if (isClosed(skin_))
+                if (auto done = weld(progress); !done) return tl::unexpected(done.error());
+            fit = fitted(false);
+        }
         if (!fit) return tl::unexpected(fit.error());
         result_.collapsed = fit->collapsed;
         result_.swapped = fit->swapped;
         result_.farthestMoved = fit->farthestMoved;
         result_.unsound = std::move(fit->unsound);
         result_.mesh = std::move(fit->mesh);
-        for (const TriangleId t : fit->sourceOf) result_.sourceOf.push_back(skinSource_[t]);
+        for (const TriangleId t : fit->sourceOf) result_.sourceOf.push_back(t == mesh::noIndex ? t : skinSource_[t]);
         dropFilms();
         if (rest_.triangles.empty()) return std::move(result_);
         if (options_.sheets != VolumesOptions::Sheets::Thicken) {
@@ -496,6 +588,7 @@ private:
         for (TriangleId& t : bodies.sourceOf)
             if (t != mesh::noIndex) t = restSource_[t];
         putBeside(bodies.mesh, bodies.sourceOf);
+        result_.told.bodies = std::move(bodies.mesh);
         return together(progress);
     }
 
@@ -653,7 +746,7 @@ mesh::Outcome<Volumes> fullOrEmpty(const check::Surveyed& s, const VolumesOption
         mesh::Outcome<std::size_t> places = again->unsound.size();
         if (wide) places = unsoundInFile(*again, proving);
         if (!places) return tl::unexpected(places.error());
-        if (*places >= *least) continue;
+        if (*places >= *least) break;
         least = places;
         best = std::move(again);
     }

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "check/surveyed.h"
+#include "measure/loss.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/precision.h"
@@ -39,7 +40,7 @@ struct Volumes {
     mesh::Mesh mesh;
     std::vector<mesh::TriangleId> sourceOf;  // of each triangle: one of the input; noIndex in a patch or a thick sheet
     std::vector<VolumesPiece> closed;        // openings, by a patch
-    mesh::Mesh patches;                      // those of `closed`, before they are cut
+    measure::Told told;                      // patches of `closed` before they are cut, sheets that went, thick bodies
     std::vector<VolumesPiece> open;          // openings that are likely meant, and stay
     std::vector<VolumesPiece> shreds;        // sheets too narrow to be seen lost, left at the skin by cutting: gone
     std::vector<VolumesPiece> walls;         // full on both sides: gone

@@ -28,6 +28,8 @@ public:
     // Index in the survey of the current stop.
     [[nodiscard]] std::optional<std::size_t> chosenFinding() const { return chosenFinding_; }
     void chooseFinding(std::size_t index);
+    // Nothing is chosen, but the view should show a place.
+    void lookAt(const mesh::Point& position, double size) { Q_EMIT placeShown(position, size); }
     // The finding that is a shell of the survey, by the shell's number.
     void chooseShell(std::size_t shell);
     // To the next or previous place of the chosen class (of any failing class where none is chosen), along the axis.
@@ -46,8 +48,9 @@ public:
 Q_SIGNALS:
     void classLeft();  // another class is about to be chosen
     void axisChanged();
-    void changed();      // class, place, slab, axis
-    void placeChosen();  // the view should fly there
+    void changed();                                             // class, place, slab, axis
+    void placeChosen();                                         // the view should fly there
+    void placeShown(const mesh::Point& position, double size);  // and there
 
 private:
     const Looks& looks_;

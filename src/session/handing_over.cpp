@@ -33,21 +33,31 @@ void HandingOver::exportTo(const QString& file) {
     const std::string unit = part->unit.assumed ? std::string() : part->unit.name.toStdString();
     const auto losses = project::lossesOf(look->mesh(), file.toStdString(), unit, part->notKept);
     if (!losses.empty()) notice_.say(QString("%1 will not hold %2.").arg(QFileInfo(file).fileName(), listed(losses)));
-    using Proved = std::shared_ptr<project::Judged>;
+    struct Handed {
+        project::Judged judged;
+        std::shared_ptr<const measure::Loss> loss;
+    };
+    using Proved = std::shared_ptr<Handed>;
     jobs_.start<Proved>(
         QString("Writing and proving %1").arg(QFileInfo(file).fileName()), Jobs::Lane::Work,
-        [surface = look->part, file, brief = judging_.brief(),
-         unit = part->unit.name.toStdString()](Progress& progress) -> Outcome<Proved> {
-            auto judged = project::writeAndProve(*surface, {file.toStdString(), unit}, brief, progress);
+        [surface = look->part, file, brief = judging_.brief(), unit = part->unit.name.toStdString(),
+         since =
+             Origin{part->seen, part->originOf(part->track.current()).told}](Progress& progress) -> Outcome<Proved> {
+            mesh::PartOfProgress writing(progress, 0, 0.8);
+            auto judged = project::writeAndProve(*surface, {file.toStdString(), unit}, brief, writing);
             if (!judged) return tl::unexpected(judged.error());
-            return std::make_shared<project::Judged>(std::move(*judged));
+            mesh::PartOfProgress comparing(progress, 0.8, 1);
+            auto loss = lossSince(since, *judged->part, comparing);
+            // The file is written and proved: what was cancelled is only the comparison.
+            return std::make_shared<Handed>(Handed{std::move(*judged), loss ? *loss : nullptr});
         },
         [this, volume = look->survey->mass.volume, losses](Outcome<Proved> result) {
             if (!result) return notice_.failed(result.error());
-            project::Judged& judged = **result;
+            project::Judged& judged = (*result)->judged;
             delivered_ = Delivered{QString::fromStdString(judged.file),
                                    judged.part,
                                    judged.survey,
+                                   (*result)->loss,
                                    judged.verdict,
                                    QString::fromStdString(judging_.brief().title),
                                    std::move(judged.settled),
@@ -63,7 +73,9 @@ void HandingOver::judgeAgain() {
     const steps::Brief brief = judging_.brief();
     const auto judge = [this, brief](std::shared_ptr<const check::Survey> survey) {
         delivered_->survey = std::move(survey);
-        delivered_->verdict = steps::judge(*delivered_->survey, brief);
+        const auto& loss = delivered_->loss;
+        delivered_->verdict = steps::judge(*delivered_->survey, brief,
+                                           loss ? std::optional(loss->lost - loss->lostListed) : std::nullopt);
         delivered_->briefTitle = QString::fromStdString(brief.title);
         Q_EMIT changed();
     };

@@ -14,6 +14,7 @@ struct Delivered {
     QString file;
     check::SurveyedPtr part;
     std::shared_ptr<const check::Survey> survey;
+    std::shared_ptr<const measure::Loss> loss;  // of the file since the import
     steps::Verdict verdict;
     QString briefTitle;
     std::optional<steps::DoneStep> settled;  // before it was written

@@ -19,7 +19,12 @@ void Judging::setBrief(const steps::Brief& brief) {
 std::optional<steps::Verdict> Judging::verdict() const {
     const Look* look = parts_.current() ? parts_.current()->look() : nullptr;
     if (!look) return std::nullopt;
-    return steps::judge(*look->survey, brief_);
+    return verdictOf(*look);
+}
+
+steps::Verdict Judging::verdictOf(const Look& look) const {
+    return steps::judge(*look.survey, brief_,
+                        look.loss ? std::optional(look.loss->lost - look.loss->lostListed) : std::nullopt);
 }
 
 std::vector<check::DefectClass> Judging::failingClasses() const {

@@ -21,6 +21,7 @@ public:
     [[nodiscard]] check::SurveyOptions options() const { return brief_.surveyOptions(); }
     void setBrief(const steps::Brief& brief);
     [[nodiscard]] std::optional<steps::Verdict> verdict() const;  // of the current stop
+    [[nodiscard]] steps::Verdict verdictOf(const Look& look) const;
     [[nodiscard]] std::vector<check::DefectClass> failingClasses() const;
 
 Q_SIGNALS:

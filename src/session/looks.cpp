@@ -6,14 +6,18 @@ namespace zither::session {
 using mesh::Outcome;
 using mesh::Progress;
 
-Outcome<Look> lookAt(const check::SurveyedPtr& part, const check::SurveyOptions& options, Progress& progress) {
-    mesh::PartOfProgress judging(progress, 0, 0.7);
+Outcome<Look> lookAt(const check::SurveyedPtr& part, const check::SurveyOptions& options, const Origin& origin,
+                     Progress& progress) {
+    mesh::PartOfProgress judging(progress, 0, 0.5);
     auto survey = part->survey(options, judging);
     if (!survey) return tl::unexpected(survey.error());
+    mesh::PartOfProgress comparing(progress, 0.5, 0.7);
+    auto loss = lossSince(origin, *part, comparing);
+    if (!loss) return tl::unexpected(loss.error());
     mesh::PartOfProgress preparing(progress, 0.7, 1);
     auto display = prepareDisplay(part, **survey, preparing);
     if (!display) return tl::unexpected(display.error());
-    return Look{part, *survey, *display};
+    return Look{part, *survey, *display, std::move(*loss)};
 }
 
 Looks::Looks(Parts& parts, Judging& judging, Jobs& jobs, Notice& notice, QObject* parent)
@@ -33,9 +37,8 @@ void Looks::refresh() {
     if (!part || (kept() && kept()->survey->options == judging_.options())) return;
     jobs_.start<Look>(
         QString("Judging %1").arg(part->name), Jobs::Lane::Work,
-        [surface = part->track.part(), options = judging_.options()](Progress& p) {
-            return lookAt(surface, options, p);
-        },
+        [surface = part->track.part(), options = judging_.options(),
+         origin = part->originOf(part->track.current())](Progress& p) { return lookAt(surface, options, origin, p); },
         [this, id = part->id](Outcome<Look> look) {
             if (!look) return notice_.failed(look.error());
             Part* judged = parts_.withId(id);

@@ -10,8 +10,8 @@
 
 namespace zither::session {
 
-// Survey and display of a surface: what must be known before it can be shown.
-mesh::Outcome<Look> lookAt(const check::SurveyedPtr& part, const check::SurveyOptions& options,
+// Survey, loss and display of a surface: what must be known before it can be shown.
+mesh::Outcome<Look> lookAt(const check::SurveyedPtr& part, const check::SurveyOptions& options, const Origin& origin,
                            mesh::Progress& progress);
 
 class Looks : public QObject {

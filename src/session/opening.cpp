@@ -50,7 +50,7 @@ void Opening::start(const Waiting& next) {
             auto judged = project::readAndJudge(file, brief, reading);
             if (!judged) return tl::unexpected(judged.error());
             mesh::PartOfProgress preparing(progress, 0.8, 1);
-            auto look = lookAt(judged->part, brief.surveyOptions(), preparing);
+            auto look = lookAt(judged->part, brief.surveyOptions(), {}, preparing);
             if (!look) return tl::unexpected(look.error());
             return std::make_shared<Opened>(Opened{std::move(*judged), std::move(*look)});
         },
@@ -89,6 +89,7 @@ std::uint64_t Opening::addPart(Opened& opened) {
                         surface.notKept,
                         surface.unit.empty() ? Unit{} : Unit{QString::fromStdString(surface.unit), false},
                         project::Track(judged.part),
+                        std::make_shared<SeenOfImport>(judged.part),
                         {},
                         std::move(opened.look)});
     remember(info.absoluteFilePath());

@@ -10,6 +10,15 @@ Part* Parts::withId(std::uint64_t id) {
     return it == parts_.end() ? nullptr : it->get();
 }
 
+Origin Part::originOf(project::StopId stop) const {
+    Origin origin;
+    if (stop == 0) return origin;
+    origin.seen = seen;
+    for (const project::StopId id : track.pathTo(stop))
+        if (const auto& told = track.stop(id).record.told) origin.told.append(*told);
+    return origin;
+}
+
 std::uint64_t Parts::add(Part part) {
     part.id = nextId_++;
     const std::uint64_t id = part.id;

@@ -12,6 +12,7 @@
 #include "io/format.h"
 #include "project/track.h"
 #include "session/display.h"
+#include "session/origin.h"
 #include "steps/brief.h"
 
 namespace zither::session {
@@ -21,6 +22,7 @@ struct Look {
     check::SurveyedPtr part;
     std::shared_ptr<const check::Survey> survey;
     std::shared_ptr<const Display> display;
+    std::shared_ptr<const measure::Loss> loss = nullptr;  // since the import; nullptr: it is the import
 
     [[nodiscard]] const mesh::Mesh& mesh() const { return part->mesh(); }
 };
@@ -39,9 +41,12 @@ struct Part {
     std::vector<std::string> notKept;  // what the file held besides
     Unit unit;
     project::Track track;
+    std::shared_ptr<SeenOfImport> seen;                          // of the import of the track
     std::map<project::StopId, std::vector<steps::Listed>> left;  // what the automatic repair left for a person
     std::optional<Look> shown;                                   // of the stop that was looked at last
 
+    // What the surface of a stop came from.
+    [[nodiscard]] Origin originOf(project::StopId stop) const;
     // Of the current stop; nullptr until it has been judged.
     [[nodiscard]] const Look* look() const {
         return shown && shown->part->shared() == track.part()->shared() ? &*shown : nullptr;

@@ -8,6 +8,7 @@
 
 #include "check/catalogue.h"
 #include "mesh/tolerances.h"
+#include "session/inks.h"
 
 namespace zither::session {
 namespace {
@@ -33,10 +34,13 @@ public:
     explicit Marker(const Workshop& w) : axis_(w.choice().axis()), box_(w.looks().kept()->survey->mass.size) {}
 
     [[nodiscard]] Mark markOf(const Finding& f, std::size_t index, MarkState state) const {
+        return markAt(f.position, f.size, index, state);
+    }
+    [[nodiscard]] Mark markAt(const mesh::Point& position, double size, std::size_t index, MarkState state) const {
         const double length = box_.extent()[axis_];
-        const double at = length > 0 ? (f.position[axis_] - box_.min[axis_]) / length : 0.5;
-        return {std::clamp(at, 0.0, 1.0),
-                std::clamp(f.size / std::max(box_.diagonal(), tolerance::aboveZero), 0.0, 1.0), state, index};
+        const double at = length > 0 ? (position[axis_] - box_.min[axis_]) / length : 0.5;
+        return {std::clamp(at, 0.0, 1.0), std::clamp(size / std::max(box_.diagonal(), tolerance::aboveZero), 0.0, 1.0),
+                state, index};
     }
 
 private:
@@ -63,10 +67,30 @@ std::vector<Mark> marksOf(const Workshop& w, check::DefectClass defect) {
     return marks;
 }
 
+// What is lost and added since the import, of what is shown.
+std::vector<Mark> lossMarks(const Workshop& w) {
+    std::vector<Mark> marks;
+    const Look* look = w.looks().shown();
+    if (!look || !look->loss) return marks;
+    const Marker marker(w);
+    constexpr std::size_t most = 500;
+    const auto add = [&](const std::vector<measure::LossPlace>& places, MarkState state) {
+        for (std::size_t i = 0; i < std::min(most, places.size()); ++i)
+            marks.push_back(marker.markAt(places[i].position, places[i].size, i, state));
+    };
+    add(look->loss->lostPlaces, MarkState::Goes);
+    add(look->loss->addedPlaces, MarkState::Comes);
+    return marks;
+}
+
+QString numberText(double value, const steps::Measure& measure) {
+    if (measure.unit == "share") return shortNumber(100 * value) + " %";
+    return shortNumber(value) + (measure.unit == "deg" ? "°" : "");
+}
+
 QString limitText(const steps::Requirement& r) {
     if (!r.limit) return "noted";
-    return QString("%1 %2%3").arg(r.measure->atLeast ? "least" : "limit", shortNumber(*r.limit),
-                                  r.measure->unit == "deg" ? "°" : "");
+    return QString("%1 %2").arg(r.measure->atLeast ? "least" : "limit", numberText(*r.limit, *r.measure));
 }
 
 }  // namespace
@@ -81,13 +105,16 @@ std::vector<StringRow> stringRows(const Workshop& w) {
         row.limit = limitText(r);
         row.noted = !r.limit;
         row.defect = r.measure->marks;
+        if (row.defect) row.sign = Sign{&(*row.defect)->glyph, inkOf(*row.defect)};
+        if (r.measure->ofImport) row.sign = sign::lost;
         if (verdict) {
             const steps::Judged& judged = verdict->judged[rows.size()];
-            row.value = shortNumber(judged.value) + (r.measure->unit == "deg" ? "°" : "");
+            row.value = judged.value ? numberText(*judged.value, *r.measure) : "–";
             row.met = judged.met;
             // One sound shell is no defect: its mark would only be noise.
-            const bool harmless = r.measure->harmless > 0 && judged.value <= r.measure->harmless;
+            const bool harmless = r.measure->harmless > 0 && judged.value && *judged.value <= r.measure->harmless;
             if (row.defect && !harmless) row.marks = marksOf(w, *row.defect);
+            if (r.measure->ofImport) row.marks = lossMarks(w);
         }
         rows.push_back(std::move(row));
     }

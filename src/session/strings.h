@@ -6,6 +6,7 @@
 #include <optional>
 #include <vector>
 
+#include "session/loss_signs.h"
 #include "session/numbers.h"
 #include "session/workshop.h"
 
@@ -17,7 +18,7 @@ struct Mark {
     double at = 0;    // 0 to 1 along the axis
     double size = 0;  // 0 to 1: extent against the part's
     MarkState state = MarkState::Stays;
-    std::size_t finding = 0;  // in the kept survey; of the preview's for Comes
+    std::size_t finding = 0;  // in the kept survey; of the preview's for Comes; or a place of the loss
 };
 
 struct StringRow {
@@ -28,7 +29,8 @@ struct StringRow {
     bool met = true;
     bool noted = false;
     std::optional<check::DefectClass> defect;
-    std::vector<Mark> marks;
+    std::optional<Sign> sign;  // how it is drawn; none: a number without places
+    std::vector<Mark> marks;   // of a class its findings; else what is lost (Goes) and added (Comes)
 };
 
 std::vector<StringRow> stringRows(const Workshop& workshop);

@@ -27,6 +27,7 @@ void Trial::start(const steps::StepCall& wanted) {
     jobs_.start<Tried>(
         QString("Preview: %1").arg(text(call.step->title)), Jobs::Lane::Preview,
         [part = parts_.current()->track.part(), call,
+         origin = parts_.current()->originOf(parts_.current()->track.current()), seen = parts_.current()->seen,
          options = judging_.options()](Progress& progress) -> Outcome<Tried> {
             auto result = std::make_shared<Preview>();
             result->call = call;
@@ -36,7 +37,9 @@ void Trial::start(const steps::StepCall& wanted) {
             result->used = std::move(output->used);
             result->record = std::move(output->record);
             mesh::PartOfProgress looking(progress, 0.5, 1);
-            auto look = lookAt(output->part, options, looking);
+            Origin since{seen, origin.told};
+            if (result->record.told) since.told.append(*result->record.told);
+            auto look = lookAt(output->part, options, since, looking);
             if (!look) return tl::unexpected(look.error());
             result->look = std::move(*look);
             return result;

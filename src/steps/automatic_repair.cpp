@@ -182,7 +182,8 @@ bool anyWorse(const Verdict& before, const Verdict& after) {
         const Judged& a = before.judged[i];
         const Judged& b = after.judged[i];
         if (b.met) continue;
-        if (a.requirement.measure->atLeast ? b.value < a.value : b.value > a.value) return true;
+        if (a.value && b.value && (a.requirement.measure->atLeast ? *b.value < *a.value : *b.value > *a.value))
+            return true;
     }
     return false;
 }
@@ -208,7 +209,7 @@ std::vector<Listed> whatIsLeft(const Verdict& verdict, bool solid, const std::ve
     for (const Judged& j : verdict.judged) {
         if (j.met) continue;
         say(Listed::Left, fmt::format("{}: {:.6g}, limit {:.6g}.", std::string_view(j.requirement.measure->title),
-                                      j.value, *j.requirement.limit));
+                                      *j.value, *j.requirement.limit));
         unsound |= j.requirement.measure->mendable && j.requirement.measure->marks != check::openEdges;
     }
     if (unsound && !solid)
@@ -393,7 +394,7 @@ private:
     static bool isHeavy(const check::Counts& counts) {
         const std::size_t tied = counts.nonmanifoldEdges + counts.duplicateTriangles;
         if (tied + counts.boundaryEdges + counts.misorientedEdges == 0) return false;
-        constexpr std::size_t share = 5;  // one triangle in five
+        constexpr std::size_t share = 20;  // one triangle in twenty
         return share * (counts.selfIntersectingTriangles + 2 * tied) > counts.triangles;
     }
 
@@ -463,7 +464,9 @@ private:
         if (way.counts && !result.steps.empty()) {
             measure::LossOptions how;
             how.facing = (*survey)->watertight && (*survey)->mass.volume > 0;
-            const auto seen = seenThrough(result.steps, progress);
+            const measure::ToldTrees told(toldBy(result.steps));
+            how.told = &told;
+            const auto seen = seenThrough(told, progress);
             if (!seen) return tl::unexpected(seen.error());
             const measure::LossSurface import{part_->tree(), part_->shells()};
             auto loss = measure::lossBetween(**seen, import, {part->tree(), part->shells()}, how, progress);
@@ -476,16 +479,13 @@ private:
     }
 
     // What is seen of the import; once for all ways that close nothing.
-    Outcome<std::shared_ptr<const std::vector<measure::SeenPoint>>> seenThrough(const std::vector<DoneStep>& steps,
+    Outcome<std::shared_ptr<const std::vector<measure::SeenPoint>>> seenThrough(const measure::ToldTrees& told,
                                                                                 Progress& progress) const {
-        const Mesh closing = closingOf(steps);
-        if (closing.triangles.empty() && seen_) return seen_;
-        std::optional<space::TriangleTree> hides;
-        if (!closing.triangles.empty()) hides.emplace(closing);
-        auto points = measure::seenPoints({part_->tree(), part_->shells()}, hides ? &*hides : nullptr, progress);
+        if (!told.closing && seen_) return seen_;
+        auto points = measure::seenPoints({part_->tree(), part_->shells()}, told.closing.get(), progress);
         if (!points) return tl::unexpected(points.error());
         auto seen = std::make_shared<const std::vector<measure::SeenPoint>>(std::move(*points));
-        if (!hides) seen_ = seen;
+        if (!told.closing) seen_ = seen;
         return seen;
     }
 
@@ -506,18 +506,18 @@ private:
 
 }  // namespace
 
-Mesh closingOf(const std::vector<DoneStep>& done) {
-    Mesh all;
+measure::Told toldBy(const std::vector<DoneStep>& done) {
+    measure::Told all;
     for (const DoneStep& step : done)
-        if (step.record.closing) mesh::append(all, *step.record.closing);
+        if (step.record.told) all.append(*step.record.told);
     return all;
 }
 
 bool losesNothing(const measure::Loss& loss) {
-    return loss.lost - loss.lostSpecks <= mostLost &&
+    return loss.lost - loss.lostListed <= mostLost &&
            std::all_of(loss.pieces.begin(), loss.pieces.end(), [](const measure::LostPiece& p) {
                // What was seen of it through a crack is no piece.
-               return p.speck || p.lost < tolerance::glimpse * p.area;
+               return p.speck || p.mayGo || p.lost < tolerance::glimpse * p.area;
            });
 }
 

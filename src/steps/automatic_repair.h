@@ -45,11 +45,10 @@ struct RepairResult {
 // help.
 Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairOptions& options, Progress& progress);
 
-// All patches of steps that closed holes.
-[[nodiscard]] Mesh closingOf(const std::vector<DoneStep>& done);
+// All that steps have listed.
+[[nodiscard]] measure::Told toldBy(const std::vector<DoneStep>& done);
 
-// What the import loses by it, as the requirement judges it: without specks, which are listed.
-inline constexpr double mostLost = 0.002;
+// As the requirement `lost` judges it (promise 5).
 [[nodiscard]] bool losesNothing(const measure::Loss& loss);
 
 }  // namespace zither::steps

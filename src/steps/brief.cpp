@@ -40,10 +40,23 @@ constexpr check::Limited unmarked[] = {
      .topological = false},
 };
 
+// Of an import: never asked of a survey.
+double ofNoSurvey(const Survey&) {
+    return 0;
+}
+
+constexpr check::Limited lost = {.id = "lost",
+                                 .title = "nothing seen lost",
+                                 .unit = "share",
+                                 .value = ofNoSurvey,
+                                 .mendable = false,
+                                 .topological = false};
+
 std::vector<Measure> gathered() {
     std::vector<Measure> all;
     for (const check::DefectClass defect : check::catalogue()) all.push_back({defect->limited, defect});
     for (const check::Limited& limited : unmarked) all.push_back({limited, std::nullopt});
+    all.push_back({lost, std::nullopt, true});
     return all;
 }
 
@@ -92,6 +105,7 @@ std::vector<Requirement> topology(std::optional<double> open) {
 Brief makeBrief(std::string id, std::string title, std::optional<double> open, std::vector<Requirement> more) {
     Brief brief{std::move(id), std::move(title), topology(open)};
     brief.requirements.insert(brief.requirements.end(), more.begin(), more.end());
+    brief.requirements.push_back(require("lost", mostLost));
     return brief;
 }
 
@@ -104,7 +118,7 @@ const std::vector<Brief>& builtInBriefs() {
             {require(check::inwardShells, 0), require(check::shells, std::nullopt), require("largest_side", 250)}),
         makeBrief("volume-mesh", "Volume mesh", 0,
                   {require(check::inwardShells, 0), require(check::shells, 1), require(check::slivers, 5),
-                   require("edge_length_ratio", 1000)}),
+                   require(check::needles, 0), require("edge_length_ratio", 1000)}),
         makeBrief("reference-surface", "Reference surface", std::nullopt,
                   {require(check::inwardShells, std::nullopt), require(check::shells, std::nullopt),
                    require(check::slivers, std::nullopt), require("edge_length_ratio", std::nullopt)}),
@@ -164,18 +178,18 @@ bool Verdict::allMet() const {
 }
 std::size_t Verdict::asked() const {
     return static_cast<std::size_t>(
-        std::count_if(judged.begin(), judged.end(), [](const Judged& j) { return j.requirement.limit.has_value(); }));
+        std::count_if(judged.begin(), judged.end(), [](const Judged& j) { return j.requirement.limit && j.value; }));
 }
 std::size_t Verdict::met() const {
-    return static_cast<std::size_t>(
-        std::count_if(judged.begin(), judged.end(), [](const Judged& j) { return j.requirement.limit && j.met; }));
+    return static_cast<std::size_t>(std::count_if(
+        judged.begin(), judged.end(), [](const Judged& j) { return j.requirement.limit && j.value && j.met; }));
 }
 
-Verdict judge(const Survey& survey, const Brief& brief) {
+Verdict judge(const Survey& survey, const Brief& brief, std::optional<double> lostShare) {
     Verdict verdict;
     for (const Requirement& r : brief.requirements) {
-        Judged j{r, r.measure->value(survey), true};
-        if (r.limit) j.met = r.measure->atLeast ? j.value >= *r.limit : j.value <= *r.limit;
+        Judged j{r, r.measure->ofImport ? lostShare : r.measure->value(survey), true};
+        if (r.limit && j.value) j.met = r.measure->atLeast ? *j.value >= *r.limit : *j.value <= *r.limit;
         verdict.judged.push_back(j);
     }
     return verdict;

@@ -15,6 +15,7 @@ namespace zither::steps {
 // What can be asked of a surface: what the classes of defects can be limited by, and numbers that mark no place.
 struct Measure : check::Limited {
     std::optional<check::DefectClass> marks;  // whose findings show where
+    bool ofImport = false;                    // told by comparing with the import: `value` is not asked
 };
 // In the order of the catalogue of classes, then the others.
 const std::vector<Measure>& measures();
@@ -46,15 +47,19 @@ mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::s
 
 struct Judged {
     Requirement requirement;
-    double value = 0;
-    bool met = true;  // always where it is only noted
+    std::optional<double> value;  // none: there is no import to compare with
+    bool met = true;              // always where it is only noted, or cannot be told
 };
 struct Verdict {
     std::vector<Judged> judged;
     [[nodiscard]] bool allMet() const;
-    [[nodiscard]] std::size_t asked() const;  // requirements with a limit
+    [[nodiscard]] std::size_t asked() const;  // requirements with a limit that can be told
     [[nodiscard]] std::size_t met() const;    // of these
 };
-Verdict judge(const check::Survey& survey, const Brief& brief);
+// `lost`: share of the import's seen surface that is lost, without what was listed; none: there is no import.
+Verdict judge(const check::Survey& survey, const Brief& brief, std::optional<double> lost = std::nullopt);
+
+// What a repair may lose of what can be seen (promise 5); the limit of the requirement `lost`.
+inline constexpr double mostLost = 0.002;
 
 }  // namespace zither::steps

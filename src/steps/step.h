@@ -12,6 +12,7 @@
 #include <vector>
 
 #include "check/surveyed.h"
+#include "measure/loss.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
@@ -106,8 +107,8 @@ struct Record {
     std::string headline;  // two or three words for what changed where no count does: "12 flipped"
     std::vector<std::string> sentences;
     std::vector<Listed> listed;
-    // Patches over holes that were closed and listed: they hide what lies behind (Loss). nullptr: none.
-    std::shared_ptr<const Mesh> closing;
+    // Patches, sheets and bodies that were listed. nullptr: none.
+    std::shared_ptr<const measure::Told> told;
 
     void add(std::string key, double value) { numbers.push_back({std::move(key), value}); }
     void add(std::string key, std::size_t value) { numbers.push_back({std::move(key), static_cast<double>(value)}); }

@@ -78,7 +78,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     list(record, Listed::LeftOpen, "Opening", result->open);
     for (const mesh::Point& p : result->unsound)
         record.listed.push_back({Listed::Left, p, 0, "Not settled at " + placeText(p) + "."});
-    if (!result->patches.triangles.empty()) record.closing = std::make_shared<const Mesh>(std::move(result->patches));
+    record.told = std::make_shared<const measure::Told>(std::move(result->told));
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 

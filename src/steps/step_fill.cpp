@@ -74,7 +74,8 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
         // Patches come last.
         std::vector<std::uint8_t> isPatch(result->mesh.triangles.size(), 0);
         std::fill(isPatch.end() - static_cast<std::ptrdiff_t>(result->added), isPatch.end(), 1);
-        record.closing = std::make_shared<const Mesh>(mesh::keepTriangles(result->mesh, isPatch));
+        record.told =
+            std::make_shared<const measure::Told>(measure::Told{.closing = mesh::keepTriangles(result->mesh, isPatch)});
     }
     return StepOutput{std::move(result->mesh), std::move(record)};
 }

@@ -105,12 +105,18 @@ Outcome<StepOutput> runFuse(const Surveyed& s, const Pick& pick, const Arguments
     return outputOf(m, std::move(*result), m.triangles.size());
 }
 
+// What the other surface takes away goes on the user's word.
+Outcome<StepOutput> asAsked(const Surveyed& s, Outcome<StepOutput> output) {
+    if (output) output->record.told = std::make_shared<const measure::Told>(measure::Told{.mayGo = s.mesh()});
+    return output;
+}
+
 Outcome<StepOutput> runSubtract(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
-    return runWith(s, pick, a, arrange::Solid::Difference, progress);
+    return asAsked(s, runWith(s, pick, a, arrange::Solid::Difference, progress));
 }
 
 Outcome<StepOutput> runIntersect(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
-    return runWith(s, pick, a, arrange::Solid::Intersection, progress);
+    return asAsked(s, runWith(s, pick, a, arrange::Solid::Intersection, progress));
 }
 
 // Narrow enough to be of no use, too small to be seen: a hundred thousandth of the part.

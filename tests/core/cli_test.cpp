@@ -50,7 +50,7 @@ TEST_F(CommandLine, CheckGivesEveryKeyOfTheDefinitions) {
     for (const char* key :
          {"triangles", "vertices", "collapsed_triangles", "degenerate_triangles", "duplicate_triangles",
           "boundary_edges", "holes", "nonmanifold_edges", "nonmanifold_vertices", "misoriented_edges", "shells",
-          "inward_shells", "self_intersecting_pairs", "self_intersecting_triangles"})
+          "inward_shells", "self_intersecting_pairs", "self_intersecting_triangles", "needles"})
         EXPECT_TRUE(j["counts"].contains(key)) << key;
     EXPECT_EQ(j["format"], "stl-binary");
     EXPECT_TRUE(j["unit"].is_null());
@@ -152,7 +152,8 @@ TEST_F(CommandLine, RepairOffersToWrapWhatItCannotClose) {
     bool offered = false;
     for (const auto& sentence : j["left"]) offered |= sentence.get<std::string>().find("wrap") != std::string::npos;
     EXPECT_TRUE(offered) << j["left"];
-    EXPECT_EQ(call({"run", in, "-o", (folder / "w.stl").string(), "--step", "wrap"}).code, 0);
+    const Called wrapped = call({"run", in, "-o", (folder / "w.stl").string(), "--step", "wrap", "--json"});
+    EXPECT_EQ(wrapped.parsed()["output"]["solid"], true);
 }
 
 TEST_F(CommandLine, RunReadsRecipes) {

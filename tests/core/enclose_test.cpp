@@ -154,7 +154,7 @@ TEST(Enclose, HolesWithBodiesThroughThem) {
     const Volumes v = enclosed(m, {.closeMeant = true});
     expectSolid(v, 65);
     EXPECT_EQ(v.closed.size(), 1U);
-    EXPECT_GT(v.patches.triangles.size(), 0U);
+    EXPECT_GT(v.told.closing.triangles.size(), 0U);
 }
 
 TEST(Enclose, OpeningsLikelyMeantStayOpenAndAreListed) {
@@ -499,11 +499,11 @@ TEST(Loss, WhatIsHiddenIsNotSeen) {
     Mesh lid;
     lid.positions = outer.positions;
     lid.triangles = {outer.triangles[0], outer.triangles[1]};
-    const space::TriangleTree closing(lid);
+    const measure::ToldTrees closing(measure::Told{.closing = lid});
     const check::Surveyed from(open);
     const check::Surveyed to(outer);
     const auto loss = measure::lossBetween({from.tree(), from.shells()}, {to.tree(), to.shells()},
-                                           {.facing = true, .closing = &closing}, silent());
+                                           {.facing = true, .told = &closing}, silent());
     EXPECT_LT(loss->lost, 0.001);
 }
 
@@ -518,7 +518,7 @@ TEST(Loss, TheSideThatIsSeenMustBeFaced) {
     const measure::Loss loss = lossBetween(together(ball, speck), ball);
     ASSERT_EQ(loss.pieces.size(), 1U);
     EXPECT_TRUE(loss.pieces[0].speck);
-    EXPECT_NEAR(loss.lost, loss.lostSpecks, 1e-12);
+    EXPECT_NEAR(loss.lost, loss.lostListed, 1e-12);
     EXPECT_TRUE(steps::losesNothing(loss));
 }
 
