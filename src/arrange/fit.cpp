@@ -157,7 +157,8 @@ private:
         const bool sound = settled->unsound.empty();
         const std::vector<TriangleId> troubled = settled->troubled;
         if (!sound) freeAround(*clean, troubled, 1 + rung / 2);
-        if (rung == 0 || settled->unsound.size() < best_.unsound.size()) take(std::move(*settled), clean->sourceOf);
+        if (rung == 0 || settled->unsound.size() < best_.unsound.size())
+            take(std::move(*settled), {{}, clean->sourceOf});
         if (sound || options_.once) return sound;
         now_ = std::move(clean->mesh);
         sourceOf_ = std::move(clean->sourceOf);
@@ -168,6 +169,8 @@ private:
     struct Sourced {
         Mesh mesh;
         std::vector<TriangleId> from;
+        std::vector<Point> patched = {};  // since what was rounded
+        double largestPatch = 0;
     };
 
     // As the file will hold it, equal vertices joined; `marked` follows.
@@ -206,6 +209,12 @@ private:
         auto cut = holes::cutOut(before.mesh, marked, {.way = holes::FillWay::Taut, .bends = false}, progress);
         if (!cut) return tl::unexpected(cut.error());
         Sourced out;
+        out.patched = before.patched;
+        out.largestPatch = before.largestPatch;
+        for (const holes::FilledHole& hole : cut->filled) {
+            out.patched.push_back(hole.position);
+            out.largestPatch = std::max(out.largestPatch, hole.size);
+        }
         for (TriangleId t = 0; t < marked.size(); ++t)
             if (!marked[t]) out.from.push_back(before.from[t]);
         out.from.resize(cut->mesh.triangles.size(), mesh::noIndex);
@@ -331,7 +340,7 @@ private:
             const std::vector<TriangleId> left = settled->troubled;
             const std::size_t unsound = settled->unsound.size();
             if (oddEdges(settled->mesh) == 0 && settled->unsound.size() < best_.unsound.size())
-                take(std::move(*settled), next.from);
+                take(std::move(*settled), next);
             if (best_.unsound.empty()) return true;
             if (left.empty() || 10 * unsound > 9 * fewest) return false;
             fewest = unsound;
@@ -342,9 +351,11 @@ private:
         return false;
     }
 
-    void take(Settled settled, const std::vector<TriangleId>& from) {
+    void take(Settled settled, const Sourced& surface) {
         static_cast<Settled&>(best_) = std::move(settled);
-        for (TriangleId& t : best_.sourceOf) t = from[t];
+        for (TriangleId& t : best_.sourceOf) t = surface.from[t];
+        best_.patched = surface.patched;
+        best_.largestPatch = surface.largestPatch;
         best_.farthestMoved += moved_;
         best_.collapsed = collapsed_;
         best_.swapped = swapped_;

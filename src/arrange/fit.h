@@ -22,8 +22,10 @@ struct FitOptions {
 
 // What settling did in the end; `sourceOf` and `farthestMoved` cover all that was done.
 struct Fit : Settled {
-    std::size_t collapsed = 0;  // edges of needles
-    std::size_t swapped = 0;    // edges of caps
+    std::size_t collapsed = 0;         // edges of needles
+    std::size_t swapped = 0;           // edges of caps
+    std::vector<mesh::Point> patched;  // spots that were cut out and closed anew: the middles of their rims
+    double largestPatch = 0;           // diagonal of the largest rim's box
 };
 
 // The length whose multiples made points are placed on.

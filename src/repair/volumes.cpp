@@ -539,9 +539,12 @@ private:
 
     // What touches is made one by seams that nobody sees.
     mesh::Outcome<void> weld(mesh::Progress& progress) {
-        auto welded = arrange::weldTouching(skin_, tolerance::seamRadius * arrange::madeGrid(skin_), progress);
+        const double radius = tolerance::seamRadius * arrange::madeGrid(skin_);
+        auto welded = arrange::weldTouching(skin_, radius, progress);
         if (!welded) return tl::unexpected(welded.error());
         if (welded->seams == 0) return {};
+        result_.seams += welded->seams;
+        result_.seamRadius = radius;
         std::vector<TriangleId> sources;
         std::vector<std::uint8_t> whole;
         for (TriangleId t = 0; t < welded->sourceOf.size(); ++t) {
@@ -575,6 +578,8 @@ private:
         result_.collapsed = fit->collapsed;
         result_.swapped = fit->swapped;
         result_.farthestMoved = fit->farthestMoved;
+        result_.patched = std::move(fit->patched);
+        result_.largestPatch = fit->largestPatch;
         result_.unsound = std::move(fit->unsound);
         result_.mesh = std::move(fit->mesh);
         for (const TriangleId t : fit->sourceOf) result_.sourceOf.push_back(t == mesh::noIndex ? t : skinSource_[t]);
@@ -652,6 +657,10 @@ private:
         result_.collapsed += joined->collapsed;
         result_.swapped += joined->swapped;
         result_.farthestMoved += joined->farthestMoved;
+        result_.patched.insert(result_.patched.end(), joined->patched.begin(), joined->patched.end());
+        result_.largestPatch = std::max(result_.largestPatch, joined->largestPatch);
+        result_.seams += joined->seams;
+        result_.seamRadius = std::max(result_.seamRadius, joined->seamRadius);
         result_.unsound = std::move(joined->unsound);
         return std::move(result_);
     }

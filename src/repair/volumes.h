@@ -52,7 +52,11 @@ struct Volumes {
     std::size_t collapsed = 0;               // edges of needles that cutting had made
     std::size_t swapped = 0;                 // edges of caps, the same
     double farthestMoved = 0;                // by that and by rounding
-    std::vector<mesh::Point> unsound;        // places that could not be settled
+    std::vector<mesh::Point> patched;        // spots that no rounding held, cut out and closed anew
+    double largestPatch = 0;                 // diagonal of the largest one's rim
+    std::size_t seams = 0;                   // touching edges and vertices that were covered by seams
+    double seamRadius = 0;
+    std::vector<mesh::Point> unsound;  // places that could not be settled
 };
 
 // Steps of the way: patches for every rim (holes/candidates.h); everything cut where it meets (arrange/pieces.h); the

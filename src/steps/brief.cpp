@@ -151,6 +151,10 @@ mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::s
         else
             return wrong(fmt::format("the limit of '{}' must be a number or \"noted\"", id));
     }
+    // Nothing that can be seen is lost, whatever else is asked for.
+    const bool said = std::any_of(brief.requirements.begin(), brief.requirements.end(),
+                                  [](const Requirement& r) { return r.measure->ofImport; });
+    if (!said) brief.requirements.push_back(require("lost", mostLost));
     return brief;
 }
 

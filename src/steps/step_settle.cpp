@@ -56,6 +56,12 @@ Record settleRecord(const arrange::Fit& r) {
         record.sentences.push_back(fmt::format("What the file cannot hold went: {} collapsed, {} swapped.",
                                                counted(r.collapsed, "edge"), counted(r.swapped, "edge")));
     }
+    if (!r.patched.empty()) {
+        record.add("spots_patched", r.patched.size());
+        record.sentences.push_back(
+            fmt::format("Cut out {} that the file cannot hold, the largest {} across, and closed them anew.",
+                        counted(r.patched.size(), "spot"), lengthText(r.largestPatch)));
+    }
     if (r.separated > 0)
         record.sentences.push_back(
             fmt::format("Touching bodies were parted at {}.", counted(r.separated, "vertex", "vertices")));

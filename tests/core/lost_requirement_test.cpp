@@ -108,6 +108,18 @@ TEST(LostRequirement, EveryBriefHasItAndVolumeMeshForbidsNeedles) {
                             [](const steps::Requirement& r) { return r.limits(check::needles) && *r.limit == 0; }));
 }
 
+TEST(LostRequirement, ABriefOfOnesOwnHasItUnlessItSaysOtherwise) {
+    const auto plain = steps::parseBrief({{"zither", 1}, {"requirements", {{"shells", 1}}}}, "own.json");
+    ASSERT_TRUE(plain);
+    ASSERT_EQ(plain->requirements.size(), 2U);
+    EXPECT_EQ(plain->requirements.back().limit, 0.002);
+    const auto noted = steps::parseBrief({{"zither", 1}, {"requirements", {{"lost", "noted"}}}}, "own.json");
+    ASSERT_TRUE(noted);
+    ASSERT_EQ(noted->requirements.size(), 1U);
+    EXPECT_FALSE(noted->requirements.front().limit);
+    EXPECT_TRUE(steps::judge(surveyed(unitBox()), *noted, 0.5).allMet());
+}
+
 TEST(LostRequirement, IsNotJudgedWithoutAnImport) {
     const steps::Brief& brief = steps::builtInBriefs().front();
     const check::Survey s = surveyed(unitBox());
