@@ -111,6 +111,8 @@ std::vector<StringRow> stringRows(const Workshop& w) {
             const steps::Judged& judged = verdict->judged[rows.size()];
             row.value = judged.value ? numberText(*judged.value, *r.measure) : "–";
             row.met = judged.met;
+            // What cannot be told is neither in tune nor out of it.
+            row.noted |= !judged.value;
             // One sound shell is no defect: its mark would only be noise.
             const bool harmless = r.measure->harmless > 0 && judged.value && *judged.value <= r.measure->harmless;
             if (row.defect && !harmless) row.marks = marksOf(w, *row.defect);
