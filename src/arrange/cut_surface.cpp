@@ -14,16 +14,18 @@ constexpr mesh::NoIndex none;
 
 std::vector<std::uint8_t> openShells(const Mesh& m, const mesh::Edges& edges, const mesh::Groups& shells) {
     std::vector<std::uint8_t> open(shells.count, 0);
-    for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
-        int balance = 0;
-        const auto around = edges.around(e);
-        for (mesh::HalfEdge h : around) balance += mesh::fromVertex(m, h) < mesh::toVertex(m, h) ? 1 : -1;
-        if (balance != 0) open[shells.of[mesh::triangleOf(around.front())]] = 1;
-    }
+    for (mesh::EdgeId e = 0; e < edges.count(); ++e)
+        if (balanceAt(m, edges, e) != 0) open[shells.of[mesh::triangleOf(edges.around(e).front())]] = 1;
     return open;
 }
 
 }  // namespace
+
+int balanceAt(const Mesh& m, const mesh::Edges& edges, mesh::EdgeId e) {
+    int balance = 0;
+    for (const mesh::HalfEdge h : edges.around(e)) balance += mesh::fromVertex(m, h) < mesh::toVertex(m, h) ? 1 : -1;
+    return balance;
+}
 
 int sameTurn(const mesh::Triangle& a, const mesh::Triangle& b) {
     for (unsigned k = 0; k < 3; ++k)

@@ -43,6 +43,9 @@ struct Prepared {
 // 1 where the triangles, of the same three vertices, run the same way around, -1 where they do not.
 int sameTurn(const mesh::Triangle& a, const mesh::Triangle& b);
 
+// How many more triangles run along an edge one way than the other; 0 at every edge of a closed surface.
+int balanceAt(const Mesh& m, const mesh::Edges& edges, mesh::EdgeId e);
+
 Prepared prepare(const check::Surveyed& s, const SkinOptions& options);
 
 }  // namespace zither::arrange

@@ -4,10 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
-#include <map>
-#include <optional>
 
-#include "arrange/cut_surface.h"
 #include "arrange/slivers.h"
 #include "check/crossing_pairs.h"
 #include "holes/fill.h"
@@ -15,7 +12,6 @@
 #include "mesh/disjoint_sets.h"
 #include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
-#include "space/cell_grid.h"
 #include "space/triangle_tree.h"
 
 namespace zither::arrange {
@@ -53,10 +49,6 @@ mesh::Outcome<std::vector<std::uint8_t>> brokenByApproximation(const Mesh& m, co
     return broken;
 }
 
-Point onGrid(double grid, mesh::Precision precision, const Point& p) {
-    return mesh::rounded(precision, grid > 0 ? Point(((p / grid).array().round() * grid + 0.0)) : p);
-}
-
 class Fitting {
 public:
     Fitting(const Mesh& m, const FitOptions& options) : m_(m), options_(options) {
@@ -75,7 +67,7 @@ public:
         for (TriangleId t = 0; t < sourceOf_.size(); ++t) sourceOf_[t] = t;
         movable_ = options_.made;
         fixed_ = options_.untouched;
-        if (std::find(movable_.begin(), movable_.end(), 1) != movable_.end()) {
+        if (anythingMoves()) {
             mesh::PartOfProgress first(progress, 0, 0.1);
             auto found = brokenByApproximation(m_, movable_, first);
             if (!found) return tl::unexpected(found.error());
@@ -132,6 +124,17 @@ private:
         return true;
     }
 
+    [[nodiscard]] bool anythingMoves() const {
+        return std::find(movable_.begin(), movable_.end(), 1) != movable_.end();
+    }
+
+    [[nodiscard]] static mesh::Outcome<SliverResult> asItIs(const Mesh& m) {
+        SliverResult same;
+        same.mesh = m;
+        for (TriangleId t = 0; t < m.triangles.size(); ++t) same.sourceOf.push_back(t);
+        return same;
+    }
+
     // Whether all is sound.
     mesh::Outcome<bool> climb(int rung, mesh::Progress& progress) {
         mesh::PartOfProgress cleaning(progress, 0, 0.4);
@@ -141,7 +144,8 @@ private:
                               .fixed = fixed_,
                               .broken = broken_,
                               .moveTouching = true};
-        auto clean = removeSlivers(now_, options, cleaning);
+        // What is only rounded keeps the needles and caps that it came with.
+        auto clean = anythingMoves() ? removeSlivers(now_, options, cleaning) : asItIs(now_);
         if (!clean) return tl::unexpected(clean.error());
         collapsed_ += clean->collapsed;
         swapped_ += clean->swapped;
@@ -178,7 +182,7 @@ private:
         Sourced out{now_, {}};
         const std::vector<std::uint8_t> made = carried(m_, options_.made, now_);
         for (VertexId v = 0; v < made.size(); ++v)
-            out.mesh.positions[v] = onGrid(made[v] ? grid_ : 0, options_.precision, out.mesh.positions[v]);
+            out.mesh.positions[v] = placedOn(made[v] ? grid_ : 0, options_.precision, out.mesh.positions[v]);
         const std::vector<VertexId> first = mesh::firstOfEqual(std::span<const Point>(out.mesh.positions));
         std::vector<std::uint8_t> keep(out.mesh.triangles.size(), 1);
         std::vector<std::uint8_t> marks;
@@ -230,6 +234,15 @@ private:
         return count;
     }
 
+    // Vertices of marked triangles that hang together.
+    [[nodiscard]] static mesh::DisjointSets linked(const Mesh& m, const std::vector<std::uint8_t>& marked) {
+        mesh::DisjointSets together(m.positions.size());
+        for (TriangleId t = 0; t < marked.size(); ++t)
+            if (marked[t])
+                for (const unsigned k : {1U, 2U}) together.join(m.triangles[t][0], m.triangles[t][k]);
+        return together;
+    }
+
     // Marks that hang together and have a vertex on an open edge of the patched surface grow by a ring.
     static void growWhereOpen(const Sourced& before, const Mesh& after, std::vector<std::uint8_t>& marked) {
         const mesh::Edges edges(after);
@@ -241,10 +254,7 @@ private:
             open.push_back(after.positions[mesh::toVertex(after, h)]);
         }
         const Mesh& m = before.mesh;
-        mesh::DisjointSets together(m.positions.size());
-        for (TriangleId t = 0; t < marked.size(); ++t)
-            if (marked[t])
-                for (const unsigned k : {1U, 2U}) together.join(m.triangles[t][0], m.triangles[t][k]);
+        mesh::DisjointSets together = linked(m, marked);
         std::vector<std::uint8_t> grows(m.positions.size(), 0);
         for (const VertexId v : mesh::equalIn(m.positions, open))
             if (v != mesh::noIndex) grows[together.find(v)] = 1;
@@ -277,13 +287,12 @@ private:
     // added. Whether there was such.
     bool spareStrays(const Sourced& before, const Sourced& after, std::vector<std::uint8_t>& marked) const {
         const Mesh& m = before.mesh;
-        mesh::DisjointSets together(m.positions.size());
+        mesh::DisjointSets together = linked(m, marked);
         std::vector<std::uint8_t> beside(m.positions.size(), 0);
         double all = 0;
         for (TriangleId t = 0; t < marked.size(); ++t) {
             all += 0.5 * mesh::areaVector(m, t).norm();
             if (!marked[t]) continue;
-            for (const unsigned k : {1U, 2U}) together.join(m.triangles[t][0], m.triangles[t][k]);
             for (const VertexId v : m.triangles[t]) beside[v] = 1;
         }
         const double tolerance = measure::lossTolerance(m_);
@@ -364,23 +373,18 @@ private:
     // What lies within some rings of trouble may change from now on, and nothing else.
     void freeAround(const SliverResult& clean, const std::vector<TriangleId>& troubled, int rings) {
         const Mesh& m = clean.mesh;
-        std::vector<std::uint8_t> near(m.positions.size(), 0);
         std::vector<std::uint8_t> inside(m.triangles.size(), 0);
         for (const TriangleId t : troubled) inside[t] = 1;
-        for (int ring = 0; ring <= rings; ++ring) {
-            for (TriangleId t = 0; t < m.triangles.size(); ++t)
-                if (inside[t])
-                    for (const VertexId v : m.triangles[t]) near[v] = 1;
-            for (TriangleId t = 0; t < m.triangles.size(); ++t)
-                for (const VertexId v : m.triangles[t]) inside[t] |= near[v];
-        }
+        broken_ = inside;
+        for (int ring = 0; ring < rings; ++ring) growByRing(m, inside);
+        std::vector<std::uint8_t> near(m.positions.size(), 0);
+        for (TriangleId t = 0; t < inside.size(); ++t)
+            if (inside[t])
+                for (const VertexId v : m.triangles[t]) near[v] = 1;
+        growByRing(m, inside);
         movable_ = std::move(near);
         fixed_.resize(m.triangles.size());
-        broken_.clear();
         for (TriangleId t = 0; t < fixed_.size(); ++t) fixed_[t] = !inside[t];
-        std::vector<std::uint8_t> isTroubled(m.triangles.size(), 0);
-        for (const TriangleId t : troubled) isTroubled[t] = 1;
-        broken_ = std::move(isTroubled);
     }
 
     const Mesh& m_;

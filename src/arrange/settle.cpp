@@ -96,8 +96,7 @@ private:
     [[nodiscard]] Point placed(const Point& p) const {
         constexpr int mostDoublings = 6;
         const double grid = std::ldexp(options_.grid, std::clamp(result_.passes - 2, 0, mostDoublings));
-        // Adding 0 makes the zero of a small negative number the same as any other.
-        return mesh::rounded(precision_, grid > 0 ? Point(((p / grid).array().round() * grid + 0.0)) : p);
+        return placedOn(grid, precision_, p);
     }
 
     void roundAll() {
@@ -411,6 +410,11 @@ private:
 };
 
 }  // namespace
+
+Point placedOn(double grid, mesh::Precision precision, const Point& p) {
+    // Adding 0 makes the zero of a small negative number the same as any other.
+    return mesh::rounded(precision, grid > 0 ? Point((p / grid).array().round() * grid + 0.0) : p);
+}
 
 mesh::Outcome<Settled> settle(const Mesh& m, const SettleOptions& options, mesh::Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();

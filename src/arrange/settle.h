@@ -27,6 +27,9 @@ struct Settled {
     std::vector<mesh::TriangleId> troubled;
 };
 
+// As a file holds it: the nearest values of that precision; with a grid above 0, of its multiples.
+mesh::Point placedOn(double grid, mesh::Precision precision, const mesh::Point& p);
+
 struct SettleOptions {
     mesh::Precision precision;
     // One flag a vertex: its coordinates are not exact, rounded already or not, as those that cutting made. Empty:

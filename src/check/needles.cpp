@@ -1,6 +1,4 @@
 // Triangles with area whose least height is too small for the tolerance of most meshers.
-#include <cmath>
-
 #include "check/catalogue.h"
 #include "check/flagged.h"
 #include "check/surveyed.h"

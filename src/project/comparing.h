@@ -23,8 +23,4 @@ struct ComparingOptions {
 mesh::Outcome<Compared> compare(const check::Surveyed& a, const check::Surveyed& b, const ComparingOptions& options,
                                 mesh::Progress& progress);
 
-// The loss alone.
-mesh::Outcome<measure::Loss> lossOf(const check::Surveyed& a, const check::Surveyed& b, const ComparingOptions& options,
-                                    mesh::Progress& progress);
-
 }  // namespace zither::project

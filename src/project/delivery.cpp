@@ -7,6 +7,7 @@
 #include <chrono>
 
 #include "arrange/fit.h"
+#include "steps/lost.h"
 #include "steps/steps_list.h"
 
 namespace zither::project {
@@ -43,7 +44,7 @@ Outcome<std::optional<steps::DoneStep>> settledFor(const io::Format& format, con
 }  // namespace
 
 void Judged::judgeLost(const measure::Loss& loss, const steps::Brief& brief) {
-    verdict = steps::judge(*survey, brief, loss.lost - loss.lostListed);
+    verdict = steps::judge(*survey, brief, steps::unlisted(loss));
 }
 
 Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress) {

@@ -528,12 +528,8 @@ private:
     // and its seams is told exactly.
     [[nodiscard]] static bool isClosed(const Mesh& m) {
         const mesh::Edges edges(m);
-        for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
-            int balance = 0;
-            for (const mesh::HalfEdge h : edges.around(e))
-                balance += mesh::fromVertex(m, h) < mesh::toVertex(m, h) ? 1 : -1;
-            if (balance != 0) return false;
-        }
+        for (mesh::EdgeId e = 0; e < edges.count(); ++e)
+            if (arrange::balanceAt(m, edges, e) != 0) return false;
         return true;
     }
 
@@ -703,8 +699,7 @@ double putOnGrid(Mesh& m, const std::vector<check::TrianglePair>& pairs, double 
     for (mesh::VertexId v = 0; v < meets.size(); ++v) {
         if (!meets[v]) continue;
         const Point before = m.positions[v];
-        // Adding 0 makes the zero of a small negative number the same as any other.
-        m.positions[v] = ((before / grid).array().round() * grid + 0.0).matrix();
+        m.positions[v] = arrange::placedOn(grid, mesh::Precision::Double, before);
         farthest = std::max(farthest, (m.positions[v] - before).norm());
     }
     // Vertices that are one now; triangles keep their numbers.

@@ -89,7 +89,7 @@ std::uint64_t Opening::addPart(Opened& opened) {
                         surface.notKept,
                         surface.unit.empty() ? Unit{} : Unit{QString::fromStdString(surface.unit), false},
                         project::Track(judged.part),
-                        std::make_shared<SeenOfImport>(judged.part),
+                        std::make_shared<steps::SeenOfImport>(judged.part),
                         {},
                         std::move(opened.look)});
     remember(info.absoluteFilePath());

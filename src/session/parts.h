@@ -41,7 +41,7 @@ struct Part {
     std::vector<std::string> notKept;  // what the file held besides
     Unit unit;
     project::Track track;
-    std::shared_ptr<SeenOfImport> seen;                          // of the import of the track
+    std::shared_ptr<steps::SeenOfImport> seen;                   // of the import of the track
     std::map<project::StopId, std::vector<steps::Listed>> left;  // what the automatic repair left for a person
     std::optional<Look> shown;                                   // of the stop that was looked at last
 

@@ -10,6 +10,7 @@
 
 #include "mesh/tolerances.h"
 #include "repair/stitch.h"
+#include "steps/lost.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -328,7 +329,7 @@ struct Way {
 
 class Choosing {
 public:
-    Choosing(SurveyedPtr part, const RepairOptions& options) : part_(std::move(part)), options_(options) {}
+    Choosing(const SurveyedPtr& part, const RepairOptions& options) : part_(part), options_(options), seen_(part) {}
 
     Outcome<RepairResult> run(Progress& progress) {
         mesh::PartOfProgress looking(progress, 0, 0.05);
@@ -462,31 +463,13 @@ private:
         way.failing = failing(now);
         way.counts = !anyWorse(given_, now);
         if (way.counts && !result.steps.empty()) {
-            measure::LossOptions how;
-            how.facing = (*survey)->watertight && (*survey)->mass.volume > 0;
-            const measure::ToldTrees told(toldBy(result.steps));
-            how.told = &told;
-            const auto seen = seenThrough(told, progress);
-            if (!seen) return tl::unexpected(seen.error());
-            const measure::LossSurface import{part_->tree(), part_->shells()};
-            auto loss = measure::lossBetween(**seen, import, {part->tree(), part->shells()}, how, progress);
+            auto loss = seen_.lossTo(*part, toldBy(result.steps), progress);
             if (!loss) return tl::unexpected(loss.error());
             way.counts = losesNothing(*loss);
         }
         if (result.left.empty()) result.left = leftBy(result, now, (*survey)->solid);
         way.result = std::move(result);
         return way;
-    }
-
-    // What is seen of the import; once for all ways that close nothing.
-    Outcome<std::shared_ptr<const std::vector<measure::SeenPoint>>> seenThrough(const measure::ToldTrees& told,
-                                                                                Progress& progress) const {
-        if (!told.closing && seen_) return seen_;
-        auto points = measure::seenPoints({part_->tree(), part_->shells()}, told.closing.get(), progress);
-        if (!points) return tl::unexpected(points.error());
-        auto seen = std::make_shared<const std::vector<measure::SeenPoint>>(std::move(*points));
-        if (!told.closing) seen_ = seen;
-        return seen;
     }
 
     // The chain says itself what it left.
@@ -501,7 +484,7 @@ private:
     SurveyedPtr part_;
     const RepairOptions& options_;
     Verdict given_;
-    mutable std::shared_ptr<const std::vector<measure::SeenPoint>> seen_;
+    mutable SeenOfImport seen_;
 };
 
 }  // namespace
@@ -511,14 +494,6 @@ measure::Told toldBy(const std::vector<DoneStep>& done) {
     for (const DoneStep& step : done)
         if (step.record.told) all.append(*step.record.told);
     return all;
-}
-
-bool losesNothing(const measure::Loss& loss) {
-    return loss.lost - loss.lostListed <= mostLost &&
-           std::all_of(loss.pieces.begin(), loss.pieces.end(), [](const measure::LostPiece& p) {
-               // What was seen of it through a crack is no piece.
-               return p.speck || p.mayGo || p.lost < tolerance::glimpse * p.area;
-           });
 }
 
 Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairOptions& options, Progress& progress) {

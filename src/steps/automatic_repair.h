@@ -48,7 +48,4 @@ Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairO
 // All that steps have listed.
 [[nodiscard]] measure::Told toldBy(const std::vector<DoneStep>& done);
 
-// As the requirement `lost` judges it (promise 5).
-[[nodiscard]] bool losesNothing(const measure::Loss& loss);
-
 }  // namespace zither::steps

@@ -105,9 +105,14 @@ Outcome<StepOutput> runFuse(const Surveyed& s, const Pick& pick, const Arguments
     return outputOf(m, std::move(*result), m.triangles.size());
 }
 
-// What the other surface takes away goes on the user's word.
+// What the other surface takes away goes on the user's word: triangles of which pieces at most are left, and no others,
+// so that what a later step loses counts.
 Outcome<StepOutput> asAsked(const Surveyed& s, Outcome<StepOutput> output) {
-    if (output) output->record.told = std::make_shared<const measure::Told>(measure::Told{.mayGo = s.mesh()});
+    if (!output) return output;
+    std::vector<std::uint8_t> gone = measure::keptOf(s.mesh(), output->mesh).of;
+    for (std::uint8_t& flag : gone) flag = !flag;
+    output->record.told =
+        std::make_shared<const measure::Told>(measure::Told{.mayGo = mesh::keepTriangles(s.mesh(), gone)});
     return output;
 }
 

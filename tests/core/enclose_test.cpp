@@ -11,6 +11,7 @@
 #include "repair/thicken.h"
 #include "repair/volumes.h"
 #include "steps/automatic_repair.h"
+#include "steps/lost.h"
 #include "tests/core/assemblies.h"
 
 namespace zither::tests {

@@ -94,6 +94,30 @@ TEST(Fit, WhatNothingWasMadeOfKeepsItsBits) {
     EXPECT_TRUE(Bits(fit->mesh) == Bits(m));
 }
 
+TEST(Fit, WhatIsOnlyRoundedKeepsTheCapsThatItCameWith) {
+    // A corner a hair above the middle of an edge of a box, and the cap under it.
+    Mesh m = box(Point(0, 0, 0), Point(1, 1, 1));
+    const mesh::Edges edges(m);
+    const auto around = edges.around(edges.edgeOf(0));
+    ASSERT_EQ(around.size(), 2U);
+    const mesh::VertexId a = mesh::fromVertex(m, around[0]);
+    const mesh::VertexId b = mesh::toVertex(m, around[0]);
+    const mesh::VertexId c = mesh::oppositeVertex(m, around[0]);
+    const Point out = mesh::areaVector(m, mesh::triangleOf(around[0])).normalized() +
+                      mesh::areaVector(m, mesh::triangleOf(around[1])).normalized();
+    const auto middle = static_cast<mesh::VertexId>(m.positions.size());
+    m.positions.push_back(0.5 * (m.positions[a] + m.positions[b]) + 0x1p-30 * out);
+    m.triangles[mesh::triangleOf(around[0])] = {a, middle, c};
+    m.triangles.push_back({middle, b, c});
+    m.triangles.push_back({a, b, middle});
+    ASSERT_TRUE(surveyed(m).solid);
+    ASSERT_EQ(surveyed(m).counts.needles, 1U);
+    const auto fit = arrange::makeFit(m, {.precision = mesh::Precision::Double}, silent());
+    ASSERT_TRUE(fit);
+    EXPECT_TRUE(Bits(fit->mesh) == Bits(m));
+    EXPECT_EQ(fit->swapped + fit->collapsed, 0U);
+}
+
 // Plates that lie on each other within less than a file holds, turned at random: films, tips of wedges and zebra.
 TEST(Fit, PlatesAHairFromEachOtherEndSolid) {
     std::mt19937 random(7);

@@ -189,6 +189,23 @@ TEST_F(LostOnTheCommandLine, ASoundResultThatLostABodyIsNotMet) {
     EXPECT_EQ(gone.result["lost_pieces"][0]["may_go"], false);
 }
 
+TEST_F(LostOnTheCommandLine, WhatIsSubtractedMayGoAndNothingElse) {
+    const std::string file =
+        write("two.stl", together(box(Point(0, 0, 0), Point(4, 4, 4)), box(Point(6, 0, 0), Point(7, 1, 1))));
+    const std::string cutter = write("cutter.stl", box(Point(2, 2, 2), Point(5, 5, 5)));
+    const std::string subtract = "subtract with=" + cutter;
+    const Called cut = call({"run", file, "-o", out(), "--step", subtract});
+    EXPECT_EQ(cut.code, 0);
+    EXPECT_GT(cut.result["lost"].get<double>(), 0.1);
+    EXPECT_LT(cut.result["lost"].get<double>() - cut.result["lost_listed"].get<double>(), 0.002);
+    // The word was about the cutter: a body that goes afterwards counts.
+    const Called more =
+        call({"run", file, "-o", out(), "--step", subtract, "--step", "drop-shells size=30 triangles=60"});
+    EXPECT_EQ(more.code, 1);
+    EXPECT_EQ(requirement(more.result["output"], "lost")["met"], false);
+    EXPECT_GT(requirement(more.result["output"], "lost")["value"].get<double>(), 0.04);
+}
+
 TEST_F(LostOnTheCommandLine, SheetsThatMayGoAreListedAndDoNotCount) {
     Mesh sheet;
     sheet.positions = {Point(6, 0, 0), Point(9, 0, 0), Point(9, 3, 0), Point(6, 3, 0)};

@@ -1,0 +1,51 @@
+// One search for what is seen serves every step, preview and file of a part.
+#include "steps/lost.h"
+
+#include <algorithm>
+
+#include "mesh/tolerances.h"
+#include "steps/brief.h"
+
+namespace zither::steps {
+
+mesh::Outcome<measure::Loss> SeenOfImport::lossTo(const check::Surveyed& part, measure::Told told,
+                                                  mesh::Progress& progress) {
+    const measure::ToldTrees trees(std::move(told));
+    mesh::PartOfProgress looking(progress, 0, 0.5);
+    const auto points = seenThrough(trees, looking);
+    if (!points) return tl::unexpected(points.error());
+    mesh::PartOfProgress surveying(progress, 0.5, 0.7);
+    const auto survey = part.survey(part.knownOptions(), surveying);
+    if (!survey) return tl::unexpected(survey.error());
+    measure::LossOptions how;
+    how.facing = (*survey)->watertight && (*survey)->mass.volume > 0;
+    how.told = &trees;
+    mesh::PartOfProgress comparing(progress, 0.7, 1);
+    return measure::lossBetween(**points, {import_->tree(), import_->shells()}, {part.tree(), part.shells()}, how,
+                                comparing);
+}
+
+mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenThrough(const measure::ToldTrees& told,
+                                                              mesh::Progress& progress) {
+    const std::lock_guard lock(looking_);
+    if (!told.closing && free_) return free_;
+    auto found = measure::seenPoints({import_->tree(), import_->shells()}, told.closing.get(), progress);
+    if (!found) return tl::unexpected(found.error());
+    Points points = std::make_shared<const std::vector<measure::SeenPoint>>(std::move(*found));
+    if (!told.closing) free_ = points;
+    return points;
+}
+
+double unlisted(const measure::Loss& loss) {
+    return loss.lost - loss.lostListed;
+}
+
+bool losesNothing(const measure::Loss& loss) {
+    return unlisted(loss) <= mostLost &&
+           std::all_of(loss.pieces.begin(), loss.pieces.end(), [](const measure::LostPiece& p) {
+               // What was seen of it through a crack is no piece.
+               return p.speck || p.mayGo || p.lost < tolerance::glimpse * p.area;
+           });
+}
+
+}  // namespace zither::steps
