@@ -5,11 +5,11 @@
 #include <cmath>
 #include <limits>
 
+#include "arrange/separate.h"
 #include "arrange/slivers.h"
+#include "arrange/spots.h"
 #include "check/crossing_pairs.h"
-#include "holes/fill.h"
 #include "measure/loss.h"
-#include "mesh/disjoint_sets.h"
 #include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
 #include "space/triangle_tree.h"
@@ -89,11 +89,12 @@ public:
             least = std::min(least, best_.unsound.size());
             // What fills a fifth of the surface is no matter of some spots.
             const bool hopeless = 5 * least > best_.mesh.triangles.size();
-            if (*sound || options_.once || idle == 2 || hopeless) break;
+            if (*sound || idle == 2 || hopeless) break;
         }
         mesh::PartOfProgress cleaning(progress, 0.9, 1);
         if (auto done = cleanRounded(cleaning); !done) return tl::unexpected(done.error());
         if (!progress.report(1)) return mesh::cancelled();
+        best_.troubled = std::move(troubledAtFirst_);
         return std::move(best_);
     }
 
@@ -160,10 +161,12 @@ private:
         for (TriangleId& t : clean->sourceOf) t = sourceOf_[t];
         const bool sound = settled->unsound.empty();
         const std::vector<TriangleId> troubled = settled->troubled;
+        if (rung == 0)
+            for (const TriangleId t : troubled) troubledAtFirst_.push_back(clean->sourceOf[t]);
         if (!sound) freeAround(*clean, troubled, 1 + rung / 2);
         if (rung == 0 || settled->unsound.size() < best_.unsound.size())
             take(std::move(*settled), {{}, clean->sourceOf});
-        if (sound || options_.once) return sound;
+        if (sound) return true;
         now_ = std::move(clean->mesh);
         sourceOf_ = std::move(clean->sourceOf);
         return patchOver(troubled, progress);
@@ -198,6 +201,54 @@ private:
         return out;
     }
 
+    // What touches comes apart by a hair, so that every rim is a loop; what crosses for that is marked as well.
+    mesh::Outcome<void> part(Sourced& surface, std::vector<std::uint8_t>& marked, mesh::Progress& progress) const {
+        Mesh& m = surface.mesh;
+        const Separation parted = separateTouching(
+            m, mesh::Edges(m),
+            {.precision = options_.precision,
+             .leastUnit = std::max(grid_, tolerance::partingLength * mesh::boxOf(m_).diagonal())});
+        if (!parted.replaced.empty()) {
+            for (const Point& p : parted.added) m.positions.push_back(placedOn(grid_, options_.precision, p));
+            const std::size_t old = m.triangles.size();
+            std::vector<std::uint8_t> keep(old, 1);
+            for (const TriangleId t : parted.replaced) keep[t] = 0;
+            for (std::size_t i = 0; i < parted.replacement.size(); ++i) {
+                const TriangleId instead = parted.replacementOf[i];
+                m.triangles.push_back(parted.replacement[i]);
+                if (!m.regions.empty()) m.regions.push_back(m.regions[instead]);
+                surface.from.push_back(surface.from[instead]);
+                marked.push_back(marked[instead]);
+            }
+            keep.resize(m.triangles.size(), 1);
+            m = mesh::keepTriangles(m, keep);
+            const auto gone = [&](auto& list) {
+                std::size_t kept = 0;
+                for (std::size_t i = 0; i < keep.size(); ++i)
+                    if (keep[i]) list[kept++] = list[i];
+                list.resize(kept);
+            };
+            gone(surface.from);
+            gone(marked);
+            // Replacements come last.
+            std::vector<std::uint8_t> fresh(m.triangles.size(), 0);
+            std::fill(fresh.end() - static_cast<std::ptrdiff_t>(parted.replacement.size()), fresh.end(), 1);
+            std::vector<TriangleId> sound;
+            for (TriangleId t = 0; t < m.triangles.size(); ++t) {
+                if (!marked[t] && fresh[t] && check::isDegenerate(m, t)) marked[t] = 1;
+                if (!marked[t]) sound.push_back(t);
+            }
+            auto pairs = check::crossingPairs(space::TriangleTree(m, std::move(sound)), progress, {.suspects = fresh});
+            if (!pairs) return tl::unexpected(pairs.error());
+            for (const auto& [a, b] : *pairs) marked[a] = marked[b] = 1;
+        }
+        const mesh::Edges edges(m);
+        for (mesh::EdgeId e = 0; e < edges.count(); ++e)
+            if (edges.degree(e) > 2)
+                for (const mesh::HalfEdge h : edges.around(e)) marked[mesh::triangleOf(h)] = 1;
+        return {};
+    }
+
     static void growByRing(const Mesh& m, std::vector<std::uint8_t>& marked) {
         std::vector<std::uint8_t> near(m.positions.size(), 0);
         for (TriangleId t = 0; t < marked.size(); ++t)
@@ -205,25 +256,6 @@ private:
                 for (const VertexId v : m.triangles[t]) near[v] = 1;
         for (TriangleId t = 0; t < marked.size(); ++t)
             for (const VertexId v : m.triangles[t]) marked[t] |= near[v];
-    }
-
-    // What is marked cut out, the rims closed by patches without new vertices that cross nothing.
-    mesh::Outcome<Sourced> patched(const Sourced& before, const std::vector<std::uint8_t>& marked,
-                                   mesh::Progress& progress) const {
-        auto cut = holes::cutOut(before.mesh, marked, {.way = holes::FillWay::Taut, .bends = false}, progress);
-        if (!cut) return tl::unexpected(cut.error());
-        Sourced out;
-        out.patched = before.patched;
-        out.largestPatch = before.largestPatch;
-        for (const holes::FilledHole& hole : cut->filled) {
-            out.patched.push_back(hole.position);
-            out.largestPatch = std::max(out.largestPatch, hole.size);
-        }
-        for (TriangleId t = 0; t < marked.size(); ++t)
-            if (!marked[t]) out.from.push_back(before.from[t]);
-        out.from.resize(cut->mesh.triangles.size(), mesh::noIndex);
-        out.mesh = std::move(cut->mesh);
-        return out;
     }
 
     // Edges of one or three triangles and so on: at none of them ends a surface that is closed.
@@ -234,122 +266,39 @@ private:
         return count;
     }
 
-    // Vertices of marked triangles that hang together.
-    [[nodiscard]] static mesh::DisjointSets linked(const Mesh& m, const std::vector<std::uint8_t>& marked) {
-        mesh::DisjointSets together(m.positions.size());
-        for (TriangleId t = 0; t < marked.size(); ++t)
-            if (marked[t])
-                for (const unsigned k : {1U, 2U}) together.join(m.triangles[t][0], m.triangles[t][k]);
-        return together;
-    }
-
-    // Marks that hang together and have a vertex on an open edge of the patched surface grow by a ring.
-    static void growWhereOpen(const Sourced& before, const Mesh& after, std::vector<std::uint8_t>& marked) {
-        const mesh::Edges edges(after);
-        std::vector<Point> open;
-        for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
-            if (edges.degree(e) % 2 == 0) continue;
-            const mesh::HalfEdge h = edges.around(e).front();
-            open.push_back(after.positions[mesh::fromVertex(after, h)]);
-            open.push_back(after.positions[mesh::toVertex(after, h)]);
-        }
-        const Mesh& m = before.mesh;
-        mesh::DisjointSets together = linked(m, marked);
-        std::vector<std::uint8_t> grows(m.positions.size(), 0);
-        for (const VertexId v : mesh::equalIn(m.positions, open))
-            if (v != mesh::noIndex) grows[together.find(v)] = 1;
-        std::vector<std::uint8_t> more(marked.size(), 0);
-        for (TriangleId t = 0; t < marked.size(); ++t) more[t] = marked[t] && grows[together.find(m.triangles[t][0])];
-        growByRing(m, more);
-        for (TriangleId t = 0; t < marked.size(); ++t) marked[t] |= more[t];
-    }
-
-    // Area of a triangle that lies farther from the tree's surface than the tolerance, by points spread over it.
-    [[nodiscard]] static double strayArea(const Mesh& m, TriangleId t, const space::TriangleTree& tree,
-                                          double tolerance) {
-        const Point& a = m.corner(t, 0);
-        const Point u = m.corner(t, 1) - a;
-        const Point v = m.corner(t, 2) - a;
-        constexpr double mostParts = 8;
-        const double parts = std::clamp(std::ceil(std::max(u.norm(), v.norm()) / (4 * tolerance)), 1.0, mostParts);
-        double stray = 0;
-        double count = 0;
-        for (double i = 0; i < parts; ++i)
-            for (double j = 0; i + j < parts; ++j) {
-                const Point at = a + (i + 1.0 / 3) / parts * u + (j + 1.0 / 3) / parts * v;
-                ++count;
-                stray += !tree.nearest(at, tolerance);
-            }
-        return 0.5 * u.cross(v).norm() * stray / count;
-    }
-
-    // Unmarks what hangs together and was not replaced by a patch near it: what can be seen would be lost, or something
-    // added. Whether there was such.
-    bool spareStrays(const Sourced& before, const Sourced& after, std::vector<std::uint8_t>& marked) const {
-        const Mesh& m = before.mesh;
-        mesh::DisjointSets together = linked(m, marked);
-        std::vector<std::uint8_t> beside(m.positions.size(), 0);
-        double all = 0;
-        for (TriangleId t = 0; t < marked.size(); ++t) {
-            all += 0.5 * mesh::areaVector(m, t).norm();
-            if (!marked[t]) continue;
-            for (const VertexId v : m.triangles[t]) beside[v] = 1;
-        }
-        const double tolerance = measure::lossTolerance(m_);
-        std::vector<double> stray(m.positions.size(), 0);
-        const space::TriangleTree now(after.mesh);
-        for (TriangleId t = 0; t < marked.size(); ++t)
-            if (marked[t]) stray[together.find(m.triangles[t][0])] += strayArea(m, t, now, tolerance);
-        const space::TriangleTree was(m);
-        const std::vector<VertexId> same = mesh::equalIn(m.positions, after.mesh.positions);
-        for (TriangleId t = 0; t < after.mesh.triangles.size(); ++t) {
-            if (after.from[t] != mesh::noIndex) continue;
-            for (const VertexId v : after.mesh.triangles[t]) {
-                if (same[v] == mesh::noIndex || !beside[same[v]]) continue;
-                stray[together.find(same[v])] += strayArea(after.mesh, t, was, tolerance);
-                break;
-            }
-        }
-        bool spared = false;
-        for (TriangleId t = 0; t < marked.size(); ++t) {
-            if (!marked[t] || stray[together.find(m.triangles[t][0])] <= tolerance::strayShare * all) continue;
-            marked[t] = 0;
-            spared = true;
-        }
-        return spared;
-    }
-
     // Trouble cut out of the rounded surface and patched, each spot as narrowly as it closes; then what is left of it
     // again. Whether all is sound then.
     mesh::Outcome<bool> patchOver(const std::vector<TriangleId>& troubled, mesh::Progress& progress) {
-        constexpr std::size_t most = 3000;  // triangles: beyond that it is no matter of some spots
-        if (!closed_ || troubled.empty() || troubled.size() > most) return false;
+        // Beyond a tenth of the surface it is no matter of some spots.
+        if (!closed_ || troubled.empty() || troubled.size() > now_.triangles.size() / 10 + 1000) return false;
         mesh::PartOfProgress still(progress, 1, 1);
         std::vector<std::uint8_t> marked(now_.triangles.size(), 0);
         for (const TriangleId t : troubled) marked[t] = 1;
         Sourced surface = roundedNow(marked);
-        constexpr int mostTurns = 6;
+        if (auto done = part(surface, marked, still); !done) return tl::unexpected(done.error());
+        constexpr int mostTurns = 4;
         std::size_t fewest = std::numeric_limits<std::size_t>::max();
         for (int turn = 0; turn < mostTurns; ++turn) {
-            Sourced next;
-            constexpr int mostRings = 4;
-            for (int ring = 0;; ++ring) {
-                auto tried = patched(surface, marked, still);
-                if (!tried) return tl::unexpected(tried.error());
-                next = std::move(*tried);
-                if (oddEdges(next.mesh) == 0 && !spareStrays(surface, next, marked)) break;
-                if (ring == mostRings) return false;
-                growWhereOpen(surface, next.mesh, marked);
-            }
-            SettleOptions everything(options_.precision);
-            everything.made.assign(next.mesh.positions.size(), 1);
-            everything.impatient = true;
-            auto settled = settle(next.mesh, everything, still);
+            auto spots = patchSpots(surface.mesh, std::move(marked), measure::lossTolerance(m_), still);
+            if (!spots) return tl::unexpected(spots.error());
+            Sourced next{std::move(spots->mesh), {}, surface.patched, std::max(surface.largestPatch, spots->largestPatch)};
+            next.patched.insert(next.patched.end(), spots->patched.begin(), spots->patched.end());
+            for (const TriangleId t : spots->sourceOf)
+                next.from.push_back(t == mesh::noIndex ? t : surface.from[t]);
+            // What crossed as it was rounded is cut out: only patches may meet anything now, and what stayed.
+            SettleOptions asWritten(options_.precision);
+            asWritten.made.assign(next.mesh.positions.size(), 0);
+            for (TriangleId t = 0; t < next.from.size(); ++t)
+                if (next.from[t] == mesh::noIndex)
+                    for (const VertexId v : next.mesh.triangles[t]) asWritten.made[v] = 1;
+            for (const TriangleId t : spots->left)
+                for (const VertexId v : next.mesh.triangles[t]) asWritten.made[v] = 1;
+            asWritten.impatient = true;
+            auto settled = settle(next.mesh, asWritten, still);
             if (!settled) return tl::unexpected(settled.error());
             const std::vector<TriangleId> left = settled->troubled;
             const std::size_t unsound = settled->unsound.size();
-            if (oddEdges(settled->mesh) == 0 && settled->unsound.size() < best_.unsound.size())
-                take(std::move(*settled), next);
+            if (oddEdges(settled->mesh) == 0 && unsound < best_.unsound.size()) take(std::move(*settled), next);
             if (best_.unsound.empty()) return true;
             if (left.empty() || 10 * unsound > 9 * fewest) return false;
             fewest = unsound;
@@ -400,6 +349,7 @@ private:
     std::size_t collapsed_ = 0;
     std::size_t swapped_ = 0;
     double moved_ = 0;
+    std::vector<TriangleId> troubledAtFirst_;  // of m_
     Fit best_;
 };
 

@@ -17,10 +17,10 @@ struct FitOptions {
     // One flag a vertex: it was made, and may be moved. One flag a triangle: it stays as it is.
     std::vector<std::uint8_t> made = {};       // empty: nothing was
     std::vector<std::uint8_t> untouched = {};  // empty: none must
-    bool once = false;                         // given up where the first rung is not sound
 };
 
-// What settling did in the end; `sourceOf` and `farthestMoved` cover all that was done.
+// What settling did in the end; `sourceOf` and `farthestMoved` cover all that was done, `troubled` is what was in
+// trouble on the first rung.
 struct Fit : Settled {
     std::size_t collapsed = 0;         // edges of needles
     std::size_t swapped = 0;           // edges of caps

@@ -44,7 +44,8 @@ Eigen::Quaterniond turned(std::size_t number) {
 
 class Welding {
 public:
-    Welding(const Mesh& m, double radius) : m_(m), radius_(radius), grid_(radius) {}
+    Welding(const Mesh& m, double radius, const std::vector<std::uint8_t>& where)
+        : m_(m), radius_(radius), where_(where), grid_(radius) {}
 
     mesh::Outcome<Welded> run(mesh::Progress& progress) {
         const check::Surveyed given(m_);
@@ -53,11 +54,14 @@ public:
         for (mesh::EdgeId e = 0; e < edges.count(); ++e)
             if (edges.degree(e) > 2) {
                 const mesh::HalfEdge h = edges.around(e).front();
-                touching.push_back({mesh::fromVertex(m_, h), mesh::toVertex(m_, h)});
+                const VertexId a = mesh::fromVertex(m_, h);
+                const VertexId b = mesh::toVertex(m_, h);
+                if (isAsked(a) || isAsked(b)) touching.push_back({a, b});
             }
         both_ = m_;
         for (const auto& [a, b] : touching) addBar(addRound(m_.positions[a]), addRound(m_.positions[b]));
-        for (const VertexId v : check::tiedVertices(given)) addRound(m_.positions[v]);
+        for (const VertexId v : check::tiedVertices(given))
+            if (isAsked(v)) addRound(m_.positions[v]);
         Welded out;
         out.seams = touching.size() + rounds_.size();
         if (rounds_.empty()) {
@@ -80,6 +84,8 @@ public:
     }
 
 private:
+    [[nodiscard]] bool isAsked(VertexId v) const { return where_.empty() || where_[v]; }
+
     void addTriangle(const mesh::Triangle& t) {
         both_.triangles.push_back(t);
         if (!both_.regions.empty()) both_.regions.push_back(0);
@@ -131,6 +137,7 @@ private:
 
     const Mesh& m_;
     double radius_;
+    const std::vector<std::uint8_t>& where_;
     space::CellGrid grid_;
     Mesh both_;                  // the surface, then the seams
     std::vector<Point> rounds_;  // middles of round bodies
@@ -139,8 +146,9 @@ private:
 
 }  // namespace
 
-mesh::Outcome<Welded> weldTouching(const Mesh& m, double radius, mesh::Progress& progress) {
-    return Welding(m, radius).run(progress);
+mesh::Outcome<Welded> weldTouching(const Mesh& m, double radius, const std::vector<std::uint8_t>& where,
+                                   mesh::Progress& progress) {
+    return Welding(m, radius, where).run(progress);
 }
 
 }  // namespace zither::arrange

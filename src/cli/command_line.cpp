@@ -82,6 +82,8 @@ public:
                          : options_.sheets == "thicken" ? steps::SheetWay::Thicken
                                                         : steps::SheetWay::Ask;
             how.thickness = options_.thickness;
+            const io::Format* format = io::formatForWriting(options_.output);
+            how.narrow = format && format->floats;
             return steps::repairAutomatically(input.part, how, progress_);
         });
     }

@@ -55,7 +55,9 @@ inline constexpr double needleHeight = 1e-6;
 // that crowd together become one, and nothing is made too fine for a file.
 inline constexpr double madeGrid = 0x1p-23;
 // Of a surface's area: a patch over a spot that rounding does not hold may lose or add this much of what can be seen.
-inline constexpr double strayShare = 1e-5;
+inline constexpr double strayShare = 1e-4;
+// The same, of all spots together.
+inline constexpr double straySum = 5e-4;
 // Of that grid's length: seams over what touches. Wide enough that rounding does not break what is cut at their sides,
 // and not a hundred thousandth of the part.
 inline constexpr double seamRadius = 64;

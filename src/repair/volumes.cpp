@@ -6,6 +6,7 @@
 #include <map>
 #include <unordered_map>
 
+#include "arrange/arrangement.h"
 #include "arrange/fit.h"
 #include "arrange/pieces.h"
 #include "arrange/weld.h"
@@ -32,6 +33,17 @@ using mesh::TriangleId;
 
 constexpr std::uint8_t given = 0;  // operands
 constexpr std::uint8_t patch = 1;
+
+// The regions of both are those of the input.
+void addTo(Mesh& m, const Mesh& more) {
+    const std::size_t first = m.triangles.size();
+    const std::size_t shift = m.positions.size();
+    m.positions.insert(m.positions.end(), more.positions.begin(), more.positions.end());
+    for (const mesh::Triangle& v : more.triangles) m.triangles.push_back({v[0] + shift, v[1] + shift, v[2] + shift});
+    if (more.regions.empty()) return;
+    m.regions.resize(first, 0);
+    m.regions.insert(m.regions.end(), more.regions.begin(), more.regions.end());
+}
 
 class Deciding {
 public:
@@ -533,12 +545,15 @@ private:
         return true;
     }
 
-    // What touches is made one by seams that nobody sees.
-    mesh::Outcome<void> weld(mesh::Progress& progress) {
+    // What touches near these triangles of the skin is made one by seams that nobody sees. Whether there was anything.
+    mesh::Outcome<bool> weldAt(const std::vector<TriangleId>& troubled, mesh::Progress& progress) {
         const double radius = tolerance::seamRadius * arrange::madeGrid(skin_);
-        auto welded = arrange::weldTouching(skin_, radius, progress);
+        std::vector<std::uint8_t> where(skin_.positions.size(), 0);
+        for (const TriangleId t : troubled)
+            for (const mesh::VertexId v : skin_.triangles[t]) where[v] = 1;
+        auto welded = arrange::weldTouching(skin_, radius, where, progress);
         if (!welded) return tl::unexpected(welded.error());
-        if (welded->seams == 0) return {};
+        if (welded->seams == 0) return false;
         result_.seams += welded->seams;
         result_.seamRadius = radius;
         std::vector<TriangleId> sources;
@@ -554,21 +569,74 @@ private:
         skinSource_ = std::move(sources);
         skinWhole_ = std::move(whole);
         skinMade_ = std::move(made);
+        return true;
+    }
+
+    // Sheets become bodies, and one with the skin: what is inside any of them is full.
+    mesh::Outcome<void> thicken(mesh::Progress& progress) {
+        Thickened bodies = thickened(rest_, options_.thickness, options_.precision);
+        std::vector<std::uint8_t> made = skinMade_;
+        std::vector<std::uint8_t> whole = skinWhole_;
+        std::vector<TriangleId> sources = skinSource_;
+        made.resize(skin_.positions.size() + rest_.positions.size(), 0);
+        made.resize(skin_.positions.size() + bodies.mesh.positions.size(), 1);
+        whole.resize(skin_.triangles.size() + bodies.mesh.triangles.size(), 0);
+        for (const TriangleId t : bodies.sourceOf) sources.push_back(t == mesh::noIndex ? t : restSource_[t]);
+        Mesh both = std::move(skin_);
+        addTo(both, bodies.mesh);
+        const std::vector<mesh::VertexId> first = mesh::firstOfEqual(std::span<const Point>(both.positions));
+        for (mesh::Triangle& t : both.triangles)
+            for (mesh::VertexId& v : t) v = first[v];
+        for (mesh::VertexId v = 0; v < first.size(); ++v) made[first[v]] = made[first[v]] && made[v];
+        result_.told.bodies = std::move(bodies.mesh);
+        auto united = arrange::skinOf(check::Surveyed(both), {}, progress);
+        if (!united) return tl::unexpected(united.error());
+        skin_ = std::move(united->mesh);
+        skinSource_.clear();
+        skinWhole_.clear();
+        skinMade_.clear();
+        for (TriangleId t = 0; t < united->sourceOf.size(); ++t) {
+            skinSource_.push_back(sources[united->sourceOf[t]]);
+            skinWhole_.push_back(t < united->whole && whole[united->sourceOf[t]]);
+        }
+        for (const mesh::VertexId v : united->givenVertex) skinMade_.push_back(v == mesh::noIndex || made[v]);
         return {};
     }
 
     mesh::Outcome<Volumes> finish(mesh::Progress& progress) {
-        const auto fitted = [&](bool once) {
+        const bool thickens = options_.sheets == VolumesOptions::Sheets::Thicken && !rest_.triangles.empty();
+        // Beside a skin with openings that stay it takes guesses to tell what is inside.
+        const bool closed = thickens && isClosed(skin_);
+        if (closed)
+            if (auto done = thicken(progress); !done) return tl::unexpected(done.error());
+        if (auto done = fitSkin(progress); !done) return tl::unexpected(done.error());
+        dropFilms();
+        if (rest_.triangles.empty() || closed) return std::move(result_);
+        if (!thickens) {
+            putBeside(rest_, restSource_);
+            return std::move(result_);
+        }
+        Thickened bodies = thickened(rest_, options_.thickness, options_.precision);
+        for (TriangleId& t : bodies.sourceOf)
+            if (t != mesh::noIndex) t = restSource_[t];
+        putBeside(bodies.mesh, bodies.sourceOf);
+        result_.told.bodies = std::move(bodies.mesh);
+        return together(progress);
+    }
+
+    mesh::Outcome<void> fitSkin(mesh::Progress& progress) {
+        const auto fitted = [&] {
             return arrange::makeFit(
-                skin_, {.precision = options_.precision, .made = skinMade_, .untouched = skinWhole_, .once = once},
-                progress);
+                skin_, {.precision = options_.precision, .made = skinMade_, .untouched = skinWhole_}, progress);
         };
         // Pulling apart what touches changes least; where it does not come out, there are seams.
-        auto fit = fitted(true);
-        if (fit && !fit->unsound.empty()) {
-            if (isClosed(skin_))
-                if (auto done = weld(progress); !done) return tl::unexpected(done.error());
-            fit = fitted(false);
+        auto fit = fitted();
+        constexpr int mostTurns = 3;
+        for (int turn = 0; turn < mostTurns && fit && !fit->unsound.empty() && isClosed(skin_); ++turn) {
+            auto welded = weldAt(fit->troubled, progress);
+            if (!welded) return tl::unexpected(welded.error());
+            if (!*welded) break;
+            fit = fitted();
         }
         if (!fit) return tl::unexpected(fit.error());
         result_.collapsed = fit->collapsed;
@@ -579,18 +647,7 @@ private:
         result_.unsound = std::move(fit->unsound);
         result_.mesh = std::move(fit->mesh);
         for (const TriangleId t : fit->sourceOf) result_.sourceOf.push_back(t == mesh::noIndex ? t : skinSource_[t]);
-        dropFilms();
-        if (rest_.triangles.empty()) return std::move(result_);
-        if (options_.sheets != VolumesOptions::Sheets::Thicken) {
-            putBeside(rest_, restSource_);
-            return std::move(result_);
-        }
-        Thickened bodies = thickened(rest_, options_.thickness, options_.precision);
-        for (TriangleId& t : bodies.sourceOf)
-            if (t != mesh::noIndex) t = restSource_[t];
-        putBeside(bodies.mesh, bodies.sourceOf);
-        result_.told.bodies = std::move(bodies.mesh);
-        return together(progress);
+        return {};
     }
 
     // Shells thinner than what cells are told apart by: rounding leaves them where it parts what touches.
@@ -622,20 +679,10 @@ private:
         result_.sourceOf = std::move(sources);
     }
 
-    // The regions of both are those of the input.
     void putBeside(const Mesh& rest, const std::vector<TriangleId>& sources) {
-        Mesh& m = result_.mesh;
-        const std::size_t first = m.triangles.size();
-        const std::size_t shift = m.positions.size();
-        m.positions.insert(m.positions.end(), rest.positions.begin(), rest.positions.end());
-        for (const mesh::Triangle& v : rest.triangles)
-            m.triangles.push_back({v[0] + shift, v[1] + shift, v[2] + shift});
+        addTo(result_.mesh, rest);
         result_.sourceOf.insert(result_.sourceOf.end(), sources.begin(), sources.end());
-        if (!rest.regions.empty()) {
-            m.regions.resize(first, 0);
-            m.regions.insert(m.regions.end(), rest.regions.begin(), rest.regions.end());
-        }
-        mesh::joinEqualVertices(m);
+        mesh::joinEqualVertices(result_.mesh);
     }
 
     // Bodies and what were sheets, decided once more as one.
@@ -689,6 +736,13 @@ private:
     Volumes result_;
 };
 
+// Vertices that are equal become one; triangles keep their numbers.
+void joinInPlace(Mesh& m) {
+    const std::vector<mesh::VertexId> first = mesh::firstOfEqual(std::span<const Point>(m.positions));
+    for (mesh::Triangle& t : m.triangles)
+        for (mesh::VertexId& v : t) v = first[v];
+}
+
 // The mesh with the corners of triangles that meet others on a grid; how far they moved.
 double putOnGrid(Mesh& m, const std::vector<check::TrianglePair>& pairs, double grid) {
     std::vector<std::uint8_t> meets(m.positions.size(), 0);
@@ -702,10 +756,19 @@ double putOnGrid(Mesh& m, const std::vector<check::TrianglePair>& pairs, double 
         m.positions[v] = arrange::placedOn(grid, mesh::Precision::Double, before);
         farthest = std::max(farthest, (m.positions[v] - before).norm());
     }
-    // Vertices that are one now; triangles keep their numbers.
-    const std::vector<mesh::VertexId> first = mesh::firstOfEqual(std::span<const Point>(m.positions));
-    for (mesh::Triangle& t : m.triangles)
-        for (mesh::VertexId& v : t) v = first[v];
+    joinInPlace(m);
+    return farthest;
+}
+
+// The mesh in coordinates of that precision; triangles keep their numbers. How far vertices moved.
+double roundTo(mesh::Precision precision, Mesh& m) {
+    double farthest = 0;
+    for (Point& p : m.positions) {
+        const Point before = p;
+        p = mesh::rounded(precision, before);
+        farthest = std::max(farthest, (p - before).norm());
+    }
+    joinInPlace(m);
     return farthest;
 }
 
@@ -720,10 +783,17 @@ mesh::Outcome<std::size_t> unsoundInFile(const Volumes& v, mesh::Progress& progr
 }  // namespace
 
 mesh::Outcome<Volumes> fullOrEmpty(const check::Surveyed& s, const VolumesOptions& options, mesh::Progress& progress) {
+    const bool wide = options.precision == mesh::Precision::Double;
+    if (!wide && !mesh::fitsPrecision(s.mesh(), options.precision)) {
+        Mesh narrow = s.mesh();
+        const double moved = roundTo(options.precision, narrow);
+        auto result = fullOrEmpty(check::Surveyed(std::move(narrow)), options, progress);
+        if (result) result->farthestMoved += moved;
+        return result;
+    }
     mesh::PartOfProgress first(progress, 0, 0.5);
     auto best = Deciding(s, options).run(first);
     if (!best) return best;
-    const bool wide = options.precision == mesh::Precision::Double;
     mesh::PartOfProgress rounding(progress, 0.5, 0.6);
     mesh::Outcome<std::size_t> least = best->unsound.size();
     if (wide) least = unsoundInFile(*best, rounding);

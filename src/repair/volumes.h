@@ -65,7 +65,8 @@ struct Volumes {
 // minimum cut between full and empty (Labatut, Pons, Keriven 2009): least disagreement with the evidence and with the
 // side that triangles face, least invented surface. What is full on both sides is a wall and goes, except where it can
 // be seen through an opening that stays; what is empty on both sides is a sheet. The result is settled.
-// Triangles of the skin that nothing crosses keep their bits. Error: cancelled.
+// Triangles of the skin that nothing crosses keep their bits; coordinates that do not fit the precision are rounded
+// before anything else. Those of 64 bits are also tried in 32, as most files hold them. Error: cancelled.
 mesh::Outcome<Volumes> fullOrEmpty(const check::Surveyed& s, const VolumesOptions& options, mesh::Progress& progress);
 
 }  // namespace zither::repair

@@ -182,7 +182,7 @@ bool anyWorse(const Verdict& before, const Verdict& after) {
     for (std::size_t i = 0; i < before.judged.size(); ++i) {
         const Judged& a = before.judged[i];
         const Judged& b = after.judged[i];
-        if (b.met) continue;
+        if (b.met || !b.requirement.measure->mendable) continue;
         if (a.value && b.value && (a.requirement.measure->atLeast ? *b.value < *a.value : *b.value > *a.value))
             return true;
     }
@@ -406,6 +406,7 @@ private:
                                                        : options_.sheets == SheetWay::Thicken ? "thicken"
                                                                                               : "keep"))}}};
         if (options_.thickness > 0) enclose.given.emplace("thickness", options_.thickness);
+        if (options_.narrow) enclose.given.emplace("bits", 32.0);
         const double gap =
             counts.boundaryEdges > 0 ? std::min(repair::proposedStitchDistance(*part_), options_.maxDeviation) : 0;
         const StepCall stitch{&stitchStep(), {{"distance", gap}}};

@@ -30,6 +30,7 @@ struct RepairOptions {
     bool closeOpenings = false;                                     // those that are likely meant: on the user's word
     SheetWay sheets = SheetWay::Ask;
     double thickness = 0;  // of sheets that are thickened; 0: a thousandth of the diagonal
+    bool narrow = false;   // the result is for a file of 32-bit coordinates
 };
 
 struct RepairResult {

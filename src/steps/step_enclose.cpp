@@ -31,7 +31,10 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
                                            : repair::VolumesOptions::Sheets::Keep;
     options.thickness = a.find("thickness")->second;
     const bool stay = options.sheets == repair::VolumesOptions::Sheets::Keep;
-    options.precision = mesh::precisionOf(s.mesh());
+    const double bits = a.find("bits")->second;
+    if (bits != 32 && bits != 64)
+        return mesh::badInput(fmt::format("step 'enclose': bits must be 32 or 64, not {}", bits));
+    options.precision = bits == 32 ? mesh::Precision::Single : mesh::Precision::Double;
     auto result = repair::fullOrEmpty(s, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
@@ -115,7 +118,17 @@ const Step& encloseStep() {
                         .min = 0,
                         .max = 1e30,
                         .help = "Of sheets that become bodies. Proposed: a thousandth of the part.",
-                        .propose = [](const Surveyed& s) { return mesh::boxOf(s.mesh()).diagonal() / 1000; }}},
+                        .propose = [](const Surveyed& s) { return mesh::boxOf(s.mesh()).diagonal() / 1000; }},
+                       {.name = "bits",
+                        .kind = ParameterKind::Count,
+                        .min = 32,
+                        .max = 64,
+                        .help = "Bits of a coordinate that comes out: 32 rounds what comes in as well. Proposed: as it "
+                                "came.",
+                        .propose =
+                            [](const Surveyed& s) {
+                                return mesh::precisionOf(s.mesh()) == mesh::Precision::Single ? 32.0 : 64.0;
+                            }}},
         .helpsWith = {check::selfIntersections, check::nonmanifoldEdges, check::openEdges, check::duplicates},
         .run = run,
         .brings = "cut",

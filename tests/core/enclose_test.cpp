@@ -1,6 +1,7 @@
 // Full and empty: what is kept, closed, turned and thickened, on the ugliest small cases; and the kernels under it.
 #include <Eigen/Geometry>
 #include <cmath>
+#include <numbers>
 #include <set>
 
 #include "arrange/pieces.h"
@@ -10,6 +11,7 @@
 #include "repair/minimum_cut.h"
 #include "repair/thicken.h"
 #include "repair/volumes.h"
+#include "space/winding.h"
 #include "steps/automatic_repair.h"
 #include "steps/lost.h"
 #include "tests/core/assemblies.h"
@@ -442,7 +444,7 @@ TEST(Candidates, OneForEachRimHoweverTrianglesFace) {
 
 // ---- thickened sheets
 
-TEST(Thicken, BodiesAreClosedAndKeepTheirFaces) {
+TEST(Thicken, BodiesAreClosedAndNowhereInsideOutAndKeepTheirFaces) {
     for (std::uint64_t seed = 0; seed < 30; ++seed) {
         SCOPED_TRACE(seed);
         const Mesh m = gridSoup(seed, 14, 4);
@@ -455,15 +457,49 @@ TEST(Thicken, BodiesAreClosedAndKeepTheirFaces) {
                 --balance[{v[(k + 1) % 3], v[k]}];
             }
         for (const auto& [edge, count] : balance) EXPECT_EQ(count, 0);
-        std::size_t own = 0;
-        for (TriangleId i = 0; i < t.sourceOf.size(); ++i) {
-            if (t.sourceOf[i] == mesh::noIndex) continue;
-            ++own;
-            for (unsigned k = 0; k < 3; ++k) EXPECT_EQ(t.mesh.corner(i, k), m.corner(t.sourceOf[i], k));
+        for (TriangleId i = 0; i < t.sourceOf.size(); ++i)
+            EXPECT_TRUE(t.sourceOf[i] == mesh::noIndex ||
+                        mesh::sameCorners(t.mesh.triangles[i], m.triangles[t.sourceOf[i]]));
+        std::vector<TriangleId> all;
+        for (TriangleId i = 0; i < t.mesh.triangles.size(); ++i) all.push_back(i);
+        const space::WindingTree winding(t.mesh, all, std::vector<int>(all.size(), 1));
+        constexpr double everything = 1e9;  // no group counts as far
+        rig::Random random(seed);
+        for (int i = 0; i < 200; ++i) {
+            const Point p = Point(random.uniform(), random.uniform(), random.uniform()) * 6 - Point::Constant(1);
+            const double w = winding.at(p, everything);
+            EXPECT_NEAR(w, std::round(w), 1e-6);
+            EXPECT_GT(w, -0.5);
         }
-        std::size_t whole = 0;
-        for (const mesh::Triangle& v : m.triangles) whole += !mesh::isCollapsed(v);
-        EXPECT_EQ(own, whole);
+        // Every face that came in lies in a body or on its skin.
+        for (TriangleId i = 0; i < m.triangles.size(); ++i)
+            EXPECT_TRUE(mesh::areaVector(m, i).isZero() || winding.at(mesh::centroid(m, i), everything) > 0.4);
+    }
+}
+
+TEST(Thicken, AFoldSharperThanItIsThickHollowsNothingOut) {
+    // A strip that turns back on itself within a tenth of its thickness.
+    Mesh m;
+    for (int i = 0; i < 12; ++i) {
+        const double turn = std::numbers::pi * i / 11;
+        for (const double y : {0.0, 1.0}) m.positions.emplace_back(0.01 * std::sin(turn), y, 0.01 * std::cos(turn));
+        if (i == 0) continue;
+        const mesh::VertexId a = 2 * static_cast<std::uint32_t>(i) - 2;
+        m.triangles.push_back({a, a + 1, a + 2});
+        m.triangles.push_back({a + 2, a + 1, a + 3});
+    }
+    for (const bool turned : {false, true}) {
+        if (turned)
+            for (mesh::Triangle& t : m.triangles) std::swap(t[1], t[2]);
+        repair::VolumesOptions options;
+        options.sheets = repair::VolumesOptions::Sheets::Thicken;
+        options.thickness = 0.1;
+        const check::Surveyed s(m);
+        const auto result = repair::fullOrEmpty(s, options, silent());
+        ASSERT_TRUE(result);
+        EXPECT_TRUE(result->unsound.empty());
+        EXPECT_TRUE(surveyed(result->mesh).solid);
+        EXPECT_EQ(lossBetween(m, result->mesh).lost, 0);
     }
 }
 

@@ -14,7 +14,7 @@ namespace {
 using mesh::TriangleId;
 
 arrange::Welded welded(const Mesh& m, double radius) {
-    auto result = arrange::weldTouching(m, radius, silent());
+    auto result = arrange::weldTouching(m, radius, {}, silent());
     EXPECT_TRUE(result);
     EXPECT_EQ(mesh::validate(result->mesh), "");
     return std::move(*result);
