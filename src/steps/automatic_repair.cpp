@@ -337,8 +337,13 @@ public:
         if (!survey) return tl::unexpected(survey.error());
         given_ = judge(**survey, options_.brief);
         // Local steps come first where damage is local; where much of the part crosses itself or hangs together in more
-        // than one way, they only come where nothing else will do.
-        const bool heavy = isHeavy((*survey)->counts);
+        // than one way, or its rims are no cracks, they only come where nothing else will do.
+        bool heavy = isHeavy((*survey)->counts);
+        if (!heavy && (*survey)->counts.boundaryEdges > 0) {
+            auto cracks = rimsAreCracks((*survey)->counts, looking);
+            if (!cracks) return tl::unexpected(cracks.error());
+            heavy = !*cracks;
+        }
         std::vector<std::vector<StepCall>> ways = waysFor((*survey)->counts);
         ways.insert(heavy ? ways.end() : ways.begin(), std::vector<StepCall>());
         std::optional<Way> best;
@@ -399,6 +404,23 @@ private:
         return share * (counts.selfIntersectingTriangles + 2 * tied) > counts.triangles;
     }
 
+    [[nodiscard]] double stitchGap(const check::Counts& counts) const {
+        return counts.boundaryEdges > 0 ? std::min(repair::proposedStitchDistance(*part_), options_.maxDeviation) : 0;
+    }
+
+    // Stitching closes most of what is open.
+    Outcome<bool> rimsAreCracks(const check::Counts& counts, Progress& progress) const {
+        const double gap = stitchGap(counts);
+        if (!(gap > 0)) return false;
+        mesh::PartOfProgress still(progress, 0, 0);
+        auto stitched = runStep({&stitchStep(), {{"distance", gap}}}, part_, Pick(), still);
+        if (!stitched) return tl::unexpected(stitched.error());
+        const mesh::Edges& edges = stitched->part->edges();
+        std::size_t open = 0;
+        for (mesh::EdgeId e = 0; e < edges.count(); ++e) open += edges.degree(e) == 1;
+        return 2 * open < counts.boundaryEdges;
+    }
+
     [[nodiscard]] std::vector<std::vector<StepCall>> waysFor(const check::Counts& counts) const {
         StepCall enclose{&encloseStep(),
                          {{"openings", Value(std::string(options_.closeOpenings ? "close" : "ask"))},
@@ -407,8 +429,7 @@ private:
                                                                                               : "keep"))}}};
         if (options_.thickness > 0) enclose.given.emplace("thickness", options_.thickness);
         if (options_.narrow) enclose.given.emplace("bits", 32.0);
-        const double gap =
-            counts.boundaryEdges > 0 ? std::min(repair::proposedStitchDistance(*part_), options_.maxDeviation) : 0;
+        const double gap = stitchGap(counts);
         const StepCall stitch{&stitchStep(), {{"distance", gap}}};
         const StepCall orient{&orientStep()};
         std::vector<std::vector<StepCall>> ways{{enclose}};
