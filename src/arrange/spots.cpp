@@ -2,7 +2,6 @@
 #include "arrange/spots.h"
 
 #include <algorithm>
-#include <cmath>
 #include <limits>
 #include <map>
 
@@ -10,6 +9,7 @@
 #include "check/surveyed.h"
 #include "check/tied_vertices.h"
 #include "holes/fill.h"
+#include "measure/stray.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
 #include "mesh/tolerances.h"
@@ -29,24 +29,6 @@ struct Cutting {
     std::vector<VertexId> vertexOf;
     std::vector<TriangleId> triangleOf;
 };
-
-// Area of a triangle that lies farther from the tree's surface than the tolerance, by points spread over it.
-double strayArea(const Mesh& m, TriangleId t, const space::TriangleTree& tree, double tolerance) {
-    const Point& a = m.corner(t, 0);
-    const Point u = m.corner(t, 1) - a;
-    const Point v = m.corner(t, 2) - a;
-    constexpr double mostParts = 8;
-    const double parts = std::clamp(std::ceil(std::max(u.norm(), v.norm()) / (4 * tolerance)), 1.0, mostParts);
-    double stray = 0;
-    double count = 0;
-    for (double i = 0; i < parts; ++i)
-        for (double j = 0; i + j < parts; ++j) {
-            const Point at = a + (i + 1.0 / 3) / parts * u + (j + 1.0 / 3) / parts * v;
-            ++count;
-            stray += !tree.nearest(at, tolerance);
-        }
-    return 0.5 * u.cross(v).norm() * stray / count;
-}
 
 class Patching {
 public:
@@ -252,14 +234,14 @@ private:
             const TriangleId whole = before.triangleOf[t];
             if (!marked_[whole]) continue;
             for (const VertexId v : m_.triangles[whole]) beside[v] = 1;
-            stray[together.find(m_.triangles[whole][0])] += strayArea(before.mesh, t, now, tolerance_);
+            stray[together.find(m_.triangles[whole][0])] += measure::strayArea(before.mesh, t, now, tolerance_);
         }
         const space::TriangleTree was(before.mesh);
         for (TriangleId t = 0; t < after.triangleOf.size(); ++t) {
             if (after.triangleOf[t] != mesh::noIndex) continue;
             for (const VertexId v : after.mesh.triangles[t]) {
                 if (after.vertexOf[v] >= beside.size() || !beside[after.vertexOf[v]]) continue;
-                stray[together.find(after.vertexOf[v])] += strayArea(after.mesh, t, was, tolerance_);
+                stray[together.find(after.vertexOf[v])] += measure::strayArea(after.mesh, t, was, tolerance_);
                 break;
             }
         }

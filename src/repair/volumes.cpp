@@ -13,13 +13,16 @@
 #include "check/surplus_triangles.h"
 #include "holes/candidates.h"
 #include "measure/loss.h"
+#include "measure/stray.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
 #include "repair/cells.h"
 #include "repair/minimum_cut.h"
+#include "repair/orient.h"
 #include "repair/thicken.h"
+#include "space/triangle_tree.h"
 #include "space/winding.h"
 
 namespace zither::repair {
@@ -572,8 +575,19 @@ private:
         return true;
     }
 
+    // Bodies of neighbours that face opposite ways would come apart between them.
+    mesh::Outcome<void> orientSheets(mesh::Progress& progress) {
+        mesh::PartOfProgress still(progress, 0, 0);
+        auto oriented = orient(check::Surveyed(rest_), mesh::Pick(), still);
+        if (!oriented) return tl::unexpected(oriented.error());
+        rest_ = std::move(oriented->mesh);
+        result_.turned += oriented->flipped;
+        return {};
+    }
+
     // Sheets become bodies, and one with the skin: what is inside any of them is full.
     mesh::Outcome<void> thicken(mesh::Progress& progress) {
+        if (auto done = orientSheets(progress); !done) return done;
         Thickened bodies = thickened(rest_, options_.thickness, options_.precision);
         std::vector<std::uint8_t> made = skinMade_;
         std::vector<std::uint8_t> whole = skinWhole_;
@@ -616,6 +630,7 @@ private:
             putBeside(rest_, restSource_);
             return std::move(result_);
         }
+        if (auto done = orientSheets(progress); !done) return tl::unexpected(done.error());
         Thickened bodies = thickened(rest_, options_.thickness, options_.precision);
         for (TriangleId& t : bodies.sourceOf)
             if (t != mesh::noIndex) t = restSource_[t];
@@ -650,7 +665,8 @@ private:
         return {};
     }
 
-    // Shells thinner than what cells are told apart by: rounding leaves them where it parts what touches.
+    // Shells thinner than what cells are told apart by: rounding leaves them where it parts what touches. Those stay of
+    // which nothing else is left.
     void dropFilms() {
         const Mesh& m = result_.mesh;
         const mesh::Groups shells = mesh::shellsOf(m, mesh::Edges(m));
@@ -667,11 +683,23 @@ private:
             volume[s] += n.dot(m.corner(t, 0) - m.corner(first[s], 0)) / 6;
         }
         const double thin = thinness();
+        const auto isThin = [&](TriangleId t) {
+            const std::uint32_t s = shells.of[t];
+            return s != mesh::noEdge && 2 * std::abs(volume[s]) <= thin * area[s];
+        };
+        std::vector<TriangleId> thick;
+        for (TriangleId t = 0; t < m.triangles.size(); ++t)
+            if (!isThin(t)) thick.push_back(t);
+        if (thick.size() == m.triangles.size()) return;
+        const space::TriangleTree others(m, std::move(thick));
+        const double tolerance = measure::lossTolerance(input_);
+        std::vector<std::uint8_t> alone(shells.count, 0);
+        for (TriangleId t = 0; t < m.triangles.size(); ++t)
+            if (isThin(t)) alone[shells.of[t]] |= measure::strayArea(m, t, others, tolerance) > 0;
         std::vector<std::uint8_t> keep(m.triangles.size(), 1);
         std::vector<TriangleId> sources;
         for (TriangleId t = 0; t < m.triangles.size(); ++t) {
-            const std::uint32_t s = shells.of[t];
-            keep[t] = s == mesh::noEdge || 2 * std::abs(volume[s]) > thin * area[s];
+            keep[t] = !isThin(t) || alone[shells.of[t]];
             if (keep[t]) sources.push_back(result_.sourceOf[t]);
         }
         if (sources.size() == m.triangles.size()) return;
