@@ -8,6 +8,7 @@
 #include <set>
 
 #include "arrange/arrangement.h"
+#include "arrange/cut_surface.h"
 #include "arrange/separate.h"
 #include "check/crossing_pairs.h"
 #include "check/tied_vertices.h"
@@ -349,7 +350,10 @@ private:
                              {.precision = precision_,
                               .units = units,
                               .leastUnit = std::max(options_.grid, tolerance::partingLength * diagonal_)});
-        if (parted.replaced.empty()) return 0;
+        if (parted.replaced.empty()) {
+            leaveUnparted(now, edges, numberOf);
+            return 0;
+        }
         result_.separated += parted.added.size();
         for (const Point& p : parted.added) m_.positions.push_back(placed(p));
         suspects_.clear();
@@ -358,6 +362,17 @@ private:
             suspects_.push_back(addTriangle(parted.replacement[i], numberOf[parted.replacementOf[i]]));
         if (!tree_) buildTree();
         return parted.replaced.size();
+    }
+
+    // Closed surfaces that overlap around an edge bound no wedges in turn there, and nothing parts them.
+    void leaveUnparted(const Mesh& now, const mesh::Edges& edges, const std::vector<TriangleId>& numberOf) {
+        for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
+            if (edges.degree(e) < 3 || balanceAt(now, edges, e) != 0) continue;
+            const mesh::HalfEdge first = edges.around(e).front();
+            result_.unsound.push_back(0.5 * now.positions[mesh::fromVertex(now, first)] +
+                                      0.5 * now.positions[mesh::toVertex(now, first)]);
+            for (const mesh::HalfEdge h : edges.around(e)) troubled_.insert(source_[numberOf[mesh::triangleOf(h)]]);
+        }
     }
 
     // Two sheets that came to lie on each other, front to front or back to back, enclose nothing: both go. Sheets that

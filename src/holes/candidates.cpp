@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <atomic>
+#include <map>
 #include <set>
 #include <unordered_map>
 
@@ -32,6 +33,7 @@ public:
     }
 
     std::vector<Walk> run() {
+        openFaces();
         // Rims that end somewhere, first: at a seam, where an odd number of surfaces meet.
         for (VertexId v = 0; v < m_.positions.size(); ++v)
             if ((openAt_.first[v + 1] - openAt_.first[v]) % 2 == 1 && nextOpen(v) != mesh::noIndex) walkFrom(v);
@@ -78,6 +80,106 @@ private:
     [[nodiscard]] double lengthOf(EdgeId e) const {
         const HalfEdge h = edges_.around(e)[0];
         return (m_.positions[toVertex(m_, h)] - m_.positions[fromVertex(m_, h)]).norm();
+    }
+
+    [[nodiscard]] std::uint32_t openDegree(VertexId v) const { return openAt_.first[v + 1] - openAt_.first[v]; }
+
+    // Open edges between two vertices at which more than two of them meet.
+    struct Chain {
+        VertexId from = 0;
+        VertexId to = 0;
+        std::vector<EdgeId> edges;
+        double length = 0;
+    };
+
+    // Where three openings share open edges, as those of a wall that ends between two of them, the openings are the
+    // faces of what open edges draw: the shortest loop through each chain.
+    void openFaces() {
+        std::vector<Chain> chains;
+        std::map<VertexId, std::vector<std::size_t>> at;
+        std::vector<std::uint8_t> passed(edges_.count(), 0);
+        for (VertexId v = 0; v < m_.positions.size(); ++v) {
+            if (openDegree(v) < 3 || openDegree(v) % 2 == 0) continue;
+            for (std::uint32_t i = openAt_.first[v]; i < openAt_.first[v + 1]; ++i) {
+                if (passed[openAt_.edges[i]]) continue;
+                Chain chain = chainFrom(v, openAt_.edges[i]);
+                for (const EdgeId e : chain.edges) passed[e] = 1;
+                at[chain.from].push_back(chains.size());
+                at[chain.to].push_back(chains.size());
+                chains.push_back(std::move(chain));
+            }
+        }
+        std::set<std::vector<std::size_t>> known;
+        for (std::size_t c = 0; c < chains.size(); ++c) {
+            std::vector<std::size_t> face = wayBack(chains, at, c);
+            if (face.empty()) continue;
+            std::vector<std::size_t> sorted = face;
+            std::sort(sorted.begin(), sorted.end());
+            if (!known.insert(sorted).second) continue;
+            Walk& loop = loops_.emplace_back();
+            VertexId v = chains[c].from;
+            for (const std::size_t other : face) {
+                std::vector<EdgeId> way = chains[other].edges;
+                if (chains[other].from != v) std::reverse(way.begin(), way.end());
+                for (const EdgeId e : way) {
+                    loop.from.push_back(v);
+                    loop.edge.push_back(e);
+                    used_[e] = 1;
+                    v = otherEnd(e, v);
+                }
+            }
+        }
+    }
+
+    // To the next vertex at which not two open edges meet.
+    [[nodiscard]] Chain chainFrom(VertexId start, EdgeId first) const {
+        Chain chain{start, otherEnd(first, start), {first}, lengthOf(first)};
+        while (openDegree(chain.to) == 2 && chain.to != start) {
+            const std::uint32_t i = openAt_.first[chain.to];
+            const EdgeId next = openAt_.edges[openAt_.edges[i] == chain.edges.back() ? i + 1 : i];
+            chain.edges.push_back(next);
+            chain.length += lengthOf(next);
+            chain.to = otherEnd(next, chain.to);
+        }
+        return chain;
+    }
+
+    // The chain, and the shortest way back from its end to its beginning along others (Dijkstra 1959); empty where
+    // there is none.
+    [[nodiscard]] static std::vector<std::size_t> wayBack(const std::vector<Chain>& chains,
+                                                          const std::map<VertexId, std::vector<std::size_t>>& at,
+                                                          std::size_t chain) {
+        const VertexId from = chains[chain].to;
+        const VertexId to = chains[chain].from;
+        std::map<VertexId, std::pair<double, std::size_t>> reached{{from, {0.0, chain}}};
+        std::set<std::pair<double, VertexId>> open{{0.0, from}};
+        while (!open.empty()) {
+            const auto [distance, v] = *open.begin();
+            open.erase(open.begin());
+            if (v == to) break;
+            const auto leaving = at.find(v);
+            if (leaving == at.end()) continue;
+            for (const std::size_t c : leaving->second) {
+                if (c == chain || chains[c].from == chains[c].to) continue;
+                const VertexId w = chains[c].from == v ? chains[c].to : chains[c].from;
+                const double far = distance + chains[c].length;
+                const auto [it, fresh] = reached.try_emplace(w, far, c);
+                if (!fresh && it->second.first <= far) continue;
+                open.erase({it->second.first, w});
+                it->second = {far, c};
+                open.insert({far, w});
+            }
+        }
+        std::vector<std::size_t> way;
+        if (!reached.contains(to)) return way;
+        for (VertexId v = to; v != from;) {
+            const std::size_t c = reached.at(v).second;
+            way.push_back(c);
+            v = chains[c].from == v ? chains[c].to : chains[c].from;
+        }
+        way.push_back(chain);
+        std::reverse(way.begin(), way.end());
+        return way;
     }
 
     // Along open edges; a loop is cut off whenever a vertex is met again.

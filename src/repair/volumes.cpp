@@ -10,6 +10,7 @@
 #include "arrange/fit.h"
 #include "arrange/pieces.h"
 #include "arrange/weld.h"
+#include "check/shell_list.h"
 #include "check/surplus_triangles.h"
 #include "holes/candidates.h"
 #include "measure/loss.h"
@@ -625,6 +626,7 @@ private:
             if (auto done = thicken(progress); !done) return tl::unexpected(done.error());
         if (auto done = fitSkin(progress); !done) return tl::unexpected(done.error());
         dropFilms();
+        if (auto done = dropMisplaced(progress); !done) return tl::unexpected(done.error());
         if (rest_.triangles.empty() || closed) return std::move(result_);
         if (!thickens) {
             putBeside(rest_, restSource_);
@@ -697,13 +699,36 @@ private:
         for (TriangleId t = 0; t < m.triangles.size(); ++t)
             if (isThin(t)) alone[shells.of[t]] |= measure::strayArea(m, t, others, tolerance) > 0;
         std::vector<std::uint8_t> keep(m.triangles.size(), 1);
-        std::vector<TriangleId> sources;
-        for (TriangleId t = 0; t < m.triangles.size(); ++t) {
-            keep[t] = !isThin(t) || alone[shells.of[t]];
-            if (keep[t]) sources.push_back(result_.sourceOf[t]);
+        for (TriangleId t = 0; t < m.triangles.size(); ++t) keep[t] = !isThin(t) || alone[shells.of[t]];
+        keepOnly(keep);
+    }
+
+    // Shells that rounding has left within what is full, and those inside out in what is empty, if nobody sees them.
+    mesh::Outcome<void> dropMisplaced(mesh::Progress& progress) {
+        if (!result_.unsound.empty()) return {};
+        const check::Surveyed s(result_.mesh);
+        if (s.shells().count < 2) return {};
+        mesh::PartOfProgress still(progress, 1, 1);
+        auto list = check::shellList(s, {}, still);
+        if (!list) return tl::unexpected(list.error());
+        const double unseen = measure::lossTolerance(input_);
+        std::vector<std::uint8_t> keep(result_.mesh.triangles.size(), 1);
+        for (TriangleId t = 0; t < keep.size(); ++t) {
+            const std::uint32_t number = s.shells().of[t];
+            if (number == mesh::noEdge) continue;
+            const check::Shell& shell = (*list)[number];
+            keep[t] = !shell.inward || (shell.volumeSign < 0 && shell.box.diagonal() > unseen);
         }
-        if (sources.size() == m.triangles.size()) return;
-        result_.mesh = mesh::keepTriangles(m, keep);
+        keepOnly(keep);
+        return {};
+    }
+
+    void keepOnly(const std::vector<std::uint8_t>& keep) {
+        std::vector<TriangleId> sources;
+        for (TriangleId t = 0; t < keep.size(); ++t)
+            if (keep[t]) sources.push_back(result_.sourceOf[t]);
+        if (sources.size() == keep.size()) return;
+        result_.mesh = mesh::keepTriangles(result_.mesh, keep);
         result_.sourceOf = std::move(sources);
     }
 

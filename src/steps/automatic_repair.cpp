@@ -434,8 +434,9 @@ private:
         const StepCall orient{&orientStep()};
         std::vector<std::vector<StepCall>> ways{{enclose}};
         if (gap > 0) ways.push_back({stitch, enclose});
-        if (counts.misorientedEdges + counts.inwardShells > 0) {
-            ways.push_back({orient, enclose});
+        // What faces the right way encloses more of what is full, and leaves fewer sheets.
+        if (counts.misorientedEdges + counts.inwardShells + counts.nonmanifoldEdges > 0) {
+            ways.insert(ways.begin(), {orient, enclose});
             if (gap > 0) ways.push_back({stitch, orient, enclose});
         }
         // Open specks are dropped, and listed: closing them would only make them look like parts.
