@@ -334,12 +334,19 @@ private:
         const Mesh now = living(numberOf);
         const check::Surveyed surveyed(now);
         const mesh::Edges& edges = surveyed.edges();
+        // More than two triangles, or two that lie on each other.
+        const auto isCrowded = [&](mesh::EdgeId e) {
+            const auto around = edges.around(e);
+            return around.size() > 2 ||
+                   (around.size() == 2 && mesh::sameCorners(now.triangles[mesh::triangleOf(around[0])],
+                                                            now.triangles[mesh::triangleOf(around[1])]));
+        };
         bool manifold = true;
-        for (mesh::EdgeId e = 0; e < edges.count() && manifold; ++e) manifold = edges.degree(e) < 3;
+        for (mesh::EdgeId e = 0; e < edges.count() && manifold; ++e) manifold = !isCrowded(e);
         if (manifold && check::tiedVertices(surveyed).empty()) return 0;
         std::map<mesh::Triangle, std::set<TriangleId>> alike;
         for (mesh::EdgeId e = 0; e < edges.count(); ++e)
-            if (edges.degree(e) > 2)
+            if (isCrowded(e))
                 for (mesh::HalfEdge h : edges.around(e)) {
                     const TriangleId t = numberOf[mesh::triangleOf(h)];
                     alike[mesh::sortedCorners(m_.triangles[t])].insert(t);

@@ -338,21 +338,22 @@ public:
         given_ = judge(**survey, options_.brief);
         // Local steps come first where damage is local; where much of the part crosses itself or hangs together in more
         // than one way, or its rims are no cracks, they only come where nothing else will do.
-        bool heavy = isHeavy((*survey)->counts);
+        const bool heavy = isHeavy((*survey)->counts);
+        bool chainFirst = !heavy;
         if (!heavy && (*survey)->counts.boundaryEdges > 0) {
             auto cracks = rimsAreCracks((*survey)->counts, looking);
             if (!cracks) return tl::unexpected(cracks.error());
-            heavy = !*cracks;
+            chainFirst = *cracks;
         }
         std::vector<std::vector<StepCall>> ways = waysFor((*survey)->counts);
-        ways.insert(heavy ? ways.end() : ways.begin(), std::vector<StepCall>());
+        ways.insert(chainFirst ? ways.begin() : ways.end(), std::vector<StepCall>());
         std::optional<Way> best;
         bool hopeless = false;
         for (std::size_t i = 0; i < ways.size(); ++i) {
             const auto share = [&](std::size_t n) {
                 return 0.05 + 0.95 * static_cast<double>(n) / static_cast<double>(ways.size());
             };
-            if (ways[i].empty() ? best && best->counts : hopeless) continue;
+            if (ways[i].empty() ? heavy && best && best->counts : hopeless) continue;
             mesh::PartOfProgress trying(progress, share(i), share(i + 1));
             Outcome<Way> way = ways[i].empty() ? byChain(trying) : bySteps(ways[i], trying);
             if (!way) return tl::unexpected(way.error());

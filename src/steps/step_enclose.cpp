@@ -123,6 +123,7 @@ const Step& encloseStep() {
                         .kind = ParameterKind::Count,
                         .min = 32,
                         .max = 64,
+                        .fallback = 32,
                         .help = "Bits of a coordinate that comes out: 32 rounds what comes in as well. Proposed: as it "
                                 "came.",
                         .propose =
