@@ -94,7 +94,6 @@ public:
         mesh::PartOfProgress cleaning(progress, 0.9, 1);
         if (auto done = cleanRounded(cleaning); !done) return tl::unexpected(done.error());
         if (!progress.report(1)) return mesh::cancelled();
-        best_.troubled = std::move(troubledAtFirst_);
         return std::move(best_);
     }
 
@@ -161,8 +160,6 @@ private:
         for (TriangleId& t : clean->sourceOf) t = sourceOf_[t];
         const bool sound = settled->unsound.empty();
         const std::vector<TriangleId> troubled = settled->troubled;
-        if (rung == 0)
-            for (const TriangleId t : troubled) troubledAtFirst_.push_back(clean->sourceOf[t]);
         if (!sound) freeAround(*clean, troubled, 1 + rung / 2);
         if (rung == 0 || settled->unsound.size() < best_.unsound.size())
             take(std::move(*settled), {{}, clean->sourceOf});
@@ -349,7 +346,6 @@ private:
     std::size_t collapsed_ = 0;
     std::size_t swapped_ = 0;
     double moved_ = 0;
-    std::vector<TriangleId> troubledAtFirst_;  // of m_
     Fit best_;
 };
 

@@ -19,8 +19,7 @@ struct FitOptions {
     std::vector<std::uint8_t> untouched = {};  // empty: none must
 };
 
-// What settling did in the end; `sourceOf` and `farthestMoved` cover all that was done, `troubled` is what was in
-// trouble on the first rung.
+// What settling did in the end; `sourceOf` and `farthestMoved` cover all that was done.
 struct Fit : Settled {
     std::size_t collapsed = 0;         // edges of needles
     std::size_t swapped = 0;           // edges of caps

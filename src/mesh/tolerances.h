@@ -58,9 +58,6 @@ inline constexpr double madeGrid = 0x1p-23;
 inline constexpr double strayShare = 1e-4;
 // The same, of all spots together.
 inline constexpr double straySum = 5e-4;
-// Of that grid's length: seams over what touches. Wide enough that rounding does not break what is cut at their sides,
-// and not a hundred thousandth of the part.
-inline constexpr double seamRadius = 64;
 
 // Of the diagonal: what touches is parted by a few of these at least, where a file's own units are finer still. Pulled
 // apart by less, it could not be told from rounding.

@@ -9,7 +9,6 @@
 #include "arrange/arrangement.h"
 #include "arrange/fit.h"
 #include "arrange/pieces.h"
-#include "arrange/weld.h"
 #include "check/shell_list.h"
 #include "check/surplus_triangles.h"
 #include "holes/candidates.h"
@@ -549,33 +548,6 @@ private:
         return true;
     }
 
-    // What touches near these triangles of the skin is made one by seams that nobody sees. Whether there was anything.
-    mesh::Outcome<bool> weldAt(const std::vector<TriangleId>& troubled, mesh::Progress& progress) {
-        const double radius = tolerance::seamRadius * arrange::madeGrid(skin_);
-        std::vector<std::uint8_t> where(skin_.positions.size(), 0);
-        for (const TriangleId t : troubled)
-            for (const mesh::VertexId v : skin_.triangles[t]) where[v] = 1;
-        auto welded = arrange::weldTouching(skin_, radius, where, progress);
-        if (!welded) return tl::unexpected(welded.error());
-        if (welded->seams == 0) return false;
-        result_.seams += welded->seams;
-        result_.seamRadius = radius;
-        std::vector<TriangleId> sources;
-        std::vector<std::uint8_t> whole;
-        for (TriangleId t = 0; t < welded->sourceOf.size(); ++t) {
-            const TriangleId from = welded->sourceOf[t];
-            sources.push_back(from == mesh::noIndex ? from : skinSource_[from]);
-            whole.push_back(from != mesh::noIndex && t < welded->whole && skinWhole_[from]);
-        }
-        std::vector<std::uint8_t> made;
-        for (const mesh::VertexId v : welded->givenVertex) made.push_back(v == mesh::noIndex || skinMade_[v]);
-        skin_ = std::move(welded->mesh);
-        skinSource_ = std::move(sources);
-        skinWhole_ = std::move(whole);
-        skinMade_ = std::move(made);
-        return true;
-    }
-
     // Bodies of neighbours that face opposite ways would come apart between them.
     mesh::Outcome<void> orientSheets(mesh::Progress& progress) {
         mesh::PartOfProgress still(progress, 0, 0);
@@ -642,19 +614,8 @@ private:
     }
 
     mesh::Outcome<void> fitSkin(mesh::Progress& progress) {
-        const auto fitted = [&] {
-            return arrange::makeFit(
-                skin_, {.precision = options_.precision, .made = skinMade_, .untouched = skinWhole_}, progress);
-        };
-        // Pulling apart what touches changes least; where it does not come out, there are seams.
-        auto fit = fitted();
-        constexpr int mostTurns = 3;
-        for (int turn = 0; turn < mostTurns && fit && !fit->unsound.empty() && isClosed(skin_); ++turn) {
-            auto welded = weldAt(fit->troubled, progress);
-            if (!welded) return tl::unexpected(welded.error());
-            if (!*welded) break;
-            fit = fitted();
-        }
+        auto fit = arrange::makeFit(
+            skin_, {.precision = options_.precision, .made = skinMade_, .untouched = skinWhole_}, progress);
         if (!fit) return tl::unexpected(fit.error());
         result_.collapsed = fit->collapsed;
         result_.swapped = fit->swapped;
@@ -755,8 +716,6 @@ private:
         result_.farthestMoved += joined->farthestMoved;
         result_.patched.insert(result_.patched.end(), joined->patched.begin(), joined->patched.end());
         result_.largestPatch = std::max(result_.largestPatch, joined->largestPatch);
-        result_.seams += joined->seams;
-        result_.seamRadius = std::max(result_.seamRadius, joined->seamRadius);
         result_.unsound = std::move(joined->unsound);
         return std::move(result_);
     }

@@ -54,8 +54,6 @@ struct Volumes {
     double farthestMoved = 0;                // by that and by rounding
     std::vector<mesh::Point> patched;        // spots that no rounding held, cut out and closed anew
     double largestPatch = 0;                 // diagonal of the largest one's rim
-    std::size_t seams = 0;                   // touching edges and vertices that were covered by seams
-    double seamRadius = 0;
     std::vector<mesh::Point> unsound;  // places that could not be settled
 };
 

@@ -55,7 +55,6 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     record.add("farthest_moved", result->farthestMoved);
     record.add("unsound_places", result->unsound.size());
     record.add("spots_patched", result->patched.size());
-    record.add("seams", result->seams);
     record.say(fmt::format("Of {} that the surface divides space into, {} are full; kept the skin between.",
                            counted(result->cells, "cell"), result->full));
     if (!result->closed.empty())
@@ -67,10 +66,6 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     if (!result->shreds.empty())
         record.say(fmt::format("Removed {} too narrow to be seen, {} in area.", counted(result->shreds.size(), "shred"),
                                lengthText(areaOf(result->shreds))));
-    if (result->seams > 0)
-        record.say(fmt::format("Covered {} where bodies only touch by seams, {} thick.",
-                               counted(result->seams, "edge or corner", "edges and corners"),
-                               lengthText(2 * result->seamRadius)));
     if (!result->patched.empty())
         record.say(fmt::format("Cut out {} that no file could hold, the largest {} across, and closed them anew.",
                                counted(result->patched.size(), "spot"), lengthText(result->largestPatch)));

@@ -442,6 +442,34 @@ TEST(Candidates, OneForEachRimHoweverTrianglesFace) {
     EXPECT_EQ(surveyed(closed).counts.boundaryEdges, 0U);
 }
 
+TEST(Candidates, OpeningsThatShareAWallAreToldApart) {
+    // A flat channel, open all around, with two walls across it that end in its openings.
+    Mesh m;
+    for (const double z : {0.0, 0.2})
+        for (const double y : {0.0, 1.0})
+            for (const double x : {0.0, 1.0, 2.0, 3.0}) m.positions.emplace_back(x, y, z);
+    const auto at = [](unsigned x, unsigned y, unsigned z) { return mesh::VertexId(8 * z + 4 * y + x); };
+    const auto quad = [&](mesh::VertexId a, mesh::VertexId b, mesh::VertexId c, mesh::VertexId d) {
+        m.triangles.push_back({a, b, c});
+        m.triangles.push_back({a, c, d});
+    };
+    for (unsigned x = 0; x < 3; ++x) {
+        quad(at(x, 0, 1), at(x + 1, 0, 1), at(x + 1, 1, 1), at(x, 1, 1));
+        quad(at(x, 0, 0), at(x, 1, 0), at(x + 1, 1, 0), at(x + 1, 0, 0));
+    }
+    for (const unsigned x : {1U, 2U}) quad(at(x, 0, 0), at(x, 1, 0), at(x, 1, 1), at(x, 0, 1));
+    const check::Surveyed s(m);
+    auto found = holes::candidatePatches(s, mesh::Precision::Single, silent());
+    ASSERT_TRUE(found);
+    // The front and the back of the middle, and what goes around each end.
+    EXPECT_EQ(found->size(), 4U);
+    const Volumes v = enclosed(m, {.closeMeant = true});
+    EXPECT_TRUE(surveyed(v.mesh).solid);
+    EXPECT_EQ(v.closed.size(), 4U);
+    EXPECT_EQ(v.walls.size(), 2U);
+    EXPECT_NEAR(surveyed(v.mesh).mass.volume, 0.6, 1e-6);
+}
+
 // ---- thickened sheets
 
 TEST(Thicken, BodiesAreClosedAndNowhereInsideOutAndKeepTheirFaces) {

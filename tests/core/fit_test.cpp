@@ -1,9 +1,10 @@
-// Rounding always ends: seams over what touches, patches over what no file can hold, and no needles left behind.
+// Rounding always ends: patches over what no file can hold, and no needles left behind.
 #include <Eigen/Geometry>
 #include <random>
 
 #include "arrange/fit.h"
-#include "arrange/weld.h"
+#include "arrange/settle.h"
+#include "arrange/spots.h"
 #include "measure/loss.h"
 #include "repair/volumes.h"
 #include "tests/core/assemblies.h"
@@ -13,13 +14,6 @@ namespace {
 
 using mesh::TriangleId;
 
-arrange::Welded welded(const Mesh& m, double radius) {
-    auto result = arrange::weldTouching(m, radius, {}, silent());
-    EXPECT_TRUE(result);
-    EXPECT_EQ(mesh::validate(result->mesh), "");
-    return std::move(*result);
-}
-
 double lostOf(const Mesh& a, const Mesh& b) {
     const check::Surveyed from(a);
     const check::Surveyed to(b);
@@ -27,41 +21,6 @@ double lostOf(const Mesh& a, const Mesh& b) {
         measure::lossBetween({from.tree(), from.shells()}, {to.tree(), to.shells()}, {.facing = true}, silent());
     EXPECT_TRUE(loss);
     return loss->lost;
-}
-
-// As files hold it: equal corners are one vertex.
-Mesh joined(const Mesh& a, const Mesh& b) {
-    Mesh m = together(a, b);
-    mesh::joinEqualVertices(m);
-    return m;
-}
-
-TEST(Weld, WhatDoesNotTouchStaysAsItIs) {
-    const Mesh m = sphere();
-    const arrange::Welded w = welded(m, 0.01);
-    EXPECT_EQ(w.seams, 0U);
-    EXPECT_TRUE(Bits(w.mesh) == Bits(m));
-}
-
-TEST(Weld, BoxesThatShareAnEdgeOrACornerBecomeOne) {
-    const Mesh one = box(Point(0, 0, 0), Point(1, 1, 1));
-    for (const Point& low : {Point(1, 1, 0), Point(1, 1, 1)}) {
-        const Mesh both = joined(one, box(low, low + Point(1, 1, 1)));
-        ASSERT_FALSE(surveyed(both).solid);
-        const arrange::Welded w = welded(both, 1e-3);
-        const check::Survey s = surveyed(w.mesh);
-        EXPECT_GT(w.seams, 0U);
-        EXPECT_EQ(s.counts.nonmanifoldEdges + s.counts.nonmanifoldVertices, 0U);
-        EXPECT_EQ(s.counts.boundaryEdges + s.counts.misorientedEdges, 0U);
-        EXPECT_EQ(s.counts.shells, 1U);
-        EXPECT_NEAR(s.mass.volume, 2, 1e-4);
-        // What a seam is made of has no source; what it did not cut is whole.
-        ASSERT_EQ(w.sourceOf.size(), w.mesh.triangles.size());
-        std::size_t ofSeams = 0;
-        for (const TriangleId t : w.sourceOf) ofSeams += t == mesh::noIndex;
-        EXPECT_GT(ofSeams, 0U);
-        EXPECT_EQ(w.givenVertex.size(), w.mesh.positions.size());
-    }
 }
 
 // Boxes of a grid of which no two neighbours in a row are there: they touch along edges only.
@@ -76,14 +35,71 @@ Mesh chequered(int side) {
     return m;
 }
 
-TEST(Weld, AWholeGridOfTouchingBoxesHoldsTogether) {
-    const Mesh m = chequered(4);
-    const arrange::Welded w = welded(m, 1e-3);
-    const check::Survey s = surveyed(w.mesh);
-    EXPECT_EQ(s.counts.nonmanifoldEdges + s.counts.nonmanifoldVertices + s.counts.boundaryEdges, 0U);
-    // One outside, and the four empty boxes in the middle, which seams close off from each other.
-    EXPECT_EQ(s.counts.shells, 5U);
-    EXPECT_NEAR(s.mass.volume, 32, 0.01);
+std::vector<std::uint8_t> meeting(const Mesh& m) {
+    std::vector<std::uint8_t> flags(m.triangles.size(), 0);
+    for (const auto& [a, b] : surveyed(m).crossingPairs) flags[a] = flags[b] = 1;
+    return flags;
+}
+
+arrange::Spots patchedSpots(const Mesh& m, const std::vector<std::uint8_t>& marked, double tolerance) {
+    auto spots = arrange::patchSpots(m, marked, tolerance, silent());
+    EXPECT_TRUE(spots);
+    EXPECT_EQ(mesh::validate(spots->mesh), "");
+    EXPECT_EQ(spots->sourceOf.size(), spots->mesh.triangles.size());
+    for (TriangleId t = 0; t < spots->sourceOf.size(); ++t) {
+        if (spots->sourceOf[t] == mesh::noIndex) continue;
+        for (unsigned k = 0; k < 3; ++k) EXPECT_EQ(spots->mesh.corner(t, k), m.corner(spots->sourceOf[t], k));
+    }
+    return std::move(*spots);
+}
+
+TEST(Spots, WhatCrossesIsCutOutAndClosedAndTheRestStays) {
+    // Vertices of a sphere a hair beyond their neighbours: some of their triangles turn over and cross others.
+    std::size_t tried = 0;
+    for (std::uint64_t seed = 0; seed < 20; ++seed) {
+        SCOPED_TRACE(seed);
+        rig::Random random(seed);
+        Mesh m = sphere(10, 60, 40);
+        for (int i = 0; i < 6; ++i) {
+            const mesh::Triangle& t = m.triangles[TriangleId(random.below(m.triangles.size()))];
+            m.positions[t[0]] = 1.4 * m.positions[t[1]] - 0.4 * m.positions[t[0]];
+        }
+        const std::vector<std::uint8_t> marked = meeting(m);
+        const auto count = static_cast<std::size_t>(std::count(marked.begin(), marked.end(), 1));
+        if (count == 0) continue;
+        ++tried;
+        const arrange::Spots spots = patchedSpots(m, marked, 1);
+        EXPECT_TRUE(spots.left.empty());
+        const check::Survey s = surveyed(spots.mesh);
+        EXPECT_TRUE(s.solid);
+        EXPECT_GE(spots.mesh.triangles.size() + 12 * count, m.triangles.size());
+        EXPECT_FALSE(spots.patched.empty());
+    }
+    EXPECT_GT(tried, 10U);
+}
+
+TEST(Spots, WhatWouldBeSeenGoneStays) {
+    // The top of a box: no patch over its rim but the one that was there, or one across the middle of the sides.
+    const Mesh m = box(Point(0, 0, 0), Point(1, 1, 1));
+    std::vector<std::uint8_t> marked(m.triangles.size(), 0);
+    for (TriangleId t = 0; t < marked.size(); ++t) marked[t] = mesh::centroid(m, t).z() > 0.1;
+    const arrange::Spots spots = patchedSpots(m, marked, 0.01);
+    EXPECT_TRUE(Bits(spots.mesh) == Bits(m));
+    EXPECT_EQ(spots.left.size(), static_cast<std::size_t>(std::count(marked.begin(), marked.end(), 1)));
+    EXPECT_TRUE(spots.patched.empty());
+}
+
+TEST(Settle, AFaceWrittenOnItsBackEnclosesNothing) {
+    Mesh m = box(Point(0, 0, 0), Point(1, 1, 1));
+    const mesh::VertexId first = m.positions.size();
+    for (const Point& p : {Point(2, 0, 0), Point(3, 0, 0), Point(2, 1, 0)}) m.positions.push_back(p);
+    m.triangles.push_back({first, first + 1, first + 2});
+    m.triangles.push_back({first, first + 2, first + 1});
+    const auto settled = arrange::settle(m, mesh::Precision::Single, silent());
+    ASSERT_TRUE(settled);
+    EXPECT_TRUE(settled->unsound.empty());
+    EXPECT_TRUE(surveyed(settled->mesh).solid);
+    EXPECT_EQ(settled->mesh.triangles.size(), 12U);
 }
 
 TEST(Fit, WhatNothingWasMadeOfKeepsItsBits) {
