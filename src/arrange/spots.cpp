@@ -234,14 +234,14 @@ private:
             const TriangleId whole = before.triangleOf[t];
             if (!marked_[whole]) continue;
             for (const VertexId v : m_.triangles[whole]) beside[v] = 1;
-            stray[together.find(m_.triangles[whole][0])] += measure::strayArea(before.mesh, t, now, tolerance_);
+            stray[together.find(m_.triangles[whole][0])] += measure::strayArea(before.mesh, t, now, tolerance_, true);
         }
         const space::TriangleTree was(before.mesh);
         for (TriangleId t = 0; t < after.triangleOf.size(); ++t) {
             if (after.triangleOf[t] != mesh::noIndex) continue;
             for (const VertexId v : after.mesh.triangles[t]) {
                 if (after.vertexOf[v] >= beside.size() || !beside[after.vertexOf[v]]) continue;
-                stray[together.find(after.vertexOf[v])] += measure::strayArea(after.mesh, t, was, tolerance_);
+                stray[together.find(after.vertexOf[v])] += measure::strayArea(after.mesh, t, was, tolerance_, true);
                 break;
             }
         }

@@ -658,7 +658,7 @@ private:
         const double tolerance = measure::lossTolerance(input_);
         std::vector<std::uint8_t> alone(shells.count, 0);
         for (TriangleId t = 0; t < m.triangles.size(); ++t)
-            if (isThin(t)) alone[shells.of[t]] |= measure::strayArea(m, t, others, tolerance) > 0;
+            if (isThin(t)) alone[shells.of[t]] |= measure::strayArea(m, t, others, tolerance, false) > 0;
         std::vector<std::uint8_t> keep(m.triangles.size(), 1);
         for (TriangleId t = 0; t < m.triangles.size(); ++t) keep[t] = !isThin(t) || alone[shells.of[t]];
         keepOnly(keep);

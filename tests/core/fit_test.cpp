@@ -59,7 +59,7 @@ TEST(Spots, WhatCrossesIsCutOutAndClosedAndTheRestStays) {
     for (std::uint64_t seed = 0; seed < 20; ++seed) {
         SCOPED_TRACE(seed);
         rig::Random random(seed);
-        Mesh m = sphere(10, 60, 40);
+        Mesh m = sphere(10, 160, 100);
         for (int i = 0; i < 6; ++i) {
             const mesh::Triangle& t = m.triangles[TriangleId(random.below(m.triangles.size()))];
             m.positions[t[0]] = 1.4 * m.positions[t[1]] - 0.4 * m.positions[t[0]];
