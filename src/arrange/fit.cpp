@@ -201,10 +201,10 @@ private:
     // What touches comes apart by a hair, so that every rim is a loop; what crosses for that is marked as well.
     mesh::Outcome<void> part(Sourced& surface, std::vector<std::uint8_t>& marked, mesh::Progress& progress) const {
         Mesh& m = surface.mesh;
-        const Separation parted = separateTouching(
-            m, mesh::Edges(m),
-            {.precision = options_.precision,
-             .leastUnit = std::max(grid_, tolerance::partingLength * mesh::boxOf(m_).diagonal())});
+        const Separation parted =
+            separateTouching(m, mesh::Edges(m),
+                             {.precision = options_.precision,
+                              .leastUnit = std::max(grid_, tolerance::partingLength * mesh::boxOf(m_).diagonal())});
         if (!parted.replaced.empty()) {
             for (const Point& p : parted.added) m.positions.push_back(placedOn(grid_, options_.precision, p));
             const std::size_t old = m.triangles.size();
@@ -278,10 +278,10 @@ private:
         for (int turn = 0; turn < mostTurns; ++turn) {
             auto spots = patchSpots(surface.mesh, std::move(marked), measure::lossTolerance(m_), still);
             if (!spots) return tl::unexpected(spots.error());
-            Sourced next{std::move(spots->mesh), {}, surface.patched, std::max(surface.largestPatch, spots->largestPatch)};
+            Sourced next{
+                std::move(spots->mesh), {}, surface.patched, std::max(surface.largestPatch, spots->largestPatch)};
             next.patched.insert(next.patched.end(), spots->patched.begin(), spots->patched.end());
-            for (const TriangleId t : spots->sourceOf)
-                next.from.push_back(t == mesh::noIndex ? t : surface.from[t]);
+            for (const TriangleId t : spots->sourceOf) next.from.push_back(t == mesh::noIndex ? t : surface.from[t]);
             // What crossed as it was rounded is cut out: only patches may meet anything now, and what stayed.
             SettleOptions asWritten(options_.precision);
             asWritten.made.assign(next.mesh.positions.size(), 0);

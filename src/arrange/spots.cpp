@@ -188,8 +188,8 @@ private:
             for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
                 if (edges.degree(e) % 2 == 0) continue;
                 const mesh::HalfEdge h = edges.around(e).front();
-                list.push_back(std::minmax({part.vertexOf[mesh::fromVertex(part.mesh, h)],
-                                            part.vertexOf[mesh::toVertex(part.mesh, h)]}));
+                list.push_back(std::minmax(
+                    {part.vertexOf[mesh::fromVertex(part.mesh, h)], part.vertexOf[mesh::toVertex(part.mesh, h)]}));
             }
             std::sort(list.begin(), list.end());
             return list;

@@ -20,10 +20,10 @@ struct Spots {
 
 // Marked triangles (one flag a triangle) go, and the rims are closed by patches (holes/fill.h) that cross nothing, as
 // written. Where a rim is no loop, the spot grows by a ring of triangles; where patches meet something all the same, or
-// make the surface touch itself, what meets is cut out again, then with rings around it. A spot stays as it is where all
-// patches for it would leave what can be seen farther than the tolerance (in the file's unit) from the surface, or add
-// something there. Open rims of the surface stay open. What it costs depends on what lies in the boxes around spots, not
-// on the rest.
+// make the surface touch itself, what meets is cut out again, then with rings around it. A spot stays as it is where
+// all patches for it would leave what can be seen farther than the tolerance (in the file's unit) from the surface, or
+// add something there. Open rims of the surface stay open. What it costs depends on what lies in the boxes around
+// spots, not on the rest.
 mesh::Outcome<Spots> patchSpots(const mesh::Mesh& m, std::vector<std::uint8_t> marked, double tolerance,
                                 mesh::Progress& progress);
 

@@ -10,8 +10,7 @@ using mesh::Mesh;
 using mesh::Point;
 using mesh::TriangleId;
 
-double strayArea(const Mesh& m, TriangleId t, const space::TriangleTree& tree, double tolerance,
-                 bool facing) {
+double strayArea(const Mesh& m, TriangleId t, const space::TriangleTree& tree, double tolerance, bool facing) {
     const Point& a = m.corner(t, 0);
     const Point u = m.corner(t, 1) - a;
     const Point v = m.corner(t, 2) - a;

@@ -125,8 +125,7 @@ std::vector<Face> facesOf(const Mesh& sheets, const std::vector<mesh::VertexId>&
             std::array<mesh::VertexId, 4> c{v[0], v[1], v[2], v[5]};
             if (i == 1) c = {v[0], v[1], v[4], v[5]};
             if (i == 2) c = {v[0], v[3], v[4], v[5]};
-            const int turn =
-                exact::orient3d(positions[c[0]], positions[c[1]], positions[c[2]], positions[c[3]]);
+            const int turn = exact::orient3d(positions[c[0]], positions[c[1]], positions[c[2]], positions[c[3]]);
             if (turn == 0) continue;
             if (turn < 0) std::swap(c[0], c[1]);
             for (const mesh::Triangle& face : {mesh::Triangle{c[0], c[1], c[2]}, mesh::Triangle{c[0], c[3], c[1]},
@@ -164,9 +163,8 @@ Thickened thickened(const Mesh& sheets, double thickness, mesh::Precision precis
         const bool own = mesh::sameCorners(corners, sheets.triangles[first.beside]);
         for (int n = 0; n < std::abs(sum); ++n) left.push_back({corners, first.beside, own && n == 0});
     }
-    std::stable_sort(left.begin(), left.end(), [](const Left& a, const Left& b) {
-        return a.own != b.own ? a.own : a.beside < b.beside;
-    });
+    std::stable_sort(left.begin(), left.end(),
+                     [](const Left& a, const Left& b) { return a.own != b.own ? a.own : a.beside < b.beside; });
     for (const Left& l : left) {
         // As it stands in the sheet, where it faces as it did there.
         mesh::Triangle corners = l.corners;

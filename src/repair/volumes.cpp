@@ -540,7 +540,7 @@ private:
     }
 
     // Every edge has as many triangles that run along it one way as the other: only then the skin around the surface
-    // and its seams is told exactly.
+    // is told exactly.
     [[nodiscard]] static bool isClosed(const Mesh& m) {
         const mesh::Edges edges(m);
         for (mesh::EdgeId e = 0; e < edges.count(); ++e)

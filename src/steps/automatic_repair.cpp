@@ -435,9 +435,12 @@ private:
         const StepCall orient{&orientStep()};
         std::vector<std::vector<StepCall>> ways{{enclose}};
         if (gap > 0) ways.push_back({stitch, enclose});
-        // What faces the right way encloses more of what is full, and leaves fewer sheets.
+        // What faces the right way encloses more of what is full, and leaves fewer sheets; what is written twice, once
+        // each way, has no direction.
+        constexpr std::size_t share = 10;  // one triangle in ten
         if (counts.misorientedEdges + counts.inwardShells + counts.nonmanifoldEdges > 0) {
-            ways.insert(ways.begin(), {orient, enclose});
+            ways.insert(share * counts.duplicateTriangles < counts.triangles ? ways.begin() : ways.end(),
+                        {orient, enclose});
             if (gap > 0) ways.push_back({stitch, orient, enclose});
         }
         // Open specks are dropped, and listed: closing them would only make them look like parts.
