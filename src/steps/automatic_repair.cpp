@@ -437,9 +437,9 @@ private:
         if (gap > 0) ways.push_back({stitch, enclose});
         // What faces the right way encloses more of what is full, and leaves fewer sheets; what is written twice, once
         // each way, has no direction.
-        constexpr std::size_t share = 10;  // one triangle in ten
+        constexpr std::size_t oneIn = 10;  // triangles
         if (counts.misorientedEdges + counts.inwardShells + counts.nonmanifoldEdges > 0) {
-            ways.insert(share * counts.duplicateTriangles < counts.triangles ? ways.begin() : ways.end(),
+            ways.insert(oneIn * counts.duplicateTriangles < counts.triangles ? ways.begin() : ways.end(),
                         {orient, enclose});
             if (gap > 0) ways.push_back({stitch, orient, enclose});
         }
