@@ -10,6 +10,7 @@
 #include "arrange/spots.h"
 #include "check/crossing_pairs.h"
 #include "measure/loss.h"
+#include "mesh/pick.h"
 #include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
 #include "space/triangle_tree.h"
@@ -183,11 +184,10 @@ private:
         const std::vector<std::uint8_t> made = carried(m_, options_.made, now_);
         for (VertexId v = 0; v < made.size(); ++v)
             out.mesh.positions[v] = placedOn(made[v] ? grid_ : 0, options_.precision, out.mesh.positions[v]);
-        const std::vector<VertexId> first = mesh::firstOfEqual(std::span<const Point>(out.mesh.positions));
+        mesh::joinInPlace(out.mesh);
         std::vector<std::uint8_t> keep(out.mesh.triangles.size(), 1);
         std::vector<std::uint8_t> marks;
         for (TriangleId t = 0; t < keep.size(); ++t) {
-            for (VertexId& v : out.mesh.triangles[t]) v = first[v];
             keep[t] = !mesh::isCollapsed(out.mesh.triangles[t]);
             if (!keep[t]) continue;
             out.from.push_back(sourceOf_[t]);
@@ -246,15 +246,6 @@ private:
         return {};
     }
 
-    static void growByRing(const Mesh& m, std::vector<std::uint8_t>& marked) {
-        std::vector<std::uint8_t> near(m.positions.size(), 0);
-        for (TriangleId t = 0; t < marked.size(); ++t)
-            if (marked[t])
-                for (const VertexId v : m.triangles[t]) near[v] = 1;
-        for (TriangleId t = 0; t < marked.size(); ++t)
-            for (const VertexId v : m.triangles[t]) marked[t] |= near[v];
-    }
-
     // Edges of one or three triangles and so on: at none of them ends a surface that is closed.
     [[nodiscard]] static std::size_t oddEdges(const Mesh& m) {
         const mesh::Edges edges(m);
@@ -284,12 +275,10 @@ private:
             for (const TriangleId t : spots->sourceOf) next.from.push_back(t == mesh::noIndex ? t : surface.from[t]);
             // What crossed as it was rounded is cut out: only patches may meet anything now, and what stayed.
             SettleOptions asWritten(options_.precision);
-            asWritten.made.assign(next.mesh.positions.size(), 0);
-            for (TriangleId t = 0; t < next.from.size(); ++t)
-                if (next.from[t] == mesh::noIndex)
-                    for (const VertexId v : next.mesh.triangles[t]) asWritten.made[v] = 1;
-            for (const TriangleId t : spots->left)
-                for (const VertexId v : next.mesh.triangles[t]) asWritten.made[v] = 1;
+            std::vector<std::uint8_t> suspect;
+            for (const TriangleId t : next.from) suspect.push_back(t == mesh::noIndex);
+            for (const TriangleId t : spots->left) suspect[t] = 1;
+            asWritten.made = mesh::cornersOf(next.mesh, suspect);
             asWritten.impatient = true;
             auto settled = settle(next.mesh, asWritten, still);
             if (!settled) return tl::unexpected(settled.error());
@@ -322,13 +311,9 @@ private:
         std::vector<std::uint8_t> inside(m.triangles.size(), 0);
         for (const TriangleId t : troubled) inside[t] = 1;
         broken_ = inside;
-        for (int ring = 0; ring < rings; ++ring) growByRing(m, inside);
-        std::vector<std::uint8_t> near(m.positions.size(), 0);
-        for (TriangleId t = 0; t < inside.size(); ++t)
-            if (inside[t])
-                for (const VertexId v : m.triangles[t]) near[v] = 1;
-        growByRing(m, inside);
-        movable_ = std::move(near);
+        for (int ring = 0; ring < rings; ++ring) mesh::growByRing(m, inside);
+        movable_ = mesh::cornersOf(m, inside);
+        mesh::growByRing(m, inside);
         fixed_.resize(m.triangles.size());
         for (TriangleId t = 0; t < fixed_.size(); ++t) fixed_[t] = !inside[t];
     }

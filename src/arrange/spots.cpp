@@ -12,6 +12,7 @@
 #include "measure/stray.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
+#include "mesh/pick.h"
 #include "mesh/tolerances.h"
 #include "space/triangle_tree.h"
 
@@ -23,7 +24,8 @@ using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
 
-// Part of the surface, with the numbers that its vertices and triangles have in the whole; noIndex: new ones.
+// Part of the surface, with the numbers that its vertices and triangles have in the whole; those of patches
+// beyond the end or noIndex.
 struct Cutting {
     Mesh mesh;
     std::vector<VertexId> vertexOf;
@@ -97,36 +99,27 @@ private:
             for (auto t = static_cast<TriangleId>(given_.triangles.size()); t < inside.size(); ++t)
                 if (alive_[t] && box.overlaps(mesh::boxOf(m_, t))) inside[t] = 1;
         }
-        Cutting part;
-        std::vector<VertexId> numberOf(m_.positions.size(), mesh::noIndex);
+        Cutting part{mesh::keepTriangles(m_, inside), {}, {}};
+        const std::vector<std::uint8_t> used = mesh::cornersOf(m_, inside);
+        for (VertexId v = 0; v < used.size(); ++v)
+            if (used[v]) part.vertexOf.push_back(v);
         for (TriangleId t = 0; t < inside.size(); ++t)
-            if (inside[t])
-                for (const VertexId v : m_.triangles[t]) numberOf[v] = 0;
-        for (VertexId v = 0; v < numberOf.size(); ++v) {
-            if (numberOf[v] == mesh::noIndex) continue;
-            numberOf[v] = static_cast<VertexId>(part.vertexOf.size());
-            part.vertexOf.push_back(v);
-            part.mesh.positions.push_back(m_.positions[v]);
-        }
-        part.mesh.regionNames = m_.regionNames;
-        for (TriangleId t = 0; t < inside.size(); ++t) {
-            if (!inside[t]) continue;
-            const mesh::Triangle& v = m_.triangles[t];
-            part.mesh.triangles.push_back({numberOf[v[0]], numberOf[v[1]], numberOf[v[2]]});
-            if (!m_.regions.empty()) part.mesh.regions.push_back(m_.regions[t]);
-            part.triangleOf.push_back(t);
-        }
+            if (inside[t]) part.triangleOf.push_back(t);
         return part;
     }
 
-    // Spots with a vertex of these triangles' own flagged grow by a ring.
-    static void grow(const Cutting& part, std::vector<std::uint8_t>& marked) {
-        std::vector<std::uint8_t> near(part.mesh.positions.size(), 0);
-        for (TriangleId t = 0; t < part.triangleOf.size(); ++t)
-            if (marked[part.triangleOf[t]])
-                for (const VertexId v : part.mesh.triangles[t]) near[v] = 1;
-        for (TriangleId t = 0; t < part.triangleOf.size(); ++t)
-            for (const VertexId v : part.mesh.triangles[t]) marked[part.triangleOf[t]] |= near[v];
+    // The flags, one for each triangle of the whole, of those that are in the cutting.
+    [[nodiscard]] static std::vector<std::uint8_t> within(const Cutting& part, const std::vector<std::uint8_t>& flags) {
+        std::vector<std::uint8_t> inside;
+        for (const TriangleId t : part.triangleOf) inside.push_back(flags[t]);
+        return inside;
+    }
+
+    // What is flagged grows by a ring of the cutting.
+    static void grow(const Cutting& part, std::vector<std::uint8_t>& flags) {
+        std::vector<std::uint8_t> inside = within(part, flags);
+        mesh::growByRing(part.mesh, inside);
+        for (TriangleId t = 0; t < inside.size(); ++t) flags[part.triangleOf[t]] = inside[t];
     }
 
     // Marked triangles replaced by patches. How many triangles meet others then: these are marked now.
@@ -150,26 +143,19 @@ private:
         return 0;
     }
 
-    [[nodiscard]] std::vector<std::uint8_t> marksOf(const Cutting& part) const {
-        std::vector<std::uint8_t> marks;
-        for (const TriangleId t : part.triangleOf) marks.push_back(marked_[t]);
-        return marks;
-    }
-
     mesh::Outcome<Cutting> closed(const Cutting& before, std::vector<holes::FilledHole>& filled,
                                   mesh::Progress& progress) const {
-        const std::vector<std::uint8_t> marks = marksOf(before);
+        const std::vector<std::uint8_t> marks = within(before, marked_);
         mesh::PartOfProgress still(progress, 0, 0);
         auto cut = holes::cutOut(before.mesh, marks, {.way = holes::FillWay::Taut, .bends = false}, still);
         if (!cut) return tl::unexpected(cut.error());
         filled = std::move(cut->filled);
         Cutting after;
-        std::vector<std::uint8_t> used(before.mesh.positions.size(), 0);
-        for (TriangleId t = 0; t < marks.size(); ++t) {
-            if (marks[t]) continue;
-            after.triangleOf.push_back(before.triangleOf[t]);
-            for (const VertexId v : before.mesh.triangles[t]) used[v] = 1;
-        }
+        std::vector<std::uint8_t> stays;
+        for (const std::uint8_t gone : marks) stays.push_back(!gone);
+        const std::vector<std::uint8_t> used = mesh::cornersOf(before.mesh, stays);
+        for (TriangleId t = 0; t < stays.size(); ++t)
+            if (stays[t]) after.triangleOf.push_back(before.triangleOf[t]);
         for (VertexId v = 0; v < used.size(); ++v)
             if (used[v]) after.vertexOf.push_back(before.vertexOf[v]);
         after.mesh = std::move(cut->mesh);
@@ -227,13 +213,12 @@ private:
     // lost, or something added. Whether there was such.
     bool spareStrays(const Cutting& before, const Cutting& after) {
         mesh::DisjointSets together = spots();
-        std::vector<std::uint8_t> beside(m_.positions.size(), 0);
+        const std::vector<std::uint8_t> beside = mesh::cornersOf(m_, marked_);
         std::map<std::uint32_t, double> stray;  // of each spot: area
         const space::TriangleTree now(after.mesh);
         for (TriangleId t = 0; t < before.triangleOf.size(); ++t) {
             const TriangleId whole = before.triangleOf[t];
             if (!marked_[whole]) continue;
-            for (const VertexId v : m_.triangles[whole]) beside[v] = 1;
             stray[together.find(m_.triangles[whole][0])] += measure::strayArea(before.mesh, t, now, tolerance_, true);
         }
         const space::TriangleTree was(before.mesh);
@@ -304,13 +289,9 @@ private:
 
     // Where a patch makes the surface touch itself.
     void markTouching(const Mesh& m, const std::vector<std::uint8_t>& fresh, const std::vector<TriangleId>& whole) {
-        std::vector<std::uint8_t> ofPatch(m.positions.size(), 0);
-        for (TriangleId t = 0; t < fresh.size(); ++t)
-            if (fresh[t])
-                for (const VertexId v : m.triangles[t]) ofPatch[v] = 1;
+        const std::vector<std::uint8_t> ofPatch = mesh::cornersOf(m, fresh);
         const check::Surveyed surveyed(m);
         const mesh::Edges& edges = surveyed.edges();
-        std::vector<std::uint8_t> touches(m.positions.size(), 0);
         for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
             if (edges.degree(e) < 3) continue;
             const mesh::HalfEdge h = edges.around(e).front();
@@ -319,6 +300,7 @@ private:
             if (!ofPatch[a] || !ofPatch[b]) continue;
             for (const mesh::HalfEdge other : edges.around(e)) marked_[whole[mesh::triangleOf(other)]] = 1;
         }
+        std::vector<std::uint8_t> touches(m.positions.size(), 0);
         for (const VertexId v : check::tiedVertices(surveyed)) touches[v] = ofPatch[v];
         for (TriangleId t = 0; t < whole.size(); ++t)
             for (const VertexId v : m.triangles[t])

@@ -49,10 +49,15 @@ Mesh keepTriangles(const Mesh& m, const std::vector<std::uint8_t>& keep) {
     return result;
 }
 
-void joinEqualVertices(Mesh& m) {
+std::vector<VertexId> joinInPlace(Mesh& m) {
     std::vector<VertexId> first = firstOfEqual(std::span<const Point>(m.positions));
     for (Triangle& t : m.triangles)
         for (VertexId& v : t) v = first[v];
+    return first;
+}
+
+void joinEqualVertices(Mesh& m) {
+    joinInPlace(m);
     dropUnusedVertices(m);
 }
 

@@ -108,7 +108,10 @@ Mesh keepTriangles(const Mesh& m, const std::vector<std::uint8_t>& keep);
 // Drops vertices that no triangle uses; order and bits of the rest are kept. Returns how many went.
 std::size_t dropUnusedVertices(Mesh& m);
 
-// Joins vertices of exactly equal coordinates (-0 equals +0) onto the first of them, and drops unused ones.
+// Joins vertices of exactly equal coordinates (-0 equals +0) onto the first of them: triangles and vertices keep their
+// numbers. Of each vertex: the first that equals it.
+std::vector<VertexId> joinInPlace(Mesh& m);
+// The same, and drops unused ones.
 void joinEqualVertices(Mesh& m);
 
 // Appends b to a: positions, triangles and regions (names are kept apart).

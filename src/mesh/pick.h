@@ -35,4 +35,9 @@ private:
 Pick grown(const Mesh& m, const Pick& pick, unsigned rings);
 Pick shrunk(const Mesh& m, const Pick& pick, unsigned rings);
 
+// The same of flags (0 or 1), one a triangle: one flag a vertex, those of flagged triangles; and a ring more is
+// flagged.
+std::vector<std::uint8_t> cornersOf(const Mesh& m, const std::vector<std::uint8_t>& flags);
+void growByRing(const Mesh& m, std::vector<std::uint8_t>& flags);
+
 }  // namespace zither::mesh

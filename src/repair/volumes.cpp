@@ -548,34 +548,35 @@ private:
         return true;
     }
 
-    // Bodies of neighbours that face opposite ways would come apart between them.
-    mesh::Outcome<void> orientSheets(mesh::Progress& progress) {
+    // Sheets made bodies, turned to face one way first: bodies of neighbours that do not would come apart between them.
+    // Sources are triangles of the input.
+    mesh::Outcome<Thickened> bodiesOfSheets(mesh::Progress& progress) {
         mesh::PartOfProgress still(progress, 0, 0);
         auto oriented = orient(check::Surveyed(rest_), mesh::Pick(), still);
         if (!oriented) return tl::unexpected(oriented.error());
-        rest_ = std::move(oriented->mesh);
         result_.turned += oriented->flipped;
-        return {};
+        Thickened bodies = thickened(oriented->mesh, options_.thickness, options_.precision);
+        for (TriangleId& t : bodies.sourceOf)
+            if (t != mesh::noIndex) t = restSource_[t];
+        result_.told.bodies = bodies.mesh;
+        return bodies;
     }
 
     // Sheets become bodies, and one with the skin: what is inside any of them is full.
     mesh::Outcome<void> thicken(mesh::Progress& progress) {
-        if (auto done = orientSheets(progress); !done) return done;
-        Thickened bodies = thickened(rest_, options_.thickness, options_.precision);
+        auto bodies = bodiesOfSheets(progress);
+        if (!bodies) return tl::unexpected(bodies.error());
         std::vector<std::uint8_t> made = skinMade_;
         std::vector<std::uint8_t> whole = skinWhole_;
         std::vector<TriangleId> sources = skinSource_;
         made.resize(skin_.positions.size() + rest_.positions.size(), 0);
-        made.resize(skin_.positions.size() + bodies.mesh.positions.size(), 1);
-        whole.resize(skin_.triangles.size() + bodies.mesh.triangles.size(), 0);
-        for (const TriangleId t : bodies.sourceOf) sources.push_back(t == mesh::noIndex ? t : restSource_[t]);
+        made.resize(skin_.positions.size() + bodies->mesh.positions.size(), 1);
+        whole.resize(skin_.triangles.size() + bodies->mesh.triangles.size(), 0);
+        sources.insert(sources.end(), bodies->sourceOf.begin(), bodies->sourceOf.end());
         Mesh both = std::move(skin_);
-        addTo(both, bodies.mesh);
-        const std::vector<mesh::VertexId> first = mesh::firstOfEqual(std::span<const Point>(both.positions));
-        for (mesh::Triangle& t : both.triangles)
-            for (mesh::VertexId& v : t) v = first[v];
+        addTo(both, bodies->mesh);
+        const std::vector<mesh::VertexId> first = mesh::joinInPlace(both);
         for (mesh::VertexId v = 0; v < first.size(); ++v) made[first[v]] = made[first[v]] && made[v];
-        result_.told.bodies = std::move(bodies.mesh);
         auto united = arrange::skinOf(check::Surveyed(both), {}, progress);
         if (!united) return tl::unexpected(united.error());
         skin_ = std::move(united->mesh);
@@ -604,12 +605,9 @@ private:
             putBeside(rest_, restSource_);
             return std::move(result_);
         }
-        if (auto done = orientSheets(progress); !done) return tl::unexpected(done.error());
-        Thickened bodies = thickened(rest_, options_.thickness, options_.precision);
-        for (TriangleId& t : bodies.sourceOf)
-            if (t != mesh::noIndex) t = restSource_[t];
-        putBeside(bodies.mesh, bodies.sourceOf);
-        result_.told.bodies = std::move(bodies.mesh);
+        const auto bodies = bodiesOfSheets(progress);
+        if (!bodies) return tl::unexpected(bodies.error());
+        putBeside(bodies->mesh, bodies->sourceOf);
         return together(progress);
     }
 
@@ -748,13 +746,6 @@ private:
     Volumes result_;
 };
 
-// Vertices that are equal become one; triangles keep their numbers.
-void joinInPlace(Mesh& m) {
-    const std::vector<mesh::VertexId> first = mesh::firstOfEqual(std::span<const Point>(m.positions));
-    for (mesh::Triangle& t : m.triangles)
-        for (mesh::VertexId& v : t) v = first[v];
-}
-
 // The mesh with the corners of triangles that meet others on a grid; how far they moved.
 double putOnGrid(Mesh& m, const std::vector<check::TrianglePair>& pairs, double grid) {
     std::vector<std::uint8_t> meets(m.positions.size(), 0);
@@ -768,7 +759,7 @@ double putOnGrid(Mesh& m, const std::vector<check::TrianglePair>& pairs, double 
         m.positions[v] = arrange::placedOn(grid, mesh::Precision::Double, before);
         farthest = std::max(farthest, (m.positions[v] - before).norm());
     }
-    joinInPlace(m);
+    mesh::joinInPlace(m);
     return farthest;
 }
 
@@ -780,7 +771,7 @@ double roundTo(mesh::Precision precision, Mesh& m) {
         p = mesh::rounded(precision, before);
         farthest = std::max(farthest, (p - before).norm());
     }
-    joinInPlace(m);
+    mesh::joinInPlace(m);
     return farthest;
 }
 

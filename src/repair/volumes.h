@@ -54,7 +54,7 @@ struct Volumes {
     double farthestMoved = 0;                // by that and by rounding
     std::vector<mesh::Point> patched;        // spots that no rounding held, cut out and closed anew
     double largestPatch = 0;                 // diagonal of the largest one's rim
-    std::vector<mesh::Point> unsound;  // places that could not be settled
+    std::vector<mesh::Point> unsound;        // places that could not be settled
 };
 
 // Steps of the way: patches for every rim (holes/candidates.h); everything cut where it meets (arrange/pieces.h); the

@@ -31,10 +31,9 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
                                            : repair::VolumesOptions::Sheets::Keep;
     options.thickness = a.find("thickness")->second;
     const bool stay = options.sheets == repair::VolumesOptions::Sheets::Keep;
-    const double bits = a.find("bits")->second;
-    if (bits != 32 && bits != 64)
-        return mesh::badInput(fmt::format("step 'enclose': bits must be 32 or 64, not {}", bits));
-    options.precision = bits == 32 ? mesh::Precision::Single : mesh::Precision::Double;
+    const auto precision = precisionAsked("enclose", a);
+    if (!precision) return tl::unexpected(precision.error());
+    options.precision = *precision;
     auto result = repair::fullOrEmpty(s, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;

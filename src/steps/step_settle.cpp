@@ -10,9 +10,8 @@ namespace {
 
 Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
-    const double bits = a.find("bits")->second;
-    if (bits != 32 && bits != 64)
-        return mesh::badInput(fmt::format("step 'settle': bits must be 32 or 64, not {}", bits));
+    const auto precision = precisionAsked("settle", a);
+    if (!precision) return tl::unexpected(precision.error());
     mesh::PartOfProgress checking(progress, 0, 0.4);
     auto survey = s.survey(s.knownOptions(), checking);
     if (!survey) return tl::unexpected(survey.error());
@@ -28,13 +27,20 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     }
     mesh::PartOfProgress settling(progress, 0.4, 1);
     arrange::FitOptions options;
-    options.precision = bits == 32 ? mesh::Precision::Single : mesh::Precision::Double;
+    options.precision = *precision;
     auto result = arrange::makeFit(m, options, settling);
     if (!result) return tl::unexpected(result.error());
     return StepOutput{std::move(result->mesh), settleRecord(*result)};
 }
 
 }  // namespace
+
+Outcome<mesh::Precision> precisionAsked(std::string_view step, const Arguments& a) {
+    const double bits = a.find("bits")->second;
+    if (bits != 32 && bits != 64)
+        return mesh::badInput(fmt::format("step '{}': bits must be 32 or 64, not {}", step, bits));
+    return bits == 32 ? mesh::Precision::Single : mesh::Precision::Double;
+}
 
 Record settleRecord(const arrange::Fit& r) {
     Record record;

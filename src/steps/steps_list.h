@@ -29,6 +29,9 @@ const Step& resolveStep();
 const Step& refineSliversStep();
 const Step& encloseStep();
 
+// The parameter `bits` of a step: 32 or 64; an error that names the step for others.
+Outcome<mesh::Precision> precisionAsked(std::string_view step, const Arguments& a);
+
 // What settling did, as a record.
 Record settleRecord(const arrange::Fit& r);
 

@@ -144,6 +144,8 @@ TEST(Steps, SettleLeavesAloneWhatCrosses) {
     EXPECT_GT(output->record.number("crossing_pairs_before"), 0);
     EXPECT_EQ(runStep(*parseStepCall("settle bits=40"), m, Pick(), used, silent()).error().message,
               "step 'settle': bits must be 32 or 64, not 40");
+    EXPECT_EQ(runStep(*parseStepCall("enclose bits=40"), m, Pick(), used, silent()).error().message,
+              "step 'enclose': bits must be 32 or 64, not 40");
 }
 
 TEST(AutomaticRepair, FusesClosedShellsThatCross) {
