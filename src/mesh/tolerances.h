@@ -75,6 +75,8 @@ inline constexpr double patchPrice = 0.3;
 inline constexpr double surfacePrice = 0.01;
 // Where bodies in one group are inside out and others are not, by more than this share, its direction says nothing.
 inline constexpr double mixedFacing = 0.1;
+// Of the surface: small sheets that hang on the skin may go, all together, where others stay; half of what may be lost.
+inline constexpr double overhangShare = 1e-3;
 // Of the diagonal: cells thinner than this count less and less. A few times what 32 bits hold of a coordinate.
 inline constexpr double thinCell = 4e-7;
 

@@ -11,6 +11,7 @@
 #include "mesh/outcome.h"
 #include "mesh/precision.h"
 #include "mesh/progress.h"
+#include "repair/places.h"
 
 namespace zither::repair {
 
@@ -24,6 +25,7 @@ struct VolumesOptions {
     } sheets = Sheets::Keep;
     double thickness = 0;                                 // of a thickened sheet, in the file's unit; above 0
     mesh::Precision precision = mesh::Precision::Single;  // of the coordinates that come out
+    bool putBackWorse = false;                            // places where a count is worse than it was stay as they came
 };
 
 // A connected piece of the surface, or a patch.
@@ -32,7 +34,8 @@ struct VolumesPiece {
     double size = 0;                             // diagonal of its box
     double area = 0;
     std::size_t triangles = 0;
-    std::string why = {};  // of an opening: it is likely meant
+    std::string why = {};                      // of an opening: it is likely meant
+    mesh::Point corner = mesh::Point::Zero();  // of a triangle of the input that it is part of, or of its rim
 };
 
 // All lists: largest area first.
@@ -43,6 +46,7 @@ struct Volumes {
     measure::Told told;                      // patches of `closed` before they are cut, sheets that went, thick bodies
     std::vector<VolumesPiece> open;          // openings that are likely meant, and stay
     std::vector<VolumesPiece> shreds;        // sheets too narrow to be seen lost, left at the skin by cutting: gone
+    std::vector<VolumesPiece> overhangs;     // small sheets that hang on the skin, where others stay: gone
     std::vector<VolumesPiece> walls;         // full on both sides: gone
     std::vector<VolumesPiece> sheets;        // empty on both sides: done with as asked
     std::size_t turned = 0;                  // triangles that face the other way now
@@ -55,6 +59,7 @@ struct Volumes {
     std::vector<mesh::Point> patched;        // spots that no rounding held, cut out and closed anew
     double largestPatch = 0;                 // diagonal of the largest one's rim
     std::vector<mesh::Point> unsound;        // places that could not be settled
+    std::vector<PlaceLeft> asTheyCame;       // places that were put back
 };
 
 // Steps of the way: patches for every rim (holes/candidates.h); everything cut where it meets (arrange/pieces.h); the

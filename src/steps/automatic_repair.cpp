@@ -177,6 +177,14 @@ std::size_t failing(const Verdict& v) {
         v.judged.begin(), v.judged.end(), [](const Judged& j) { return !j.met && j.requirement.measure->mendable; }));
 }
 
+// How much there is of what fails, all together.
+double left(const Verdict& v) {
+    double sum = 0;
+    for (const Judged& j : v.judged)
+        if (!j.met && j.requirement.measure->mendable) sum += *j.value;
+    return sum;
+}
+
 // Some count with a limit is further from it than it was.
 bool anyWorse(const Verdict& before, const Verdict& after) {
     for (std::size_t i = 0; i < before.judged.size(); ++i) {
@@ -324,7 +332,9 @@ private:
 struct Way {
     RepairResult result;
     std::size_t failing = 0;
-    bool counts = false;  // it loses nothing, and no count of the brief is worse
+    double left = 0;        // of what fails: how much there is, all together
+    bool counts = false;    // it loses nothing, and no count of the brief is worse
+    bool onlyAsks = false;  // all that is left are openings and sheets, for a person to decide
 };
 
 class Choosing {
@@ -353,7 +363,9 @@ public:
             const auto share = [&](std::size_t n) {
                 return 0.05 + 0.95 * static_cast<double>(n) / static_cast<double>(ways.size());
             };
-            if (ways[i].empty() ? heavy && best && best->counts : hopeless) continue;
+            // Where only questions are left, local steps may know an answer: a fin of one triangle goes.
+            const bool decided = best && best->counts && best->onlyAsks;
+            if (ways[i].empty() ? heavy && best && best->counts : hopeless || decided) continue;
             mesh::PartOfProgress trying(progress, share(i), share(i + 1));
             Outcome<Way> way = ways[i].empty() ? byChain(trying) : bySteps(ways[i], trying);
             if (!way) return tl::unexpected(way.error());
@@ -361,18 +373,24 @@ public:
             if (!best || better(*way, *best)) best = std::move(*way);
             if (best->counts && best->failing == 0) break;
         }
-        if (!best->counts) {
-            // Nothing that was tried may be kept.
+        // Nothing that was tried may be kept, or nothing of it is better than what came.
+        if (!best->counts || (best->failing >= failing(given_) && best->left >= left(given_))) {
+            const bool worse = !best->counts;
             best->result.steps.clear();
-            Listed& said = best->result.left.emplace_back();
-            said.text = "No way of mending it was found that keeps all that can be seen; it is left as it came.";
+            if (worse) {
+                Listed& said = best->result.left.emplace_back();
+                said.text = "No way of mending it was found that keeps all that can be seen; it is left as it came.";
+            }
         }
         if (!progress.report(1)) return mesh::cancelled();
         return std::move(best->result);
     }
 
 private:
-    static bool better(const Way& a, const Way& b) { return a.counts != b.counts ? a.counts : a.failing < b.failing; }
+    static bool better(const Way& a, const Way& b) {
+        if (a.counts != b.counts) return a.counts;
+        return a.failing != b.failing ? a.failing < b.failing : a.left < b.left;
+    }
 
     Outcome<Way> byChain(Progress& progress) {
         mesh::PartOfProgress first(progress, 0, 0.5);
@@ -430,6 +448,7 @@ private:
                                                                                               : "keep"))}}};
         if (options_.thickness > 0) enclose.given.emplace("thickness", options_.thickness);
         if (options_.narrow) enclose.given.emplace("bits", 32.0);
+        enclose.given.emplace("worse", Value(std::string("put-back")));
         const double gap = stitchGap(counts);
         const StepCall stitch{&stitchStep(), {{"distance", gap}}};
         const StepCall orient{&orientStep()};
@@ -488,7 +507,11 @@ private:
         if (!survey) return tl::unexpected(survey.error());
         const Verdict now = judge(**survey, options_.brief);
         way.failing = failing(now);
+        way.left = left(now);
         way.counts = !anyWorse(given_, now);
+        way.onlyAsks = !result.steps.empty() && result.steps.back().call.step == &encloseStep() &&
+                       result.steps.back().record.number("places_put_back") == 0 &&
+                       result.steps.back().record.number("unsound_places") == 0;
         if (way.counts && !result.steps.empty()) {
             auto loss = seen_.lossTo(*part, toldBy(result.steps), progress);
             if (!loss) return tl::unexpected(loss.error());

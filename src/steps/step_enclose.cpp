@@ -34,6 +34,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     const auto precision = precisionAsked("enclose", a);
     if (!precision) return tl::unexpected(precision.error());
     options.precision = *precision;
+    options.putBackWorse = a.find("worse")->second.text == "put-back";
     auto result = repair::fullOrEmpty(s, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
@@ -45,6 +46,8 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     record.add("wall_area_removed", areaOf(result->walls));
     record.add("shreds_removed", result->shreds.size());
     record.add("shred_area_removed", areaOf(result->shreds));
+    record.add("overhangs_trimmed", result->overhangs.size());
+    record.add("overhang_area_trimmed", areaOf(result->overhangs));
     record.add("edges_collapsed", result->collapsed);
     record.add("edges_swapped", result->swapped);
     record.add("sheets", result->sheets.size());
@@ -52,6 +55,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     record.add("triangles_flipped", result->turned);
     record.add("triangles_cut", result->cut);
     record.add("farthest_moved", result->farthestMoved);
+    record.add("places_put_back", result->asTheyCame.size());
     record.add("unsound_places", result->unsound.size());
     record.add("spots_patched", result->patched.size());
     record.say(fmt::format("Of {} that the surface divides space into, {} are full; kept the skin between.",
@@ -65,6 +69,13 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     if (!result->shreds.empty())
         record.say(fmt::format("Removed {} too narrow to be seen, {} in area.", counted(result->shreds.size(), "shred"),
                                lengthText(areaOf(result->shreds))));
+    if (!result->overhangs.empty())
+        record.say(fmt::format("Trimmed {} that hung on the skin, {} in area.",
+                               counted(result->overhangs.size(), "overhang"), lengthText(areaOf(result->overhangs))));
+    if (!result->asTheyCame.empty())
+        record.say(fmt::format("Put {} back as {} came: some count would have been worse there.",
+                               counted(result->asTheyCame.size(), "place"),
+                               result->asTheyCame.size() == 1 ? "it" : "they"));
     if (!result->patched.empty())
         record.say(fmt::format("Cut out {} that no file could hold, the largest {} across, and closed them anew.",
                                counted(result->patched.size(), "spot"), lengthText(result->largestPatch)));
@@ -79,9 +90,15 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
                                    ? " and went, as asked"
                                    : fmt::format(" and became bodies, {} thick", lengthText(options.thickness))));
     list(record, Listed::Goes, "Wall inside", result->walls);
+    list(record, Listed::Goes, "Overhang", result->overhangs);
     if (stay) list(record, Listed::Left, "Sheet", result->sheets);
     if (options.sheets == repair::VolumesOptions::Sheets::Drop) list(record, Listed::Goes, "Sheet", result->sheets);
     list(record, Listed::LeftOpen, "Opening", result->open);
+    for (const repair::PlaceLeft& place : result->asTheyCame)
+        record.listed.push_back(
+            {Listed::Left, place.box.centre(), place.box.diagonal(),
+             fmt::format("Put back as it came: {} at {}, {} across ({}).", counted(place.triangles, "triangle"),
+                         placeText(place.box.centre()), lengthText(place.box.diagonal()), place.why)});
     for (const mesh::Point& p : result->unsound)
         record.listed.push_back({Listed::Left, p, 0, "Not settled at " + placeText(p) + "."});
     record.told = std::make_shared<const measure::Told>(std::move(result->told));
@@ -113,6 +130,11 @@ const Step& encloseStep() {
                         .max = 1e30,
                         .help = "Of sheets that become bodies. Proposed: a thousandth of the part.",
                         .propose = [](const Surveyed& s) { return mesh::boxOf(s.mesh()).diagonal() / 1000; }},
+                       {.name = "worse",
+                        .kind = ParameterKind::Choice,
+                        .help = "Places where some count would be worse than it was: keep them so, or put them back "
+                                "as they came.",
+                        .choices = {"keep", "put-back"}},
                        {.name = "bits",
                         .kind = ParameterKind::Count,
                         .min = 32,

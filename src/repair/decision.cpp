@@ -1,0 +1,627 @@
+// Patches, pieces, cells, evidence, cut: stage by stage.
+#include "repair/decision.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <unordered_map>
+
+#include "arrange/pieces.h"
+#include "check/surplus_triangles.h"
+#include "holes/candidates.h"
+#include "measure/loss.h"
+#include "mesh/disjoint_sets.h"
+#include "mesh/parallel.h"
+#include "mesh/tolerances.h"
+#include "repair/cells.h"
+#include "repair/minimum_cut.h"
+#include "space/winding.h"
+
+namespace zither::repair {
+
+using arrange::Pieces;
+using holes::Candidate;
+using mesh::Mesh;
+using mesh::Point;
+using mesh::TriangleId;
+
+namespace {
+
+constexpr std::uint8_t given = 0;  // operands
+constexpr std::uint8_t patch = 1;
+
+}  // namespace
+
+double thinnessOf(const Mesh& m) {
+    const mesh::Box box = mesh::boxOf(m);
+    if (box.empty()) return 0;
+    const double farthest = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
+    return std::max(tolerance::thinCell * box.diagonal(), 2 * mesh::unitInLastPlace(mesh::Precision::Single, farthest));
+}
+
+class Decision::Impl {
+public:
+    // Keeps references to both.
+    Impl(const check::Surveyed& s, const VolumesOptions& options) : s_(s), input_(s.mesh()), options_(options) {}
+
+    mesh::Outcome<void> run(mesh::Progress& progress) {
+        mesh::PartOfProgress patching(progress, 0, 0.2);
+        if (auto done = addPatches(patching); !done) return tl::unexpected(done.error());
+        mesh::PartOfProgress cutting(progress, 0.2, 0.6);
+        auto pieces = arrange::piecesOf(check::Surveyed(both_), operandOf_, cutting);
+        if (!pieces) return tl::unexpected(pieces.error());
+        p_ = std::move(*pieces);
+        mesh::PartOfProgress linking(progress, 0.6, 0.8);
+        auto cells = cellsOf(p_, both_, linking);
+        if (!cells) return tl::unexpected(cells.error());
+        cells_ = std::move(*cells);
+        measure();
+        if (!progress.report(0.9)) return mesh::cancelled();
+        decide();
+        giveRoles();
+        findShreds();
+        listPieces(Role::Shred, result_.shreds);
+        if (options_.sheets == VolumesOptions::Sheets::Keep) findOverhangs();
+        if (!progress.report(1)) return mesh::cancelled();
+        return {};
+    }
+
+    Surfaces surfaces(Volumes& result) {
+        readOff();
+        result = std::move(result_);
+        return std::move(out_);
+    }
+
+    [[nodiscard]] std::vector<std::uint8_t> sheetTriangles() const {
+        std::vector<std::uint8_t> sheet(input_.triangles.size(), 0);
+        for (TriangleId t = 0; t < area_.size(); ++t)
+            if (role_[t] == Role::Sheet) sheet[p_.sourceOf[t]] = 1;
+        for (TriangleId t = 0; t < area_.size(); ++t)
+            if (isSkin(t) && p_.sourceOf[t] < sheet.size()) sheet[p_.sourceOf[t]] = 0;
+        return sheet;
+    }
+
+private:
+    // ---- patches
+
+    mesh::Outcome<void> addPatches(mesh::Progress& progress) {
+        // Of what lies twice the rims are those of one of them.
+        std::vector<std::uint8_t> keep(input_.triangles.size(), 1);
+        for (const TriangleId t : check::surplusTriangles(s_)) keep[t] = 0;
+        Mesh once;
+        once.positions = input_.positions;
+        std::vector<TriangleId> numberOf;
+        for (TriangleId t = 0; t < keep.size(); ++t) {
+            if (!keep[t]) continue;
+            once.triangles.push_back(input_.triangles[t]);
+            numberOf.push_back(t);
+        }
+        auto found = holes::candidatePatches(check::Surveyed(once), options_.precision, progress);
+        if (!found) return tl::unexpected(found.error());
+        // A piece whose patches would be larger than itself is a sheet: they would only invent a body.
+        const mesh::Groups shells = mesh::shellsOf(once, mesh::Edges(once));
+        std::vector<double> own(shells.count, 0);
+        std::vector<double> invented(shells.count, 0);
+        for (TriangleId t = 0; t < once.triangles.size(); ++t)
+            if (shells.of[t] != mesh::noEdge) own[shells.of[t]] += 0.5 * mesh::areaVector(once, t).norm();
+        for (const Candidate& c : *found) invented[shells.of[c.beside]] += areaOf(c.patch);
+        std::erase_if(*found, [&](const Candidate& c) {
+            const std::uint32_t shell = shells.of[c.beside];
+            return invented[shell] > own[shell];
+        });
+        for (Candidate& c : *found) c.beside = numberOf[c.beside];
+        candidates_ = std::move(*found);
+        both_ = input_;
+        operandOf_.assign(input_.triangles.size(), given);
+        for (std::uint32_t c = 0; c < candidates_.size(); ++c) {
+            const holes::Patch& p = candidates_[c].patch;
+            const std::size_t shift = both_.positions.size() - input_.positions.size();
+            both_.positions.insert(both_.positions.end(), p.added.begin(), p.added.end());
+            for (mesh::Triangle t : p.triangles) {
+                for (mesh::VertexId& v : t)
+                    if (v >= input_.positions.size()) v = v + shift;
+                both_.triangles.push_back(t);
+                if (!both_.regions.empty()) both_.regions.push_back(input_.regions[candidates_[c].beside]);
+                operandOf_.push_back(patch);
+                candidateOf_.push_back(c);
+            }
+        }
+        return {};
+    }
+
+    // The corners of a patch's triangle.
+    [[nodiscard]] std::array<Point, 3> cornersOf(const holes::Patch& p, const mesh::Triangle& t) const {
+        std::array<Point, 3> corners;
+        for (unsigned k = 0; k < 3; ++k)
+            corners[k] =
+                t[k] < input_.positions.size() ? input_.positions[t[k]] : p.added[t[k] - input_.positions.size()];
+        return corners;
+    }
+
+    [[nodiscard]] double areaOf(const holes::Patch& p) const {
+        double area = 0;
+        for (const mesh::Triangle& t : p.triangles) {
+            const auto [a, b, c] = cornersOf(p, t);
+            area += 0.5 * (b - a).cross(c - a).norm();
+        }
+        return area;
+    }
+
+    [[nodiscard]] bool isPatch(TriangleId piece) const { return operandOf_[p_.sourceOf[piece]] == patch; }
+    [[nodiscard]] std::uint32_t candidateOf(TriangleId piece) const {
+        return candidateOf_[p_.sourceOf[piece] - input_.triangles.size()];
+    }
+    [[nodiscard]] bool staysOpen(const Candidate& c) const { return !c.meant.empty() && !options_.closeMeant; }
+
+    // ---- evidence
+
+    void measure() {
+        const Mesh& m = p_.mesh;
+        area_.resize(m.triangles.size());
+        mesh::parallelFor(area_.size(), 4096, [&](std::size_t t) {
+            area_[t] = 0.5 * mesh::areaVector(m, static_cast<TriangleId>(t)).norm();
+        });
+        // The largest sides of each cell speak for it.
+        struct Witness {
+            double area = 0;
+            TriangleId piece = 0;
+            bool back = false;
+        };
+        std::vector<std::vector<Witness>> witnesses(cells_.count);
+        border_.assign(cells_.count, 0);
+        for (TriangleId t = 0; t < area_.size(); ++t)
+            for (const bool back : {false, true}) {
+                const std::uint32_t c = cells_.of[t][back];
+                border_[c] += area_[t];
+                if (c == 0 || cells_.of[t][0] == cells_.of[t][1]) continue;
+                std::vector<Witness>& list = witnesses[c];
+                if (list.size() < witnessesACell) {
+                    list.push_back({area_[t], t, back});
+                    continue;
+                }
+                auto least = std::min_element(list.begin(), list.end(),
+                                              [](const Witness& a, const Witness& b) { return a.area < b.area; });
+                if (area_[t] > least->area) *least = {area_[t], t, back};
+            }
+        std::vector<TriangleId> all;
+        for (TriangleId t = 0; t < both_.triangles.size(); ++t)
+            if (!mesh::isCollapsed(both_.triangles[t])) all.push_back(t);
+        const space::WindingTree winding(both_, std::move(all), std::vector<int>(both_.triangles.size(), 1));
+        winding_.assign(cells_.count, 0);
+        mesh::parallelFor(cells_.count, 16, [&](std::size_t c) {
+            double sum = 0;
+            double weight = 0;
+            for (const Witness& w : witnesses[c]) {
+                // On a surface the number is the mean of its two sides.
+                const double half = 0.5 * (p_.weight[w.piece][0] + p_.weight[w.piece][1]);
+                sum += w.area * (winding.at(mesh::centroid(m, w.piece)) + (w.back ? half : -half));
+                weight += w.area;
+            }
+            winding_[c] = weight > 0 ? sum / weight : 0;
+        });
+        understandGroups();
+        measureThickness();
+    }
+
+    // From what winding numbers say of each group by itself to what they mean where it lies. A group most of whose
+    // faces are there once each way has no direction: it encloses what it encloses, as a cavity where it lies within
+    // what is full. One that is inside out in empty space is a body all the same.
+    void understandGroups() {
+        const auto groups = static_cast<std::uint32_t>(cells_.around.size());
+        std::vector<double> known(groups, 0);
+        std::vector<double> unknown(groups, 0);
+        for (TriangleId t = 0; t < area_.size(); ++t) {
+            if (cells_.of[t][0] == cells_.of[t][1] || isPatch(t)) continue;
+            (p_.weight[t][0] == 0 ? unknown : known)[cells_.groupOf[t]] += area_[t];
+        }
+        std::vector<std::vector<std::uint32_t>> owned(groups);
+        std::vector<std::vector<std::uint32_t>> within(cells_.count);  // groups that lie in a cell
+        for (std::uint32_t c = 1; c < cells_.count; ++c)
+            if (cells_.owner[c] != mesh::noIndex) owned[cells_.owner[c]].push_back(c);
+        for (std::uint32_t g = 0; g < groups; ++g) within[cells_.around[g]].push_back(g);
+        facing_.assign(groups, 1);
+        const std::vector<double> measured = winding_;
+        std::vector<std::uint32_t> open{0};
+        std::vector<std::uint8_t> done(cells_.count, 0);
+        done[0] = 1;
+        while (!open.empty()) {
+            const std::uint32_t around = open.back();
+            open.pop_back();
+            const bool inFull = winding_[around] > 0.5;
+            for (const std::uint32_t g : within[around]) {
+                // How much of it is enclosed as it faces, and how much inside out.
+                double right = 0;
+                double wrong = 0;
+                for (const std::uint32_t c : owned[g]) {
+                    const double turn = measured[c] - measured[around];
+                    (turn < 0 ? wrong : right) += border_[c] * std::abs(turn);
+                }
+                const bool undirected = unknown[g] > known[g];
+                const bool mixed = std::min(right, wrong) > tolerance::mixedFacing * std::max(right, wrong);
+                if (undirected || (mixed && !inFull))
+                    facing_[g] = 0;
+                else if (wrong > right && !inFull)
+                    facing_[g] = -1;
+                for (const std::uint32_t c : owned[g]) {
+                    if (done[c]) continue;
+                    done[c] = 1;
+                    const double turn = measured[c] - measured[around];
+                    winding_[c] = winding_[around] + (undirected ? (inFull ? -1 : 1) : inFull ? turn : std::abs(turn));
+                    open.push_back(c);
+                }
+            }
+        }
+    }
+
+    // How much a cell counts: one thinner than what may move anyway hardly does, so that what lies on each other within
+    // rounding becomes one layer, not two that no file can hold apart.
+    void measureThickness() {
+        const Mesh& m = p_.mesh;
+        std::vector<double> volume(cells_.count, 0);
+        std::vector<TriangleId> first(cells_.count, mesh::noIndex);
+        for (TriangleId t = 0; t < area_.size(); ++t)
+            for (const bool back : {false, true}) {
+                const std::uint32_t c = cells_.of[t][back];
+                // About a point of the cell's own, so that far from the origin no digits are lost.
+                if (first[c] == mesh::noIndex) first[c] = t;
+                const double v = mesh::areaVector(m, t).dot(m.corner(t, 0) - m.corner(first[c], 0)) / 6;
+                volume[c] += back ? v : -v;
+            }
+        counts_.assign(cells_.count, 1);
+        const double thin = thinnessOf(input_);
+        for (std::uint32_t c = 1; c < cells_.count; ++c)
+            if (border_[c] > 0) counts_[c] = std::min(1.0, 2 * std::abs(volume[c]) / border_[c] / thin);
+    }
+
+    // ---- full or empty
+
+    void decide() {
+        std::vector<CutNode> nodes(cells_.count);
+        double total = 0;
+        for (const double a : area_) total += a;
+        for (std::uint32_t c = 0; c < cells_.count; ++c) {
+            const double full = std::clamp(winding_[c], 0.0, 1.0);
+            nodes[c] = {counts_[c] * border_[c] * (1 - full), counts_[c] * border_[c] * full};
+        }
+        nodes[0] = {1000 * total, 0};
+        std::unordered_map<std::uint64_t, CutEdge> between;
+        for (TriangleId t = 0; t < area_.size(); ++t) {
+            const auto [front, back] = cells_.of[t];
+            if (front == back) continue;
+            const auto [a, b] = std::minmax(front, back);
+            CutEdge& e = between.try_emplace((std::uint64_t{a} << 32) | b, CutEdge{a, b, 0, 0}).first->second;
+            const double price = (isPatch(t) ? tolerance::patchPrice : tolerance::surfacePrice) * area_[t];
+            e.aFull += price;
+            e.bFull += price;
+            // Full in front of a triangle, and empty behind it.
+            const int weight = p_.weight[t][0] * facing_[cells_.groupOf[t]];
+            if (weight == 0) continue;
+            const std::uint32_t wrong = weight > 0 ? front : back;
+            (wrong == a ? e.aFull : e.bFull) += std::min(counts_[a], counts_[b]) * area_[t];
+        }
+        std::vector<CutEdge> edges;
+        for (const auto& [key, e] : between) edges.push_back(e);
+        std::sort(edges.begin(), edges.end(),
+                  [](const CutEdge& x, const CutEdge& y) { return x.a != y.a ? x.a < y.a : x.b < y.b; });
+        full_ = minimumCut(nodes, edges);
+        unpinch();
+        result_.cells = cells_.count - 1;
+        result_.full = static_cast<std::size_t>(std::count(full_.begin(), full_.end(), 1));
+    }
+
+    // Cells so small that nobody sees which they are become what keeps bodies from touching along edges: what touches
+    // must be pulled apart afterwards, and rounding has no room for that among small pieces.
+    void unpinch() {
+        const Mesh& m = p_.mesh;
+        std::vector<mesh::Box> boxes(cells_.count);
+        for (TriangleId t = 0; t < area_.size(); ++t)
+            for (const std::uint32_t c : cells_.of[t]) boxes[c].add(mesh::boxOf(m, t));
+        const double unseen = measure::lossTolerance(input_);
+        std::vector<std::uint8_t> isFree(cells_.count, 0);
+        for (std::uint32_t c = 1; c < cells_.count; ++c) isFree[c] = boxes[c].diagonal() < unseen;
+        std::vector<std::vector<std::uint32_t>> fansOf(cells_.count);
+        for (std::uint32_t f = 0; f < p_.fans.size(); ++f)
+            for (const mesh::HalfEdge h : p_.fans[f])
+                for (const std::uint32_t c : cells_.of[mesh::triangleOf(h)])
+                    if (isFree[c] && (fansOf[c].empty() || fansOf[c].back() != f)) fansOf[c].push_back(f);
+        // Skin that meets at an edge beyond the two pieces that must.
+        const auto pinchesAt = [&](std::uint32_t f) {
+            std::size_t skin = 0;
+            for (const mesh::HalfEdge h : p_.fans[f]) {
+                const auto [front, back] = cells_.of[mesh::triangleOf(h)];
+                skin += full_[front] != full_[back];
+            }
+            return skin > 2 ? skin - 2 : 0;
+        };
+        constexpr int rounds = 10;
+        for (int round = 0; round < rounds; ++round) {
+            bool changed = false;
+            for (std::uint32_t c = 1; c < cells_.count; ++c) {
+                std::size_t before = 0;
+                for (const std::uint32_t f : fansOf[c]) before += pinchesAt(f);
+                if (before == 0) continue;
+                full_[c] ^= 1;
+                std::size_t after = 0;
+                for (const std::uint32_t f : fansOf[c]) after += pinchesAt(f);
+                if (after >= before)
+                    full_[c] ^= 1;
+                else
+                    changed = true;
+            }
+            if (!changed) break;
+        }
+    }
+
+    // ---- the skin
+
+    enum class Role : std::uint8_t { Skin, SkinTurned, Wall, Sheet, Shred, Nothing };
+
+    [[nodiscard]] bool isSkin(TriangleId piece) const {
+        return role_[piece] == Role::Skin || role_[piece] == Role::SkinTurned;
+    }
+
+    void giveRoles() {
+        role_.resize(area_.size());
+        // Full cells that hang together, and those among them into which an opening that stays lets one see.
+        mesh::DisjointSets bodies(cells_.count);
+        for (TriangleId t = 0; t < area_.size(); ++t) {
+            const auto [front, back] = cells_.of[t];
+            if (full_[front] && full_[back]) bodies.join(front, back);
+        }
+        std::vector<std::uint8_t> opened(cells_.count, 0);
+        for (TriangleId t = 0; t < area_.size(); ++t) {
+            const auto [front, back] = cells_.of[t];
+            if (full_[front] == full_[back] || !isPatch(t) || !staysOpen(candidates_[candidateOf(t)])) continue;
+            opened[bodies.find(full_[front] ? front : back)] = 1;
+        }
+        used_.assign(candidates_.size(), 0);
+        for (TriangleId t = 0; t < area_.size(); ++t) {
+            const auto [front, back] = cells_.of[t];
+            const bool virtualPatch = isPatch(t) && staysOpen(candidates_[candidateOf(t)]);
+            if (full_[front] != full_[back]) {
+                role_[t] = virtualPatch ? Role::Nothing : full_[back] ? Role::Skin : Role::SkinTurned;
+                if (isPatch(t)) used_[candidateOf(t)] = 1;
+            } else if (isPatch(t)) {
+                role_[t] = Role::Nothing;
+            } else {
+                role_[t] = full_[front] && !opened[bodies.find(front)] ? Role::Wall : Role::Sheet;
+            }
+        }
+    }
+
+    void readOff() {
+        listPieces(Role::Wall, result_.walls);
+        emit(listPieces(Role::Sheet, result_.sheets));
+        for (std::size_t c = 0; c < candidates_.size(); ++c) {
+            const Candidate& candidate = candidates_[c];
+            VolumesPiece piece{
+                candidate.shape.centre,       candidate.shape.size,
+                candidate.shape.area.norm(),  candidate.patch.triangles.size(),
+                std::string(candidate.meant), cornersOf(candidate.patch, candidate.patch.triangles.front())[0]};
+            if (staysOpen(candidate))
+                result_.open.push_back(piece);
+            else if (used_[c]) {
+                result_.closed.push_back(piece);
+                keepPatch(candidate.patch);
+            }
+        }
+        for (auto* list :
+             {&result_.closed, &result_.open, &result_.walls, &result_.shreds, &result_.overhangs, &result_.sheets})
+            std::stable_sort(list->begin(), list->end(),
+                             [](const VolumesPiece& a, const VolumesPiece& b) { return a.area > b.area; });
+    }
+
+    void keepPatch(const holes::Patch& p) {
+        for (const mesh::Triangle& t : p.triangles) {
+            Mesh& closing = result_.told.closing;
+            const std::size_t first = closing.positions.size();
+            for (const Point& corner : cornersOf(p, t)) closing.positions.push_back(corner);
+            closing.triangles.push_back({first, first + 1, first + 2});
+        }
+    }
+
+    // Describes what hangs together of the pieces of a role; of each piece the number of its own.
+    std::vector<std::uint32_t> listPieces(Role role, std::vector<VolumesPiece>& list) const {
+        const Mesh& m = p_.mesh;
+        std::vector<std::uint32_t> numberOf(area_.size(), mesh::noIndex);
+        if (std::find(role_.begin(), role_.end(), role) == role_.end()) return numberOf;
+        const mesh::Edges edges(m);
+        mesh::DisjointSets sets(area_.size());
+        for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
+            std::uint32_t first = mesh::noIndex;
+            for (const mesh::HalfEdge h : edges.around(e)) {
+                const TriangleId t = mesh::triangleOf(h);
+                if (role_[t] != role) continue;
+                if (first == mesh::noIndex) first = t;
+                sets.join(first, t);
+            }
+        }
+        std::vector<std::uint32_t> ofRoot(area_.size(), mesh::noIndex);
+        std::vector<mesh::Box> boxes;
+        for (TriangleId t = 0; t < area_.size(); ++t) {
+            if (role_[t] != role) continue;
+            std::uint32_t& number = ofRoot[sets.find(t)];
+            if (number == mesh::noIndex) {
+                number = static_cast<std::uint32_t>(list.size());
+                list.emplace_back().corner = both_.positions[both_.triangles[p_.sourceOf[t]][0]];
+                boxes.emplace_back();
+            }
+            numberOf[t] = number;
+            boxes[number].add(mesh::boxOf(m, t));
+            list[number].area += area_[t];
+            ++list[number].triangles;
+        }
+        for (std::size_t i = 0; i < list.size(); ++i) {
+            list[i].position = boxes[i].centre();
+            list[i].size = boxes[i].diagonal();
+        }
+        return numberOf;
+    }
+
+    // What cutting leaves of a triangle of the skin where it reaches a little too far: narrower than the tolerance of
+    // what can be seen, and part of a triangle whose rest is skin.
+    void findShreds() {
+        std::vector<VolumesPiece> sheets;
+        const std::vector<std::uint32_t> sheetOf = listPieces(Role::Sheet, sheets);
+        if (sheets.empty()) return;
+        const double narrow = measure::lossTolerance(input_);
+        std::vector<std::uint8_t> skin(both_.triangles.size(), 0);
+        for (TriangleId t = 0; t < area_.size(); ++t) skin[p_.sourceOf[t]] |= isSkin(t) || role_[t] == Role::Wall;
+        std::vector<std::uint8_t> attached(sheets.size(), 0);
+        for (TriangleId t = 0; t < area_.size(); ++t)
+            if (role_[t] == Role::Sheet) attached[sheetOf[t]] |= skin[p_.sourceOf[t]];
+        for (TriangleId t = 0; t < area_.size(); ++t) {
+            if (role_[t] != Role::Sheet || !attached[sheetOf[t]]) continue;
+            const VolumesPiece& sheet = sheets[sheetOf[t]];
+            if (2 * sheet.area <= narrow * sheet.size) role_[t] = Role::Shred;
+        }
+    }
+
+    // Sheets that hang on the skin and are so small that they may be lost, the smallest first: they would stay as fins
+    // on it, worse than what came.
+    void findOverhangs() {
+        std::vector<VolumesPiece> sheets;
+        const std::vector<std::uint32_t> sheetOf = listPieces(Role::Sheet, sheets);
+        if (sheets.empty()) return;
+        const Mesh& m = p_.mesh;
+        double whole = 0;
+        std::vector<std::uint8_t> skin(m.positions.size(), 0);
+        for (TriangleId t = 0; t < area_.size(); ++t) {
+            if (isSkin(t) || role_[t] == Role::Sheet) whole += area_[t];
+            if (!isSkin(t)) continue;
+            for (const mesh::VertexId v : m.triangles[t]) skin[v] = 1;
+        }
+        std::vector<std::uint8_t> hangs(sheets.size(), 0);
+        for (TriangleId t = 0; t < area_.size(); ++t)
+            if (role_[t] == Role::Sheet)
+                for (const mesh::VertexId v : m.triangles[t]) hangs[sheetOf[t]] |= skin[v];
+        const double largest = tolerance::speckSize * mesh::boxOf(input_).diagonal();
+        std::vector<std::uint32_t> order;
+        for (std::uint32_t i = 0; i < sheets.size(); ++i)
+            if (hangs[i] && sheets[i].size < largest) order.push_back(i);
+        std::stable_sort(order.begin(), order.end(),
+                         [&](std::uint32_t a, std::uint32_t b) { return sheets[a].area < sheets[b].area; });
+        double budget = tolerance::overhangShare * whole;
+        std::vector<std::uint8_t> goes(sheets.size(), 0);
+        for (const std::uint32_t i : order) {
+            budget -= sheets[i].area;
+            if (budget < 0) break;
+            goes[i] = 1;
+            result_.overhangs.push_back(sheets[i]);
+        }
+        for (TriangleId t = 0; t < area_.size(); ++t)
+            if (role_[t] == Role::Sheet && goes[sheetOf[t]]) role_[t] = Role::Shred;
+    }
+
+    // The skin into out_.skin; sheets into out_.rest, as they came where no triangle of theirs is partly something
+    // else.
+    void emit(const std::vector<std::uint32_t>& sheetOf) {
+        const Mesh& m = p_.mesh;
+        std::vector<std::uint8_t> otherwise(both_.triangles.size(), 0);  // some piece of the triangle is no sheet
+        for (TriangleId t = 0; t < area_.size(); ++t)
+            if (role_[t] != Role::Sheet) otherwise[p_.sourceOf[t]] = 1;
+        std::vector<std::uint8_t> mixed(result_.sheets.size(), 0);
+        for (TriangleId t = 0; t < area_.size(); ++t)
+            if (role_[t] == Role::Sheet && otherwise[p_.sourceOf[t]]) mixed[sheetOf[t]] = 1;
+        out_.skin.positions = m.positions;
+        out_.skin.regionNames = out_.rest.regionNames = m.regionNames;
+        out_.rest.positions = m.positions;
+        std::vector<std::uint8_t> left(both_.triangles.size(), 0);  // the triangle stands in the result, or a piece
+        std::vector<std::uint8_t> asItCame(both_.triangles.size(), 0);
+        for (TriangleId t = 0; t < area_.size(); ++t) {
+            const TriangleId source = p_.sourceOf[t];
+            if (role_[t] == Role::Wall || role_[t] == Role::Shred || role_[t] == Role::Nothing) continue;
+            mesh::Triangle corners = m.triangles[t];
+            if (role_[t] == Role::Sheet) {
+                if (options_.sheets == VolumesOptions::Sheets::Drop) {
+                    const std::size_t first = result_.told.mayGo.positions.size();
+                    for (const mesh::VertexId v : corners) result_.told.mayGo.positions.push_back(m.positions[v]);
+                    result_.told.mayGo.triangles.push_back({first, first + 1, first + 2});
+                    continue;
+                }
+                left[source] = 1;
+                if (!mixed[sheetOf[t]]) {
+                    asItCame[source] = 1;
+                    continue;
+                }
+                add(out_.rest, out_.restSource, corners, t);
+                continue;
+            }
+            left[source] = 1;
+            if (role_[t] == Role::SkinTurned) std::swap(corners[1], corners[2]);
+            result_.turned += source < input_.triangles.size() && role_[t] == Role::SkinTurned;
+            add(out_.skin, out_.skinSource, corners, t);
+            out_.skinWhole.push_back(t < p_.whole && source < input_.triangles.size());
+        }
+        std::vector<std::uint8_t> whole(both_.triangles.size(), 0);
+        for (TriangleId t = 0; t < p_.whole; ++t) whole[p_.sourceOf[t]] = 1;
+        for (TriangleId t = 0; t < input_.triangles.size(); ++t) result_.cut += left[t] && !whole[t] && !asItCame[t];
+        // Untouched sheets by the numbers of the input.
+        const std::size_t shift = out_.rest.positions.size();
+        out_.rest.positions.insert(out_.rest.positions.end(), input_.positions.begin(), input_.positions.end());
+        for (TriangleId t = 0; t < input_.triangles.size(); ++t) {
+            if (!asItCame[t]) continue;
+            const mesh::Triangle& v = input_.triangles[t];
+            out_.rest.triangles.push_back({v[0] + shift, v[1] + shift, v[2] + shift});
+            out_.restSource.push_back(t);
+            if (!input_.regions.empty()) out_.rest.regions.push_back(input_.regions[t]);
+        }
+        std::vector<std::uint8_t> used(out_.skin.positions.size(), 0);
+        for (const mesh::Triangle& t : out_.skin.triangles)
+            for (const mesh::VertexId v : t) used[v] = 1;
+        for (mesh::VertexId v = 0; v < used.size(); ++v)
+            if (used[v]) out_.skinMade.push_back(p_.givenVertex[v] == mesh::noIndex);
+        mesh::dropUnusedVertices(out_.skin);
+        mesh::dropUnusedVertices(out_.rest);
+    }
+
+    void add(Mesh& to, std::vector<TriangleId>& sources, const mesh::Triangle& corners, TriangleId piece) const {
+        to.triangles.push_back(corners);
+        const TriangleId source = p_.sourceOf[piece];
+        sources.push_back(source < input_.triangles.size() ? source : TriangleId(mesh::noIndex));
+        if (!p_.mesh.regions.empty()) to.regions.push_back(p_.mesh.regions[piece]);
+    }
+
+    static constexpr std::size_t witnessesACell = 6;
+
+    const check::Surveyed& s_;
+    const Mesh& input_;
+    const VolumesOptions& options_;
+    std::vector<Candidate> candidates_;
+    Mesh both_;                               // the input, then the patches
+    std::vector<std::uint8_t> operandOf_;     // of each triangle of it
+    std::vector<std::uint32_t> candidateOf_;  // of each triangle of a patch
+    Pieces p_;
+    Cells cells_;
+    std::vector<double> area_;     // of each piece
+    std::vector<double> border_;   // of each cell: area of its sides
+    std::vector<double> winding_;  // of each cell
+    std::vector<double> counts_;   // of each cell: 1, less where it is very thin
+    std::vector<int> facing_;      // of each group: 1 as it is, -1 inside out, 0 without direction
+    std::vector<std::uint8_t> full_;
+    std::vector<Role> role_;  // of each piece
+    std::vector<std::uint8_t> used_;
+    Surfaces out_;
+    Volumes result_;
+};
+
+Decision::Decision(std::unique_ptr<Impl> impl) : impl_(std::move(impl)) {}
+Decision::Decision(Decision&&) noexcept = default;
+Decision::~Decision() = default;
+
+mesh::Outcome<Decision> Decision::of(const check::Surveyed& s, const VolumesOptions& options,
+                                     mesh::Progress& progress) {
+    auto impl = std::make_unique<Impl>(s, options);
+    if (auto done = impl->run(progress); !done) return tl::unexpected(done.error());
+    return Decision(std::move(impl));
+}
+
+std::vector<std::uint8_t> Decision::sheetTriangles() const {
+    return impl_->sheetTriangles();
+}
+
+Surfaces Decision::surfaces(Volumes& result) && {
+    return impl_->surfaces(result);
+}
+
+}  // namespace zither::repair

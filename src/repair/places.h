@@ -1,0 +1,73 @@
+// What a repair changed, place by place, so that each can be judged and put back by itself.
+#pragma once
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "check/surveyed.h"
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/progress.h"
+
+namespace zither::repair {
+
+// What hangs together, by vertices, of triangles that went and triangles that came. Everything else is the same
+// triangles, bit for bit and facing the same way, on both sides.
+struct Place {
+    mesh::Box box;
+    std::size_t went = 0;  // triangles
+    std::size_t came = 0;
+};
+
+// Keeps references to both surfaces. O(n log n). Places are numbered by their first triangle, those that went first.
+class Places {
+public:
+    Places(const mesh::Mesh& before, const mesh::Mesh& after);
+
+    [[nodiscard]] const std::vector<Place>& list() const { return list_; }
+    // Of each triangle: its place; noIndex where it is kept.
+    [[nodiscard]] const std::vector<std::uint32_t>& ofBefore() const { return ofBefore_; }
+    [[nodiscard]] const std::vector<std::uint32_t>& ofAfter() const { return ofAfter_; }
+    // Of each vertex: the place that it belongs to or borders; noIndex where there is none.
+    [[nodiscard]] const std::vector<std::uint32_t>& ofVertexBefore() const { return vertexBefore_; }
+    [[nodiscard]] const std::vector<std::uint32_t>& ofVertexAfter() const { return vertexAfter_; }
+
+    // The surface after, with the places flagged 1 as they were before: first what stays of it, then what is put back.
+    // Appends to `sources`, where given, the number of each triangle: in `after`, then in `before`.
+    struct Back {
+        mesh::Mesh mesh;
+        std::vector<mesh::TriangleId> fromAfter;
+        std::vector<mesh::TriangleId> fromBefore;
+    };
+    [[nodiscard]] Back putBack(const std::vector<std::uint8_t>& places) const;
+
+private:
+    const mesh::Mesh& before_;
+    const mesh::Mesh& after_;
+    std::vector<Place> list_;
+    std::vector<std::uint32_t> ofBefore_;
+    std::vector<std::uint32_t> ofAfter_;
+    std::vector<std::uint32_t> vertexBefore_;
+    std::vector<std::uint32_t> vertexAfter_;
+};
+
+// A place that is as it was, and what would have been worse there.
+struct PlaceLeft {
+    mesh::Box box;
+    std::size_t triangles = 0;
+    std::string why;  // "open edges: 12 instead of 4"
+};
+
+// Which places to put back so that no count that keeps a surface from being a solid is higher than before: of the
+// places where one is, those first that mend least. `places` has a flag a place; none where nothing helps. Error:
+// cancelled.
+struct WorsePlaces {
+    std::vector<std::uint8_t> flags;  // of each place; empty: no count is worse
+    std::vector<PlaceLeft> left;
+    bool hopeless = false;  // some count stays worse whatever is put back
+};
+mesh::Outcome<WorsePlaces> placesToPutBack(const check::Surveyed& before, const mesh::Mesh& after, const Places& places,
+                                           mesh::Progress& progress);
+
+}  // namespace zither::repair
