@@ -332,9 +332,9 @@ private:
 struct Way {
     RepairResult result;
     std::size_t failing = 0;
-    double left = 0;        // of what fails: how much there is, all together
-    bool counts = false;    // it loses nothing, and no count of the brief is worse
-    bool onlyAsks = false;  // all that is left are openings and sheets, for a person to decide
+    double left = 0;          // of what fails: how much there is, all together
+    bool counts = false;      // it loses nothing, and no count of the brief is worse
+    bool onlySheets = false;  // all that is left are sheets, for a person to decide
 };
 
 class Choosing {
@@ -364,7 +364,7 @@ public:
                 return 0.05 + 0.95 * static_cast<double>(n) / static_cast<double>(ways.size());
             };
             // Where only questions are left, local steps may know an answer: a fin of one triangle goes.
-            const bool decided = best && best->counts && best->onlyAsks;
+            const bool decided = best && best->counts && best->onlySheets;
             if (ways[i].empty() ? heavy && best && best->counts : hopeless || decided) continue;
             mesh::PartOfProgress trying(progress, share(i), share(i + 1));
             Outcome<Way> way = ways[i].empty() ? byChain(trying) : bySteps(ways[i], trying);
@@ -509,9 +509,10 @@ private:
         way.failing = failing(now);
         way.left = left(now);
         way.counts = !anyWorse(given_, now);
-        way.onlyAsks = !result.steps.empty() && result.steps.back().call.step == &encloseStep() &&
-                       result.steps.back().record.number("places_put_back") == 0 &&
-                       result.steps.back().record.number("unsound_places") == 0;
+        way.onlySheets = !result.steps.empty() && result.steps.back().call.step == &encloseStep() &&
+                         result.steps.back().record.number("places_put_back") == 0 &&
+                         result.steps.back().record.number("openings_left") == 0 &&
+                         result.steps.back().record.number("unsound_places") == 0;
         if (way.counts && !result.steps.empty()) {
             auto loss = seen_.lossTo(*part, toldBy(result.steps), progress);
             if (!loss) return tl::unexpected(loss.error());
