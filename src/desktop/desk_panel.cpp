@@ -128,7 +128,7 @@ void DeskPanel::addOverview() {
                 .arg(text(part.format->title), unit),
             11, false, true);
     for (const std::string& remark : part.remarks) addText(QString::fromStdString(remark) + ".", 11, false, true);
-    addDecisions();
+    addQuestions();
     const auto failing = workshop_.judging().failingClasses();
     addText(failing.empty() ? "Every string that can be marked is in tune." : "Out of tune", 13, true);
     for (check::DefectClass defect : failing) {
@@ -181,20 +181,52 @@ void DeskPanel::addPickSteps() {
     }
 }
 
-void DeskPanel::addDecisions() {
-    const std::vector<session::Decision> all = desk_.decisions();
+void DeskPanel::addQuestions() {
+    const std::vector<session::QuestionGroup>& all = desk_.questions();
     if (all.empty()) return;
-    addText("For you to decide", 13, true);
-    for (const session::Decision& d : all) {
-        QVBoxLayout* inner = nullptr;
-        layout_->addWidget(card(inner));
-        inner->addWidget(label(d.text, 11, QFont::Normal, paper::ink));
-        for (const auto& offer : d.offers) {
-            auto* button = new QPushButton(offer.name);
-            connect(button, &QPushButton::clicked, this, [this, call = offer.call] { desk_.offer(call); });
-            inner->addWidget(button);
+    addText("For you to decide", 13, true)->setObjectName("questions");
+    for (const session::QuestionGroup& group : all) addQuestionGroup(group);
+}
+
+// A list of the questions, largest first; what can be answered to the one that is chosen, and to all alike.
+void DeskPanel::addQuestionGroup(const session::QuestionGroup& group) {
+    QVBoxLayout* inner = nullptr;
+    layout_->addWidget(card(inner));
+    inner->addWidget(
+        label(QString("%1 (%2)").arg(group.title, spaced(group.questions.size())), 12, QFont::DemiBold, paper::ink));
+    if (!group.hint.isEmpty()) inner->addWidget(label(group.hint, 11, QFont::Normal, paper::quiet));
+    auto* list = new QListWidget;
+    list->setObjectName("questions-" + group.title.toLower().section(',', 0, 0).replace(' ', '-'));
+    list->setFont(typeface(11));
+    list->setWordWrap(true);
+    list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    const std::size_t shown = std::min(mostPlaces, group.questions.size());
+    for (std::size_t i = 0; i < shown; ++i) list->addItem(group.questions[i].text);
+    list->setCurrentRow(0);
+    constexpr int mostRows = 4;
+    list->setFixedHeight(38 * std::min(mostRows, list->count()) + 6);
+    inner->addWidget(list);
+    if (group.questions.size() > shown)
+        inner->addWidget(label(QString("… and %1 smaller ones").arg(spaced(group.questions.size() - shown)), 11,
+                               QFont::Normal, paper::quiet));
+    connect(list, &QListWidget::itemClicked, this, [this, list, questions = group.questions] {
+        const session::Question& q = questions[static_cast<std::size_t>(list->currentRow())];
+        if (q.position) workshop_.choice().lookAt(*q.position, q.size);
+    });
+    const auto addRow = [&](const std::vector<session::Answer>& answers, const auto& answerNow) {
+        if (answers.empty()) return;
+        auto* row = new QHBoxLayout;
+        for (std::size_t i = 0; i < answers.size(); ++i) {
+            auto* button = new QPushButton(answers[i].name);
+            connect(button, &QPushButton::clicked, this, [answerNow, i] { answerNow(i); });
+            row->addWidget(button);
         }
-    }
+        inner->addLayout(row);
+    };
+    addRow(group.questions.front().answers, [this, list, questions = group.questions](std::size_t i) {
+        desk_.answer(questions[static_cast<std::size_t>(list->currentRow())].answers[i]);
+    });
+    addRow(group.forAll, [this, answers = group.forAll](std::size_t i) { desk_.answer(answers[i]); });
 }
 
 // ---- a class of defect
@@ -396,7 +428,10 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     if (said.size() > 5)
         layout->addWidget(label(QString("… and %1 more").arg(said.size() - 5), 11, QFont::Normal, paper::quiet));
     addListed(layout, steps::Listed::Goes, "These go, if you keep it:", "going");
+    addListed(layout, steps::Listed::Within, "These go, hidden within others:", "within");
     addListed(layout, steps::Listed::LeftOpen, "These wait for your yes:", "left-open");
+    addListed(layout, steps::Listed::Sheet, "These sheets wait for an answer:", "sheets");
+    addListed(layout, steps::Listed::AsItCame, "These stay as they came:", "as-they-came");
     addListed(layout, steps::Listed::Left, "These are left:", "left");
     if (p.record.sentences.empty())
         layout->addWidget(label("Nothing to change here.", 11, QFont::Normal, paper::quiet));

@@ -34,7 +34,8 @@ private:
     static void addLoss(QVBoxLayout* layout, const measure::Loss& loss);
     void addListed(QVBoxLayout* layout, steps::Listed::Kind kind, const QString& heading, const QString& name);
     void addPlaces(check::DefectClass defect);
-    void addDecisions();
+    void addQuestions();
+    void addQuestionGroup(const session::QuestionGroup& group);
     void addPickHead();
     void addPickSteps();
     void addStepButton(const steps::Step& step);

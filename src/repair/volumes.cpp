@@ -10,6 +10,7 @@
 #include "arrange/fit.h"
 #include "check/shell_list.h"
 #include "measure/stray.h"
+#include "mesh/edges.h"
 #include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
 #include "repair/decision.h"
@@ -35,6 +36,15 @@ void addTo(Mesh& m, const Mesh& more) {
     m.regions.insert(m.regions.end(), more.regions.begin(), more.regions.end());
 }
 
+// Every edge has as many triangles that run along it one way as the other: only then the skin around the surface is
+// told exactly.
+bool isClosed(const Mesh& m) {
+    const mesh::Edges edges(m);
+    for (mesh::EdgeId e = 0; e < edges.count(); ++e)
+        if (arrange::balanceAt(m, edges, e) != 0) return false;
+    return true;
+}
+
 mesh::Outcome<Volumes> fromSurface(const check::Surveyed& s, const VolumesOptions& options, mesh::Progress& progress);
 
 // Makes the result of what was decided.
@@ -43,6 +53,10 @@ public:
     // Keeps references.
     Finishing(const Mesh& input, const VolumesOptions& options, Decision decision)
         : input_(input), options_(options), in_(std::move(decision).surfaces(result_)) {}
+
+    // Of surfaces that nobody had to decide on. Triangles are numbered as in the input.
+    Finishing(const Mesh& input, const VolumesOptions& options, Surfaces surfaces)
+        : input_(input), options_(options), in_(std::move(surfaces)) {}
 
     mesh::Outcome<Volumes> run(mesh::Progress& progress) {
         const bool thickens = options_.sheets == VolumesOptions::Sheets::Thicken && !in_.rest.triangles.empty();
@@ -55,7 +69,9 @@ public:
         if (auto done = dropMisplaced(progress); !done) return tl::unexpected(done.error());
         if (in_.rest.triangles.empty() || closed) return std::move(result_);
         if (!thickens) {
+            result_.ofSheet.resize(result_.mesh.triangles.size(), 0);
             putBeside(in_.rest, in_.restSource);
+            result_.ofSheet.resize(result_.mesh.triangles.size(), 1);
             return std::move(result_);
         }
         const auto bodies = bodiesOfSheets(progress);
@@ -65,15 +81,6 @@ public:
     }
 
 private:
-    // Every edge has as many triangles that run along it one way as the other: only then the skin around the surface
-    // is told exactly.
-    [[nodiscard]] static bool isClosed(const Mesh& m) {
-        const mesh::Edges edges(m);
-        for (mesh::EdgeId e = 0; e < edges.count(); ++e)
-            if (arrange::balanceAt(m, edges, e) != 0) return false;
-        return true;
-    }
-
     // Sheets made bodies, turned to face one way first: bodies of neighbours that do not would come apart between them.
     // Sources are triangles of the input.
     mesh::Outcome<Thickened> bodiesOfSheets(mesh::Progress& progress) {
@@ -276,26 +283,11 @@ mesh::Outcome<Volumes> besideSheets(const check::Surveyed& s, const VolumesOptio
     for (std::uint8_t& flag : stays) flag ^= 1;
     const Mesh aside = partOf(input, stays, numbers);
     if (aside.triangles.empty()) return result;
+    result.ofSheet.resize(result.mesh.triangles.size(), 0);
     addTo(result.mesh, aside);
     result.sourceOf.insert(result.sourceOf.end(), numbers.begin(), numbers.end());
     mesh::joinEqualVertices(result.mesh);
-    const mesh::Groups shells = mesh::shellsOf(aside, mesh::Edges(aside));
-    std::vector<VolumesPiece> sheets(shells.count);
-    std::vector<mesh::Box> boxes(shells.count);
-    for (TriangleId t = 0; t < aside.triangles.size(); ++t) {
-        if (shells.of[t] == mesh::noEdge) continue;
-        if (sheets[shells.of[t]].triangles == 0) sheets[shells.of[t]].corner = aside.corner(t, 0);
-        sheets[shells.of[t]].area += 0.5 * mesh::areaVector(aside, t).norm();
-        ++sheets[shells.of[t]].triangles;
-        boxes[shells.of[t]].add(mesh::boxOf(aside, t));
-    }
-    for (std::uint32_t i = 0; i < shells.count; ++i) {
-        sheets[i].position = boxes[i].centre();
-        sheets[i].size = boxes[i].diagonal();
-        result.sheets.push_back(sheets[i]);
-    }
-    std::stable_sort(result.sheets.begin(), result.sheets.end(),
-                     [](const VolumesPiece& a, const VolumesPiece& b) { return a.area > b.area; });
+    result.ofSheet.resize(result.mesh.triangles.size(), 1);
     return result;
 }
 
@@ -375,10 +367,42 @@ mesh::Outcome<void> putBackWorse(const check::Surveyed& s, Volumes& v, mesh::Pro
             for (const mesh::VertexId corner : told->triangles[t]) keep[t] &= !gone[corner];
         *told = mesh::keepTriangles(*told, keep);
     }
+    if (!v.ofSheet.empty()) {
+        std::vector<std::uint8_t> ofSheet;
+        for (const TriangleId t : back.fromAfter) ofSheet.push_back(v.ofSheet[t]);
+        ofSheet.resize(back.mesh.triangles.size(), 0);
+        v.ofSheet = std::move(ofSheet);
+    }
     v.mesh = std::move(back.mesh);
     v.sourceOf = std::move(sources);
     v.asTheyCame = std::move(worse->left);
     return {};
+}
+
+// Sheets that stay, as they stand in the result.
+void listSheets(Volumes& v) {
+    v.sheets.clear();
+    if (v.ofSheet.empty()) return;
+    std::vector<TriangleId> numbers;
+    const Mesh sheets = partOf(v.mesh, v.ofSheet, numbers);
+    const mesh::Groups shells = mesh::shellsOf(sheets, mesh::Edges(sheets));
+    v.sheets.resize(shells.count);
+    std::vector<mesh::Box> boxes(shells.count);
+    for (TriangleId t = 0; t < sheets.triangles.size(); ++t) {
+        if (shells.of[t] == mesh::noEdge) continue;
+        VolumesPiece& piece = v.sheets[shells.of[t]];
+        piece.corner = sheets.corner(t, 0);
+        piece.area += 0.5 * mesh::areaVector(sheets, t).norm();
+        ++piece.triangles;
+        piece.members.push_back(numbers[t]);
+        boxes[shells.of[t]].add(mesh::boxOf(sheets, t));
+    }
+    for (std::uint32_t i = 0; i < shells.count; ++i) {
+        v.sheets[i].position = boxes[i].centre();
+        v.sheets[i].size = boxes[i].diagonal();
+    }
+    std::stable_sort(v.sheets.begin(), v.sheets.end(),
+                     [](const VolumesPiece& a, const VolumesPiece& b) { return a.area > b.area; });
 }
 
 // On coarser and coarser grids where the surface leaves more than a file holds.
@@ -421,6 +445,39 @@ mesh::Outcome<Volumes> decidedOnGrids(const check::Surveyed& s, const VolumesOpt
     return best;
 }
 
+// Pieces of surface that end somewhere, each up to where more than two triangles meet.
+std::vector<std::uint8_t> openPatches(const check::Surveyed& s) {
+    const Mesh& m = s.mesh();
+    const mesh::Groups patches = mesh::patchesOf(m, s.edges());
+    std::vector<std::uint8_t> open(patches.count, 0);
+    for (mesh::EdgeId e = 0; e < s.edges().count(); ++e)
+        if (s.edges().degree(e) == 1) open[patches.of[mesh::triangleOf(s.edges().around(e)[0])]] = 1;
+    std::vector<std::uint8_t> flags(m.triangles.size(), 0);
+    for (TriangleId t = 0; t < flags.size(); ++t) flags[t] = patches.of[t] != mesh::noEdge && open[patches.of[t]];
+    return flags;
+}
+
+// Shells of the rest that are closed and may meet a body of the sheets: they become one with it.
+std::vector<std::uint8_t> closedShellsNear(const Mesh& rest, const Mesh& sheets, double reach) {
+    const check::Surveyed s(rest);
+    const mesh::Groups& shells = s.shells();
+    std::vector<std::uint8_t> near(shells.count, 0);
+    const Point by = Point::Constant(reach);
+    for (TriangleId t = 0; t < sheets.triangles.size(); ++t) {
+        mesh::Box box = mesh::boxOf(sheets, t);
+        box.min -= by;
+        box.max += by;
+        s.tree().overlapping(box, [&](TriangleId other) {
+            if (shells.of[other] != mesh::noEdge) near[shells.of[other]] = 1;
+        });
+    }
+    for (mesh::EdgeId e = 0; e < s.edges().count(); ++e)
+        if (arrange::balanceAt(rest, s.edges(), e) != 0) near[shells.of[mesh::triangleOf(s.edges().around(e)[0])]] = 0;
+    std::vector<std::uint8_t> flags(rest.triangles.size(), 0);
+    for (TriangleId t = 0; t < flags.size(); ++t) flags[t] = shells.of[t] != mesh::noEdge && near[shells.of[t]];
+    return flags;
+}
+
 }  // namespace
 
 mesh::Outcome<Volumes> fullOrEmpty(const check::Surveyed& s, const VolumesOptions& options, mesh::Progress& progress) {
@@ -433,11 +490,67 @@ mesh::Outcome<Volumes> fullOrEmpty(const check::Surveyed& s, const VolumesOption
     }
     mesh::PartOfProgress deciding(progress, 0, options.putBackWorse ? 0.8 : 1);
     auto result = decidedOnGrids(s, options, deciding);
+    if (!result) return result;
     // What is closed and settled is sound.
-    if (!result || !options.putBackWorse || (result->sheets.empty() && result->open.empty() && result->unsound.empty()))
+    const bool sound =
+        result->sheets.empty() && result->ofSheet.empty() && result->open.empty() && result->unsound.empty();
+    if (options.putBackWorse && !sound) {
+        mesh::PartOfProgress judging(progress, 0.8, 1);
+        if (auto done = putBackWorse(s, *result, judging); !done) return tl::unexpected(done.error());
+    }
+    if (options.sheets == VolumesOptions::Sheets::Keep) listSheets(*result);
+    return result;
+}
+
+mesh::Outcome<ThickSheets> thickenSheets(const check::Surveyed& s, const mesh::Pick& pick, double thickness,
+                                         mesh::Precision precision, mesh::Progress& progress) {
+    const Mesh& m = s.mesh();
+    std::vector<std::uint8_t> picked = pick.everything() ? openPatches(s) : pick.mask(m);
+    ThickSheets result;
+    std::size_t within = 0;  // edges in which the pick ends though the surface goes on
+    for (mesh::EdgeId e = 0; e < s.edges().count(); ++e) {
+        const auto around = s.edges().around(e);
+        within += around.size() == 2 && picked[mesh::triangleOf(around[0])] != picked[mesh::triangleOf(around[1])];
+    }
+    if (within > 0)
+        return mesh::badInput("The pick ends within a surface, at " + std::to_string(within) +
+                              " edges: pick whole sheets (a double click takes all that hangs together)");
+    std::vector<TriangleId> sheetNumbers;
+    Surfaces surfaces;
+    surfaces.rest = partOf(m, picked, sheetNumbers);
+    if (isClosed(surfaces.rest)) {
+        result.mesh = m;
         return result;
-    mesh::PartOfProgress judging(progress, 0.8, 1);
-    if (auto done = putBackWorse(s, *result, judging); !done) return tl::unexpected(done.error());
+    }
+    surfaces.restSource = sheetNumbers;
+    for (std::uint8_t& flag : picked) flag ^= 1;
+    std::vector<TriangleId> otherNumbers;
+    const Mesh others = partOf(m, picked, otherNumbers);
+    std::vector<std::uint8_t> skin = closedShellsNear(others, surfaces.rest, 2 * thickness);
+    surfaces.skin = partOf(others, skin, surfaces.skinSource);
+    for (TriangleId& t : surfaces.skinSource) t = otherNumbers[t];
+    surfaces.skinMade.assign(surfaces.skin.positions.size(), 0);
+    surfaces.skinWhole.assign(surfaces.skin.triangles.size(), 1);
+    for (std::uint8_t& flag : skin) flag ^= 1;
+    std::vector<TriangleId> besideNumbers;
+    const Mesh beside = partOf(others, skin, besideNumbers);
+    result.sheets = mesh::shellsOf(surfaces.rest, mesh::Edges(surfaces.rest)).count;
+    result.triangles = surfaces.rest.triangles.size();
+    result.besideOpen = !isClosed(beside);
+    VolumesOptions options;
+    options.sheets = VolumesOptions::Sheets::Thicken;
+    options.thickness = thickness;
+    options.precision = precision;
+    auto made = Finishing(m, options, std::move(surfaces)).run(progress);
+    if (!made) return tl::unexpected(made.error());
+    result.mesh = std::move(made->mesh);
+    result.bodies = std::move(made->told.bodies);
+    result.farthestMoved = made->farthestMoved;
+    result.unsound = std::move(made->unsound);
+    if (!beside.triangles.empty()) {
+        addTo(result.mesh, beside);
+        mesh::joinEqualVertices(result.mesh);
+    }
     return result;
 }
 

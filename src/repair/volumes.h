@@ -9,6 +9,7 @@
 #include "measure/loss.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
+#include "mesh/pick.h"
 #include "mesh/precision.h"
 #include "mesh/progress.h"
 #include "repair/places.h"
@@ -34,14 +35,16 @@ struct VolumesPiece {
     double size = 0;                             // diagonal of its box
     double area = 0;
     std::size_t triangles = 0;
-    std::string why = {};                      // of an opening: it is likely meant
-    mesh::Point corner = mesh::Point::Zero();  // of a triangle of the input that it is part of, or of its rim
+    std::string why = {};                        // of an opening: it is likely meant
+    mesh::Point corner = mesh::Point::Zero();    // of a triangle of the input that it is part of, or of its rim
+    std::vector<mesh::TriangleId> members = {};  // of a sheet that stays: its triangles in the result
 };
 
 // All lists: largest area first.
 struct Volumes {
     mesh::Mesh mesh;
     std::vector<mesh::TriangleId> sourceOf;  // of each triangle: one of the input; noIndex in a patch or a thick sheet
+    std::vector<std::uint8_t> ofSheet;       // of each triangle: it is part of a sheet that stays; empty: none is
     std::vector<VolumesPiece> closed;        // openings, by a patch
     measure::Told told;                      // patches of `closed` before they are cut, sheets that went, thick bodies
     std::vector<VolumesPiece> open;          // openings that are likely meant, and stay
@@ -71,5 +74,21 @@ struct Volumes {
 // Triangles of the skin that nothing crosses keep their bits; coordinates that do not fit the precision are rounded
 // before anything else. Those of 64 bits are also tried in 32, as most files hold them. Error: cancelled.
 mesh::Outcome<Volumes> fullOrEmpty(const check::Surveyed& s, const VolumesOptions& options, mesh::Progress& progress);
+
+struct ThickSheets {
+    mesh::Mesh mesh;
+    mesh::Mesh bodies;          // before they became one with what they meet
+    std::size_t sheets = 0;     // that became bodies
+    std::size_t triangles = 0;  // of these
+    bool besideOpen = false;    // other open surfaces stand beside them, whatever they cross
+    double farthestMoved = 0;   // by rounding
+    std::vector<mesh::Point> unsound;
+};
+
+// Picked sheets become bodies behind their faces (thicken.h), and exactly one with every closed shell that they meet;
+// those must not face inwards. No pick: every piece of surface that ends somewhere. Their own faces keep their bits
+// where nothing crosses them. What is closed already stays. Error: the pick ends within a surface; cancelled.
+mesh::Outcome<ThickSheets> thickenSheets(const check::Surveyed& s, const mesh::Pick& pick, double thickness,
+                                         mesh::Precision precision, mesh::Progress& progress);
 
 }  // namespace zither::repair

@@ -84,11 +84,6 @@ void DeskModel::showStep(const steps::Step& step) {
     if (workshop_.looks().kept()) trySoon(step);
 }
 
-void DeskModel::offer(const steps::StepCall& call) {
-    showStep(*call.step);
-    for (const auto& [name, value] : call.given) setValue(*call.step, name, value);
-}
-
 void DeskModel::backToWhole() {
     chosen_ = nullptr;
     workshop_.trial().drop();
@@ -185,28 +180,25 @@ void DeskModel::drop() {
     Q_EMIT changed();
 }
 
-std::vector<Decision> DeskModel::decisions() const {
-    std::vector<Decision> all;
+const std::vector<QuestionGroup>& DeskModel::questions() {
     const Part* part = workshop_.parts().current();
     const Look* look = workshop_.looks().kept();
-    if (!part || !look) return all;
-    const auto add = [&](const steps::Listed& l) {
-        Decision d{QString::fromStdString(l.text), {}};
-        if (l.kind == steps::Listed::LeftOpen)
-            d.offers.push_back({"Close it", {&steps::fillStep(), {{"meant", steps::Value("close")}}}});
-        if (l.kind == steps::Listed::NeedsSkin) d.offers.push_back({"Wrap it", {&steps::wrapStep()}});
-        all.push_back(std::move(d));
-    };
-    // A later fill may have closed them.
-    if (look->survey->counts.boundaryEdges > 0)
-        for (const project::StopId id : part->track.pathTo(part->track.current()))
-            for (const steps::Listed& l : part->track.stop(id).record.listed)
-                if (l.kind == steps::Listed::LeftOpen) add(l);
-    const auto left = part->left.find(part->track.current());
-    if (left != part->left.end())
-        for (const steps::Listed& l : left->second)
-            if (l.kind != steps::Listed::LeftOpen) add(l);
-    return all;
+    if (!part || !look) {
+        questions_.clear();
+        questionsFor_ = nullptr;
+    } else if (questionsFor_ != look->part) {
+        questions_ = questionsOf(*part, *look);
+        questionsFor_ = look->part;
+    }
+    return questions_;
+}
+
+void DeskModel::answer(const Answer& answer) {
+    // The questions are asked anew while this goes on.
+    const Answer a = answer;
+    if (!a.pick.everything()) workshop_.picking().set(a.pick);
+    showStep(*a.call.step);
+    for (const auto& [name, value] : a.call.given) setValue(*a.call.step, name, value);
 }
 
 }  // namespace zither::session

@@ -8,6 +8,7 @@
 #include <map>
 #include <vector>
 
+#include "session/questions.h"
 #include "session/workshop.h"
 
 namespace zither::session {
@@ -17,16 +18,6 @@ struct DeskPage {
     enum Kind { Empty, Judging, Delivered, Step, Class, Pick, Overview } kind = Empty;
     const steps::Step* step = nullptr;              // of Step
     std::optional<check::DefectClass> defect = {};  // of Class
-};
-
-// One thing to decide, with what can be done about it.
-struct Decision {
-    struct Offer {
-        QString name;
-        steps::StepCall call;
-    };
-    QString text;
-    std::vector<Offer> offers;
 };
 
 // What a step proposes for the part as it stands, worked out once.
@@ -49,8 +40,6 @@ public:
 
     // Puts a step on the desk whatever is chosen, and tries it.
     void showStep(const steps::Step& step);
-    // Puts the call's step on the desk with its values.
-    void offer(const steps::StepCall& call);
     void backToWhole();
 
     const Proposal& proposal(const steps::Step& step);
@@ -69,8 +58,10 @@ public:
     void keep();
     void drop();
 
-    // What steps left for a person: openings that wait for a yes, and what the automatic repair could not do.
-    [[nodiscard]] std::vector<Decision> decisions() const;
+    // What waits for a person at the current stop; worked out once for each.
+    [[nodiscard]] const std::vector<QuestionGroup>& questions();
+    // Puts the answer's step on the desk, on its pick, and tries it.
+    void answer(const Answer& answer);
 
 Q_SIGNALS:
     void changed();         // the page, or what it offers
@@ -88,6 +79,8 @@ private:
     const steps::Step* chosen_ = nullptr;  // from a menu
     const steps::Step* edited_ = nullptr;
     steps::Arguments values_;  // of edited_
+    std::vector<QuestionGroup> questions_;
+    check::SurveyedPtr questionsFor_;
     std::map<const steps::Step*, Proposal> proposals_;
     check::SurveyedPtr proposedFor_;
     QTimer delay_;

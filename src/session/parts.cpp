@@ -14,8 +14,8 @@ Origin Part::originOf(project::StopId stop) const {
     Origin origin;
     if (stop == 0) return origin;
     origin.seen = seen;
-    for (const project::StopId id : track.pathTo(stop))
-        if (const auto& told = track.stop(id).record.told) origin.told.append(*told);
+    for (const project::StopId on : track.pathTo(stop))
+        if (const auto& told = track.stop(on).record.told) origin.told.append(*told);
     return origin;
 }
 

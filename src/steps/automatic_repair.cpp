@@ -208,7 +208,7 @@ std::vector<Listed> whatIsLeft(const Verdict& verdict, bool solid, const std::ve
     for (Listed& l : left) l.text = fmt::format("Left open, for you to close with fill meant=close: {}", l.text);
     for (const DoneStep& step : done)
         for (const Listed& l : step.record.listed)
-            if (l.kind == Listed::Left) left.push_back(l);
+            if (l.kind == Listed::Left || l.kind == Listed::Sheet || l.kind == Listed::AsItCame) left.push_back(l);
     const auto say = [&](Listed::Kind kind, std::string text) {
         Listed& listed = left.emplace_back();
         listed.kind = kind;

@@ -37,8 +37,23 @@ std::string_view unitOf(const Parameter& p) {
 }
 
 std::string_view nameOf(Listed::Kind kind) {
-    constexpr std::string_view names[] = {"goes", "left-open", "left", "needs-skin"};
-    return names[kind];
+    switch (kind) {
+        case Listed::Goes:
+            return "goes";
+        case Listed::Within:
+            return "within";
+        case Listed::LeftOpen:
+            return "left-open";
+        case Listed::Sheet:
+            return "sheet";
+        case Listed::AsItCame:
+            return "as-it-came";
+        case Listed::Left:
+            return "left";
+        case Listed::NeedsSkin:
+            return "needs-skin";
+    }
+    return {};
 }
 
 double Record::number(std::string_view key) const {

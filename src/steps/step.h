@@ -84,14 +84,18 @@ using Arguments = std::map<std::string, Value, std::less<>>;
 struct Listed {
     enum Kind {
         Goes,       // something that is removed
+        Within,     // the same, because it lies inside others and nobody sees it
         LeftOpen,   // an opening that waits for a person's yes
+        Sheet,      // what bounds no volume, and waits for an answer
+        AsItCame,   // a place that would have been worse, put back
         Left,       // something that this step could not do, or must not without a word
         NeedsSkin,  // what only a new skin would close
     };
     Kind kind = Left;
     mesh::Point position = mesh::Point::Zero();
     double size = 0;
-    std::string text;  // a sentence
+    std::string text;                             // a sentence
+    std::shared_ptr<const Mesh> piece = nullptr;  // of a sheet: its triangles
 };
 
 // As in JSON: "goes", "left-open" ...

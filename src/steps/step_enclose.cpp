@@ -8,12 +8,24 @@
 namespace zither::steps {
 namespace {
 
-void list(Record& record, Listed::Kind kind, std::string_view what, const std::vector<repair::VolumesPiece>& pieces) {
-    for (const repair::VolumesPiece& p : pieces)
+// `result`: that the pieces' members are triangles of.
+void list(Record& record, Listed::Kind kind, std::string_view what, const std::vector<repair::VolumesPiece>& pieces,
+          const Mesh* result = nullptr) {
+    for (const repair::VolumesPiece& p : pieces) {
         record.listed.push_back(
             {kind, p.position, p.size,
              fmt::format("{}, {} across, {}, at {}{}.", what, lengthText(p.size), counted(p.triangles, "triangle"),
                          placeText(p.position), p.why.empty() ? std::string() : " (" + p.why + ")")});
+        if (!result) continue;
+        Mesh piece;
+        for (const mesh::TriangleId t : p.members) {
+            const std::size_t first = piece.positions.size();
+            for (unsigned k = 0; k < 3; ++k) piece.positions.push_back(result->corner(t, k));
+            piece.triangles.push_back({first, first + 1, first + 2});
+        }
+        mesh::joinEqualVertices(piece);
+        record.listed.back().piece = std::make_shared<const Mesh>(std::move(piece));
+    }
 }
 
 double areaOf(const std::vector<repair::VolumesPiece>& pieces) {
@@ -89,14 +101,14 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
                                : options.sheets == repair::VolumesOptions::Sheets::Drop
                                    ? " and went, as asked"
                                    : fmt::format(" and became bodies, {} thick", lengthText(options.thickness))));
-    list(record, Listed::Goes, "Wall inside", result->walls);
+    list(record, Listed::Within, "Wall inside", result->walls);
     list(record, Listed::Goes, "Overhang", result->overhangs);
-    if (stay) list(record, Listed::Left, "Sheet", result->sheets);
+    if (stay) list(record, Listed::Sheet, "Sheet", result->sheets, &result->mesh);
     if (options.sheets == repair::VolumesOptions::Sheets::Drop) list(record, Listed::Goes, "Sheet", result->sheets);
     list(record, Listed::LeftOpen, "Opening", result->open);
     for (const repair::PlaceLeft& place : result->asTheyCame)
         record.listed.push_back(
-            {Listed::Left, place.box.centre(), place.box.diagonal(),
+            {Listed::AsItCame, place.box.centre(), place.box.diagonal(),
              fmt::format("Put back as it came: {} at {}, {} across ({}).", counted(place.triangles, "triangle"),
                          placeText(place.box.centre()), lengthText(place.box.diagonal()), place.why)});
     for (const mesh::Point& p : result->unsound)

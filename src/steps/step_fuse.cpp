@@ -17,7 +17,7 @@ void sayWhatWent(const arrange::FuseResult& r, Record& record) {
                                            lengthText(r.gone.front().box.diagonal())));
     for (const arrange::GoneShell& g : r.gone)
         record.listed.push_back(
-            {Listed::Goes, g.box.centre(), g.box.diagonal(),
+            {Listed::Within, g.box.centre(), g.box.diagonal(),
              fmt::format("{} across at {}, {}{}.", lengthText(g.box.diagonal()), placeText(g.box.centre()),
                          counted(g.triangles, "triangle"), g.inward ? ", facing inwards" : "")});
 }

@@ -28,6 +28,7 @@ const Step& swapEdgeStep();
 const Step& resolveStep();
 const Step& refineSliversStep();
 const Step& encloseStep();
+const Step& thickenStep();
 
 // The parameter `bits` of a step: 32 or 64; an error that names the step for others.
 Outcome<mesh::Precision> precisionAsked(std::string_view step, const Arguments& a);

@@ -533,6 +533,71 @@ TEST(Thicken, AFoldSharperThanItIsThickHollowsNothingOut) {
 
 // ---- lost and added
 
+// ---- the step
+
+TEST(ThickenStep, SheetsBecomeOneWithWhatTheyMeetAndKeepTheirFaces) {
+    // A plate through a box, one beside it, and an open box that nobody picks.
+    Mesh through;
+    through.positions = {Point(-2, 1, 1), Point(6, 1, 1), Point(6, 3, 1), Point(-2, 3, 1)};
+    through.triangles = {{0, 1, 2}, {0, 2, 3}};
+    Mesh beside = through;
+    for (Point& p : beside.positions) p += Point(0, 0, 10);
+    Mesh open = without(boxAt(20, 0, 0, 4), {0, 1});
+    const Mesh m = assembled({boxAt(0, 0, 0, 4), through, beside, open});
+    std::vector<TriangleId> plates;
+    for (TriangleId t = 12; t < 16; ++t) plates.push_back(t);
+    const auto r =
+        repair::thickenSheets(check::Surveyed(m), mesh::Pick(plates), 0.25, mesh::Precision::Single, silent());
+    ASSERT_TRUE(r);
+    EXPECT_EQ(r->sheets, 2U);
+    EXPECT_EQ(r->triangles, 4U);
+    EXPECT_TRUE(r->besideOpen);
+    const check::Survey s = surveyed(r->mesh);
+    EXPECT_EQ(s.counts.boundaryEdges, 4U);  // of the open box
+    EXPECT_EQ(s.counts.selfIntersectingPairs + s.counts.nonmanifoldEdges + s.counts.nonmanifoldVertices, 0U);
+    EXPECT_EQ(s.counts.shells, 3U);
+    // 64 of the box, what reaches out of it on both sides, and the plate beside it.
+    std::vector<std::uint8_t> closed(r->mesh.triangles.size(), 0);
+    for (TriangleId t = 0; t < closed.size(); ++t) closed[t] = mesh::centroid(r->mesh, t).x() < 10;
+    const Mesh bodies = mesh::keepTriangles(r->mesh, closed);
+    EXPECT_TRUE(surveyed(bodies).solid);
+    EXPECT_NEAR(surveyed(bodies).mass.volume, 64 + 4 * 2 * 0.25 + 8 * 2 * 0.25, 1e-3);
+    // The plate that nothing crosses keeps its faces, the open box all of it.
+    const measure::Kept kept = measure::keptOf(m, r->mesh);
+    for (const TriangleId t : {14U, 15U, 16U, 20U, 25U}) EXPECT_TRUE(kept.of[t]) << t;
+}
+
+TEST(ThickenStep, WithoutAPickEveryPieceThatEndsSomewhere) {
+    Mesh fin = boxAt(0, 0, 0, 4);
+    const auto v = static_cast<std::uint32_t>(fin.positions.size());
+    // It hangs on an edge of the box, which has three triangles.
+    fin.positions.insert(fin.positions.end(), {Point(0, 0, 7)});
+    mesh::VertexId a = mesh::noIndex;
+    mesh::VertexId b = mesh::noIndex;
+    for (mesh::VertexId i = 0; i < v; ++i) {
+        if (fin.positions[i] == Point(0, 0, 4)) a = i;
+        if (fin.positions[i] == Point(4, 0, 4)) b = i;
+    }
+    fin.triangles.push_back({a, b, v});
+    if (!fin.regions.empty()) fin.regions.push_back(0);
+    const auto r = repair::thickenSheets(check::Surveyed(fin), {}, 0.25, mesh::Precision::Single, silent());
+    ASSERT_TRUE(r);
+    EXPECT_EQ(r->triangles, 1U);
+    EXPECT_TRUE(surveyed(r->mesh).solid);
+    EXPECT_NEAR(surveyed(r->mesh).mass.volume, 64 + 0.5 * 4 * 3 * 0.25, 0.05);
+    // What is closed stays, with or without a pick.
+    const Mesh ball = sphere();
+    for (const mesh::Pick& pick : {mesh::Pick(), mesh::Pick({0, 1, 2})}) {
+        const auto same = repair::thickenSheets(check::Surveyed(ball), pick, 0.1, mesh::Precision::Single, silent());
+        if (pick.everything()) {
+            EXPECT_TRUE(Bits(same->mesh) == Bits(ball));
+        } else {
+            ASSERT_FALSE(same);
+            EXPECT_NE(same.error().message.find("pick whole sheets"), std::string::npos);
+        }
+    }
+}
+
 TEST(Loss, NothingIsLostOfASurfaceInItself) {
     for (const Mesh& m : {sphere(), unitBox(), without(sphere(), {3, 4})}) {
         const measure::Loss loss = lossBetween(m, m);

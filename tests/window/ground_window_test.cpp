@@ -276,7 +276,7 @@ TEST(DeskModel, OffersWhatHelpsAndSaysWhatIsMissing) {
     EXPECT_EQ(desk.page().kind, session::DeskPage::Overview);
     std::string names;
     for (const steps::Step* s : session::DeskModel::stepsFor(check::openEdges)) names += std::string(s->name) + " ";
-    EXPECT_EQ(names, "stitch fill bridge enclose wrap ");
+    EXPECT_EQ(names, "stitch fill bridge enclose thicken wrap ");
     EXPECT_EQ(desk.missing(steps::mendStep()), "Pick triangles first: click on the part, Shift adds.");
     EXPECT_EQ(desk.missing(steps::subtractStep()), "Choose a surface first.");
     EXPECT_EQ(desk.missing(steps::cleanStep()), "");

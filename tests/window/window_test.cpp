@@ -218,9 +218,9 @@ TEST(Fuse, ShellsThatWouldGoAreListed) {
     auto* preview = d.find<QAbstractButton>("preview-fuse");
     ASSERT_NE(preview, nullptr);
     d.click(preview, preview->rect().center());
-    ASSERT_TRUE(d.waitFor([&] { return d.find<QListWidget>("going") != nullptr; }));
-    ASSERT_EQ(d.find<QListWidget>("going")->count(), 1);
-    EXPECT_TRUE(d.find<QListWidget>("going")->item(0)->text().contains("12 triangles"));
+    ASSERT_TRUE(d.waitFor([&] { return d.find<QListWidget>("within") != nullptr; }));
+    ASSERT_EQ(d.find<QListWidget>("within")->count(), 1);
+    EXPECT_TRUE(d.find<QListWidget>("within")->item(0)->text().contains("12 triangles"));
 }
 
 TEST(Fuse, SubtractAnotherFileFromTheDesk) {

@@ -1,0 +1,57 @@
+// Descriptor of `thicken`.
+#include <fmt/format.h>
+
+#include "check/catalogue.h"
+#include "repair/volumes.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+namespace {
+
+Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+    const double thickness = a.find("thickness")->second;
+    if (!(thickness > 0))
+        return mesh::badInput("thicken: the thickness must be above 0", mesh::errorcode::badParameter, "thickness");
+    auto result = repair::thickenSheets(s, pick, thickness, mesh::precisionOf(s.mesh()), progress);
+    if (!result) return tl::unexpected(result.error());
+    Record record;
+    record.add("sheets_thickened", result->sheets);
+    record.add("triangles_thickened", result->triangles);
+    record.add("thickness", thickness);
+    record.add("farthest_moved", result->farthestMoved);
+    record.add("unsound_places", result->unsound.size());
+    if (result->sheets > 0)
+        record.say(fmt::format("{} {} thick behind {} faces.", counted(result->sheets, "sheet is", "sheets are"),
+                               lengthText(thickness), result->sheets == 1 ? "its" : "their"));
+    if (result->sheets == 0)
+        record.say(pick.everything() ? "No surface ends anywhere: there is no sheet."
+                                     : "What is picked is closed: it bounds a body already, and is no sheet.");
+    if (result->besideOpen && result->sheets > 0)
+        record.say("Open surfaces beside them stay as they are, with whatever crosses them.");
+    for (const mesh::Point& p : result->unsound)
+        record.listed.push_back({Listed::Left, p, 0, "Not settled at " + placeText(p) + "."});
+    record.told = std::make_shared<const measure::Told>(measure::Told{.bodies = std::move(result->bodies)});
+    return StepOutput{std::move(result->mesh), std::move(record)};
+}
+
+}  // namespace
+
+const Step& thickenStep() {
+    static const Step step = {
+        .name = "thicken",
+        .title = "Thicken sheets",
+        .summary =
+            "Open surfaces become bodies of a given thickness behind their faces, one with the closed bodies "
+            "that they meet.",
+        .parameters = {{.name = "thickness",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e30,
+                        .help = "Of the bodies, against the sheets' normals. Proposed: a thousandth of the part.",
+                        .propose = [](const Surveyed& s) { return mesh::boxOf(s.mesh()).diagonal() / 1000; }}},
+        .helpsWith = {check::openEdges},
+        .run = run};
+    return step;
+}
+
+}  // namespace zither::steps

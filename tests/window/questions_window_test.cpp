@@ -1,0 +1,97 @@
+// What waits for a person after a repair: listed in groups, shown, answered one by one or all alike, by real clicks.
+#include <gtest/gtest.h>
+#include <QAbstractButton>
+#include <QListWidget>
+
+#include "desktop/viewport.h"
+#include "io/surface_file.h"
+#include "tests/core/surfaces.h"
+#include "tests/window/window_helpers.h"
+
+namespace zither::tests {
+namespace {
+
+Mesh plate(double x, double z, double y = 0) {
+    Mesh m;
+    m.positions = {Point(x, y, z), Point(x + 3, y, z), Point(x + 3, y + 3, z + 0.5), Point(x, y + 3, z + 0.5)};
+    m.triangles = {{0, 1, 2}, {0, 2, 3}};
+    return m;
+}
+
+// A box without a side, two boxes through each other, and three plates of which one stands in a box.
+Mesh pending() {
+    Mesh m = without(box(Point(0, 0, 0), Point(8, 8, 8)), {0, 1});
+    for (const Mesh& more : {box(Point(20, 0, 0), Point(24, 4, 4)), box(Point(22, 2, 2), Point(27, 7, 7)),
+                             plate(12, 10), plate(12, 14), plate(20.5, 1, 0.5)})
+        m = together(m, more);
+    m.regions.clear();
+    m.regionNames.clear();
+    return m;
+}
+
+QString written(WindowDriver& d, const Mesh& m) {
+    const std::string path = d.folder().toStdString() + "/pending.stl";
+    EXPECT_TRUE(io::writeSurface(m, path, {*io::formatForWriting(path)}, silent()));
+    return QString::fromStdString(path);
+}
+
+int rowsOf(WindowDriver& d, const char* list) {
+    auto* l = d.find<QListWidget>(list);
+    return l ? l->count() : 0;
+}
+
+// Clicks an answer, waits for its preview, keeps it.
+void answer(WindowDriver& d, const char* name) {
+    ASSERT_TRUE(d.clickButton(name)) << name;
+    ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; })) << name;
+    ASSERT_TRUE(d.clickButton("Keep"));
+    ASSERT_TRUE(d.settle());
+    // The pick that it worked on is gone with the surface.
+    EXPECT_TRUE(d.workshop().picking().pick().everything());
+}
+
+TEST(Questions, AreAskedAfterARepairAndAnsweredOneByOne) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({written(d, pending())}));
+    EXPECT_EQ(rowsOf(d, "questions-openings"), 0);
+    ASSERT_TRUE(d.clickButton("Repair"));
+    ASSERT_TRUE(d.settle(60000));
+    const auto counts = [&] { return d.workshop().looks().kept()->survey->counts; };
+    EXPECT_EQ(rowsOf(d, "questions-openings"), 1);
+    ASSERT_EQ(rowsOf(d, "questions-sheets"), 2);  // the third lies hidden within a box
+    // A click on one shows its place.
+    auto* list = d.find<QListWidget>("questions-sheets");
+    mesh::Point shown = mesh::Point::Zero();
+    QObject::connect(&d.workshop().choice(), &session::Choice::placeShown, list,
+                     [&](const mesh::Point& at, double) { shown = at; });
+    d.click(list->viewport(), list->visualItemRect(list->item(1)).center());
+    EXPECT_NEAR(shown.x(), 13.5, 0.1);
+    EXPECT_EQ(list->currentRow(), 1);
+    answer(d, "Thicken it");
+    EXPECT_EQ(rowsOf(d, "questions-sheets"), 1);
+    EXPECT_EQ(rowsOf(d, "questions-openings"), 1);
+    answer(d, "Remove it");
+    EXPECT_EQ(rowsOf(d, "questions-sheets"), 0);
+    answer(d, "Close it");
+    EXPECT_EQ(rowsOf(d, "questions-openings"), 0);
+    EXPECT_EQ(counts().boundaryEdges, 0U);
+    EXPECT_TRUE(d.workshop().looks().kept()->survey->solid);
+    // Undone, they are asked again.
+    d.workshop().undo();
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(rowsOf(d, "questions-openings"), 1);
+}
+
+TEST(Questions, TheSameAnswerForAllAlike) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({written(d, pending())}));
+    ASSERT_TRUE(d.clickButton("Repair"));
+    ASSERT_TRUE(d.settle(60000));
+    ASSERT_EQ(rowsOf(d, "questions-sheets"), 2);
+    answer(d, "Thicken all 2");
+    EXPECT_EQ(rowsOf(d, "questions-sheets"), 0);
+    EXPECT_EQ(d.workshop().looks().kept()->survey->counts.shells, 4U);
+}
+
+}  // namespace
+}  // namespace zither::tests
