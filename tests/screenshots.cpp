@@ -108,6 +108,12 @@ int main(int argc, char** argv) {
     w.notice().dismiss();
     shot(d, "change");
     w.coating().setLens(zither::session::plainLens);
+    choose("fairing");
+    w.repair();
+    d.settle();
+    d.settle();
+    w.notice().dismiss();
+    shot(d, "questions");
     choose("hub");
     w.repair();
     d.settle();

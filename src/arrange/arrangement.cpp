@@ -393,7 +393,7 @@ private:
             const Point middle =
                 (points_.approximate(corner[0]) + points_.approximate(corner[1]) + points_.approximate(corner[2])) /
                 3.0;
-            const double mean = openWinding_[o]->at(middle);
+            const double mean = openWinding_[o]->at(middle, tolerance::skinFarAway);
             const int jump = weight[o] - exactWeight[o];
             const int openFront = static_cast<int>(std::lround(mean - 0.5 * jump - tolerance::windingTie));
             sides.front[o] += openFront;

@@ -75,6 +75,9 @@ inline constexpr double patchPrice = 0.3;
 inline constexpr double surfacePrice = 0.01;
 // Where bodies in one group are inside out and others are not, by more than this share, its direction says nothing.
 inline constexpr double mixedFacing = 0.1;
+// Of a piece of surface: patches over its rims that lie on it over more than this make it a sheet. Above the hairs of
+// cracks, whose patches lie within rounding of it.
+inline constexpr double doubledShare = 1e-3;
 // Of the surface: small sheets that hang on the skin may go, all together, where others stay; half of what may be lost.
 inline constexpr double overhangShare = 1e-3;
 // Of the diagonal: cells thinner than this count less and less. A few times what 32 bits hold of a coordinate.
@@ -84,7 +87,8 @@ inline constexpr double thinCell = 4e-7;
 
 // Planes whose directions count for less than this share of the strongest say nothing of where they meet.
 inline constexpr double skinFlatShare = 0.05;
-// Groups of triangles beyond twice their radius count as one: the winding number is compared with a half only.
+// Groups of triangles beyond twice their radius count as one: the winding number is compared with a half only. Of the
+// skin around open surfaces as well.
 inline constexpr double skinFarAway = 2;
 // A winding number this near to a whole one is far from any gap.
 inline constexpr double skinNearlyWhole = 0.1;

@@ -15,6 +15,7 @@
 #include "mesh/tolerances.h"
 #include "repair/cells.h"
 #include "repair/minimum_cut.h"
+#include "space/triangle_tree.h"
 #include "space/winding.h"
 
 namespace zither::repair {
@@ -105,9 +106,22 @@ private:
         for (TriangleId t = 0; t < once.triangles.size(); ++t)
             if (shells.of[t] != mesh::noEdge) own[shells.of[t]] += 0.5 * mesh::areaVector(once, t).norm();
         for (const Candidate& c : *found) invented[shells.of[c.beside]] += areaOf(c.patch);
+        // So is one whose patch lies on it: between them there is nothing, and rounding would take both away.
+        std::vector<double> doubled(shells.count, 0);
+        if (!found->empty()) {
+            const space::TriangleTree tree(once);
+            const double thin = thinnessOf(input_);
+            for (const Candidate& c : *found)
+                for (const mesh::Triangle& t : c.patch.triangles) {
+                    const auto [a, b, d] = cornersOf(c.patch, t);
+                    const auto near = tree.nearest((a + b + d) / 3.0, thin);
+                    if (near && shells.of[near->triangle] == shells.of[c.beside])
+                        doubled[shells.of[c.beside]] += 0.5 * (b - a).cross(d - a).norm();
+                }
+        }
         std::erase_if(*found, [&](const Candidate& c) {
             const std::uint32_t shell = shells.of[c.beside];
-            return invented[shell] > own[shell];
+            return invented[shell] > own[shell] || doubled[shell] > tolerance::doubledShare * own[shell];
         });
         for (Candidate& c : *found) c.beside = numberOf[c.beside];
         candidates_ = std::move(*found);
