@@ -22,7 +22,14 @@ using mesh::VertexId;
 class SliverRemover {
 public:
     SliverRemover(const Mesh& m, const SliverOptions& options)
-        : options_(options), m_(m), surface_(m), corners_(m), tree_(surface_), alive_(m.triangles.size(), 1) {}
+        : options_(options),
+          m_(m),
+          surface_(m),
+          corners_(m),
+          tree_(surface_),
+          alive_(m.triangles.size(), 1),
+          touched_(m.positions.size(), 1),
+          touchedNow_(m.positions.size(), 0) {}
 
     mesh::Outcome<SliverResult> run(mesh::Progress& progress) {
         // A swap may lay bare a short edge, and a collapse a cap.
@@ -32,6 +39,7 @@ public:
             if (!collapseNeedles(progress, 0.1 + 0.8 * round / rounds)) return mesh::cancelled();
             if (!swapCaps(progress, 0.1 + 0.8 * (round + 0.5) / rounds)) return mesh::cancelled();
             if (result_.collapsed + result_.swapped == before) break;
+            touched_ = std::exchange(touchedNow_, std::vector<std::uint8_t>(m_.positions.size(), 0));
         }
         for (TriangleId t = 0; t < m_.triangles.size(); ++t) result_.left += alive_[t] && isSliver(t);
         for (TriangleId t = 0; t < alive_.size(); ++t)
@@ -65,6 +73,16 @@ private:
         return longest > 0 ? (b - a).cross(c - a).norm() / longest : 0;
     }
     [[nodiscard]] double width(TriangleId t) const { return width(m_.triangles[t]); }
+
+    // Something around it changed in the last round: what could not be done before may be possible now.
+    [[nodiscard]] bool touched(TriangleId t) const {
+        const mesh::Triangle& v = m_.triangles[t];
+        return touched_[v[0]] || touched_[v[1]] || touched_[v[2]];
+    }
+    void touch(const std::vector<TriangleId>& triangles) {
+        for (const TriangleId t : triangles)
+            for (const VertexId v : m_.triangles[t]) touchedNow_[v] = touched_[v] = 1;
+    }
 
     [[nodiscard]] bool byAngle() const { return options_.angleDeg > 0; }
     [[nodiscard]] bool isSliver(TriangleId t) const {
@@ -105,7 +123,7 @@ private:
     bool collapseNeedles(mesh::Progress& progress, double share) {
         std::vector<Short> edges;
         for (TriangleId t = 0; t < m_.triangles.size(); ++t) {
-            if (!alive_[t]) continue;
+            if (!alive_[t] || !touched(t)) continue;
             for (unsigned k = 0; k < 3; ++k) {
                 const VertexId a = m_.triangles[t][k];
                 const VertexId b = m_.triangles[t][(k + 1) % 3];
@@ -195,6 +213,7 @@ private:
         for (VertexId v : common)
             for (TriangleId t : going) std::erase(at(v), t);
         at(from).clear();
+        touch(staying);
         if (byAngle()) shareBoxes(fan);
         error_[onto] = std::max(error_[onto], moved);
         result_.farthestMoved = std::max(result_.farthestMoved, moved);
@@ -241,7 +260,7 @@ private:
         const std::size_t count = m_.triangles.size();
         for (TriangleId t = 0; t < count; ++t) {
             if (t % 65536 == 0 && !progress.report(share)) return false;
-            if (alive_[t] && !fixed(t) && isSliver(t) && swapLongest(t)) ++result_.swapped;
+            if (alive_[t] && touched(t) && !fixed(t) && isSliver(t) && swapLongest(t)) ++result_.swapped;
         }
         return true;
     }
@@ -301,6 +320,7 @@ private:
         std::erase(at(a), other);
         at(d).push_back(t);
         at(b).push_back(other);
+        touch({t, other});
         shareBoxes({t, other});
         if (byAngle()) {
             for (VertexId v : {a, b, c, d}) error_[v] = std::max(error_[v], moved);
@@ -377,6 +397,8 @@ private:
     mesh::Corners corners_;
     space::TriangleTree tree_;
     std::vector<std::uint8_t> alive_;
+    std::vector<std::uint8_t> touched_;     // of each vertex: something around it changed in the last round or this one
+    std::vector<std::uint8_t> touchedNow_;  // in this one
     std::unordered_map<VertexId, std::vector<TriangleId>> around_;    // of vertices that were looked at
     std::unordered_map<VertexId, double> error_;                      // how far what is at a vertex was moved
     std::unordered_map<TriangleId, std::vector<TriangleId>> boxes_;   // whose boxes a swapped triangle may lie in

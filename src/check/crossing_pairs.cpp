@@ -6,6 +6,7 @@
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <atomic>
+#include <limits>
 
 #include "exact/predicates.h"
 #include "exact/projection.h"
@@ -103,9 +104,29 @@ bool foldsOver(const Pair& p) {
     return sideA * sideB > 0;
 }
 
+// Points on one side of a plane through the origin, however they are rounded: n . p is above what rounding could make
+// of 0.
+bool surelyAbove(const Point& n, const Point& p) {
+    constexpr double rounding = 8 * std::numeric_limits<double>::epsilon();
+    constexpr double underflow = 1e-290;
+    return n.dot(p) > rounding * n.cwiseAbs().dot(p.cwiseAbs()) + underflow;
+}
+
+// A plane through the vertex parts what else there is of the two, as in a flat fan, where exact signs are dear. False
+// where that cannot be told.
+bool surelyApartAtVertex(const Pair& p) {
+    const Point a1 = *p.a[1] - *p.a[0];
+    const Point a2 = *p.a[2] - *p.a[0];
+    const Point b1 = *p.b[1] - *p.a[0];
+    const Point b2 = *p.b[2] - *p.a[0];
+    const Point n = (a1 + a2).normalized() - (b1 + b2).normalized();
+    return surelyAbove(n, a1) && surelyAbove(n, a2) && surelyAbove(-n, b1) && surelyAbove(-n, b2);
+}
+
 // Triangles at one vertex share a convex set that contains it; it is more than the vertex exactly if the edge opposite
 // the vertex, of one of them, meets the other.
 bool meetsBeyondVertex(const Pair& p) {
+    if (surelyApartAtVertex(p)) return false;
     const int b1 = sideOf(p.a, *p.b[1]);
     const int b2 = sideOf(p.a, *p.b[2]);
     if (b1 * b2 > 0) return false;
