@@ -28,6 +28,7 @@ public:
           corners_(m),
           tree_(surface_),
           alive_(m.triangles.size(), 1),
+          shares_(m.triangles.size(), 0),
           touched_(m.positions.size(), 1),
           touchedNow_(m.positions.size(), 0) {}
 
@@ -361,8 +362,8 @@ private:
             box.max += mesh::Point::Constant(options_.tolerance);
             tree_.overlapping(box, [&](TriangleId o) {
                 test(o);
-                if (const auto found = alsoIn_.find(o); found != alsoIn_.end())
-                    for (TriangleId also : found->second) test(also);
+                if (!shares_[o]) return;
+                for (TriangleId also : alsoIn_.find(o)->second) test(also);
             });
             for (TriangleId o : triangles) test(o);
             if (meets) return false;
@@ -381,8 +382,10 @@ private:
         boxes.erase(std::unique(boxes.begin(), boxes.end()), boxes.end());
         for (TriangleId box : boxes)
             for (TriangleId t : triangles) {
+                if (t == box) continue;
                 std::vector<TriangleId>& list = alsoIn_[box];
-                if (t != box && std::find(list.begin(), list.end(), t) == list.end()) list.push_back(t);
+                shares_[box] = 1;
+                if (std::find(list.begin(), list.end(), t) == list.end()) list.push_back(t);
             }
         for (TriangleId t : triangles) boxes_[t] = boxes;
     }
@@ -397,6 +400,7 @@ private:
     mesh::Corners corners_;
     space::TriangleTree tree_;
     std::vector<std::uint8_t> alive_;
+    std::vector<std::uint8_t> shares_;      // of each triangle: others may lie in its box, see alsoIn_
     std::vector<std::uint8_t> touched_;     // of each vertex: something around it changed in the last round or this one
     std::vector<std::uint8_t> touchedNow_;  // in this one
     std::unordered_map<VertexId, std::vector<TriangleId>> around_;    // of vertices that were looked at
