@@ -9,6 +9,8 @@
 
 #include "io/reading.h"
 #include "io/text.h"
+#include "mesh/precision.h"
+#include "mesh/tolerances.h"
 
 namespace zither::io {
 
@@ -20,6 +22,20 @@ std::string firstBytes(std::string_view bytes) {
     return shown;
 }
 
+// So far from the origin that a file of 32-bit coordinates cannot hold its detail; empty where it can.
+std::string farOutRemark(const Mesh& m) {
+    const mesh::Box box = mesh::boxOf(m);
+    if (box.empty() || !(box.diagonal() > 0)) return {};
+    const double farthest = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
+    const double step = mesh::unitInLastPlace(mesh::Precision::Single, farthest);
+    if (!(step > tolerance::coarseStep * box.diagonal())) return {};
+    const mesh::Point shift = mesh::Point::Zero() - box.centre();
+    return fmt::format(
+        "Far from the origin: coordinates of 32 bits, as STL has them, come in steps of {:.3g} here, and the part is "
+        "{:.3g} across. Shifted by ({:.6g}, {:.6g}, {:.6g}) where it was made, a file holds its detail",
+        step, box.diagonal(), shift.x(), shift.y(), shift.z());
+}
+
 Outcome<Surface> finished(Surface&& surface, const std::string& name) {
     if (surface.mesh.triangles.empty())
         return cannotRead(name,
@@ -28,6 +44,7 @@ Outcome<Surface> finished(Surface&& surface, const std::string& name) {
     if (surface.format->indexed) joinEqualVertices(surface.mesh);
     if (surface.unusableTriangles > 0)
         surface.remarks.insert(surface.remarks.begin(), unusableRemark(surface.unusableTriangles));
+    if (std::string remark = farOutRemark(surface.mesh); !remark.empty()) surface.remarks.push_back(std::move(remark));
     if (!surface.notKept.empty())
         surface.remarks.push_back(
             fmt::format("The file also holds {}: that is not kept", fmt::join(surface.notKept, ", ")));

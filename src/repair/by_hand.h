@@ -18,11 +18,14 @@ struct MendResult {
     mesh::Mesh mesh;
     std::size_t removed = 0;   // triangles
     unsigned rings = 0;        // that were taken away in the end
+    bool tooMuch = false;      // nothing was done: so many triangles, and that share of the area, would have to go
+    double share = 0;          // of the area that was taken away, or would have been
     holes::FillResult filled;  // its mesh is empty
 };
 struct MendOptions {
     unsigned rings = 0;
     holes::FillWay way = holes::FillWay::Chosen;
+    double mostShare = 1;  // of the area that may be taken away
 };
 
 // mend: the same, and what was torn open is closed. Where a patch would cross the surface or itself, further rings are

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <array>
+#include <limits>
 #include <span>
 
 #include "check/catalogue.h"
@@ -103,6 +104,25 @@ Places::Places(const Mesh& before, const Mesh& after)
     }
     for (VertexId v = 0; v < vertexBefore_.size(); ++v) vertexBefore_[v] = ofRoot[sets.find(shared[v])];
     for (VertexId v = 0; v < vertexAfter_.size(); ++v) vertexAfter_[v] = ofRoot[sets.find(shared[v + shift])];
+}
+
+std::optional<std::uint32_t> Places::nearest(const mesh::Point& to) const {
+    std::optional<std::uint32_t> best;
+    double least = std::numeric_limits<double>::infinity();
+    const auto look = [&](const Mesh& m, const std::vector<std::uint32_t>& of) {
+        for (TriangleId t = 0; t < of.size(); ++t) {
+            if (of[t] == mesh::noIndex) continue;
+            for (const VertexId v : m.triangles[t]) {
+                const double distance = (m.positions[v] - to).squaredNorm();
+                if (distance >= least) continue;
+                least = distance;
+                best = of[t];
+            }
+        }
+    };
+    look(before_, ofBefore_);
+    look(after_, ofAfter_);
+    return best;
 }
 
 Places::Back Places::putBack(const std::vector<std::uint8_t>& places) const {

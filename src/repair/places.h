@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -33,8 +34,11 @@ public:
     [[nodiscard]] const std::vector<std::uint32_t>& ofVertexBefore() const { return vertexBefore_; }
     [[nodiscard]] const std::vector<std::uint32_t>& ofVertexAfter() const { return vertexAfter_; }
 
+    // The place with the vertex that is nearest to the point, of those that went or came; none where nothing changed.
+    [[nodiscard]] std::optional<std::uint32_t> nearest(const mesh::Point& to) const;
+
     // The surface after, with the places flagged 1 as they were before: first what stays of it, then what is put back.
-    // Appends to `sources`, where given, the number of each triangle: in `after`, then in `before`.
+    // Each triangle's number: in `after`, then in `before`.
     struct Back {
         mesh::Mesh mesh;
         std::vector<mesh::TriangleId> fromAfter;

@@ -1,10 +1,36 @@
 // A stop is judged when it comes to the front and is not known by this brief.
 #include "session/looks.h"
 
+#include <algorithm>
+
+#include "repair/places.h"
+
 namespace zither::session {
 
 using mesh::Outcome;
 using mesh::Progress;
+
+namespace {
+
+std::vector<ChangedPlace> changesSince(const Origin& origin, const check::Surveyed& part) {
+    if (!origin.import) return {};
+    const mesh::Mesh& before = origin.import->mesh();
+    const mesh::Mesh& after = part.mesh();
+    const repair::Places places(before, after);
+    std::vector<ChangedPlace> changes;
+    for (const repair::Place& p : places.list()) changes.push_back({p.box, p.box.centre(), p.went, p.came});
+    const auto corners = [&](const mesh::Mesh& m, const std::vector<std::uint32_t>& of) {
+        for (mesh::TriangleId t = 0; t < of.size(); ++t)
+            if (of[t] != mesh::noIndex) changes[of[t]].corner = m.corner(t, 0);
+    };
+    corners(after, places.ofAfter());
+    corners(before, places.ofBefore());
+    std::stable_sort(changes.begin(), changes.end(),
+                     [](const ChangedPlace& a, const ChangedPlace& b) { return a.box.diagonal() > b.box.diagonal(); });
+    return changes;
+}
+
+}  // namespace
 
 Outcome<Look> lookAt(const check::SurveyedPtr& part, const check::SurveyOptions& options, const Origin& origin,
                      Progress& progress) {
@@ -17,7 +43,7 @@ Outcome<Look> lookAt(const check::SurveyedPtr& part, const check::SurveyOptions&
     mesh::PartOfProgress preparing(progress, 0.7, 1);
     auto display = prepareDisplay(part, **survey, preparing);
     if (!display) return tl::unexpected(display.error());
-    return Look{part, *survey, *display, std::move(*loss)};
+    return Look{part, *survey, *display, std::move(*loss), changesSince(origin, *part)};
 }
 
 Looks::Looks(Parts& parts, Judging& judging, Jobs& jobs, Notice& notice, QObject* parent)

@@ -27,9 +27,8 @@ void Mending::start() {
             if (count == 0)
                 notice_.say("Repair found nothing that its steps can mend.");
             else
-                notice_.say(QString(count == 1 ? "Repair took one step; it is a stop on the track."
-                                               : "Repair took %1 steps; each is a stop on the track.")
-                                .arg(count));
+                notice_.say(count == 1 ? QString("Repair took one step; it is a stop on the track.")
+                                       : QString("Repair took %1 steps; each is a stop on the track.").arg(count));
             parts_.showSteps(*repaired);
         });
 }

@@ -10,6 +10,7 @@ namespace zither::session {
 struct Origin {
     std::shared_ptr<steps::SeenOfImport> seen;  // nullptr: the surface is the import itself
     measure::Told told;
+    check::SurveyedPtr import = {};  // where changed places are asked for
 };
 
 // Lost of the import and added to it; nullptr for the import. Error: only cancelled.

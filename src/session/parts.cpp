@@ -14,6 +14,7 @@ Origin Part::originOf(project::StopId stop) const {
     Origin origin;
     if (stop == 0) return origin;
     origin.seen = seen;
+    origin.import = track.imported();
     for (const project::StopId on : track.pathTo(stop))
         if (const auto& told = track.stop(on).record.told) origin.told.append(*told);
     return origin;

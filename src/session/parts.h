@@ -17,12 +17,21 @@
 
 namespace zither::session {
 
+// What hangs together of triangles that went and came since the import.
+struct ChangedPlace {
+    mesh::Box box;
+    mesh::Point corner;    // of one of its triangles
+    std::size_t went = 0;  // triangles
+    std::size_t came = 0;
+};
+
 // A surface with what is known of it and what is needed to show it.
 struct Look {
     check::SurveyedPtr part;
     std::shared_ptr<const check::Survey> survey;
     std::shared_ptr<const Display> display;
     std::shared_ptr<const measure::Loss> loss = nullptr;  // since the import; nullptr: it is the import
+    std::vector<ChangedPlace> changes = {};               // since the import, largest first
 
     [[nodiscard]] const mesh::Mesh& mesh() const { return part->mesh(); }
 };

@@ -5,6 +5,7 @@
 
 #include "check/catalogue.h"
 #include "mesh/vertex_join.h"
+#include "session/numbers.h"
 #include "steps/steps_list.h"
 
 namespace zither::session {
@@ -124,6 +125,7 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look) {
     QuestionGroup within{"Bodies within bodies", "Hidden inside, and gone. Undo brings them back.", {}};
     QuestionGroup asTheyCame{"As they came", "Mending would have made some count worse here.", {}};
     QuestionGroup others{"Left to do", {}, {}};
+    QuestionGroup changes{"Changed places", "What went and came since the import; each can be put back alone.", {}};
     const Openings rims(look);
     const Sheets standing(look);
     for (const project::StopId id : part.track.pathTo(part.track.current())) {
@@ -159,8 +161,21 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look) {
                 others.questions.back().answers.push_back({"Wrap it", {&steps::wrapStep()}, {}});
             }
         }
+    for (const ChangedPlace& p : look.changes) {
+        Question q{
+            QString("%1 triangles went, %2 came, %3 across, at %4, %5, %6.")
+                .arg(spaced(p.went), spaced(p.came), shortNumber(p.box.diagonal()), shortNumber(p.box.centre().x()),
+                     shortNumber(p.box.centre().y()), shortNumber(p.box.centre().z())),
+            p.box.centre(), p.box.diagonal()};
+        q.answers.push_back(
+            {"Put it back",
+             {&steps::putBackStep(),
+              {{"from", steps::Value(part.file.string())}, {"place", steps::Value(steps::textOfPlace(p.corner))}}},
+             {}});
+        changes.questions.push_back(std::move(q));
+    }
     std::vector<QuestionGroup> groups;
-    for (QuestionGroup* group : {&openings, &sheets, &within, &asTheyCame, &others}) {
+    for (QuestionGroup* group : {&openings, &sheets, &within, &asTheyCame, &others, &changes}) {
         if (group->questions.empty()) continue;
         std::stable_sort(group->questions.begin(), group->questions.end(),
                          [](const Question& a, const Question& b) { return a.size > b.size; });

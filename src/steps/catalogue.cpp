@@ -8,7 +8,7 @@ std::span<const std::reference_wrapper<const Step>> catalogue() {
         cleanStep(),     stitchStep(),       resolveStep(),  orientStep(),        dropShellsStep(), fillStep(),
         bridgeStep(),    closeHandlesStep(), encloseStep(),  thickenStep(),       fuseStep(),       subtractStep(),
         intersectStep(), removeStep(),       mendStep(),     flipStep(),          moveVertexStep(), collapseEdgeStep(),
-        swapEdgeStep(),  wrapStep(),         decimateStep(), refineSliversStep(), settleStep(),
+        swapEdgeStep(), putBackStep(),  wrapStep(),         decimateStep(), refineSliversStep(), settleStep(),
     };
     return all;
 }

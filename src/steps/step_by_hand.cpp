@@ -34,9 +34,20 @@ Outcome<StepOutput> runRemove(const Surveyed& s, const Pick& pick, const Argumen
 Outcome<StepOutput> runMend(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
     const auto asked = holes::fillWayNamed(a.find("way")->second.text).value_or(holes::FillWay::Chosen);
-    auto result = repair::mend(m, pick, {static_cast<unsigned>(a.find("rings")->second.number), asked}, progress);
+    const double most = a.find("most")->second / 100;
+    auto result = repair::mend(m, pick, {static_cast<unsigned>(a.find("rings")->second.number), asked, most}, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
+    record.add("share_removed", result->tooMuch ? 0 : result->share);
+    if (result->tooMuch) {
+        record.add("triangles_removed", std::size_t{0});
+        const std::string text =
+            fmt::format("Nothing was done: {}, {:.3g} % of the surface, would go, and {:.3g} % may (most).",
+                        counted(result->removed, "triangle"), 100 * result->share, 100 * most);
+        record.say(text);
+        record.listed.push_back({Listed::Left, mesh::boxOf(m).centre(), mesh::boxOf(m).diagonal(), text});
+        return StepOutput{std::move(result->mesh), std::move(record)};
+    }
     record.add("triangles_removed", result->removed);
     record.add("rings", static_cast<double>(result->rings));
     record.add("holes_filled", result->filled.filled.size());
@@ -119,7 +130,13 @@ const Step& mendStep() {
                        {.name = "way",
                         .kind = ParameterKind::Choice,
                         .help = "How the spot is closed; chosen: by its rim.",
-                        .choices = {"chosen", "flat", "taut", "smooth"}}},
+                        .choices = {"chosen", "flat", "taut", "smooth"}},
+                       {.name = "most",
+                        .kind = ParameterKind::Percent,
+                        .min = 0,
+                        .max = 100,
+                        .fallback = 5,
+                        .help = "Share of the surface that may go; where more would have to, nothing is done."}},
         .helpsWith = {},
         .run = runMend,
         .needsPick = true,

@@ -19,9 +19,12 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     std::size_t triangles = 0;
     double area = 0;
     double volume = 0;
+    double lost = 0;
     for (const auto& shell : result->dropped) {
         triangles += shell.triangles;
         area += shell.area;
+        // What lies inside another one is not seen.
+        lost += shell.enclosed ? 0 : shell.area;
         volume += shell.closed ? shell.volume : 0;
     }
     record.add("shells_dropped", result->dropped.size());
@@ -29,11 +32,16 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     record.add("triangles_dropped", triangles);
     record.add("area_dropped", area);
     record.add("volume_dropped", volume);
+    double whole = 0;
+    for (mesh::TriangleId t = 0; t < s.mesh().triangles.size(); ++t)
+        whole += 0.5 * mesh::areaVector(s.mesh(), t).norm();
+    record.add("lost_at_most", whole > 0 ? lost / whole : 0.0);
     record.add("largest_dropped", result->dropped.empty() ? 0.0 : result->dropped.front().size);
     if (!result->dropped.empty())
-        record.sentences.push_back(fmt::format("Dropped {} of {} in all, {} in area; the largest is {} across.",
-                                               counted(result->dropped.size(), "shell"), counted(triangles, "triangle"),
-                                               lengthText(area), lengthText(result->dropped.front().size)));
+        record.sentences.push_back(fmt::format(
+            "Dropped {} of {} in all, {} in area (at most {:.3g} % of what can be seen); the largest is {} across.",
+            counted(result->dropped.size(), "shell"), counted(triangles, "triangle"), lengthText(area),
+            whole > 0 ? 100 * lost / whole : 0.0, lengthText(result->dropped.front().size)));
     for (const auto& shell : result->dropped)
         record.listed.push_back(
             {Listed::Goes, shell.position, shell.size,

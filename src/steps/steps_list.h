@@ -20,6 +20,7 @@ const Step& settleStep();
 const Step& closeHandlesStep();
 const Step& wrapStep();
 const Step& removeStep();
+const Step& putBackStep();
 const Step& mendStep();
 const Step& flipStep();
 const Step& moveVertexStep();

@@ -74,6 +74,23 @@ TEST(StlBinary, CountsThatLie) {
     EXPECT_EQ(tooFew.remarks.front(), "The header declares 1 triangles but the file holds 2: all were read");
 }
 
+TEST(Remarks, SayThatAPartIsTooFarFromTheOriginForItsFormat) {
+    const TemporaryFolder folder;
+    const auto remarksOf = [&](double away) {
+        Mesh m = sphere(0.5);
+        for (Point& p : m.positions) p += Point(away, 0, 0);
+        const auto file = folder / "far.stl";
+        EXPECT_TRUE(io::writeSurface(m, file, {io::stlBinary}, silent()));
+        return io::readSurface(file, silent())->remarks;
+    };
+    EXPECT_TRUE(remarksOf(10).empty());
+    ASSERT_EQ(remarksOf(1e6).size(), 1U);
+    EXPECT_EQ(remarksOf(1e6).front().find("Far from the origin: coordinates of 32 bits, as STL has them, come in steps "
+                                          "of 0.0625 here"),
+              0U);
+    EXPECT_NE(remarksOf(1e6).front().find("Shifted by (-1e+06, 0, 0)"), std::string::npos) << remarksOf(1e6).front();
+}
+
 TEST(StlBinary, CutOffMidway) {
     std::string bytes = binaryStl(3, {oneTriangle, oneTriangle, oneTriangle});
     bytes.resize(bytes.size() - 20);

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "check/catalogue.h"
+#include "io/surface_file.h"
 #include "repair/volumes.h"
 #include "steps/automatic_repair.h"
 #include "tests/core/assemblies.h"
@@ -132,6 +133,28 @@ TEST(Places, OnlyTheOneThatIsWorseIsPutBack) {
         const check::Surveyed fresh(before);
         EXPECT_FALSE(repair::placesToPutBack(fresh, after, places, progress)) << tick;
     }
+}
+
+TEST(Places, TheStepPutsOneBackAsItWasInAFile) {
+    const TemporaryFolder folder;
+    const Mesh ball = sphere();
+    const auto file = folder / "ball.stl";
+    ASSERT_TRUE(io::writeSurface(ball, file, {io::stlBinary}, silent()));
+    const Mesh before = io::readSurface(file, silent())->mesh;
+    const mesh::VertexId first = 60;
+    const mesh::VertexId second = 200;
+    const Mesh both = dented(before, {first, second});
+    const auto run = [&](const Mesh& m, const Point& at) {
+        const auto call = steps::parseStepCall("put-back from=" + file.string() + " place=" + steps::textOfPlace(at));
+        auto done = steps::runStep(*call, shared(m), mesh::Pick(), silent());
+        EXPECT_TRUE(done);
+        return std::move(*done);
+    };
+    const steps::StepDone one = run(both, before.positions[first]);
+    EXPECT_EQ(listed(one.part->mesh()), listed(dented(before, {second})));
+    EXPECT_EQ(one.record.number("triangles_put_back"), 6);
+    EXPECT_EQ(listed(run(one.part->mesh(), Point(0, 0, 0)).part->mesh()), listed(before));
+    EXPECT_FALSE(run(before, Point(0, 0, 0)).changed);
 }
 
 // ---- the step that tells full from empty

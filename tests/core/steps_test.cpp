@@ -255,6 +255,22 @@ TEST(PickText, RoundTrip) {
     EXPECT_EQ((*back)[0].given, calls[0].given);
 }
 
+TEST(Records, MendTakesNoMoreThanItMay) {
+    const Mesh m = unitBox();
+    steps::Arguments used;
+    const auto refused = runStep(*parseStepCall("mend pick=triangles:0 rings=0"), m, Pick(), used, silent());
+    ASSERT_TRUE(refused);
+    EXPECT_TRUE(Bits(refused->mesh) == Bits(m));
+    EXPECT_EQ(refused->record.sentences.front(),
+              "Nothing was done: 1 triangle, 8.33 % of the surface, would go, and 5 % may (most).");
+    EXPECT_EQ(refused->record.count(steps::Listed::Left), 1U);
+    const auto done = runStep(*parseStepCall("mend pick=triangles:0 rings=0 most=9"), m, Pick(), used, silent());
+    ASSERT_TRUE(done);
+    EXPECT_TRUE(surveyed(done->mesh).solid);
+    EXPECT_EQ(done->record.number("triangles_removed"), 1);
+    EXPECT_NEAR(done->record.number("share_removed"), 1.0 / 12, 1e-9);
+}
+
 TEST(Records, SayWhatWasDropped) {
     const Mesh m = together(sphere(), box(Point(20, 0, 0), Point(20.1, 0.1, 0.1)));
     steps::Arguments used;
@@ -263,8 +279,11 @@ TEST(Records, SayWhatWasDropped) {
     EXPECT_EQ(output->record.number("triangles_dropped"), 12);
     ASSERT_EQ(output->record.sentences.size(), 1U);
     ASSERT_EQ(output->record.count(steps::Listed::Goes), 1U);
-    EXPECT_EQ(output->record.sentences[0],
-              "Dropped 1 shell of 12 triangles in all, 0.06 in area; the largest is 0.173 across.");
+    EXPECT_EQ(
+        output->record.sentences[0],
+        "Dropped 1 shell of 12 triangles in all, 0.06 in area (at most 0.00484 % of what can be seen); the largest is "
+        "0.173 across.");
+    EXPECT_NEAR(output->record.number("lost_at_most"), 4.84e-5, 1e-6);
     EXPECT_EQ(output->record.number("no such key"), 0);
 }
 

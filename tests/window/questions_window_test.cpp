@@ -93,5 +93,31 @@ TEST(Questions, TheSameAnswerForAllAlike) {
     EXPECT_EQ(d.workshop().looks().kept()->survey->counts.shells, 4U);
 }
 
+TEST(Questions, AChangedPlaceIsPutBackAlone) {
+    WindowDriver d;
+    Mesh m = box(Point(0, 0, 0), Point(4, 4, 4));
+    for (const Mesh& more : {box(Point(2, 2, 2), Point(6, 6, 6)), box(Point(20, 0, 0), Point(24, 4, 4)),
+                             box(Point(22, 2, 2), Point(26, 7, 7))})
+        m = together(m, more);
+    m.regions.clear();
+    m.regionNames.clear();
+    ASSERT_TRUE(d.open({written(d, m)}));
+    EXPECT_EQ(rowsOf(d, "questions-changed-places"), 0);
+    ASSERT_TRUE(d.clickButton("Repair"));
+    ASSERT_TRUE(d.settle(60000));
+    const auto survey = [&] { return d.workshop().looks().kept()->survey; };
+    EXPECT_TRUE(survey()->solid);
+    ASSERT_EQ(rowsOf(d, "questions-changed-places"), 2);
+    answer(d, "Put it back");
+    EXPECT_EQ(rowsOf(d, "questions-changed-places"), 1);
+    EXPECT_FALSE(survey()->solid);
+    // One pair of boxes crosses again, the other is one body.
+    EXPECT_EQ(survey()->counts.shells, 3U);
+    answer(d, "Put it back");
+    EXPECT_EQ(rowsOf(d, "questions-changed-places"), 0);
+    EXPECT_EQ(survey()->counts.shells, 4U);
+    EXPECT_EQ(survey()->counts.triangles, 48U);
+}
+
 }  // namespace
 }  // namespace zither::tests
