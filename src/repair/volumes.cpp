@@ -2,6 +2,8 @@
 // leaves dropped, places that came out worse put back.
 #include "repair/volumes.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
 
@@ -47,6 +49,35 @@ bool isClosed(const Mesh& m) {
 
 mesh::Outcome<Volumes> fromSurface(const check::Surveyed& s, const VolumesOptions& options, mesh::Progress& progress);
 
+// So many triangles lie near each other that cutting them would take more memory than there is: by some of them, spread
+// over all.
+bool meetsTooMuch(const Mesh& m) {
+    constexpr double mostPairs = 3e7;
+    constexpr std::size_t samples = 500;
+    if (static_cast<double>(m.triangles.size()) * static_cast<double>(m.triangles.size()) < mostPairs) return false;
+    const space::TriangleTree tree(m);
+    std::size_t met = 0;
+    for (std::size_t i = 0; i < samples; ++i)
+        tree.overlapping(mesh::boxOf(m, static_cast<TriangleId>(i * m.triangles.size() / samples)),
+                         [&](TriangleId) { ++met; });
+    return 0.5 * static_cast<double>(met) / samples * static_cast<double>(m.triangles.size()) > mostPairs;
+}
+
+// A body must be thicker than coordinates can tell, and far thinner than the part.
+mesh::Outcome<void> checkThickness(const Mesh& m, const VolumesOptions& options) {
+    const mesh::Box box = mesh::boxOf(m);
+    const double farthest = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
+    constexpr double fewUnits = 4;
+    const double least = fewUnits * mesh::unitInLastPlace(options.precision, farthest);
+    if (options.thickness >= least && 2 * options.thickness <= box.diagonal()) return {};
+    return mesh::badInput(
+        fmt::format("a thickness of {:.3g} is {}; sheets of this part can be between {:.3g} and {:.3g} thick",
+                    options.thickness,
+                    options.thickness < least ? "less than coordinates can hold" : "more than half the part", least,
+                    box.diagonal() / 2),
+        mesh::errorcode::badParameter, "thickness");
+}
+
 // Makes the result of what was decided.
 class Finishing {
 public:
@@ -84,6 +115,7 @@ private:
     // Sheets made bodies, turned to face one way first: bodies of neighbours that do not would come apart between them.
     // Sources are triangles of the input.
     mesh::Outcome<Thickened> bodiesOfSheets(mesh::Progress& progress) {
+        if (auto fits = checkThickness(input_, options_); !fits) return tl::unexpected(fits.error());
         mesh::PartOfProgress still(progress, 0, 0);
         auto oriented = orient(check::Surveyed(in_.rest), mesh::Pick(), still);
         if (!oriented) return tl::unexpected(oriented.error());
@@ -108,6 +140,11 @@ private:
         sources.insert(sources.end(), bodies->sourceOf.begin(), bodies->sourceOf.end());
         Mesh both = std::move(in_.skin);
         addTo(both, bodies->mesh);
+        if (meetsTooMuch(both))
+            return mesh::badInput(
+                fmt::format("a thickness of {:.3g} makes nearly every body meet every other: take a smaller one",
+                            options_.thickness),
+                mesh::errorcode::badParameter, "thickness");
         const std::vector<mesh::VertexId> first = mesh::joinInPlace(both);
         for (mesh::VertexId v = 0; v < first.size(); ++v) made[first[v]] = made[first[v]] && made[v];
         auto united = arrange::skinOf(check::Surveyed(both), {}, progress);

@@ -372,6 +372,11 @@ public:
             hopeless |= isHopeless(way->result);
             if (!best || better(*way, *best)) best = std::move(*way);
             if (best->counts && best->failing == 0) break;
+            // Where questions stay open no way ends solid; each takes long where much crosses, and ends much alike.
+            constexpr std::uint64_t manyPairs = 5000;
+            if (asks() && best->counts && best->left < left(given_) &&
+                (*survey)->counts.selfIntersectingPairs > manyPairs)
+                break;
         }
         // Nothing that was tried may be kept, or nothing of it is better than what came.
         if (!best->counts || (best->failing >= failing(given_) && best->left >= left(given_))) {
@@ -391,6 +396,8 @@ private:
         if (a.counts != b.counts) return a.counts;
         return a.failing != b.failing ? a.failing < b.failing : a.left < b.left;
     }
+
+    [[nodiscard]] bool asks() const { return !options_.closeOpenings || options_.sheets == SheetWay::Ask; }
 
     Outcome<Way> byChain(Progress& progress) {
         mesh::PartOfProgress first(progress, 0, 0.5);

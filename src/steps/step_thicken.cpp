@@ -10,8 +10,6 @@ namespace {
 
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const double thickness = a.find("thickness")->second;
-    if (!(thickness > 0))
-        return mesh::badInput("thicken: the thickness must be above 0", mesh::errorcode::badParameter, "thickness");
     auto result = repair::thickenSheets(s, pick, thickness, mesh::precisionOf(s.mesh()), progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
