@@ -80,7 +80,7 @@ inline constexpr double surfacePrice = 0.01;
 inline constexpr double mixedFacing = 0.1;
 // Of a piece of surface: patches over its rims that lie on it over more than this make it a sheet. Above the hairs of
 // cracks, whose patches lie within rounding of it.
-inline constexpr double doubledShare = 1e-3;
+inline constexpr double doubledShare = 1e-2;
 // Of the surface: small sheets that hang on the skin may go, all together, where others stay; half of what may be lost.
 inline constexpr double overhangShare = 1e-3;
 // Of the diagonal: cells thinner than this count less and less. A few times what 32 bits hold of a coordinate.

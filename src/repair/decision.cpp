@@ -106,8 +106,7 @@ private:
         for (TriangleId t = 0; t < once.triangles.size(); ++t)
             if (shells.of[t] != mesh::noEdge) own[shells.of[t]] += 0.5 * mesh::areaVector(once, t).norm();
         for (const Candidate& c : *found) invented[shells.of[c.beside]] += areaOf(c.patch);
-        // So is one nearly as small, whose patch lies on it in part: between them there is nothing, and rounding would
-        // take both away.
+        // So is one whose patch lies on it in part: between them there is nothing, and rounding would take both away.
         std::vector<double> doubled(shells.count, 0);
         if (!found->empty()) {
             const space::TriangleTree tree(once);
@@ -122,8 +121,7 @@ private:
         }
         std::erase_if(*found, [&](const Candidate& c) {
             const std::uint32_t shell = shells.of[c.beside];
-            return invented[shell] > own[shell] ||
-                   (2 * invented[shell] > own[shell] && doubled[shell] > tolerance::doubledShare * own[shell]);
+            return invented[shell] > own[shell] || doubled[shell] > tolerance::doubledShare * own[shell];
         });
         for (Candidate& c : *found) c.beside = numberOf[c.beside];
         candidates_ = std::move(*found);

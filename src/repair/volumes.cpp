@@ -67,8 +67,7 @@ bool meetsTooMuch(const Mesh& m) {
 mesh::Outcome<void> checkThickness(const Mesh& m, const VolumesOptions& options) {
     const mesh::Box box = mesh::boxOf(m);
     const double farthest = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
-    constexpr double fewUnits = 4;
-    const double least = fewUnits * mesh::unitInLastPlace(options.precision, farthest);
+    const double least = mesh::unitInLastPlace(options.precision, farthest);
     if (options.thickness >= least && 2 * options.thickness <= box.diagonal()) return {};
     return mesh::badInput(
         fmt::format("a thickness of {:.3g} is {}; sheets of this part can be between {:.3g} and {:.3g} thick",

@@ -368,7 +368,11 @@ public:
             if (ways[i].empty() ? heavy && best && best->counts : hopeless || decided) continue;
             mesh::PartOfProgress trying(progress, share(i), share(i + 1));
             Outcome<Way> way = ways[i].empty() ? byChain(trying) : bySteps(ways[i], trying);
-            if (!way) return tl::unexpected(way.error());
+            if (!way && way.error().cancelled()) return tl::unexpected(way.error());
+            if (!way) {
+                refusals_.push_back(way.error().message);
+                continue;
+            }
             hopeless |= isHopeless(way->result);
             if (!best || better(*way, *best)) best = std::move(*way);
             if (best->counts && best->failing == 0) break;
@@ -377,6 +381,11 @@ public:
             if (asks() && best->counts && best->left < left(given_) &&
                 (*survey)->counts.selfIntersectingPairs > manyPairs)
                 break;
+        }
+        if (!best) best = Way{};
+        for (const std::string& refusal : refusals_) {
+            Listed& said = best->result.left.emplace_back();
+            said.text = "One way could not be gone: " + refusal + ".";
         }
         // Nothing that was tried may be kept, or nothing of it is better than what came.
         if (!best->counts || (best->failing >= failing(given_) && best->left >= left(given_))) {
@@ -469,6 +478,15 @@ private:
                         {orient, enclose});
             if (gap > 0) ways.push_back({stitch, orient, enclose});
         }
+        // Sheets a little thinner than proposed lie elsewhere: where a few places of the others were not settled, these
+        // may be.
+        if (options_.sheets == SheetWay::Thicken && options_.thickness == 0) {
+            constexpr double alittleThinner = 0.97;
+            StepCall thinner = enclose;
+            thinner.given.emplace("thickness",
+                                  alittleThinner * proposedArguments(encloseStep(), *part_).find("thickness")->second);
+            ways.push_back({thinner});
+        }
         // Open specks are dropped, and listed: closing them would only make them look like parts.
         if (counts.shells > 1 && counts.boundaryEdges > 0) {
             constexpr double few = 4;  // triangles that a speck may have whatever the part
@@ -543,6 +561,7 @@ private:
     const RepairOptions& options_;
     Verdict given_;
     mutable SeenOfImport seen_;
+    std::vector<std::string> refusals_;  // why ways could not be gone
 };
 
 }  // namespace
