@@ -183,9 +183,12 @@ void DeskPanel::addPickSteps() {
 
 void DeskPanel::addQuestions() {
     const std::vector<session::QuestionGroup>& all = desk_.questions();
-    if (all.empty()) return;
-    addText("For you to decide", 13, true)->setObjectName("questions");
-    for (const session::QuestionGroup& group : all) addQuestionGroup(group);
+    for (const bool done : {false, true}) {
+        if (std::none_of(all.begin(), all.end(), [&](const auto& group) { return group.done == done; })) continue;
+        addText(done ? "What was done" : "For you to decide", 13, true);
+        for (const session::QuestionGroup& group : all)
+            if (group.done == done) addQuestionGroup(group);
+    }
 }
 
 // A list of the questions, largest first; what can be answered to the one that is chosen, and to all alike.

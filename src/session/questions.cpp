@@ -163,7 +163,7 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look) {
         }
     for (const ChangedPlace& p : look.changes) {
         Question q{
-            QString("%1 triangles went, %2 came, %3 across, at %4, %5, %6.")
+            QString("%1 triangles went, %2 came, %3 across, at (%4, %5, %6).")
                 .arg(spaced(p.went), spaced(p.came), shortNumber(p.box.diagonal()), shortNumber(p.box.centre().x()),
                      shortNumber(p.box.centre().y()), shortNumber(p.box.centre().z())),
             p.box.centre(), p.box.diagonal()};
@@ -174,8 +174,9 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look) {
              {}});
         changes.questions.push_back(std::move(q));
     }
+    within.done = changes.done = true;
     std::vector<QuestionGroup> groups;
-    for (QuestionGroup* group : {&openings, &sheets, &within, &asTheyCame, &others, &changes}) {
+    for (QuestionGroup* group : {&openings, &sheets, &asTheyCame, &others, &within, &changes}) {
         if (group->questions.empty()) continue;
         std::stable_sort(group->questions.begin(), group->questions.end(),
                          [](const Question& a, const Question& b) { return a.size > b.size; });

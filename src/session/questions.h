@@ -31,6 +31,7 @@ struct QuestionGroup {
     QString hint;
     std::vector<Question> questions;
     std::vector<Answer> forAll = {};  // the same for all of them
+    bool done = false;                // nothing waits: it is what was done
 };
 
 // Those that are still open at the current stop: of what the steps on the way to it have listed, what later steps have
