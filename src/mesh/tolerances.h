@@ -68,8 +68,8 @@ inline constexpr double coarseStep = 1e-5;
 
 // ---- full and empty
 
-// A ray counts if it passes every edge, and parts every two surfaces, by more than this share of the diagonal: far above
-// the error of constructed points.
+// A ray counts if it passes every edge, and parts every two surfaces, by more than this share of the diagonal: far
+// above the error of constructed points.
 inline constexpr double rayMargin = 1e-11;
 // Price of a patch against the given surface's evidence, a unit of area: closing what is open must be worth it, but a
 // wrong side of the same area costs more.
