@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include "check/catalogue.h"
+#include "measure/mass.h"
 #include "repair/drop_shells.h"
 #include "steps/steps_list.h"
 
@@ -32,16 +33,15 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     record.add("triangles_dropped", triangles);
     record.add("area_dropped", area);
     record.add("volume_dropped", volume);
-    double whole = 0;
-    for (mesh::TriangleId t = 0; t < s.mesh().triangles.size(); ++t)
-        whole += 0.5 * mesh::areaVector(s.mesh(), t).norm();
-    record.add("lost_at_most", whole > 0 ? lost / whole : 0.0);
+    const double whole = measure::massOf(s.mesh()).area;
+    record.add("open_share_dropped", whole > 0 ? lost / whole : 0.0);
     record.add("largest_dropped", result->dropped.empty() ? 0.0 : result->dropped.front().size);
     if (!result->dropped.empty())
-        record.sentences.push_back(fmt::format(
-            "Dropped {} of {} in all, {} in area (at most {:.3g} % of what can be seen); the largest is {} across.",
-            counted(result->dropped.size(), "shell"), counted(triangles, "triangle"), lengthText(area),
-            whole > 0 ? 100 * lost / whole : 0.0, lengthText(result->dropped.front().size)));
+        record.sentences.push_back(
+            fmt::format("Dropped {} of {} in all, {} in area ({:.3g} % of the surface lies in none of the others); the "
+                        "largest is {} across.",
+                        counted(result->dropped.size(), "shell"), counted(triangles, "triangle"), lengthText(area),
+                        whole > 0 ? 100 * lost / whole : 0.0, lengthText(result->dropped.front().size)));
     for (const auto& shell : result->dropped)
         record.listed.push_back(
             {Listed::Goes, shell.position, shell.size,

@@ -279,11 +279,11 @@ TEST(Records, SayWhatWasDropped) {
     EXPECT_EQ(output->record.number("triangles_dropped"), 12);
     ASSERT_EQ(output->record.sentences.size(), 1U);
     ASSERT_EQ(output->record.count(steps::Listed::Goes), 1U);
-    EXPECT_EQ(
-        output->record.sentences[0],
-        "Dropped 1 shell of 12 triangles in all, 0.06 in area (at most 0.00484 % of what can be seen); the largest is "
-        "0.173 across.");
-    EXPECT_NEAR(output->record.number("lost_at_most"), 4.84e-5, 1e-6);
+    EXPECT_EQ(output->record.sentences[0],
+              "Dropped 1 shell of 12 triangles in all, 0.06 in area (0.00484 % of the surface lies in none of the "
+              "others); the largest is "
+              "0.173 across.");
+    EXPECT_NEAR(output->record.number("open_share_dropped"), 4.84e-5, 1e-6);
     EXPECT_EQ(output->record.number("no such key"), 0);
 }
 
