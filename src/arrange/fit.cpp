@@ -56,7 +56,7 @@ public:
         const mesh::Box box = mesh::boxOf(m);
         if (box.empty()) return;
         // Far from the origin a file's own grid is coarser than the length that most meshers go by.
-        const double farthest = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
+        const double farthest = box.farthest();
         reach_ =
             std::max(tolerance::needleHeight * box.diagonal(), 2 * mesh::unitInLastPlace(options.precision, farthest));
         grid_ = madeGrid(m);

@@ -90,9 +90,7 @@ mesh::Outcome<FuseResult> fuseAndSettle(const check::Surveyed& s, const SkinOpti
     mesh::PartOfProgress first(progress, 0, 0.9);
     auto result = fuseOperands(s, operands, options, first);
     const mesh::Box box = mesh::boxOf(m);
-    const double unit = box.empty() ? 0
-                                    : mesh::unitInLastPlace(options.precision, std::max(box.min.cwiseAbs().maxCoeff(),
-                                                                                        box.max.cwiseAbs().maxCoeff()));
+    const double unit = box.empty() ? 0 : mesh::unitInLastPlace(options.precision, box.farthest());
     for (const double units : {2.0, 8.0, 32.0}) {
         if (!result || result->unsound.empty() || result->openShells > 0) break;
         mesh::Mesh snapped = m;

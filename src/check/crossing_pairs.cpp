@@ -11,6 +11,7 @@
 #include "exact/predicates.h"
 #include "exact/projection.h"
 #include "mesh/parallel.h"
+#include "mesh/tolerances.h"
 
 namespace zither::check {
 namespace {
@@ -108,8 +109,8 @@ bool foldsOver(const Pair& p) {
 // of 0.
 bool surelyAbove(const Point& n, const Point& p) {
     constexpr double rounding = 8 * std::numeric_limits<double>::epsilon();
-    constexpr double underflow = 1e-290;
-    return n.dot(p) > rounding * n.cwiseAbs().dot(p.cwiseAbs()) + underflow;
+    // Products that underflow err by less than is added.
+    return n.dot(p) > rounding * n.cwiseAbs().dot(p.cwiseAbs()) + tolerance::aboveZero;
 }
 
 // A plane through the vertex parts what else there is of the two, as in a flat fan, where exact signs are dear. False

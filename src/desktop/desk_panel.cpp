@@ -199,7 +199,7 @@ void DeskPanel::addQuestionGroup(const session::QuestionGroup& group) {
         label(QString("%1 (%2)").arg(group.title, spaced(group.questions.size())), 12, QFont::DemiBold, paper::ink));
     if (!group.hint.isEmpty()) inner->addWidget(label(group.hint, 11, QFont::Normal, paper::quiet));
     auto* list = new QListWidget;
-    list->setObjectName("questions-" + group.title.toLower().section(',', 0, 0).replace(' ', '-'));
+    list->setObjectName("questions-" + group.key);
     list->setFont(typeface(11));
     list->setWordWrap(true);
     list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

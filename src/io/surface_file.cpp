@@ -26,7 +26,7 @@ std::string firstBytes(std::string_view bytes) {
 std::string farOutRemark(const Mesh& m) {
     const mesh::Box box = mesh::boxOf(m);
     if (box.empty() || !(box.diagonal() > 0)) return {};
-    const double farthest = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
+    const double farthest = box.farthest();
     const double step = mesh::unitInLastPlace(mesh::Precision::Single, farthest);
     if (!(step > tolerance::coarseStep * box.diagonal())) return {};
     const mesh::Point shift = mesh::Point::Zero() - box.centre();

@@ -85,6 +85,17 @@ void append(Mesh& a, const Mesh& b) {
     a.regionNames.insert(a.regionNames.end(), right.regionNames.begin(), right.regionNames.end());
 }
 
+void appendPart(Mesh& a, const Mesh& b) {
+    const std::size_t first = a.triangles.size();
+    const std::size_t shift = a.positions.size();
+    a.positions.insert(a.positions.end(), b.positions.begin(), b.positions.end());
+    for (const Triangle& v : b.triangles) a.triangles.push_back({v[0] + shift, v[1] + shift, v[2] + shift});
+    if (a.regions.empty() && b.regions.empty()) return;
+    a.regions.resize(first, 0);
+    a.regions.insert(a.regions.end(), b.regions.begin(), b.regions.end());
+    a.regions.resize(a.triangles.size(), 0);
+}
+
 std::string validate(const Mesh& m) {
     for (std::size_t t = 0; t < m.triangles.size(); ++t)
         for (VertexId v : m.triangles[t])

@@ -50,6 +50,9 @@ struct Box {
     [[nodiscard]] Point centre() const { return empty() ? Point(Point::Zero()) : Point(0.5 * min + 0.5 * max); }
     [[nodiscard]] Point extent() const { return empty() ? Point(Point::Zero()) : Point(max - min); }
     [[nodiscard]] double diagonal() const { return extent().norm(); }
+    // The largest coordinate, whatever its sign: what the step between values of a file depends on. Not of an empty
+    // box.
+    [[nodiscard]] double farthest() const { return std::max(min.cwiseAbs().maxCoeff(), max.cwiseAbs().maxCoeff()); }
     [[nodiscard]] bool overlaps(const Box& other) const {
         return (min.array() <= other.max.array()).all() && (other.min.array() <= max.array()).all();
     }
@@ -116,6 +119,8 @@ void joinEqualVertices(Mesh& m);
 
 // Appends b to a: positions, triangles and regions (names are kept apart).
 void append(Mesh& a, const Mesh& b);
+// The same of parts of one surface, whose regions are its: names are not touched.
+void appendPart(Mesh& a, const Mesh& b);
 
 // Says what is inconsistent (an index or region out of range, a position that is not finite), or is empty.
 std::string validate(const Mesh& m);

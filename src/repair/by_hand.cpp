@@ -7,6 +7,7 @@
 #include <algorithm>
 
 #include "check/crossing_pairs.h"
+#include "measure/mass.h"
 #include "mesh/edges.h"
 #include "space/triangle_tree.h"
 
@@ -111,18 +112,14 @@ Outcome<Mesh> removePick(const Mesh& m, const Pick& pick, unsigned rings, mesh::
 
 Outcome<MendResult> mend(const Mesh& m, const Pick& pick, const MendOptions& options, mesh::Progress& progress) {
     MendResult best;
-    double whole = 0;
-    for (TriangleId t = 0; t < m.triangles.size(); ++t) whole += 0.5 * mesh::areaVector(m, t).norm();
+    const double whole = measure::massOf(m).area;
     std::size_t fewest = std::numeric_limits<std::size_t>::max();
     for (unsigned more = 0; more <= moreRings; ++more) {
         mesh::PartOfProgress part(progress, more / (moreRings + 1.0), (more + 1) / (moreRings + 1.0));
         const std::vector<std::uint8_t> gone = mesh::grown(m, pick, options.rings + more).mask(m);
         const auto removed = static_cast<std::size_t>(std::count(gone.begin(), gone.end(), 1));
         if (removed == m.triangles.size()) break;
-        double area = 0;
-        for (TriangleId t = 0; t < gone.size(); ++t)
-            if (gone[t]) area += 0.5 * mesh::areaVector(m, t).norm();
-        const double share = whole > 0 ? area / whole : 0;
+        const double share = whole > 0 ? measure::massOf(mesh::keepTriangles(m, gone)).area / whole : 0;
         if (share > options.mostShare) {
             if (more > 0) break;
             best.mesh = m;

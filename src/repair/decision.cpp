@@ -11,6 +11,7 @@
 #include "holes/candidates.h"
 #include "measure/loss.h"
 #include "mesh/disjoint_sets.h"
+#include "mesh/lazy.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
 #include "repair/cells.h"
@@ -36,7 +37,7 @@ constexpr std::uint8_t patch = 1;
 double thinnessOf(const Mesh& m) {
     const mesh::Box box = mesh::boxOf(m);
     if (box.empty()) return 0;
-    const double farthest = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
+    const double farthest = box.farthest();
     return std::max(tolerance::thinCell * box.diagonal(), 2 * mesh::unitInLastPlace(mesh::Precision::Single, farthest));
 }
 
@@ -439,7 +440,7 @@ private:
         const Mesh& m = p_.mesh;
         std::vector<std::uint32_t> numberOf(area_.size(), mesh::noIndex);
         if (std::find(role_.begin(), role_.end(), role) == role_.end()) return numberOf;
-        const mesh::Edges edges(m);
+        const mesh::Edges& edges = edges_.get([&] { return mesh::Edges(m); });
         mesh::DisjointSets sets(area_.size());
         for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
             std::uint32_t first = mesh::noIndex;
@@ -613,7 +614,8 @@ private:
     std::vector<double> counts_;   // of each cell: 1, less where it is very thin
     std::vector<int> facing_;      // of each group: 1 as it is, -1 inside out, 0 without direction
     std::vector<std::uint8_t> full_;
-    std::vector<Role> role_;  // of each piece
+    std::vector<Role> role_;         // of each piece
+    mesh::Lazy<mesh::Edges> edges_;  // of the pieces
     std::vector<std::uint8_t> used_;
     Surfaces out_;
     Volumes result_;

@@ -80,28 +80,22 @@ Places::Places(const Mesh& before, const Mesh& after)
     for (TriangleId t = 0; t < ofAfter_.size(); ++t)
         if (ofAfter_[t] != mesh::noIndex) join(sharedCorners(after.triangles[t], shift));
     std::vector<std::uint32_t> ofRoot(points.size(), mesh::noIndex);
-    const auto placeOf = [&](VertexId corner) -> std::uint32_t {
-        std::uint32_t& place = ofRoot[sets.find(corner)];
-        if (place == mesh::noIndex) {
-            place = static_cast<std::uint32_t>(list_.size());
-            list_.emplace_back();
+    const auto placesOf = [&](const Mesh& m, std::size_t offset, std::vector<std::uint32_t>& of,
+                              std::size_t Place::*triangles) {
+        for (TriangleId t = 0; t < of.size(); ++t) {
+            if (of[t] == mesh::noIndex) continue;
+            std::uint32_t& number = ofRoot[sets.find(shared[m.triangles[t][0] + offset])];
+            if (number == mesh::noIndex) {
+                number = static_cast<std::uint32_t>(list_.size());
+                list_.emplace_back().corner = m.corner(t, 0);
+            }
+            of[t] = number;
+            list_[number].box.add(mesh::boxOf(m, t));
+            ++(list_[number].*triangles);
         }
-        return place;
     };
-    for (TriangleId t = 0; t < ofBefore_.size(); ++t) {
-        if (ofBefore_[t] == mesh::noIndex) continue;
-        ofBefore_[t] = placeOf(shared[before.triangles[t][0]]);
-        Place& place = list_[ofBefore_[t]];
-        place.box.add(mesh::boxOf(before, t));
-        ++place.went;
-    }
-    for (TriangleId t = 0; t < ofAfter_.size(); ++t) {
-        if (ofAfter_[t] == mesh::noIndex) continue;
-        ofAfter_[t] = placeOf(shared[after.triangles[t][0] + shift]);
-        Place& place = list_[ofAfter_[t]];
-        place.box.add(mesh::boxOf(after, t));
-        ++place.came;
-    }
+    placesOf(before, 0, ofBefore_, &Place::went);
+    placesOf(after, shift, ofAfter_, &Place::came);
     for (VertexId v = 0; v < vertexBefore_.size(); ++v) vertexBefore_[v] = ofRoot[sets.find(shared[v])];
     for (VertexId v = 0; v < vertexAfter_.size(); ++v) vertexAfter_[v] = ofRoot[sets.find(shared[v + shift])];
 }
@@ -138,17 +132,9 @@ Places::Back Places::putBack(const std::vector<std::uint8_t>& places) const {
         if (returns[t]) back.fromBefore.push_back(t);
     }
     back.mesh = mesh::keepTriangles(after_, stays);
-    const Mesh returned = mesh::keepTriangles(before_, returns);
-    const std::size_t first = back.mesh.positions.size();
-    const std::size_t stayed = back.mesh.triangles.size();
-    back.mesh.positions.insert(back.mesh.positions.end(), returned.positions.begin(), returned.positions.end());
-    for (const mesh::Triangle& t : returned.triangles)
-        back.mesh.triangles.push_back({t[0] + first, t[1] + first, t[2] + first});
-    if (!returned.regions.empty()) {
-        back.mesh.regions.resize(stayed, 0);
-        back.mesh.regions.insert(back.mesh.regions.end(), returned.regions.begin(), returned.regions.end());
-        back.mesh.regionNames = before_.regionNames;
-    }
+    // Another file may name its regions otherwise.
+    const bool alike = before_.regionNames == after_.regionNames;
+    (alike ? mesh::appendPart : mesh::append)(back.mesh, mesh::keepTriangles(before_, returns));
     mesh::joinEqualVertices(back.mesh);
     return back;
 }

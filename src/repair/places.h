@@ -17,7 +17,8 @@ namespace zither::repair {
 // triangles, bit for bit and facing the same way, on both sides.
 struct Place {
     mesh::Box box;
-    std::size_t went = 0;  // triangles
+    mesh::Point corner = mesh::Point::Zero();  // of its first triangle: of no other place
+    std::size_t went = 0;                      // triangles
     std::size_t came = 0;
 };
 
@@ -64,8 +65,7 @@ struct PlaceLeft {
 };
 
 // Which places to put back so that no count that keeps a surface from being a solid is higher than before: of the
-// places where one is, those first that mend least. `places` has a flag a place; none where nothing helps. Error:
-// cancelled.
+// places where one is, those first that mend least; more for what that makes worse. Error: cancelled.
 struct WorsePlaces {
     std::vector<std::uint8_t> flags;  // of each place; empty: no count is worse
     std::vector<PlaceLeft> left;

@@ -27,17 +27,6 @@ using mesh::Mesh;
 using mesh::Point;
 using mesh::TriangleId;
 
-// The regions of both are those of the input.
-void addTo(Mesh& m, const Mesh& more) {
-    const std::size_t first = m.triangles.size();
-    const std::size_t shift = m.positions.size();
-    m.positions.insert(m.positions.end(), more.positions.begin(), more.positions.end());
-    for (const mesh::Triangle& v : more.triangles) m.triangles.push_back({v[0] + shift, v[1] + shift, v[2] + shift});
-    if (more.regions.empty()) return;
-    m.regions.resize(first, 0);
-    m.regions.insert(m.regions.end(), more.regions.begin(), more.regions.end());
-}
-
 // Every edge has as many triangles that run along it one way as the other: only then the skin around the surface is
 // told exactly.
 bool isClosed(const Mesh& m) {
@@ -66,7 +55,7 @@ bool meetsTooMuch(const Mesh& m) {
 // A body must be thicker than coordinates can tell, and far thinner than the part.
 mesh::Outcome<void> checkThickness(const Mesh& m, const VolumesOptions& options) {
     const mesh::Box box = mesh::boxOf(m);
-    const double farthest = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
+    const double farthest = box.farthest();
     const double least = mesh::unitInLastPlace(options.precision, farthest);
     if (options.thickness >= least && 2 * options.thickness <= box.diagonal()) return {};
     return mesh::badInput(
@@ -138,7 +127,7 @@ private:
         whole.resize(in_.skin.triangles.size() + bodies->mesh.triangles.size(), 0);
         sources.insert(sources.end(), bodies->sourceOf.begin(), bodies->sourceOf.end());
         Mesh both = std::move(in_.skin);
-        addTo(both, bodies->mesh);
+        mesh::appendPart(both, bodies->mesh);
         if (meetsTooMuch(both))
             return mesh::badInput(
                 fmt::format("a thickness of {:.3g} makes nearly every body meet every other: take a smaller one",
@@ -241,7 +230,7 @@ private:
     }
 
     void putBeside(const Mesh& rest, const std::vector<TriangleId>& sources) {
-        addTo(result_.mesh, rest);
+        mesh::appendPart(result_.mesh, rest);
         result_.sourceOf.insert(result_.sourceOf.end(), sources.begin(), sources.end());
         mesh::joinEqualVertices(result_.mesh);
     }
@@ -320,7 +309,7 @@ mesh::Outcome<Volumes> besideSheets(const check::Surveyed& s, const VolumesOptio
     const Mesh aside = partOf(input, stays, numbers);
     if (aside.triangles.empty()) return result;
     result.ofSheet.resize(result.mesh.triangles.size(), 0);
-    addTo(result.mesh, aside);
+    mesh::appendPart(result.mesh, aside);
     result.sourceOf.insert(result.sourceOf.end(), numbers.begin(), numbers.end());
     mesh::joinEqualVertices(result.mesh);
     result.ofSheet.resize(result.mesh.triangles.size(), 1);
@@ -427,7 +416,6 @@ void listSheets(Volumes& v) {
     for (TriangleId t = 0; t < sheets.triangles.size(); ++t) {
         if (shells.of[t] == mesh::noEdge) continue;
         VolumesPiece& piece = v.sheets[shells.of[t]];
-        piece.corner = sheets.corner(t, 0);
         piece.area += 0.5 * mesh::areaVector(sheets, t).norm();
         ++piece.triangles;
         piece.members.push_back(numbers[t]);
@@ -459,7 +447,7 @@ mesh::Outcome<Volumes> decidedOnGrids(const check::Surveyed& s, const VolumesOpt
     const auto survey = s.survey(s.knownOptions(), searching);
     if (!survey) return tl::unexpected(survey.error());
     const mesh::Box box = mesh::boxOf(s.mesh());
-    const double reach = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
+    const double reach = box.farthest();
     const double unit = mesh::unitInLastPlace(mesh::Precision::Single, reach);
     constexpr int rungs = 3;
     for (int rung = 0; *least > 0 && rung < rungs; ++rung) {
@@ -551,14 +539,12 @@ mesh::Outcome<ThickSheets> thickenSheets(const check::Surveyed& s, const mesh::P
     if (within > 0)
         return mesh::badInput("The pick ends within a surface, at " + std::to_string(within) +
                               " edges: pick whole sheets (a double click takes all that hangs together)");
-    std::vector<TriangleId> sheetNumbers;
     Surfaces surfaces;
-    surfaces.rest = partOf(m, picked, sheetNumbers);
+    surfaces.rest = partOf(m, picked, surfaces.restSource);
     if (isClosed(surfaces.rest)) {
         result.mesh = m;
         return result;
     }
-    surfaces.restSource = sheetNumbers;
     for (std::uint8_t& flag : picked) flag ^= 1;
     std::vector<TriangleId> otherNumbers;
     const Mesh others = partOf(m, picked, otherNumbers);
@@ -568,8 +554,7 @@ mesh::Outcome<ThickSheets> thickenSheets(const check::Surveyed& s, const mesh::P
     surfaces.skinMade.assign(surfaces.skin.positions.size(), 0);
     surfaces.skinWhole.assign(surfaces.skin.triangles.size(), 1);
     for (std::uint8_t& flag : skin) flag ^= 1;
-    std::vector<TriangleId> besideNumbers;
-    const Mesh beside = partOf(others, skin, besideNumbers);
+    const Mesh beside = mesh::keepTriangles(others, skin);
     result.sheets = mesh::shellsOf(surfaces.rest, mesh::Edges(surfaces.rest)).count;
     result.triangles = surfaces.rest.triangles.size();
     result.besideOpen = !isClosed(beside);
@@ -584,7 +569,7 @@ mesh::Outcome<ThickSheets> thickenSheets(const check::Surveyed& s, const mesh::P
     result.farthestMoved = made->farthestMoved;
     result.unsound = std::move(made->unsound);
     if (!beside.triangles.empty()) {
-        addTo(result.mesh, beside);
+        mesh::appendPart(result.mesh, beside);
         mesh::joinEqualVertices(result.mesh);
     }
     return result;

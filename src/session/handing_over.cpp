@@ -41,8 +41,7 @@ void HandingOver::exportTo(const QString& file) {
     jobs_.start<Proved>(
         QString("Writing and proving %1").arg(QFileInfo(file).fileName()), Jobs::Lane::Work,
         [surface = look->part, file, brief = judging_.brief(), unit = part->unit.name.toStdString(),
-         since =
-             Origin{part->seen, part->originOf(part->track.current()).told}](Progress& progress) -> Outcome<Proved> {
+         since = part->originBehind(part->track.current())](Progress& progress) -> Outcome<Proved> {
             mesh::PartOfProgress writing(progress, 0, 0.8);
             auto judged = project::writeAndProve(*surface, {file.toStdString(), unit}, brief, writing);
             if (!judged) return tl::unexpected(judged.error());

@@ -3,8 +3,6 @@
 
 #include <algorithm>
 
-#include "repair/places.h"
-
 namespace zither::session {
 
 using mesh::Outcome;
@@ -12,21 +10,12 @@ using mesh::Progress;
 
 namespace {
 
-std::vector<ChangedPlace> changesSince(const Origin& origin, const check::Surveyed& part) {
+std::vector<repair::Place> changesSince(const Origin& origin, const check::Surveyed& part) {
     if (!origin.import) return {};
-    const mesh::Mesh& before = origin.import->mesh();
-    const mesh::Mesh& after = part.mesh();
-    const repair::Places places(before, after);
-    std::vector<ChangedPlace> changes;
-    for (const repair::Place& p : places.list()) changes.push_back({p.box, p.box.centre(), p.went, p.came});
-    const auto corners = [&](const mesh::Mesh& m, const std::vector<std::uint32_t>& of) {
-        for (mesh::TriangleId t = 0; t < of.size(); ++t)
-            if (of[t] != mesh::noIndex) changes[of[t]].corner = m.corner(t, 0);
-    };
-    corners(after, places.ofAfter());
-    corners(before, places.ofBefore());
-    std::stable_sort(changes.begin(), changes.end(),
-                     [](const ChangedPlace& a, const ChangedPlace& b) { return a.box.diagonal() > b.box.diagonal(); });
+    std::vector<repair::Place> changes = repair::Places(origin.import->mesh(), part.mesh()).list();
+    std::stable_sort(changes.begin(), changes.end(), [](const repair::Place& a, const repair::Place& b) {
+        return a.box.diagonal() > b.box.diagonal();
+    });
     return changes;
 }
 

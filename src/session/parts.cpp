@@ -11,10 +11,11 @@ Part* Parts::withId(std::uint64_t id) {
 }
 
 Origin Part::originOf(project::StopId stop) const {
-    Origin origin;
-    if (stop == 0) return origin;
-    origin.seen = seen;
-    origin.import = track.imported();
+    return stop == 0 ? Origin{} : originBehind(stop);
+}
+
+Origin Part::originBehind(project::StopId stop) const {
+    Origin origin{seen, {}, track.imported()};
     for (const project::StopId on : track.pathTo(stop))
         if (const auto& told = track.stop(on).record.told) origin.told.append(*told);
     return origin;

@@ -11,19 +11,12 @@
 
 #include "io/format.h"
 #include "project/track.h"
+#include "repair/places.h"
 #include "session/display.h"
 #include "session/origin.h"
 #include "steps/brief.h"
 
 namespace zither::session {
-
-// What hangs together of triangles that went and came since the import.
-struct ChangedPlace {
-    mesh::Box box;
-    mesh::Point corner;    // of one of its triangles
-    std::size_t went = 0;  // triangles
-    std::size_t came = 0;
-};
 
 // A surface with what is known of it and what is needed to show it.
 struct Look {
@@ -31,7 +24,7 @@ struct Look {
     std::shared_ptr<const check::Survey> survey;
     std::shared_ptr<const Display> display;
     std::shared_ptr<const measure::Loss> loss = nullptr;  // since the import; nullptr: it is the import
-    std::vector<ChangedPlace> changes = {};               // since the import, largest first
+    std::vector<repair::Place> changes = {};              // since the import, largest first
 
     [[nodiscard]] const mesh::Mesh& mesh() const { return part->mesh(); }
 };
@@ -54,8 +47,10 @@ struct Part {
     std::map<project::StopId, std::vector<steps::Listed>> left;  // what the automatic repair left for a person
     std::optional<Look> shown;                                   // of the stop that was looked at last
 
-    // What the surface of a stop came from.
+    // What the surface of a stop came from; nothing of the import's.
     [[nodiscard]] Origin originOf(project::StopId stop) const;
+    // The same of what is made of that surface: a preview, a file.
+    [[nodiscard]] Origin originBehind(project::StopId stop) const;
     // Of the current stop; nullptr until it has been judged.
     [[nodiscard]] const Look* look() const {
         return shown && shown->part->shared() == track.part()->shared() ? &*shown : nullptr;

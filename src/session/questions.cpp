@@ -2,6 +2,7 @@
 #include "session/questions.h"
 
 #include <algorithm>
+#include <utility>
 
 #include "check/catalogue.h"
 #include "mesh/vertex_join.h"
@@ -17,47 +18,59 @@ namespace {
 // Openings whose rims still stand: a listed one is the rim whose middle lies nearest, if that is near.
 class Openings {
 public:
-    explicit Openings(const Look& look) : look_(look) {
-        for (const check::Finding& f : look.survey->findings.list)
-            if (f.defect == check::openEdges) rims_.push_back(&f);
+    explicit Openings(const Look& look) : findings_(look.survey->findings) {
+        for (const check::Finding& f : findings_.list) {
+            if (f.defect != check::openEdges) continue;
+            mesh::Box box;
+            for (const check::Findings::Edge& e : findings_.edgesOf(f))
+                for (const mesh::VertexId v : e) box.add(look.mesh().positions[v]);
+            rims_.push_back({&f, box.centre()});
+        }
     }
 
     // The triangles along the rim; empty where it is closed by now.
     [[nodiscard]] mesh::Pick at(const Listed& opening) const {
         const check::Finding* nearest = nullptr;
         double least = 0.5 * opening.size;
-        for (const check::Finding* rim : rims_) {
-            mesh::Box box;
-            for (const check::Findings::Edge& e : look_.survey->findings.edgesOf(*rim))
-                for (const mesh::VertexId v : e) box.add(look_.mesh().positions[v]);
-            const double distance = (box.centre() - opening.position).norm() + std::abs(rim->size - opening.size);
+        for (const Rim& rim : rims_) {
+            const double distance = (rim.middle - opening.position).norm() + std::abs(rim.finding->size - opening.size);
             if (distance > least) continue;
             least = distance;
-            nearest = rim;
+            nearest = rim.finding;
         }
         if (!nearest) return {};
-        const auto triangles = look_.survey->findings.trianglesOf(*nearest);
+        const auto triangles = findings_.trianglesOf(*nearest);
         return mesh::Pick({triangles.begin(), triangles.end()});
     }
 
 private:
-    const Look& look_;
-    std::vector<const check::Finding*> rims_;
+    struct Rim {
+        const check::Finding* finding;
+        mesh::Point middle;
+    };
+    const check::Findings& findings_;
+    std::vector<Rim> rims_;
 };
 
-// Sheets that still stand as they were listed.
+// Sheets that still stand as they were listed. Their corners are looked for all at once: that takes as long as the
+// surface is large.
 class Sheets {
 public:
-    explicit Sheets(const Look& look) : look_(look), mesh_(look.mesh()) {}
+    Sheets(const Look& look, const std::vector<const Listed*>& listed) : look_(look), mesh_(look.mesh()) {
+        std::vector<mesh::Point> corners;
+        for (const Listed* l : listed)
+            corners.insert(corners.end(), l->piece->positions.begin(), l->piece->positions.end());
+        if (!corners.empty()) same_ = mesh::equalIn(mesh_.positions, corners);
+    }
 
-    // Its triangles now; empty where some are gone, or where it has become part of a body.
-    [[nodiscard]] mesh::Pick at(const mesh::Mesh& piece) const {
-        const std::vector<mesh::VertexId> same = mesh::equalIn(mesh_.positions, piece.positions);
+    // The triangles of the next one now; empty where some are gone, or where it has become part of a body.
+    [[nodiscard]] mesh::Pick next(const mesh::Mesh& piece) {
+        const std::size_t first = std::exchange(first_, first_ + piece.positions.size());
         const mesh::Corners& corners = look_.part->corners();
         std::vector<mesh::TriangleId> ids;
         for (const mesh::Triangle& t : piece.triangles) {
             mesh::Triangle now;
-            for (unsigned k = 0; k < 3; ++k) now[k] = same[t[k]];
+            for (unsigned k = 0; k < 3; ++k) now[k] = same_[first + t[k]];
             if (now[0] == mesh::noIndex || now[1] == mesh::noIndex || now[2] == mesh::noIndex) return {};
             const auto around = corners.at(now[0]);
             const auto found = std::find_if(around.begin(), around.end(), [&](mesh::HalfEdge h) {
@@ -89,6 +102,8 @@ private:
 
     const Look& look_;
     const mesh::Mesh& mesh_;
+    std::vector<mesh::VertexId> same_;  // of each corner of the listed ones, one after the other
+    std::size_t first_ = 0;             // of the next one's
 };
 
 Question asked(const Listed& l) {
@@ -120,14 +135,17 @@ void answerAllAlike(QuestionGroup& group) {
 }  // namespace
 
 std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look) {
-    QuestionGroup openings{"Openings, likely meant", "Left open. What is closed is a patch, and listed.", {}};
-    QuestionGroup sheets{"Sheets", "They bound no volume. Thickened they become bodies behind their faces.", {}};
-    QuestionGroup within{"Bodies within bodies", "Hidden inside, and gone. Undo brings them back.", {}};
-    QuestionGroup asTheyCame{"As they came", "Mending would have made some count worse here.", {}};
-    QuestionGroup others{"Left to do", {}, {}};
-    QuestionGroup changes{"Changed places", "What went and came since the import; each can be put back alone.", {}};
+    QuestionGroup openings{
+        "openings", "Openings, likely meant", "Left open. What is closed is a patch, and listed.", {}};
+    QuestionGroup sheets{
+        "sheets", "Sheets", "They bound no volume. Thickened they become bodies behind their faces.", {}};
+    QuestionGroup within{"within", "Bodies within bodies", "Hidden inside, and gone. Undo brings them back.", {}};
+    QuestionGroup asTheyCame{"as-they-came", "As they came", "Mending would have made some count worse here.", {}};
+    QuestionGroup others{"left", "Left to do", {}, {}};
+    QuestionGroup changes{
+        "changed-places", "Changed places", "What went and came since the import; each can be put back alone.", {}};
     const Openings rims(look);
-    const Sheets standing(look);
+    std::vector<const Listed*> listedSheets;
     for (const project::StopId id : part.track.pathTo(part.track.current())) {
         const project::Stop& stop = part.track.stop(id);
         for (const Listed& l : stop.record.listed) {
@@ -139,17 +157,19 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look) {
                     {"Close it", {&steps::fillStep(), {{"meant", steps::Value("close")}}}, std::move(rim)});
                 openings.questions.push_back(std::move(q));
             }
-            if (l.kind == Listed::Sheet && l.piece) {
-                Question q = asked(l);
-                const mesh::Pick piece = standing.at(*l.piece);
-                if (piece.everything()) continue;
-                q.answers.push_back({"Thicken it", {&steps::thickenStep()}, piece});
-                q.answers.push_back({"Remove it", {&steps::removeStep()}, piece});
-                sheets.questions.push_back(std::move(q));
-            }
+            if (l.kind == Listed::Sheet && l.piece) listedSheets.push_back(&l);
             if (l.kind == Listed::Within) within.questions.push_back(asked(l));
             if (l.kind == Listed::AsItCame && id == part.track.current()) asTheyCame.questions.push_back(asked(l));
         }
+    }
+    Sheets standing(look, listedSheets);
+    for (const Listed* l : listedSheets) {
+        const mesh::Pick piece = standing.next(*l->piece);
+        if (piece.everything()) continue;
+        Question q = asked(*l);
+        q.answers.push_back({"Thicken it", {&steps::thickenStep()}, piece});
+        q.answers.push_back({"Remove it", {&steps::removeStep()}, piece});
+        sheets.questions.push_back(std::move(q));
     }
     const auto left = part.left.find(part.track.current());
     if (left != part.left.end())
@@ -161,7 +181,7 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look) {
                 others.questions.back().answers.push_back({"Wrap it", {&steps::wrapStep()}, {}});
             }
         }
-    for (const ChangedPlace& p : look.changes) {
+    for (const repair::Place& p : look.changes) {
         Question q{
             QString("%1 triangles went, %2 came, %3 across, at (%4, %5, %6).")
                 .arg(spaced(p.went), spaced(p.came), shortNumber(p.box.diagonal()), shortNumber(p.box.centre().x()),

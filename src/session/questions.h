@@ -27,6 +27,7 @@ struct Question {
 
 // Questions of a kind, largest first.
 struct QuestionGroup {
+    QString key;  // stable
     QString title;
     QString hint;
     std::vector<Question> questions;

@@ -27,8 +27,7 @@ void Trial::start(const steps::StepCall& wanted) {
     jobs_.start<Tried>(
         QString("Preview: %1").arg(text(call.step->title)), Jobs::Lane::Preview,
         [part = parts_.current()->track.part(), call,
-         origin = parts_.current()->originOf(parts_.current()->track.current()), seen = parts_.current()->seen,
-         import = parts_.current()->track.imported(),
+         since = parts_.current()->originBehind(parts_.current()->track.current()),
          options = judging_.options()](Progress& progress) -> Outcome<Tried> {
             auto result = std::make_shared<Preview>();
             result->call = call;
@@ -38,9 +37,9 @@ void Trial::start(const steps::StepCall& wanted) {
             result->used = std::move(output->used);
             result->record = std::move(output->record);
             mesh::PartOfProgress looking(progress, 0.5, 1);
-            Origin since{seen, origin.told, import};
-            if (result->record.told) since.told.append(*result->record.told);
-            auto look = lookAt(output->part, options, since, looking);
+            Origin origin = since;
+            if (result->record.told) origin.told.append(*result->record.told);
+            auto look = lookAt(output->part, options, origin, looking);
             if (!look) return tl::unexpected(look.error());
             result->look = std::move(*look);
             return result;

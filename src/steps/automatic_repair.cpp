@@ -358,6 +358,7 @@ public:
         std::vector<std::vector<StepCall>> ways = waysFor((*survey)->counts);
         ways.insert(chainFirst ? ways.begin() : ways.end(), std::vector<StepCall>());
         std::optional<Way> best;
+        std::vector<std::string> refusals;  // why ways could not be gone
         bool hopeless = false;
         for (std::size_t i = 0; i < ways.size(); ++i) {
             const auto share = [&](std::size_t n) {
@@ -370,7 +371,7 @@ public:
             Outcome<Way> way = ways[i].empty() ? byChain(trying) : bySteps(ways[i], trying);
             if (!way && way.error().cancelled()) return tl::unexpected(way.error());
             if (!way) {
-                refusals_.push_back(way.error().message);
+                refusals.push_back(way.error().message);
                 continue;
             }
             hopeless |= isHopeless(way->result);
@@ -383,18 +384,14 @@ public:
                 break;
         }
         if (!best) best = Way{};
-        for (const std::string& refusal : refusals_) {
-            Listed& said = best->result.left.emplace_back();
-            said.text = "One way could not be gone: " + refusal + ".";
-        }
+        for (const std::string& refusal : refusals)
+            best->result.left.emplace_back().text = "One way could not be gone: " + refusal + ".";
         // Nothing that was tried may be kept, or nothing of it is better than what came.
         if (!best->counts || (best->failing >= failing(given_) && best->left >= left(given_))) {
-            const bool worse = !best->counts;
             best->result.steps.clear();
-            if (worse) {
-                Listed& said = best->result.left.emplace_back();
-                said.text = "No way of mending it was found that keeps all that can be seen; it is left as it came.";
-            }
+            if (!best->counts)
+                best->result.left.emplace_back().text =
+                    "No way of mending it was found that keeps all that can be seen; it is left as it came.";
         }
         if (!progress.report(1)) return mesh::cancelled();
         return std::move(best->result);
@@ -561,7 +558,6 @@ private:
     const RepairOptions& options_;
     Verdict given_;
     mutable SeenOfImport seen_;
-    std::vector<std::string> refusals_;  // why ways could not be gone
 };
 
 }  // namespace

@@ -111,8 +111,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
             {Listed::AsItCame, place.box.centre(), place.box.diagonal(),
              fmt::format("Put back as it came: {} at {}, {} across ({}).", counted(place.triangles, "triangle"),
                          placeText(place.box.centre()), lengthText(place.box.diagonal()), place.why)});
-    for (const mesh::Point& p : result->unsound)
-        record.listed.push_back({Listed::Left, p, 0, "Not settled at " + placeText(p) + "."});
+    listUnsettled(result->unsound, record);
     record.told = std::make_shared<const measure::Told>(std::move(result->told));
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
@@ -136,12 +135,7 @@ const Step& encloseStep() {
                         .kind = ParameterKind::Choice,
                         .help = "What bounds no volume stays as it is, goes, or becomes a body behind its faces.",
                         .choices = {"keep", "drop", "thicken"}},
-                       {.name = "thickness",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e30,
-                        .help = "Of sheets that become bodies. Proposed: a thousandth of the part.",
-                        .propose = [](const Surveyed& s) { return mesh::boxOf(s.mesh()).diagonal() / 1000; }},
+                       sheetThickness("Of sheets that become bodies. Proposed: a thousandth of the part."),
                        {.name = "worse",
                         .kind = ParameterKind::Choice,
                         .help = "Places where some count would be worse than it was: keep them so, or put them back "

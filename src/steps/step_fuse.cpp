@@ -71,8 +71,7 @@ StepOutput outputOf(const Mesh& m, arrange::FuseResult&& r, std::size_t triangle
     if (r.separated > 0)
         record.sentences.push_back(fmt::format("Bodies that only touched were parted at {} by a hair.",
                                                counted(r.separated, "vertex", "vertices")));
-    for (const mesh::Point& p : r.unsound)
-        record.listed.push_back({Listed::Left, p, 0, "Not settled at " + placeText(p) + "."});
+    listUnsettled(r.unsound, record);
     return {std::move(r.mesh), std::move(record)};
 }
 

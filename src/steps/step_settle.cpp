@@ -71,8 +71,7 @@ Record settleRecord(const arrange::Fit& r) {
     if (r.separated > 0)
         record.sentences.push_back(
             fmt::format("Touching bodies were parted at {}.", counted(r.separated, "vertex", "vertices")));
-    for (const mesh::Point& p : r.unsound)
-        record.listed.push_back({Listed::Left, p, 0, "Not settled at " + placeText(p) + "."});
+    listUnsettled(r.unsound, record);
     return record;
 }
 

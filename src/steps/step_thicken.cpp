@@ -26,13 +26,21 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
                                      : "What is picked is closed: it bounds a body already, and is no sheet.");
     if (result->besideOpen && result->sheets > 0)
         record.say("Open surfaces beside them stay as they are, with whatever crosses them.");
-    for (const mesh::Point& p : result->unsound)
-        record.listed.push_back({Listed::Left, p, 0, "Not settled at " + placeText(p) + "."});
+    listUnsettled(result->unsound, record);
     record.told = std::make_shared<const measure::Told>(measure::Told{.bodies = std::move(result->bodies)});
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
 }  // namespace
+
+Parameter sheetThickness(std::string_view help) {
+    return {.name = "thickness",
+            .kind = ParameterKind::Length,
+            .min = 0,
+            .max = 1e30,
+            .help = help,
+            .propose = [](const Surveyed& s) { return mesh::boxOf(s.mesh()).diagonal() / 1000; }};
+}
 
 const Step& thickenStep() {
     static const Step step = {
@@ -41,12 +49,8 @@ const Step& thickenStep() {
         .summary =
             "Open surfaces become bodies of a given thickness behind their faces, one with the closed bodies "
             "that they meet.",
-        .parameters = {{.name = "thickness",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e30,
-                        .help = "Of the bodies, against the sheets' normals. Proposed: a thousandth of the part.",
-                        .propose = [](const Surveyed& s) { return mesh::boxOf(s.mesh()).diagonal() / 1000; }}},
+        .parameters = {sheetThickness(
+            "Of the bodies, against the sheets' normals. Proposed: a thousandth of the part.")},
         .helpsWith = {check::openEdges},
         .run = run};
     return step;

@@ -34,6 +34,12 @@ const Step& thickenStep();
 // The parameter `bits` of a step: 32 or 64; an error that names the step for others.
 Outcome<mesh::Precision> precisionAsked(std::string_view step, const Arguments& a);
 
+// Lists places that rounding could not settle.
+void listUnsettled(const std::vector<mesh::Point>& places, Record& record);
+
+// The parameter `thickness` of sheets.
+Parameter sheetThickness(std::string_view help);
+
 // What settling did, as a record.
 Record settleRecord(const arrange::Fit& r);
 

@@ -18,4 +18,9 @@ std::string lengthText(double length) {
     return fmt::format("{:.3g}", length);
 }
 
+void listUnsettled(const std::vector<mesh::Point>& places, Record& record) {
+    for (const mesh::Point& p : places)
+        record.listed.push_back({Listed::Left, p, 0, "Not settled at " + placeText(p) + "."});
+}
+
 }  // namespace zither::steps

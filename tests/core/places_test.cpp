@@ -61,6 +61,22 @@ TEST(Places, ChangesThatDoNotTouchAreTwo) {
     EXPECT_EQ(back.fromAfter.size(), ball.triangles.size() - 6);
 }
 
+TEST(Places, RegionsOfAnotherFileStayApart) {
+    const Mesh ball = sphere();
+    Mesh named = dented(ball, {60});
+    named.regions.assign(named.triangles.size(), 2);
+    named.regionNames = {"hub", "rim", "web"};
+    Mesh other = ball;
+    other.regions.assign(other.triangles.size(), 0);
+    other.regionNames = {"cap"};
+    for (const Mesh& before : {ball, other})
+        for (const std::vector<std::uint8_t>& flags : {std::vector<std::uint8_t>{0}, std::vector<std::uint8_t>{1}}) {
+            const Mesh back = Places(before, named).putBack(flags).mesh;
+            EXPECT_EQ(mesh::validate(back), "");
+            EXPECT_EQ(back.regionNames[back.regionOf(0)], "web");
+        }
+}
+
 TEST(Places, NothingChangedIsNoPlace) {
     const Mesh ball = sphere();
     EXPECT_TRUE(Places(ball, ball).list().empty());
