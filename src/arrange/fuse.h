@@ -3,7 +3,7 @@
 
 #include <vector>
 
-#include "arrange/arrangement.h"
+#include "arrange/skin.h"
 #include "arrange/settle.h"
 #include "check/surveyed.h"
 #include "mesh/mesh.h"

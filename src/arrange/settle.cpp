@@ -7,7 +7,7 @@
 #include <map>
 #include <set>
 
-#include "arrange/arrangement.h"
+#include "arrange/skin.h"
 #include "arrange/cut_surface.h"
 #include "arrange/separate.h"
 #include "check/crossing_pairs.h"

@@ -7,7 +7,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "arrange/arrangement.h"
+#include "arrange/skin.h"
 #include "arrange/cut_surface.h"
 #include "arrange/fit.h"
 #include "check/shell_list.h"

@@ -1,0 +1,131 @@
+// Pairs, figures, then the cutting of each triangle alone or together with those in its plane.
+#include "arrange/cutting.h"
+
+#include <tbb/parallel_sort.h>
+
+#include <algorithm>
+#include <atomic>
+#include <map>
+
+#include "mesh/disjoint_sets.h"
+#include "mesh/parallel.h"
+
+namespace zither::arrange {
+
+mesh::Outcome<void> Cutting::run(mesh::Progress& progress) {
+    mesh::PartOfProgress searching(progress, 0.1, 0.4);
+    if (auto found = findPairs(searching); !found) return found;
+    partners = std::make_unique<Partners>(surface_.mesh.triangles.size(), pairs);
+    figures = figuresOf(surveyed_.edges(), pairs, *partners, points);
+    if (!progress.report(0.5)) return mesh::cancelled();
+    if (!cutAll(progress)) return mesh::cancelled();
+    numberWhatWasMade();
+    return {};
+}
+
+mesh::Outcome<void> Cutting::findPairs(mesh::Progress& progress) {
+    if (const auto known = surveyed_.known()) {
+        pairs = known->crossingPairs;
+        return {};
+    }
+    auto found = check::crossingPairs(surveyed_.tree(), progress);
+    if (!found) return tl::unexpected(found.error());
+    pairs = std::move(*found);
+    tbb::parallel_sort(pairs.begin(), pairs.end());
+    return {};
+}
+
+bool Cutting::cutAll(mesh::Progress& progress) {
+    // Triangles to cut, alone or with those that they overlap in one plane.
+    mesh::DisjointSets planes(surface_.mesh.triangles.size());
+    std::vector<std::uint8_t> overlaps(surface_.mesh.triangles.size(), 0);
+    for (std::size_t i = 0; i < pairs.size(); ++i)
+        if (figures[i].coplanar) {
+            planes.join(pairs[i].first, pairs[i].second);
+            overlaps[pairs[i].first] = overlaps[pairs[i].second] = 1;
+        }
+    std::map<std::uint32_t, std::vector<TriangleId>> together;
+    std::vector<TriangleId> alone;
+    for (TriangleId t = 0; t < surface_.mesh.triangles.size(); ++t) {
+        if (partners->of(t).empty()) continue;
+        if (overlaps[t])
+            together[planes.find(t)].push_back(t);
+        else
+            alone.push_back(t);
+    }
+    std::vector<std::vector<TriangleId>> groups;
+    for (auto& [root, members] : together) groups.push_back(std::move(members));
+    together.clear();
+
+    constexpr std::size_t aloneABlock = 2048;
+    constexpr std::size_t groupsABlock = 64;
+    const std::size_t aloneBlocks = (alone.size() + aloneABlock - 1) / aloneABlock;
+    const std::size_t groupBlocks = (groups.size() + groupsABlock - 1) / groupsABlock;
+    blocks.resize(aloneBlocks + groupBlocks);
+    std::atomic<bool> stop = false;
+    std::atomic<std::size_t> done = 0;
+    mesh::parallelFor(blocks.size(), 1, [&](std::size_t b) {
+        if (stop) return;
+        Block& block = blocks[b];
+        TriangleCutter cutter(surface_, surveyed_.edges(), pairs, figures, *partners, points);
+        if (b < aloneBlocks) {
+            for (std::size_t i = b * aloneABlock; i < std::min(alone.size(), (b + 1) * aloneABlock); ++i) {
+                block.rims.push_back({alone[i], {}});
+                cutter.cut(alone[i], block.rims.back().second);
+            }
+        } else {
+            const std::size_t first = (b - aloneBlocks) * groupsABlock;
+            for (std::size_t i = first; i < std::min(groups.size(), first + groupsABlock); ++i) {
+                std::vector<Rim> rims(groups[i].size());
+                cutter.cutTogether(groups[i], rims);
+                for (std::size_t n = 0; n < rims.size(); ++n) block.rims.emplace_back(groups[i][n], rims[n]);
+            }
+        }
+        block.pieces = std::move(cutter.pieces);
+        block.weights = std::move(cutter.weights);
+        block.made = std::move(cutter.made);
+        block.madeAt = std::move(cutter.madeAt);
+        block.sheets = cutter.sheetsMade;
+        if (!progress.report(0.5 + 0.25 * static_cast<double>(++done) / static_cast<double>(blocks.size())))
+            stop = true;
+    });
+    return !stop;
+}
+
+// Points and sheets made in blocks get numbers of their own.
+void Cutting::numberWhatWasMade() {
+    std::size_t made = points.count() - points.givenCount();
+    auto sheets = static_cast<std::uint32_t>(surface_.mesh.triangles.size());
+    for (Block& block : blocks) {
+        block.firstPoint = static_cast<std::uint32_t>(made);
+        block.firstSheet = sheets;
+        made += block.made.size();
+        sheets += block.sheets;
+    }
+    sheetCount = sheets;
+    points.resize(made);
+    mesh::parallelFor(blocks.size(), 1, [&](std::size_t b) {
+        Block& block = blocks[b];
+        for (std::size_t i = 0; i < block.made.size(); ++i)
+            points.set(block.firstPoint + i, block.made[i], block.madeAt[i]);
+        const auto pointNumber = [&](std::uint32_t name) {
+            return name < TriangleCutter::madeFlag
+                       ? name
+                       : points.givenCount() + block.firstPoint + (name - TriangleCutter::madeFlag);
+        };
+        const auto sheetNumber = [&](std::uint32_t sheet) {
+            return sheet < TriangleCutter::madeFlag ? sheet : block.firstSheet + (sheet - TriangleCutter::madeFlag);
+        };
+        for (Piece& piece : block.pieces) {
+            for (VertexId& c : piece.corner) c = pointNumber(c);
+            piece.sheet = sheetNumber(piece.sheet);
+        }
+        for (auto& [t, rim] : block.rims)
+            for (auto& edge : rim)
+                for (RimEnd& end : edge) end.sheet = sheetNumber(end.sheet);
+        block.made = {};
+        block.madeAt = {};
+    });
+}
+
+}  // namespace zither::arrange
