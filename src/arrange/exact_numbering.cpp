@@ -9,6 +9,7 @@
 #include <optional>
 
 #include "mesh/parallel.h"
+#include "mesh/tolerances.h"
 
 namespace zither::arrange {
 namespace {
@@ -24,7 +25,7 @@ void mergePoints(const ExactPoints& points, const std::vector<std::uint32_t>& us
         bool operator<(const Cell& o) const { return at != o.at ? at < o.at : place < o.place; }
     };
     const double error = points.grid().approximationError();
-    const double size = points.grid().greatest() * 0x1p-40;
+    const double size = points.grid().greatest() * tolerance::equalPointsCell;
     constexpr double offset = 0.37;  // round coordinates should not lie on the rims of cells
     std::vector<Cell> cells(used.size());
     mesh::parallelFor(used.size(), 1024, [&](std::size_t i) {

@@ -108,9 +108,8 @@ bool foldsOver(const Pair& p) {
 // Points on one side of a plane through the origin, however they are rounded: n . p is above what rounding could make
 // of 0.
 bool surelyAbove(const Point& n, const Point& p) {
-    constexpr double rounding = 8 * std::numeric_limits<double>::epsilon();
     // Products that underflow err by less than is added.
-    return n.dot(p) > rounding * n.cwiseAbs().dot(p.cwiseAbs()) + tolerance::aboveZero;
+    return n.dot(p) > tolerance::dotRounding * n.cwiseAbs().dot(p.cwiseAbs()) + tolerance::aboveZero;
 }
 
 // A plane through the vertex parts what else there is of the two, as in a flat fan, where exact signs are dear. False

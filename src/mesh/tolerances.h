@@ -176,6 +176,27 @@ inline constexpr double delaunayTie = 1e-9;
 inline constexpr double smoothAtRest = 1e-3;
 // Relative to the largest coordinate: the least frame about an outline, so that one far from the origin has some room.
 inline constexpr double sectionFrame = 1e-9;
+// Sine between a ray and a plane that it is said to pass through: flatter ones are decided by another ray.
+inline constexpr double raySteepest = 1e-3;
+// In radians: an angle without size still counts a little, so that a vertex among needles has a normal.
+inline constexpr double leastAngle = 1e-6;
+// Of an area: sums of the same points in another order differ by less.
+inline constexpr double sumsAlike = 1e-12;
+// Of the sum of absolute products: rounding of a dot product of three and of the differences in it.
+inline constexpr double dotRounding = 8 * 0x1p-52;
+// Of the terms of the determinant: nearly on the circle either diagonal will do, and flips must not go in circles.
+inline constexpr double nearlyOnCircle = 1e-9;
+// Of a squared length: of two collapses that cost the same, the shorter edge goes first.
+inline constexpr double collapseTie = 0x1p-80;
+// Of the largest coordinate: points in cells this wide are compared exactly. Far above the error of approximations
+// (2^-51), far below what lies apart.
+inline constexpr double equalPointsCell = 0x1p-40;
+// Of unit vectors: below it two directions are parallel, and a view has no upright.
+inline constexpr double viewParallel = 1e-9;
+// Of the diagonal: the nearest that a view comes.
+inline constexpr double viewNearest = 1e-7;
+// Lengths: a scene of one point still has a size.
+inline constexpr double viewLeast = 1e-12;
 // Relative to nothing: what is divided by a length takes this one where it is 0. Far below any coordinate.
 inline constexpr double aboveZero = 1e-300;
 

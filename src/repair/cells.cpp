@@ -160,14 +160,14 @@ private:
                                                                const Point& along, double margin) const {
         const Point origin = mesh::centroid(m_, start);
         const Point n = mesh::areaVector(m_, start).normalized();
-        if (std::abs(n.dot(along)) < steepest || !(clearanceOf(start, origin) > margin)) return std::nullopt;
+        if (std::abs(n.dot(along)) < tolerance::raySteepest || !(clearanceOf(start, origin) > margin)) return std::nullopt;
         std::vector<Passage> passages{{0, start, n.dot(along) < 0}};
         bool clear = true;
         tree.alongRay(origin - margin * along, along, [&](TriangleId t) {
             if (t == start || !clear) return;
             const Point normal = mesh::areaVector(m_, t).normalized();
             const double slope = normal.dot(along);
-            if (normal.isZero() || std::abs(slope) < steepest) {
+            if (normal.isZero() || std::abs(slope) < tolerance::raySteepest) {
                 clear = nearestToRay(t, origin, along) > margin;
                 return;
             }
@@ -259,7 +259,6 @@ private:
     static constexpr std::size_t startsAGroup = 6;
     static constexpr int raysAMargin = 24;
     static constexpr int mostRays = 96;
-    static constexpr double steepest = 1e-3;  // sine between a ray and a plane that it is said to pass through
 
     const arrange::Pieces& pieces_;
     const Mesh& source_;

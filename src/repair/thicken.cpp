@@ -9,6 +9,7 @@
 #include "exact/predicates.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
+#include "mesh/tolerances.h"
 
 namespace zither::repair {
 namespace {
@@ -89,7 +90,7 @@ std::vector<mesh::VertexId> copies(const Mesh& sheets, double thickness, mesh::P
         const Point b = sheets.positions[oppositeVertex(sheets, h)] - at;
         const double angle = std::atan2(a.cross(b).norm(), a.dot(b));
         const Point n = mesh::areaVector(sheets, t).normalized();
-        if (!n.isZero()) normals[linked.find(h)].emplace_back(n, std::max(angle, 1e-6));
+        if (!n.isZero()) normals[linked.find(h)].emplace_back(n, std::max(angle, tolerance::leastAngle));
     }
     std::vector<mesh::VertexId> copyOf(3 * sheets.triangles.size(), mesh::noIndex);
     for (HalfEdge h = 0; h < copyOf.size(); ++h) {

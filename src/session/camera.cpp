@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "mesh/tolerances.h"
+
 namespace zither::session {
 
 using mesh::Point;
@@ -14,7 +16,8 @@ namespace {
 Eigen::Matrix3d axesFor(const Point& towards, const Point& upHint) {
     const Point z = towards.normalized();
     Point x = upHint.cross(z);
-    if (x.norm() < 1e-9) x = Point::UnitX().cross(z).norm() > 1e-9 ? Point(Point::UnitX()) : Point(Point::UnitY());
+    if (x.norm() < tolerance::viewParallel)
+        x = Point::UnitX().cross(z).norm() > tolerance::viewParallel ? Point(Point::UnitX()) : Point(Point::UnitY());
     x = (x - x.dot(z) * z).normalized();
     Eigen::Matrix3d axes;
     axes.row(0) = x;
@@ -33,7 +36,7 @@ void Camera::fit(const mesh::Mesh& m) {
     centre_ = axes_.transpose() * seen.centre();
     const double aspect = viewport_.width() / std::max(1.0, viewport_.height());
     constexpr double margin = 1.2;  // room for the lens and the hints
-    height_ = std::max({seen.extent().y(), seen.extent().x() / aspect, 1e-12}) * margin;
+    height_ = std::max({seen.extent().y(), seen.extent().x() / aspect, tolerance::viewLeast}) * margin;
 }
 
 void Camera::lookFrom(View view) {
@@ -80,8 +83,8 @@ void Camera::pan(const QPointF& pixels) {
 }
 
 void Camera::zoom(double factor, const QPointF& at) {
-    const double scene = std::max(scene_.diagonal(), 1e-12);
-    const double next = std::clamp(height_ / factor, 1e-7 * scene, 20 * scene);
+    const double scene = std::max(scene_.diagonal(), tolerance::viewLeast);
+    const double next = std::clamp(height_ / factor, tolerance::viewNearest * scene, 20 * scene);
     const QPointF off(at.x() - viewport_.width() / 2, at.y() - viewport_.height() / 2);
     const double change = (height_ - next) / std::max(1.0, viewport_.height());
     centre_ += change * (off.x() * axes_.row(0).transpose() - off.y() * axes_.row(1).transpose());
@@ -90,7 +93,7 @@ void Camera::zoom(double factor, const QPointF& at) {
 
 void Camera::flyTo(const Point& place, double extent, const Point& normal) {
     centre_ = place;
-    const double scene = std::max(scene_.diagonal(), 1e-12);
+    const double scene = std::max(scene_.diagonal(), tolerance::viewLeast);
     height_ = std::clamp(extent * 3.2, 0.02 * scene, scene);
     if (normal.norm() > 0) {
         // Only as far as needed: a place that faces the viewer already is left as it is seen.
@@ -127,7 +130,7 @@ QMatrix4x4 Camera::rotation() const {
 
 QMatrix4x4 Camera::viewProjection() const {
     const double aspect = viewport_.width() / std::max(1.0, viewport_.height());
-    const double depth = scene_.diagonal() + (scene_.centre() - centre_).norm() + 1e-12;
+    const double depth = scene_.diagonal() + (scene_.centre() - centre_).norm() + tolerance::viewLeast;
     QMatrix4x4 projection;
     projection.ortho(static_cast<float>(-height_ * aspect / 2), static_cast<float>(height_ * aspect / 2),
                      static_cast<float>(-height_ / 2), static_cast<float>(height_ / 2), static_cast<float>(-depth),

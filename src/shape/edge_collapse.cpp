@@ -173,8 +173,7 @@ std::optional<EdgeCollapse::Placement> EdgeCollapse::place(VertexId u, VertexId 
 void EdgeCollapse::offer(VertexId u, VertexId v) {
     const auto placement = place(u, v);
     if (!placement) return;
-    constexpr double tieBreak = 0x1p-40;
-    queue_.push(placement->error + tieBreak * tieBreak * (position_[u] - position_[v]).squaredNorm(),
+    queue_.push(placement->error + tolerance::collapseTie * (position_[u] - position_[v]).squaredNorm(),
                 {u, v, version_[u] + version_[v]});
 }
 

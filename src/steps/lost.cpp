@@ -37,10 +37,8 @@ mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenThrough(const measure::Tol
 }
 
 double unlisted(const measure::Loss& loss) {
-    // Sums of the same points in another order.
-    constexpr double rounding = 1e-12;
     const double rest = loss.lost - loss.lostListed;
-    return rest > rounding ? rest : 0;
+    return rest > tolerance::sumsAlike ? rest : 0;
 }
 
 bool losesNothing(const measure::Loss& loss) {

@@ -34,15 +34,89 @@ double areaOf(const std::vector<repair::VolumesPiece>& pieces) {
     return area;
 }
 
+repair::VolumesOptions::Sheets sheetsAsked(const std::string& word) {
+    return word == "drop"      ? repair::VolumesOptions::Sheets::Drop
+           : word == "thicken" ? repair::VolumesOptions::Sheets::Thicken
+                               : repair::VolumesOptions::Sheets::Keep;
+}
+
+void count(const repair::Volumes& result, Record& record) {
+    record.add("cells", result.cells);
+    record.add("cells_full", result.full);
+    record.add("holes_filled", result.closed.size());
+    record.add("openings_left", result.open.size());
+    record.add("walls_removed", result.walls.size());
+    record.add("wall_area_removed", areaOf(result.walls));
+    record.add("shreds_removed", result.shreds.size());
+    record.add("shred_area_removed", areaOf(result.shreds));
+    record.add("overhangs_trimmed", result.overhangs.size());
+    record.add("overhang_area_trimmed", areaOf(result.overhangs));
+    record.add("edges_collapsed", result.collapsed);
+    record.add("edges_swapped", result.swapped);
+    record.add("sheets", result.sheets.size());
+    record.add("sheet_area", areaOf(result.sheets));
+    record.add("triangles_flipped", result.turned);
+    record.add("triangles_cut", result.cut);
+    record.add("farthest_moved", result.farthestMoved);
+    record.add("places_put_back", result.asTheyCame.size());
+    record.add("unsound_places", result.unsound.size());
+    record.add("spots_patched", result.patched.size());
+}
+
+void say(const repair::Volumes& result, const repair::VolumesOptions& options, Record& record) {
+    record.say(fmt::format("Of {} that the surface divides space into, {} are full; kept the skin between.",
+                           counted(result.cells, "cell"), result.full));
+    if (!result.closed.empty())
+        record.say(fmt::format("Closed {}, {} in area.", counted(result.closed.size(), "hole"),
+                               lengthText(areaOf(result.closed))));
+    if (!result.walls.empty())
+        record.say(fmt::format("Removed {} with material on both sides, {} in area.",
+                               counted(result.walls.size(), "wall"), lengthText(areaOf(result.walls))));
+    if (!result.shreds.empty())
+        record.say(fmt::format("Removed {} too narrow to be seen, {} in area.", counted(result.shreds.size(), "shred"),
+                               lengthText(areaOf(result.shreds))));
+    if (!result.overhangs.empty())
+        record.say(fmt::format("Trimmed {} that hung on the skin, {} in area.",
+                               counted(result.overhangs.size(), "overhang"), lengthText(areaOf(result.overhangs))));
+    if (!result.asTheyCame.empty())
+        record.say(fmt::format("Put {} back as {} came: some count would have been worse there.",
+                               counted(result.asTheyCame.size(), "place"),
+                               result.asTheyCame.size() == 1 ? "it" : "they"));
+    if (!result.patched.empty())
+        record.say(fmt::format("Cut out {} that no file could hold, the largest {} across, and closed them anew.",
+                               counted(result.patched.size(), "spot"), lengthText(result.largestPatch)));
+    if (result.turned > 0)
+        record.say(fmt::format("Turned {} to face what is empty.", counted(result.turned, "triangle")));
+    if (!result.sheets.empty())
+        record.say(fmt::format("{} no volume, {} in area{}.",
+                               counted(result.sheets.size(), "sheet bounds", "sheets bound"),
+                               lengthText(areaOf(result.sheets)),
+                               options.sheets == repair::VolumesOptions::Sheets::Keep ? "; they stay as they are"
+                               : options.sheets == repair::VolumesOptions::Sheets::Drop
+                                   ? " and went, as asked"
+                                   : fmt::format(" and became bodies, {} thick", lengthText(options.thickness))));
+}
+
+void listPlaces(const repair::Volumes& result, const repair::VolumesOptions& options, Record& record) {
+    list(record, Listed::Within, "Wall inside", result.walls);
+    list(record, Listed::Goes, "Overhang", result.overhangs);
+    if (options.sheets == repair::VolumesOptions::Sheets::Keep)
+        list(record, Listed::Sheet, "Sheet", result.sheets, &result.mesh);
+    if (options.sheets == repair::VolumesOptions::Sheets::Drop) list(record, Listed::Goes, "Sheet", result.sheets);
+    list(record, Listed::LeftOpen, "Opening", result.open);
+    for (const repair::PlaceLeft& place : result.asTheyCame)
+        record.listed.push_back(
+            {Listed::AsItCame, place.box.centre(), place.box.diagonal(),
+             fmt::format("Put back as it came: {} at {}, {} across ({}).", counted(place.triangles, "triangle"),
+                         placeText(place.box.centre()), lengthText(place.box.diagonal()), place.why)});
+    listUnsettled(result.unsound, record);
+}
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
     repair::VolumesOptions options;
     options.closeMeant = a.find("openings")->second.text == "close";
-    const std::string& sheets = a.find("sheets")->second.text;
-    options.sheets = sheets == "drop"      ? repair::VolumesOptions::Sheets::Drop
-                     : sheets == "thicken" ? repair::VolumesOptions::Sheets::Thicken
-                                           : repair::VolumesOptions::Sheets::Keep;
+    options.sheets = sheetsAsked(a.find("sheets")->second.text);
     options.thickness = a.find("thickness")->second;
-    const bool stay = options.sheets == repair::VolumesOptions::Sheets::Keep;
     const auto precision = precisionAsked("enclose", a);
     if (!precision) return tl::unexpected(precision.error());
     options.precision = *precision;
@@ -50,68 +124,9 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     auto result = repair::fullOrEmpty(s, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
-    record.add("cells", result->cells);
-    record.add("cells_full", result->full);
-    record.add("holes_filled", result->closed.size());
-    record.add("openings_left", result->open.size());
-    record.add("walls_removed", result->walls.size());
-    record.add("wall_area_removed", areaOf(result->walls));
-    record.add("shreds_removed", result->shreds.size());
-    record.add("shred_area_removed", areaOf(result->shreds));
-    record.add("overhangs_trimmed", result->overhangs.size());
-    record.add("overhang_area_trimmed", areaOf(result->overhangs));
-    record.add("edges_collapsed", result->collapsed);
-    record.add("edges_swapped", result->swapped);
-    record.add("sheets", result->sheets.size());
-    record.add("sheet_area", areaOf(result->sheets));
-    record.add("triangles_flipped", result->turned);
-    record.add("triangles_cut", result->cut);
-    record.add("farthest_moved", result->farthestMoved);
-    record.add("places_put_back", result->asTheyCame.size());
-    record.add("unsound_places", result->unsound.size());
-    record.add("spots_patched", result->patched.size());
-    record.say(fmt::format("Of {} that the surface divides space into, {} are full; kept the skin between.",
-                           counted(result->cells, "cell"), result->full));
-    if (!result->closed.empty())
-        record.say(fmt::format("Closed {}, {} in area.", counted(result->closed.size(), "hole"),
-                               lengthText(areaOf(result->closed))));
-    if (!result->walls.empty())
-        record.say(fmt::format("Removed {} with material on both sides, {} in area.",
-                               counted(result->walls.size(), "wall"), lengthText(areaOf(result->walls))));
-    if (!result->shreds.empty())
-        record.say(fmt::format("Removed {} too narrow to be seen, {} in area.", counted(result->shreds.size(), "shred"),
-                               lengthText(areaOf(result->shreds))));
-    if (!result->overhangs.empty())
-        record.say(fmt::format("Trimmed {} that hung on the skin, {} in area.",
-                               counted(result->overhangs.size(), "overhang"), lengthText(areaOf(result->overhangs))));
-    if (!result->asTheyCame.empty())
-        record.say(fmt::format("Put {} back as {} came: some count would have been worse there.",
-                               counted(result->asTheyCame.size(), "place"),
-                               result->asTheyCame.size() == 1 ? "it" : "they"));
-    if (!result->patched.empty())
-        record.say(fmt::format("Cut out {} that no file could hold, the largest {} across, and closed them anew.",
-                               counted(result->patched.size(), "spot"), lengthText(result->largestPatch)));
-    if (result->turned > 0)
-        record.say(fmt::format("Turned {} to face what is empty.", counted(result->turned, "triangle")));
-    if (!result->sheets.empty())
-        record.say(fmt::format("{} no volume, {} in area{}.",
-                               counted(result->sheets.size(), "sheet bounds", "sheets bound"),
-                               lengthText(areaOf(result->sheets)),
-                               stay ? "; they stay as they are"
-                               : options.sheets == repair::VolumesOptions::Sheets::Drop
-                                   ? " and went, as asked"
-                                   : fmt::format(" and became bodies, {} thick", lengthText(options.thickness))));
-    list(record, Listed::Within, "Wall inside", result->walls);
-    list(record, Listed::Goes, "Overhang", result->overhangs);
-    if (stay) list(record, Listed::Sheet, "Sheet", result->sheets, &result->mesh);
-    if (options.sheets == repair::VolumesOptions::Sheets::Drop) list(record, Listed::Goes, "Sheet", result->sheets);
-    list(record, Listed::LeftOpen, "Opening", result->open);
-    for (const repair::PlaceLeft& place : result->asTheyCame)
-        record.listed.push_back(
-            {Listed::AsItCame, place.box.centre(), place.box.diagonal(),
-             fmt::format("Put back as it came: {} at {}, {} across ({}).", counted(place.triangles, "triangle"),
-                         placeText(place.box.centre()), lengthText(place.box.diagonal()), place.why)});
-    listUnsettled(result->unsound, record);
+    count(*result, record);
+    say(*result, options, record);
+    listPlaces(*result, options, record);
     record.told = std::make_shared<const measure::Told>(std::move(result->told));
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
