@@ -5,6 +5,7 @@
 #include <cmath>
 #include <limits>
 
+#include "arrange/cover.h"
 #include "arrange/separate.h"
 #include "arrange/slivers.h"
 #include "arrange/spots.h"
@@ -62,7 +63,8 @@ public:
         grid_ = madeGrid(m);
     }
 
-    mesh::Outcome<Fit> run(mesh::Progress& progress) {
+    // As far as rungs go; cleanRounded() is still to be done.
+    mesh::Outcome<void> climbAll(mesh::Progress& progress) {
         now_ = m_;
         sourceOf_.resize(m_.triangles.size());
         for (TriangleId t = 0; t < sourceOf_.size(); ++t) sourceOf_[t] = t;
@@ -81,29 +83,69 @@ public:
         closed_ = oddEdges(m_) == 0;
         const int rungs = closed_ ? 6 : 3;
         std::size_t least = std::numeric_limits<std::size_t>::max();
-        int idle = 0;  // rungs in a row that gained nothing
         for (int rung = 0; rung < rungs; ++rung) {
             mesh::PartOfProgress part(progress, 0.1 + 0.8 * rung / rungs, 0.1 + 0.8 * (rung + 1) / rungs);
             auto sound = climb(rung, part);
             if (!sound) return tl::unexpected(sound.error());
-            idle = 10 * best_.unsound.size() > 9 * least ? idle + 1 : 0;
+            const bool idle = 10 * best_.unsound.size() > 9 * least;
             least = std::min(least, best_.unsound.size());
             // What fills a fifth of the surface is no matter of some spots.
             const bool hopeless = 5 * least > best_.mesh.triangles.size();
-            if (*sound || idle == 2 || hopeless) break;
+            if (*sound || idle || hopeless) break;
         }
+        return {};
+    }
+
+    mesh::Outcome<Fit> run(mesh::Progress& progress) {
+        mesh::PartOfProgress climbing(progress, 0, 0.6);
+        if (auto done = climbAll(climbing); !done) return tl::unexpected(done.error());
+        mesh::PartOfProgress covering(progress, 0.6, 0.9);
+        if (auto done = cover(covering); !done) return tl::unexpected(done.error());
         mesh::PartOfProgress cleaning(progress, 0.9, 1);
         if (auto done = cleanRounded(cleaning); !done) return tl::unexpected(done.error());
+        if (closed_ && !best_.unsound.empty()) best_.coverable = trouble_.size();
         if (!progress.report(1)) return mesh::cancelled();
         return std::move(best_);
     }
 
 private:
+    // The last resort: what is in trouble still is covered with plates, higher ones where that was not enough.
+    mesh::Outcome<void> cover(mesh::Progress& progress) {
+        constexpr int heights = 4;
+        double height = reach_;
+        std::vector<Corners> trouble = trouble_;
+        if (trouble.size() > options_.mostCovered) return {};
+        for (int i = 0; closed_ && i < heights && !best_.unsound.empty(); ++i) {
+            mesh::PartOfProgress part(progress, static_cast<double>(i) / heights, (i + 1.0) / heights);
+            height *= 4;
+            const auto over = covered(m_, trouble, height, grid_, options_.precision, part);
+            if (!over) return tl::unexpected(over.error());
+            FitOptions options{.precision = options_.precision};
+            for (const VertexId v : over->givenVertex)
+                options.made.push_back(v == mesh::noIndex || (!options_.made.empty() && options_.made[v]));
+            for (TriangleId t = 0; t < over->whole.size(); ++t)
+                options.untouched.push_back(over->whole[t] &&
+                                            (options_.untouched.empty() || options_.untouched[over->sourceOf[t]]));
+            Fitting fitting(over->mesh, options);
+            // Plates reach farther beyond what they cover than that.
+            fitting.reach_ = height / 2;
+            if (auto done = fitting.climbAll(part); !done) return done;
+            trouble.insert(trouble.end(), fitting.trouble_.begin(), fitting.trouble_.end());
+            if (fitting.best_.unsound.size() >= best_.unsound.size()) continue;
+            best_ = std::move(fitting.best_);
+            for (TriangleId& t : best_.sourceOf)
+                if (t != mesh::noIndex) t = over->sourceOf[t];
+            best_.plates = over->plates;
+            best_.plateHeight = height;
+        }
+        return {};
+    }
+
     // Needles that rounding, cutting anew and patches left: vertices only move onto others, so that all stays rounded.
     mesh::Outcome<void> cleanRounded(mesh::Progress& progress) {
         // What was only rounded keeps the needles that it came with.
         if (!best_.unsound.empty() || (options_.made.empty() && best_.troubled.empty())) return {};
-        SliverOptions options{.tolerance = reach_};
+        SliverOptions options{.tolerance = std::max(reach_, best_.plateHeight / 2)};
         for (TriangleId t = 0; t < best_.mesh.triangles.size(); ++t)
             options.fixed.push_back(isUntouched(best_.mesh, t, best_.sourceOf[t]));
         auto clean = removeSlivers(best_.mesh, options, progress);
@@ -162,8 +204,10 @@ private:
         const bool sound = settled->unsound.empty();
         const std::vector<TriangleId> troubled = settled->troubled;
         if (!sound) freeAround(*clean, troubled, 1 + rung / 2);
-        if (rung == 0 || settled->unsound.size() < best_.unsound.size())
+        if (rung == 0 || settled->unsound.size() < best_.unsound.size()) {
+            trouble_ = cornersOf(clean->mesh, troubled);
             take(std::move(*settled), {{}, clean->sourceOf});
+        }
         if (sound) return true;
         now_ = std::move(clean->mesh);
         sourceOf_ = std::move(clean->sourceOf);
@@ -284,7 +328,10 @@ private:
             if (!settled) return tl::unexpected(settled.error());
             const std::vector<TriangleId> left = settled->troubled;
             const std::size_t unsound = settled->unsound.size();
-            if (oddEdges(settled->mesh) == 0 && unsound < best_.unsound.size()) take(std::move(*settled), next);
+            if (oddEdges(settled->mesh) == 0 && unsound < best_.unsound.size()) {
+                trouble_ = cornersOf(next.mesh, left);
+                take(std::move(*settled), next);
+            }
             if (best_.unsound.empty()) return true;
             if (left.empty() || 10 * unsound > 9 * fewest) return false;
             fewest = unsound;
@@ -293,6 +340,12 @@ private:
             surface = std::move(next);
         }
         return false;
+    }
+
+    static std::vector<Corners> cornersOf(const Mesh& m, const std::vector<TriangleId>& triangles) {
+        std::vector<Corners> list;
+        for (const TriangleId t : triangles) list.push_back({m.corner(t, 0), m.corner(t, 1), m.corner(t, 2)});
+        return list;
     }
 
     void take(Settled settled, const Sourced& surface) {
@@ -332,6 +385,7 @@ private:
     std::size_t swapped_ = 0;
     double moved_ = 0;
     Fit best_;
+    std::vector<Corners> trouble_;  // triangles that best_ could not hold
 };
 
 }  // namespace

@@ -17,6 +17,7 @@ struct FitOptions {
     // One flag a vertex: it was made, and may be moved. One flag a triangle: it stays as it is.
     std::vector<std::uint8_t> made = {};       // empty: nothing was
     std::vector<std::uint8_t> untouched = {};  // empty: none must
+    std::size_t mostCovered = 6000;  // triangles in trouble that are covered with plates, where nothing else helps
 };
 
 // What settling did in the end; `sourceOf` and `farthestMoved` cover all that was done.
@@ -25,6 +26,9 @@ struct Fit : Settled {
     std::size_t swapped = 0;           // edges of caps
     std::vector<mesh::Point> patched;  // spots that were cut out and closed anew: the middles of their rims
     double largestPatch = 0;           // diagonal of the largest rim's box
+    std::size_t coverable = 0;         // triangles in trouble still that more plates may cover; 0 where none can
+    std::size_t plates = 0;            // that cover what no rounding holds
+    double plateHeight = 0;            // the surface lies at most three times so far from where it was there
 };
 
 // The length whose multiples made points are placed on.
@@ -35,8 +39,9 @@ double madeGrid(const mesh::Mesh& m);
 // crosses or touches after that is cut out of the rounded surface, each spot as narrowly as it closes, and patched
 // without new vertices, patches tested exactly as they are written (holes/fill.h); what is left of it again. Where that
 // does not end, the next rung: the same within 4, 16 ... 256 times that length, but only around what was in trouble.
-// The soundest is the result; needles that came of all this are taken out of it. The surface must be without
-// self-intersections, as settle says. sourceOf of a patch is noIndex.
+// What is in trouble still is covered with plates (cover.h), 4, 16 ... 256 times that length high, which are climbed
+// with like the rest. The soundest is the result; needles that came of all this are taken out of it. The surface must
+// be without self-intersections, as settle says. sourceOf of a patch is noIndex.
 mesh::Outcome<Fit> makeFit(const mesh::Mesh& m, const FitOptions& options, mesh::Progress& progress);
 
 }  // namespace zither::arrange

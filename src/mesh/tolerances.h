@@ -86,6 +86,9 @@ inline constexpr double overhangShare = 1e-3;
 // Of the diagonal: cells thinner than this count less and less. A few times what 32 bits hold of a coordinate.
 inline constexpr double thinCell = 4e-7;
 
+// Of the tolerance of lost and added: a sheet becomes a body so thick that what faced away from it is still found.
+inline constexpr double sheetThickness = 0.9;
+
 // ---- the new skin
 
 // Planes whose directions count for less than this share of the strongest say nothing of where they meet.

@@ -6,10 +6,12 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
+#include <set>
 
-#include "arrange/skin.h"
 #include "arrange/cut_surface.h"
 #include "arrange/fit.h"
+#include "arrange/skin.h"
 #include "check/shell_list.h"
 #include "measure/stray.h"
 #include "mesh/edges.h"
@@ -150,14 +152,21 @@ private:
     }
 
     mesh::Outcome<void> fitSkin(mesh::Progress& progress) {
-        auto fit = arrange::makeFit(
-            in_.skin, {.precision = options_.precision, .made = in_.skinMade, .untouched = in_.skinWhole}, progress);
+        auto fit = arrange::makeFit(in_.skin,
+                                    {.precision = options_.precision,
+                                     .made = in_.skinMade,
+                                     .untouched = in_.skinWhole,
+                                     .mostCovered = options_.mostCovered},
+                                    progress);
         if (!fit) return tl::unexpected(fit.error());
         result_.collapsed = fit->collapsed;
         result_.swapped = fit->swapped;
         result_.farthestMoved = fit->farthestMoved;
         result_.patched = std::move(fit->patched);
         result_.largestPatch = fit->largestPatch;
+        result_.plates = fit->plates;
+        result_.plateHeight = fit->plateHeight;
+        result_.coverable = fit->coverable;
         result_.unsound = std::move(fit->unsound);
         result_.mesh = std::move(fit->mesh);
         for (const TriangleId t : fit->sourceOf) result_.sourceOf.push_back(t == mesh::noIndex ? t : in_.skinSource[t]);
@@ -252,6 +261,9 @@ private:
         result_.farthestMoved += joined->farthestMoved;
         result_.patched.insert(result_.patched.end(), joined->patched.begin(), joined->patched.end());
         result_.largestPatch = std::max(result_.largestPatch, joined->largestPatch);
+        result_.plates += joined->plates;
+        result_.plateHeight = std::max(result_.plateHeight, joined->plateHeight);
+        result_.coverable = joined->coverable;
         result_.unsound = std::move(joined->unsound);
         return std::move(result_);
     }
@@ -350,10 +362,16 @@ double roundTo(mesh::Precision precision, Mesh& m) {
     return farthest;
 }
 
+// So many triangles in trouble are covered at once; more of them only where nothing else helps.
+std::size_t fewOf(const Mesh& m) {
+    constexpr std::size_t few = 100;
+    return std::max(few, m.triangles.size() / 100);
+}
+
 // Places that no rounding to 32 bits settles; nothing is rounded where it need not be.
 mesh::Outcome<std::size_t> unsoundInFile(const Volumes& v, mesh::Progress& progress) {
     if (!v.unsound.empty()) return v.unsound.size();
-    const auto fit = arrange::makeFit(v.mesh, {}, progress);
+    const auto fit = arrange::makeFit(v.mesh, {.mostCovered = fewOf(v.mesh)}, progress);
     if (!fit) return tl::unexpected(fit.error());
     return fit->unsound.size();
 }
@@ -430,44 +448,79 @@ void listSheets(Volumes& v) {
 }
 
 // On coarser and coarser grids where the surface leaves more than a file holds.
-mesh::Outcome<Volumes> decidedOnGrids(const check::Surveyed& s, const VolumesOptions& options,
-                                      mesh::Progress& progress) {
-    const bool wide = options.precision == mesh::Precision::Double;
-    mesh::PartOfProgress first(progress, 0, 0.5);
-    auto best = decided(s, options, first);
-    if (!best) return best;
-    mesh::PartOfProgress rounding(progress, 0.5, 0.6);
-    mesh::Outcome<std::size_t> least = best->unsound.size();
-    if (wide) least = unsoundInFile(*best, rounding);
-    if (!least) return tl::unexpected(least.error());
-    if (*least == 0 || 5 * *least > best->mesh.triangles.size()) return best;
-    // Surfaces that lie within rounding of each other leave more than any file can hold: what meets is put on the grid
-    // of 32-bit coordinates, then on coarser ones.
-    mesh::PartOfProgress searching(progress, 0.6, 0.65);
-    const auto survey = s.survey(s.knownOptions(), searching);
-    if (!survey) return tl::unexpected(survey.error());
-    const mesh::Box box = mesh::boxOf(s.mesh());
-    const double reach = box.farthest();
-    const double unit = mesh::unitInLastPlace(mesh::Precision::Single, reach);
-    constexpr int rungs = 3;
-    for (int rung = 0; *least > 0 && rung < rungs; ++rung) {
-        mesh::PartOfProgress part(progress, 0.65 + 0.35 * rung / rungs, 0.65 + 0.35 * (rung + 1) / rungs);
-        Mesh snapped = s.mesh();
-        const double moved = putOnGrid(snapped, (*survey)->crossingPairs, std::ldexp(unit, 3 * rung));
-        mesh::PartOfProgress deciding(part, 0, 0.8);
-        auto again = decided(check::Surveyed(snapped), options, deciding);
-        if (!again) return again;
-        again->farthestMoved += moved;
-        mesh::PartOfProgress proving(part, 0.8, 1);
-        mesh::Outcome<std::size_t> places = again->unsound.size();
-        if (wide) places = unsoundInFile(*again, proving);
-        if (!places) return tl::unexpected(places.error());
-        if (*places >= *least) break;
-        least = places;
-        best = std::move(again);
+class OnGrids {
+public:
+    OnGrids(const check::Surveyed& s, const VolumesOptions& options)
+        : s_(s),
+          given_(options),
+          options_(options),
+          wide_(options.precision == mesh::Precision::Double),
+          unit_(mesh::unitInLastPlace(mesh::Precision::Single, mesh::boxOf(s.mesh()).farthest())) {
+        options_.mostCovered = std::min(options.mostCovered, fewOf(s.mesh()));
     }
-    return best;
-}
+
+    mesh::Outcome<Volumes> run(mesh::Progress& progress) {
+        mesh::PartOfProgress first(progress, 0, 0.5);
+        if (auto done = tryOn(0, options_, first); !done) return tl::unexpected(done.error());
+        mesh::PartOfProgress snapping(progress, 0.5, 0.8);
+        // What fills a fifth of the surface is no matter of some places.
+        if (left_ > 0 && 5 * left_ <= best_.mesh.triangles.size())
+            if (auto done = tryCoarser(snapping); !done) return tl::unexpected(done.error());
+        mesh::PartOfProgress covering(progress, 0.8, 1);
+        if (left_ > 0 && best_.coverable > 0 && best_.coverable <= given_.mostCovered)
+            if (auto done = tryOn(grid_, given_, covering); !done) return tl::unexpected(done.error());
+        return std::move(best_);
+    }
+
+private:
+    mesh::Outcome<void> tryCoarser(mesh::Progress& progress) {
+        constexpr int rungs = 3;
+        for (int rung = 0; left_ > 0 && rung < rungs; ++rung) {
+            mesh::PartOfProgress part(progress, static_cast<double>(rung) / rungs, (rung + 1.0) / rungs);
+            const std::size_t before = left_;
+            if (auto done = tryOn(std::ldexp(unit_, 3 * rung), options_, part); !done) return done;
+            if (left_ >= before) break;
+        }
+        return {};
+    }
+
+    // What meets is put on the grid, that of 32-bit coordinates or a coarser one: surfaces that lie within rounding of
+    // each other leave more than any file can hold. 0: all stays where it is. Takes what came of it if it is better.
+    mesh::Outcome<void> tryOn(double grid, const VolumesOptions& options, mesh::Progress& progress) {
+        mesh::PartOfProgress deciding(progress, 0, 0.8);
+        mesh::Outcome<Volumes> result;
+        if (grid > 0) {
+            mesh::PartOfProgress still(progress, 0, 0);
+            const auto survey = s_.survey(s_.knownOptions(), still);
+            if (!survey) return tl::unexpected(survey.error());
+            Mesh snapped = s_.mesh();
+            const double moved = putOnGrid(snapped, (*survey)->crossingPairs, grid);
+            result = decided(check::Surveyed(snapped), options, deciding);
+            if (result) result->farthestMoved += moved;
+        } else {
+            result = decided(s_, options, deciding);
+        }
+        if (!result) return tl::unexpected(result.error());
+        mesh::PartOfProgress proving(progress, 0.8, 1);
+        mesh::Outcome<std::size_t> left = result->unsound.size();
+        if (wide_) left = unsoundInFile(*result, proving);
+        if (!left) return tl::unexpected(left.error());
+        if (*left >= left_) return {};
+        left_ = *left;
+        grid_ = grid;
+        best_ = std::move(*result);
+        return {};
+    }
+
+    const check::Surveyed& s_;
+    const VolumesOptions& given_;
+    VolumesOptions options_;
+    bool wide_;
+    double unit_;
+    Volumes best_;
+    double grid_ = 0;                                             // that best_ was made on
+    std::size_t left_ = std::numeric_limits<std::size_t>::max();  // places of best_ that a file does not hold
+};
 
 // Pieces of surface that end somewhere, each up to where more than two triangles meet.
 std::vector<std::uint8_t> openPatches(const check::Surveyed& s) {
@@ -481,9 +534,19 @@ std::vector<std::uint8_t> openPatches(const check::Surveyed& s) {
     return flags;
 }
 
-// Shells of the rest that are closed and may meet a body of the sheets: they become one with it.
-std::vector<std::uint8_t> closedShellsNear(const Mesh& rest, const Mesh& sheets, double reach) {
+// Of triangles with the same corners, as of a sheet that is written twice, the first stays.
+void keepOnce(const Mesh& m, std::vector<std::uint8_t>& flags) {
+    std::set<mesh::Triangle> known;
+    for (TriangleId t = 0; t < flags.size(); ++t)
+        if (flags[t]) flags[t] = known.insert(mesh::sortedCorners(m.triangles[t])).second;
+}
+
+// Shells of the rest that are closed, face the right way, and may meet a body of the sheets: they become one with it.
+mesh::Outcome<std::vector<std::uint8_t>> closedShellsNear(const Mesh& rest, const Mesh& sheets, double reach) {
     const check::Surveyed s(rest);
+    mesh::SilentProgress silent;
+    const auto list = check::shellList(s, {}, silent);
+    if (!list) return tl::unexpected(list.error());
     const mesh::Groups& shells = s.shells();
     std::vector<std::uint8_t> near(shells.count, 0);
     const Point by = Point::Constant(reach);
@@ -497,6 +560,7 @@ std::vector<std::uint8_t> closedShellsNear(const Mesh& rest, const Mesh& sheets,
     }
     for (mesh::EdgeId e = 0; e < s.edges().count(); ++e)
         if (arrange::balanceAt(rest, s.edges(), e) != 0) near[shells.of[mesh::triangleOf(s.edges().around(e)[0])]] = 0;
+    for (std::uint32_t i = 0; i < shells.count; ++i) near[i] = near[i] && !(*list)[i].inward;
     std::vector<std::uint8_t> flags(rest.triangles.size(), 0);
     for (TriangleId t = 0; t < flags.size(); ++t) flags[t] = shells.of[t] != mesh::noEdge && near[shells.of[t]];
     return flags;
@@ -513,7 +577,7 @@ mesh::Outcome<Volumes> fullOrEmpty(const check::Surveyed& s, const VolumesOption
         return result;
     }
     mesh::PartOfProgress deciding(progress, 0, options.putBackWorse ? 0.8 : 1);
-    auto result = decidedOnGrids(s, options, deciding);
+    auto result = OnGrids(s, options).run(deciding);
     if (!result) return result;
     // What is closed and settled is sound.
     const bool sound =
@@ -540,7 +604,9 @@ mesh::Outcome<ThickSheets> thickenSheets(const check::Surveyed& s, const mesh::P
         return mesh::badInput("The pick ends within a surface, at " + std::to_string(within) +
                               " edges: pick whole sheets (a double click takes all that hangs together)");
     Surfaces surfaces;
-    surfaces.rest = partOf(m, picked, surfaces.restSource);
+    std::vector<std::uint8_t> once = picked;
+    keepOnce(m, once);
+    surfaces.rest = partOf(m, once, surfaces.restSource);
     if (isClosed(surfaces.rest)) {
         result.mesh = m;
         return result;
@@ -548,7 +614,9 @@ mesh::Outcome<ThickSheets> thickenSheets(const check::Surveyed& s, const mesh::P
     for (std::uint8_t& flag : picked) flag ^= 1;
     std::vector<TriangleId> otherNumbers;
     const Mesh others = partOf(m, picked, otherNumbers);
-    std::vector<std::uint8_t> skin = closedShellsNear(others, surfaces.rest, 2 * thickness);
+    auto near = closedShellsNear(others, surfaces.rest, 2 * thickness);
+    if (!near) return tl::unexpected(near.error());
+    std::vector<std::uint8_t> skin = std::move(*near);
     surfaces.skin = partOf(others, skin, surfaces.skinSource);
     for (TriangleId& t : surfaces.skinSource) t = otherNumbers[t];
     surfaces.skinMade.assign(surfaces.skin.positions.size(), 0);

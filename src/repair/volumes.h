@@ -26,7 +26,9 @@ struct VolumesOptions {
     } sheets = Sheets::Keep;
     double thickness = 0;                                 // of a thickened sheet, in the file's unit; above 0
     mesh::Precision precision = mesh::Precision::Single;  // of the coordinates that come out
-    bool putBackWorse = false;                            // places where a count is worse than it was stay as they came
+    // So many triangles in trouble are covered with plates (arrange/fit.h) where no rounding holds them.
+    std::size_t mostCovered = 6000;
+    bool putBackWorse = false;  // places where a count is worse than it was stay as they came
 };
 
 // A connected piece of the surface, or a patch.
@@ -61,6 +63,9 @@ struct Volumes {
     double farthestMoved = 0;                // by that and by rounding
     std::vector<mesh::Point> patched;        // spots that no rounding held, cut out and closed anew
     double largestPatch = 0;                 // diagonal of the largest one's rim
+    std::size_t plates = 0;                  // that cover what no rounding held (arrange/fit.h)
+    double plateHeight = 0;                  // the surface lies at most three times so far from where it was there
+    std::size_t coverable = 0;               // triangles in trouble still that more plates may cover
     std::vector<mesh::Point> unsound;        // places that could not be settled
     std::vector<PlaceLeft> asTheyCame;       // places that were put back
 };

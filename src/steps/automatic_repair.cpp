@@ -360,9 +360,11 @@ public:
         std::optional<Way> best;
         std::vector<std::string> refusals;  // why ways could not be gone
         bool hopeless = false;
+        std::optional<std::pair<std::size_t, double>>
+            stuck;  // the way with the least that plates could cover, and how much
         for (std::size_t i = 0; i < ways.size(); ++i) {
             const auto share = [&](std::size_t n) {
-                return 0.05 + 0.95 * static_cast<double>(n) / static_cast<double>(ways.size());
+                return 0.05 + 0.9 * static_cast<double>(n) / static_cast<double>(ways.size());
             };
             // Where only questions are left, local steps may know an answer: a fin of one triangle goes.
             const bool decided = best && best->counts && best->onlySheets;
@@ -375,6 +377,8 @@ public:
                 continue;
             }
             hopeless |= isHopeless(way->result);
+            if (const double trouble = coverable(way->result); trouble > 0 && (!stuck || trouble < stuck->second))
+                stuck = {i, trouble};
             if (!best || better(*way, *best)) best = std::move(*way);
             if (best->counts && best->failing == 0) break;
             // Where questions stay open no way ends solid; each takes long where much crosses, and ends much alike.
@@ -382,6 +386,15 @@ public:
             if (asks() && best->counts && best->left < left(given_) &&
                 (*survey)->counts.selfIntersectingPairs > manyPairs)
                 break;
+        }
+        // Plates over all that no rounding holds are the last resort: they change more than other ways do.
+        if (stuck && !(best && best->counts && best->failing == 0)) {
+            std::vector<StepCall> calls = ways[stuck->first];
+            calls.back().given.erase("cover");
+            mesh::PartOfProgress covering(progress, 0.95, 1);
+            Outcome<Way> way = bySteps(calls, covering);
+            if (!way && way.error().cancelled()) return tl::unexpected(way.error());
+            if (way && (!best || better(*way, *best))) best = std::move(*way);
         }
         if (!best) best = Way{};
         for (const std::string& refusal : refusals)
@@ -421,6 +434,11 @@ private:
         return !without || better(*without, *way) ? without : way;
     }
 
+    // Triangles in trouble that plates could cover.
+    static double coverable(const RepairResult& result) {
+        return result.steps.empty() ? 0 : result.steps.back().record.number("coverable_triangles");
+    }
+
     // A soup so dense that no file holds its pieces apart: the other ways of telling full from empty end alike.
     static bool isHopeless(const RepairResult& result) {
         return std::any_of(result.steps.begin(), result.steps.end(), [](const DoneStep& s) {
@@ -454,6 +472,7 @@ private:
     }
 
     [[nodiscard]] std::vector<std::vector<StepCall>> waysFor(const check::Counts& counts) const {
+        constexpr std::size_t oneIn = 10;  // triangles
         StepCall enclose{&encloseStep(),
                          {{"openings", Value(std::string(options_.closeOpenings ? "close" : "ask"))},
                           {"sheets", Value(std::string(options_.sheets == SheetWay::Drop      ? "drop"
@@ -462,6 +481,9 @@ private:
         if (options_.thickness > 0) enclose.given.emplace("thickness", options_.thickness);
         if (options_.narrow) enclose.given.emplace("bits", 32.0);
         enclose.given.emplace("worse", Value(std::string("put-back")));
+        // Where more is in trouble, another way may leave less.
+        constexpr std::uint64_t fewCovered = 1000;
+        enclose.given.emplace("cover", static_cast<double>(std::max(fewCovered, counts.triangles / oneIn)));
         const double gap = stitchGap(counts);
         const StepCall stitch{&stitchStep(), {{"distance", gap}}};
         const StepCall orient{&orientStep()};
@@ -469,20 +491,10 @@ private:
         if (gap > 0) ways.push_back({stitch, enclose});
         // What faces the right way encloses more of what is full, and leaves fewer sheets; what is written twice, once
         // each way, has no direction.
-        constexpr std::size_t oneIn = 10;  // triangles
         if (counts.misorientedEdges + counts.inwardShells + counts.nonmanifoldEdges > 0) {
             ways.insert(oneIn * counts.duplicateTriangles < counts.triangles ? ways.begin() : ways.end(),
                         {orient, enclose});
             if (gap > 0) ways.push_back({stitch, orient, enclose});
-        }
-        // Sheets a little thinner than proposed lie elsewhere: where a few places of the others were not settled, these
-        // may be.
-        if (options_.sheets == SheetWay::Thicken && options_.thickness == 0) {
-            constexpr double alittleThinner = 0.97;
-            StepCall thinner = enclose;
-            thinner.given.emplace("thickness",
-                                  alittleThinner * proposedArguments(encloseStep(), *part_).find("thickness")->second);
-            ways.push_back({thinner});
         }
         // Open specks are dropped, and listed: closing them would only make them look like parts.
         if (counts.shells > 1 && counts.boundaryEdges > 0) {

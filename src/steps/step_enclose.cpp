@@ -60,6 +60,8 @@ void count(const repair::Volumes& result, Record& record) {
     record.add("farthest_moved", result.farthestMoved);
     record.add("places_put_back", result.asTheyCame.size());
     record.add("unsound_places", result.unsound.size());
+    record.add("coverable_triangles", result.coverable);
+    record.add("plates", result.plates);
     record.add("spots_patched", result.patched.size());
 }
 
@@ -85,6 +87,7 @@ void say(const repair::Volumes& result, const repair::VolumesOptions& options, R
     if (!result.patched.empty())
         record.say(fmt::format("Cut out {} that no file could hold, the largest {} across, and closed them anew.",
                                counted(result.patched.size(), "spot"), lengthText(result.largestPatch)));
+    if (result.plates > 0) record.say(platesText(result.plates, result.plateHeight));
     if (result.turned > 0)
         record.say(fmt::format("Turned {} to face what is empty.", counted(result.turned, "triangle")));
     if (!result.sheets.empty())
@@ -120,6 +123,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     const auto precision = precisionAsked("enclose", a);
     if (!precision) return tl::unexpected(precision.error());
     options.precision = *precision;
+    options.mostCovered = static_cast<std::size_t>(a.find("cover")->second);
     options.putBackWorse = a.find("worse")->second.text == "put-back";
     auto result = repair::fullOrEmpty(s, options, progress);
     if (!result) return tl::unexpected(result.error());
@@ -150,12 +154,19 @@ const Step& encloseStep() {
                         .kind = ParameterKind::Choice,
                         .help = "What bounds no volume stays as it is, goes, or becomes a body behind its faces.",
                         .choices = {"keep", "drop", "thicken"}},
-                       sheetThickness("Of sheets that become bodies. Proposed: a thousandth of the part."),
+                       sheetThickness("Of sheets that become bodies. Proposed: nearly a thousandth of the part."),
                        {.name = "worse",
                         .kind = ParameterKind::Choice,
                         .help = "Places where some count would be worse than it was: keep them so, or put them back "
                                 "as they came.",
                         .choices = {"keep", "put-back"}},
+                       {.name = "cover",
+                        .kind = ParameterKind::Count,
+                        .min = 0,
+                        .max = 100'000,
+                        .fallback = 6000,
+                        .help = "Where no rounding holds the skin, up to so many triangles are covered with plates "
+                                "thinner than a thousandth of the part."},
                        {.name = "bits",
                         .kind = ParameterKind::Count,
                         .min = 32,

@@ -42,6 +42,11 @@ Outcome<mesh::Precision> precisionAsked(std::string_view step, const Arguments& 
     return bits == 32 ? mesh::Precision::Single : mesh::Precision::Double;
 }
 
+std::string platesText(std::size_t plates, double height) {
+    return fmt::format("Covered with {} what no file can hold: the surface moved up to {} there.",
+                       counted(plates, "plate"), lengthText(3 * height));
+}
+
 Record settleRecord(const arrange::Fit& r) {
     Record record;
     record.add("vertices_rounded", r.rounded);
@@ -67,6 +72,10 @@ Record settleRecord(const arrange::Fit& r) {
         record.sentences.push_back(
             fmt::format("Cut out {} that the file cannot hold, the largest {} across, and closed them anew.",
                         counted(r.patched.size(), "spot"), lengthText(r.largestPatch)));
+    }
+    if (r.plates > 0) {
+        record.add("plates", r.plates);
+        record.sentences.push_back(platesText(r.plates, r.plateHeight));
     }
     if (r.separated > 0)
         record.sentences.push_back(

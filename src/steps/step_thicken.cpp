@@ -2,6 +2,8 @@
 #include <fmt/format.h>
 
 #include "check/catalogue.h"
+#include "measure/loss.h"
+#include "mesh/tolerances.h"
 #include "repair/volumes.h"
 #include "steps/steps_list.h"
 
@@ -39,7 +41,11 @@ Parameter sheetThickness(std::string_view help) {
             .min = 0,
             .max = 1e30,
             .help = help,
-            .propose = [](const Surveyed& s) { return mesh::boxOf(s.mesh()).diagonal() / 1000; }};
+            .propose = [](const Surveyed& s) {
+                const double seen = measure::lossTolerance(s.mesh());
+                // What has no area has a size all the same.
+                return tolerance::sheetThickness * (seen > 0 ? seen : mesh::boxOf(s.mesh()).diagonal() / 1000);
+            }};
 }
 
 const Step& thickenStep() {
@@ -50,7 +56,7 @@ const Step& thickenStep() {
             "Open surfaces become bodies of a given thickness behind their faces, one with the closed bodies "
             "that they meet.",
         .parameters = {sheetThickness(
-            "Of the bodies, against the sheets' normals. Proposed: a thousandth of the part.")},
+            "Of the bodies, against the sheets' normals. Proposed: nearly a thousandth of the part.")},
         .helpsWith = {check::openEdges},
         .run = run};
     return step;

@@ -40,6 +40,8 @@ void listUnsettled(const std::vector<mesh::Point>& places, Record& record);
 // The parameter `thickness` of sheets.
 Parameter sheetThickness(std::string_view help);
 
+std::string platesText(std::size_t plates, double height);
+
 // What settling did, as a record.
 Record settleRecord(const arrange::Fit& r);
 

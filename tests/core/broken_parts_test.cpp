@@ -245,7 +245,7 @@ Broken brokenPart(std::uint64_t seed) {
 }
 
 std::uint64_t seeds() {
-    return longMode() ? 1000 : 50;
+    return seedsOf(50, 1000);
 }
 
 // ---- what must hold

@@ -567,6 +567,26 @@ TEST(ThickenStep, SheetsBecomeOneWithWhatTheyMeetAndKeepTheirFaces) {
     for (const TriangleId t : {14U, 15U, 16U, 20U, 25U}) EXPECT_TRUE(kept.of[t]) << t;
 }
 
+TEST(ThickenStep, WhatIsWrittenTwiceIsOneSheetAndABodyInsideOutTakesNothingAway) {
+    Mesh m;
+    m.positions = {Point(0, 0, 0), Point(4, 0, 0), Point(4, 4, 0), Point(0, 4, 0)};
+    m.triangles = {{0, 1, 2}, {0, 2, 3}, {0, 2, 1}, {0, 3, 2}};
+    const std::vector<mesh::TriangleId> sheet = {0, 1, 2, 3};
+    // Around its middle, inside out: made one with it, it would hollow it out.
+    Mesh inward = boxAt(1, 1, -1, 2);
+    for (mesh::Triangle& t : inward.triangles) std::swap(t[1], t[2]);
+    mesh::append(m, inward);
+    const auto r =
+        repair::thickenSheets(check::Surveyed(m), mesh::Pick(sheet), 0.25, mesh::Precision::Single, silent());
+    ASSERT_TRUE(r);
+    EXPECT_EQ(r->sheets, 1U);
+    double sum = 0;
+    const check::Survey s = surveyed(r->mesh);
+    for (const check::Shell& shell : s.shells) sum += std::abs(shell.volume);
+    EXPECT_EQ(s.counts.boundaryEdges, 0U);
+    EXPECT_NEAR(sum, 4 * 4 * 0.25 + 8, 1e-3);
+}
+
 TEST(ThickenStep, WithoutAPickEveryPieceThatEndsSomewhere) {
     Mesh fin = boxAt(0, 0, 0, 4);
     const auto v = static_cast<std::uint32_t>(fin.positions.size());

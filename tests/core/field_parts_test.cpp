@@ -175,7 +175,7 @@ const Mesh& resultOf(const steps::RepairResult& r, const Mesh& m) {
 }
 
 std::uint64_t seeds() {
-    return longMode() ? 2000 : 60;
+    return seedsOf(60, 2000);
 }
 
 // ---- what must hold

@@ -228,6 +228,18 @@ inline bool longMode() {
     return std::getenv("ZITHER_LONG") != nullptr;
 }
 
+// Sanitizers make all some twenty times slower; they need each path once, not each seed.
+#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
+inline constexpr bool sanitized = true;
+#else
+inline constexpr bool sanitized = false;
+#endif
+
+// How many seeds a test of generated parts runs over.
+inline std::uint64_t seedsOf(std::uint64_t usual, std::uint64_t many) {
+    return longMode() ? many : sanitized ? std::max<std::uint64_t>(usual / 8, 2) : usual;
+}
+
 // The value of `body` with one thread; compare with the value without this.
 template <class Body>
 auto withOneThread(const Body& body) {

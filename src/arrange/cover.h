@@ -1,0 +1,34 @@
+// What no rounding holds, covered: a plate around each triangle in trouble becomes one with the body.
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <vector>
+
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/precision.h"
+#include "mesh/progress.h"
+
+namespace zither::arrange {
+
+using Corners = std::array<mesh::Point, 3>;
+
+struct Covered {
+    mesh::Mesh mesh;
+    std::vector<mesh::TriangleId>
+        sourceOf;  // of each triangle: that of the surface it is, or is a piece of; noIndex: of a plate
+    std::vector<std::uint8_t> whole;          // of each triangle: it is not cut
+    std::vector<mesh::VertexId> givenVertex;  // of each vertex: its number in the surface; noIndex for a new one
+    std::size_t plates = 0;
+};
+
+// Closed convex plates around the triangles, reaching at least `height` beyond each and at most three times that, are
+// made one with the surface, which must be closed. Triangles that lie in one plane and make up
+// something convex have one plate. How far a
+// plate reaches differs from one to the next, so that no two faces lie on each other. Vertices of plates are placed as
+// placedOn (settle.h) says. Error: only cancelled.
+mesh::Outcome<Covered> covered(const mesh::Mesh& m, std::vector<Corners> trouble, double height, double grid,
+                               mesh::Precision precision, mesh::Progress& progress);
+
+}  // namespace zither::arrange
