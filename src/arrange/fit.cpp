@@ -91,7 +91,9 @@ public:
             least = std::min(least, best_.unsound.size());
             // What fills a fifth of the surface is no matter of some spots.
             const bool hopeless = 5 * least > best_.mesh.triangles.size();
-            if (*sound || idle || hopeless) break;
+            // What little is left is covered sooner than longer lengths would mend it.
+            const bool few = rung > 0 && closed_ && trouble_.size() <= options_.mostCovered;
+            if (*sound || idle || few || hopeless) break;
         }
         return {};
     }

@@ -517,6 +517,8 @@ private:
             Outcome<StepDone> output = runStep(calls[i], part, Pick(), running);
             if (!output) return tl::unexpected(output.error());
             if (!output->changed) continue;
+            // So much is more than specks.
+            if (output->record.number("open_share_dropped") > tolerance::speckArea) continue;
             part = output->part;
             DoneStep done;
             done.call = calls[i];

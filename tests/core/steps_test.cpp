@@ -161,6 +161,33 @@ TEST(AutomaticRepair, FusesClosedShellsThatCross) {
     EXPECT_EQ(surveyed(done->steps.back().part->mesh()).counts.shells, 1U);
 }
 
+// Each is as small as a speck, all together are a part of the surface.
+TEST(AutomaticRepair, ManySmallShellsAreNoSpecks) {
+    for (const bool many : {false, true}) {
+        Mesh m = without(sphere(), {0});
+        for (int x = 0; x < (many ? 12 : 1); ++x)
+            for (int y = 0; y < (many ? 12 : 1); ++y) {
+                const Point at(0.9 * x, 0.9 * y, 12);
+                const auto v = static_cast<std::uint32_t>(m.positions.size());
+                m.positions.insert(m.positions.end(), {at, at + Point(0.4, 0, 0), at + Point(0, 0.4, 0)});
+                m.triangles.push_back({v, v + 1, v + 2});
+            }
+        const auto part = shared(m);
+        steps::RepairOptions options{*steps::loadBrief("print"), 1e300};
+        options.closeOpenings = true;
+        options.sheets = steps::SheetWay::Thicken;
+        const auto done = steps::repairAutomatically(part, options, silent());
+        ASSERT_TRUE(done);
+        ASSERT_FALSE(done->steps.empty());
+        const bool dropped = std::any_of(done->steps.begin(), done->steps.end(),
+                                         [](const auto& s) { return s.call.step->name == "drop-shells"; });
+        EXPECT_NE(dropped, many);
+        const check::Survey s = surveyed(done->steps.back().part->mesh());
+        EXPECT_TRUE(s.solid);
+        EXPECT_EQ(s.counts.shells, many ? 145U : 1U);
+    }
+}
+
 bool hasPlace(const steps::Step& step) {
     return std::any_of(step.parameters.begin(), step.parameters.end(),
                        [](const auto& p) { return p.kind == steps::ParameterKind::Place; });
