@@ -114,12 +114,16 @@ private:
     // The last resort: what is in trouble still is covered with plates, higher ones where that was not enough.
     mesh::Outcome<void> cover(mesh::Progress& progress) {
         constexpr int heights = 4;
+        constexpr double farthestOfPlates = 3;  // times their height
         double height = reach_;
         std::vector<Corners> trouble = trouble_;
         if (trouble.size() > options_.mostCovered) return {};
         for (int i = 0; closed_ && i < heights && !best_.unsound.empty(); ++i) {
             mesh::PartOfProgress part(progress, static_cast<double>(i) / heights, (i + 1.0) / heights);
             height *= 4;
+            // Far from the origin a few last places are as much as what counts as lost: then plates would bury the
+            // part.
+            if (farthestOfPlates * height > measure::lossTolerance(m_)) break;
             const auto over = covered(m_, trouble, height, grid_, options_.precision, part);
             if (!over) return tl::unexpected(over.error());
             FitOptions options{.precision = options_.precision};

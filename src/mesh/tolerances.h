@@ -187,8 +187,6 @@ inline constexpr double leastAngle = 1e-6;
 inline constexpr double sumsAlike = 1e-12;
 // Of the sum of absolute products: rounding of a dot product of three and of the differences in it.
 inline constexpr double dotRounding = 8 * 0x1p-52;
-// Of the terms of the determinant: nearly on the circle either diagonal will do, and flips must not go in circles.
-inline constexpr double nearlyOnCircle = 1e-9;
 // Of a squared length: of two collapses that cost the same, the shorter edge goes first.
 inline constexpr double collapseTie = 0x1p-80;
 // Of the largest coordinate: points in cells this wide are compared exactly. Far above the error of approximations

@@ -463,8 +463,10 @@ public:
         mesh::PartOfProgress first(progress, 0, 0.5);
         if (auto done = tryOn(0, options_, first); !done) return tl::unexpected(done.error());
         mesh::PartOfProgress snapping(progress, 0.5, 0.8);
-        // What fills a fifth of the surface is no matter of some places.
-        if (left_ > 0 && 5 * left_ <= best_.mesh.triangles.size())
+        // What fills a fifth of the surface is no matter of some places; and where openings stay, rungs and plates do
+        // not help either, so that one grid is like another.
+        const bool staysOpen = !best_.unsound.empty() && best_.coverable == 0;
+        if (left_ > 0 && !staysOpen && 5 * left_ <= best_.mesh.triangles.size())
             if (auto done = tryCoarser(snapping); !done) return tl::unexpected(done.error());
         mesh::PartOfProgress covering(progress, 0.8, 1);
         if (left_ > 0 && best_.coverable > 0 && best_.coverable <= given_.mostCovered)

@@ -140,6 +140,16 @@ TEST(Cover, EndsWhatRungsDoNot) {
     EXPECT_GT(stuck, 0U);
 }
 
+// Seventeen steps of a float across: whatever is in trouble, plates of some steps would bury the ball.
+TEST(Cover, NothingIsBuriedWhereTheFileIsCoarse) {
+    Mesh ball = sphere(0.5);
+    for (Point& p : ball.positions) p += Point(1e6, 0, 0);
+    const auto fit = arrange::makeFit(ball, {}, silent());
+    ASSERT_TRUE(fit);
+    EXPECT_EQ(fit->plates, 0U);
+    EXPECT_LT(std::abs(surveyed(fit->mesh).mass.volume), 1);
+}
+
 TEST(Cover, CancelledAtAnyTickThereIsNothing) {
     const Mesh body = box(Point(-1, -1, -1), Point(1, 1, 1));
     const std::vector<Corners> trouble = cornersOf(body, std::vector<TriangleId>{0, 1, 2, 3});
