@@ -132,7 +132,7 @@ private:
     mesh::Box box_;
 };
 
-double areaOf(const Corners& c) {
+double twiceAreaOf(const Corners& c) {
     return (c[1] - c[0]).cross(c[2] - c[0]).norm();
 }
 
@@ -141,14 +141,14 @@ double areaOf(const Corners& c) {
 mesh::Outcome<Covered> covered(const Mesh& m, std::vector<Corners> trouble, double height, double grid,
                                mesh::Precision precision, mesh::Progress& progress) {
     std::stable_sort(trouble.begin(), trouble.end(),
-                     [](const Corners& a, const Corners& b) { return areaOf(a) > areaOf(b); });
+                     [](const Corners& a, const Corners& b) { return twiceAreaOf(a) > twiceAreaOf(b); });
     Covered result;
     Mesh both = m;
     std::vector<Plate> plates;
     // The same surface gives the same plates.
     std::mt19937 random(static_cast<std::uint32_t>(trouble.size()));
     std::uniform_real_distribution<double> share(0, 1);
-    const double near = 0.3 * height;  // within the least height
+    const double near = 0.3 * height;  // off the plane of a plate: within its least height
     for (const Corners& corners : trouble) {
         const Plate own(corners);
         if (!std::any_of(plates.begin(), plates.end(), [&](Plate& plate) { return plate.takeIn(own, near); }))

@@ -14,20 +14,23 @@ namespace zither::arrange {
 
 using Corners = std::array<mesh::Point, 3>;
 
+// Plates reach no farther than so many times their height beyond what they cover: twice it across, and to the corners
+// of squares around circles of twice it along.
+inline constexpr double plateReach = 3.5;
+
 struct Covered {
     mesh::Mesh mesh;
-    std::vector<mesh::TriangleId>
-        sourceOf;  // of each triangle: that of the surface it is, or is a piece of; noIndex: of a plate
+    // Of each triangle: that of the surface it is, or is a piece of; noIndex: of a plate.
+    std::vector<mesh::TriangleId> sourceOf;
     std::vector<std::uint8_t> whole;          // of each triangle: it is not cut
     std::vector<mesh::VertexId> givenVertex;  // of each vertex: its number in the surface; noIndex for a new one
     std::size_t plates = 0;
 };
 
-// Closed convex plates around the triangles, reaching at least `height` beyond each and at most three times that, are
-// made one with the surface, which must be closed. Triangles that lie in one plane and make up
-// something convex have one plate. How far a
-// plate reaches differs from one to the next, so that no two faces lie on each other. Vertices of plates are placed as
-// placedOn (settle.h) says. Error: only cancelled.
+// Closed convex plates around the triangles are made one with the surface, which must be closed. They reach at least
+// `height` beyond a triangle of their own plane, and 0.7 of it beyond those that were taken in: triangles that lie in
+// one plane and make up something convex have one plate. How far a plate reaches differs from one to the next, so that
+// no two faces lie on each other. Vertices of plates are placed as placedOn (settle.h) says. Error: only cancelled.
 mesh::Outcome<Covered> covered(const mesh::Mesh& m, std::vector<Corners> trouble, double height, double grid,
                                mesh::Precision precision, mesh::Progress& progress);
 

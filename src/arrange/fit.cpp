@@ -63,7 +63,20 @@ public:
         grid_ = madeGrid(m);
     }
 
-    // As far as rungs go; cleanRounded() is still to be done.
+    mesh::Outcome<Fit> run(mesh::Progress& progress) {
+        mesh::PartOfProgress climbing(progress, 0, 0.6);
+        if (auto done = climbAll(climbing); !done) return tl::unexpected(done.error());
+        mesh::PartOfProgress covering(progress, 0.6, 0.9);
+        if (auto done = cover(covering); !done) return tl::unexpected(done.error());
+        mesh::PartOfProgress cleaning(progress, 0.9, 1);
+        if (auto done = cleanRounded(cleaning); !done) return tl::unexpected(done.error());
+        if (closed_ && !best_.unsound.empty()) best_.coverable = trouble_.size();
+        if (!progress.report(1)) return mesh::cancelled();
+        return std::move(best_);
+    }
+
+private:
+    // As far as rungs go.
     mesh::Outcome<void> climbAll(mesh::Progress& progress) {
         now_ = m_;
         sourceOf_.resize(m_.triangles.size());
@@ -98,23 +111,9 @@ public:
         return {};
     }
 
-    mesh::Outcome<Fit> run(mesh::Progress& progress) {
-        mesh::PartOfProgress climbing(progress, 0, 0.6);
-        if (auto done = climbAll(climbing); !done) return tl::unexpected(done.error());
-        mesh::PartOfProgress covering(progress, 0.6, 0.9);
-        if (auto done = cover(covering); !done) return tl::unexpected(done.error());
-        mesh::PartOfProgress cleaning(progress, 0.9, 1);
-        if (auto done = cleanRounded(cleaning); !done) return tl::unexpected(done.error());
-        if (closed_ && !best_.unsound.empty()) best_.coverable = trouble_.size();
-        if (!progress.report(1)) return mesh::cancelled();
-        return std::move(best_);
-    }
-
-private:
     // The last resort: what is in trouble still is covered with plates, higher ones where that was not enough.
     mesh::Outcome<void> cover(mesh::Progress& progress) {
         constexpr int heights = 4;
-        constexpr double farthestOfPlates = 3;  // times their height
         double height = reach_;
         std::vector<Corners> trouble = trouble_;
         if (trouble.size() > options_.mostCovered) return {};
@@ -123,8 +122,9 @@ private:
             height *= 4;
             // Far from the origin a few last places are as much as what counts as lost: then plates would bury the
             // part.
-            if (farthestOfPlates * height > measure::lossTolerance(m_)) break;
-            const auto over = covered(m_, trouble, height, grid_, options_.precision, part);
+            if (plateReach * height > measure::lossTolerance(m_)) break;
+            mesh::PartOfProgress covering(part, 0, 0.2);
+            const auto over = covered(m_, trouble, height, grid_, options_.precision, covering);
             if (!over) return tl::unexpected(over.error());
             FitOptions options{.precision = options_.precision};
             for (const VertexId v : over->givenVertex)
@@ -135,7 +135,8 @@ private:
             Fitting fitting(over->mesh, options);
             // Plates reach farther beyond what they cover than that.
             fitting.reach_ = height / 2;
-            if (auto done = fitting.climbAll(part); !done) return done;
+            mesh::PartOfProgress climbing(part, 0.2, 1);
+            if (auto done = fitting.climbAll(climbing); !done) return done;
             trouble.insert(trouble.end(), fitting.trouble_.begin(), fitting.trouble_.end());
             if (fitting.best_.unsound.size() >= best_.unsound.size()) continue;
             best_ = std::move(fitting.best_);

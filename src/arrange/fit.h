@@ -12,12 +12,15 @@
 
 namespace zither::arrange {
 
+// Triangles in trouble that are covered where nobody says otherwise: a few times as many triangles of plates are cut.
+inline constexpr std::size_t usuallyCovered = 6000;
+
 struct FitOptions {
     mesh::Precision precision = mesh::Precision::Single;  // of the coordinates that come out
     // One flag a vertex: it was made, and may be moved. One flag a triangle: it stays as it is.
     std::vector<std::uint8_t> made = {};       // empty: nothing was
     std::vector<std::uint8_t> untouched = {};  // empty: none must
-    std::size_t mostCovered = 6000;  // triangles in trouble that are covered with plates, where nothing else helps
+    std::size_t mostCovered = usuallyCovered;  // triangles in trouble that plates cover where nothing else helps
 };
 
 // What settling did in the end; `sourceOf` and `farthestMoved` cover all that was done.
@@ -28,7 +31,7 @@ struct Fit : Settled {
     double largestPatch = 0;           // diagonal of the largest rim's box
     std::size_t coverable = 0;         // triangles in trouble still that more plates may cover; 0 where none can
     std::size_t plates = 0;            // that cover what no rounding holds
-    double plateHeight = 0;            // the surface lies at most three times so far from where it was there
+    double plateHeight = 0;            // they reach plateReach (cover.h) times so far at most
 };
 
 // The length whose multiples made points are placed on.

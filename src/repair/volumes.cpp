@@ -544,10 +544,10 @@ void keepOnce(const Mesh& m, std::vector<std::uint8_t>& flags) {
 }
 
 // Shells of the rest that are closed, face the right way, and may meet a body of the sheets: they become one with it.
-mesh::Outcome<std::vector<std::uint8_t>> closedShellsNear(const Mesh& rest, const Mesh& sheets, double reach) {
+mesh::Outcome<std::vector<std::uint8_t>> closedShellsNear(const Mesh& rest, const Mesh& sheets, double reach,
+                                                          mesh::Progress& progress) {
     const check::Surveyed s(rest);
-    mesh::SilentProgress silent;
-    const auto list = check::shellList(s, {}, silent);
+    const auto list = check::shellList(s, {}, progress);
     if (!list) return tl::unexpected(list.error());
     const mesh::Groups& shells = s.shells();
     std::vector<std::uint8_t> near(shells.count, 0);
@@ -616,7 +616,8 @@ mesh::Outcome<ThickSheets> thickenSheets(const check::Surveyed& s, const mesh::P
     for (std::uint8_t& flag : picked) flag ^= 1;
     std::vector<TriangleId> otherNumbers;
     const Mesh others = partOf(m, picked, otherNumbers);
-    auto near = closedShellsNear(others, surfaces.rest, 2 * thickness);
+    mesh::PartOfProgress nesting(progress, 0, 0.2);
+    auto near = closedShellsNear(others, surfaces.rest, 2 * thickness, nesting);
     if (!near) return tl::unexpected(near.error());
     std::vector<std::uint8_t> skin = std::move(*near);
     surfaces.skin = partOf(others, skin, surfaces.skinSource);
@@ -632,7 +633,8 @@ mesh::Outcome<ThickSheets> thickenSheets(const check::Surveyed& s, const mesh::P
     options.sheets = VolumesOptions::Sheets::Thicken;
     options.thickness = thickness;
     options.precision = precision;
-    auto made = Finishing(m, options, std::move(surfaces)).run(progress);
+    mesh::PartOfProgress finishing(progress, 0.2, 1);
+    auto made = Finishing(m, options, std::move(surfaces)).run(finishing);
     if (!made) return tl::unexpected(made.error());
     result.mesh = std::move(made->mesh);
     result.bodies = std::move(made->told.bodies);

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "arrange/fit.h"
 #include "check/surveyed.h"
 #include "measure/loss.h"
 #include "mesh/mesh.h"
@@ -17,8 +18,8 @@
 namespace zither::repair {
 
 struct VolumesOptions {
-    bool closeMeant =
-        false;  // openings that are likely meant are closed; else they part inside from outside and stay open
+    // Openings that are likely meant are closed; else they part inside from outside and stay open.
+    bool closeMeant = false;
     enum class Sheets {
         Keep,     // what bounds no volume stays as it is
         Drop,     // it goes
@@ -27,7 +28,7 @@ struct VolumesOptions {
     double thickness = 0;                                 // of a thickened sheet, in the file's unit; above 0
     mesh::Precision precision = mesh::Precision::Single;  // of the coordinates that come out
     // So many triangles in trouble are covered with plates (arrange/fit.h) where no rounding holds them.
-    std::size_t mostCovered = 6000;
+    std::size_t mostCovered = arrange::usuallyCovered;
     bool putBackWorse = false;  // places where a count is worse than it was stay as they came
 };
 
@@ -64,7 +65,7 @@ struct Volumes {
     std::vector<mesh::Point> patched;        // spots that no rounding held, cut out and closed anew
     double largestPatch = 0;                 // diagonal of the largest one's rim
     std::size_t plates = 0;                  // that cover what no rounding held (arrange/fit.h)
-    double plateHeight = 0;                  // the surface lies at most three times so far from where it was there
+    double plateHeight = 0;                  // they reach arrange::plateReach times so far at most
     std::size_t coverable = 0;               // triangles in trouble still that more plates may cover
     std::vector<mesh::Point> unsound;        // places that could not be settled
     std::vector<PlaceLeft> asTheyCame;       // places that were put back

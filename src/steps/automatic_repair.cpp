@@ -360,8 +360,8 @@ public:
         std::optional<Way> best;
         std::vector<std::string> refusals;  // why ways could not be gone
         bool hopeless = false;
-        std::optional<std::pair<std::size_t, double>>
-            stuck;  // the way with the least that plates could cover, and how much
+        // The way that leaves the least that plates could cover, and how many triangles that is.
+        std::optional<std::pair<std::size_t, double>> stuck;
         for (std::size_t i = 0; i < ways.size(); ++i) {
             const auto share = [&](std::size_t n) {
                 return 0.05 + 0.9 * static_cast<double>(n) / static_cast<double>(ways.size());

@@ -164,7 +164,7 @@ const Step& encloseStep() {
                         .kind = ParameterKind::Count,
                         .min = 0,
                         .max = 100'000,
-                        .fallback = 6000,
+                        .fallback = static_cast<double>(arrange::usuallyCovered),
                         .help = "Where no rounding holds the skin, up to so many triangles are covered with plates "
                                 "thinner than a thousandth of the part."},
                        {.name = "bits",

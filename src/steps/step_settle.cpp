@@ -1,6 +1,7 @@
 // Descriptor of `settle`.
 #include <fmt/format.h>
 
+#include "arrange/cover.h"
 #include "arrange/fit.h"
 #include "check/catalogue.h"
 #include "steps/steps_list.h"
@@ -43,8 +44,8 @@ Outcome<mesh::Precision> precisionAsked(std::string_view step, const Arguments& 
 }
 
 std::string platesText(std::size_t plates, double height) {
-    return fmt::format("Covered with {} what no file can hold: the surface moved up to {} there.",
-                       counted(plates, "plate"), lengthText(3 * height));
+    return fmt::format("Covered with {} what no file can hold; they reach up to {} beyond it.",
+                       counted(plates, "plate"), lengthText(arrange::plateReach * height));
 }
 
 Record settleRecord(const arrange::Fit& r) {

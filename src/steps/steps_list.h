@@ -40,6 +40,7 @@ void listUnsettled(const std::vector<mesh::Point>& places, Record& record);
 // The parameter `thickness` of sheets.
 Parameter sheetThickness(std::string_view help);
 
+// What is said of plates (arrange/cover.h) of that height.
 std::string platesText(std::size_t plates, double height);
 
 // What settling did, as a record.

@@ -5,7 +5,6 @@
 #include <random>
 
 #include "arrange/fit.h"
-#include "measure/deviation.h"
 #include "repair/volumes.h"
 #include "space/triangle_tree.h"
 #include "tests/core/assemblies.h"
@@ -71,7 +70,8 @@ TEST(Cover, PlatesHoldWhatTheyAreMadeForAndReachNoFarther) {
         const space::TriangleTree triangle(alone);
         for (mesh::VertexId v = 0; v < over.mesh.positions.size(); ++v)
             EXPECT_TRUE(over.givenVertex[v] != mesh::noIndex ||
-                        std::sqrt(triangle.nearest(over.mesh.positions[v])->distanceSquared) <= 4 * height)
+                        std::sqrt(triangle.nearest(over.mesh.positions[v])->distanceSquared) <=
+                            arrange::plateReach * height)
                 << round;
     }
 }
