@@ -57,7 +57,9 @@ Prepared prepare(const check::Surveyed& s, const SkinOptions& options) {
     std::vector<TriangleId> placeOf(firstOf.empty() ? 0 : m.triangles.size());
     CutSurface& out = p.surface;
     out.mesh.positions = m.positions;
-    const auto isExact = [&](TriangleId t) { return options.soundElsewhere || !p.shellOpen[shells.of[t]]; };
+    const auto isExact = [&](TriangleId t) {
+        return options.soundElsewhere || (!options.around && !p.shellOpen[shells.of[t]]);
+    };
     for (TriangleId t = 0; t < m.triangles.size(); ++t) {
         if (degenerate[t] || surplus[t]) continue;
         if (!firstOf.empty()) {

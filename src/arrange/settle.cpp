@@ -5,17 +5,20 @@
 #include <cmath>
 #include <limits>
 #include <map>
+#include <optional>
 #include <set>
 
-#include "arrange/skin.h"
 #include "arrange/cut_surface.h"
 #include "arrange/separate.h"
+#include "arrange/skin.h"
 #include "check/crossing_pairs.h"
 #include "check/tied_vertices.h"
+#include "mesh/lazy.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
 #include "space/triangle_tree.h"
+#include "space/winding.h"
 
 namespace zither::arrange {
 namespace {
@@ -61,7 +64,8 @@ public:
             const bool last =
                 result_.passes == (options_.impatient ? 20 : mostPasses) ||
                 (options_.impatient ? broken->size() > 2 * least + 16 : broken->size() / 8 > least + 25) ||
-                m_.triangles.size() > mostGrown * given_ || (result_.passes == mostPassesOpen && isOpen());
+                m_.triangles.size() > mostGrown * given_ ||
+                (result_.passes == mostPassesOpen && isOpen_.get([&] { return isOpen(); }));
             if (!broken->empty()) {
                 if (last) {
                     for (TriangleId t : *broken) result_.unsound.push_back(mesh::centroid(m_, t));
@@ -193,8 +197,25 @@ private:
         });
     }
 
+    // How the surface as it is now winds around points.
+    struct Around {
+        explicit Around(const Settler& settler)
+            : surface(settler.living(numbers)),
+              winding(surface, allOf(surface), std::vector<int>(surface.triangles.size(), 1)) {}
+
+        static std::vector<TriangleId> allOf(const Mesh& m) {
+            std::vector<TriangleId> all(m.triangles.size());
+            for (TriangleId t = 0; t < all.size(); ++t) all[t] = t;
+            return all;
+        }
+
+        std::vector<TriangleId> numbers;
+        Mesh surface;
+        space::WindingTree winding;
+    };
+
     // Cuts the broken triangles anew, in a cutting of the surface that holds them and their neighbours; a wider one
-    // where what lies around does not say what is inside, and at last the whole.
+    // where what lies around does not say what is inside, and at last the whole of a closed surface.
     mesh::Outcome<void> recut(const std::vector<TriangleId>& broken, mesh::Progress& progress) {
         result_.recut += broken.size();
         if (!tree_) buildTree();
@@ -220,10 +241,18 @@ private:
             return {};
         }
         std::vector<TriangleId> all;
-        for (TriangleId t = 0; t < m_.triangles.size(); ++t)
-            if (alive_[t]) all.push_back(t);
+        SkinOptions options;
+        std::optional<Around> around;
+        if (isOpen_.get([&] { return isOpen(); })) {
+            // Nothing tells exactly what an open surface encloses: then a guess about the region is as good.
+            all.assign(region.begin(), region.end());
+            options.around = &around.emplace(*this).winding;
+        } else {
+            for (TriangleId t = 0; t < m_.triangles.size(); ++t)
+                if (alive_[t]) all.push_back(t);
+        }
         mesh::PartOfProgress part(progress, 0.5, 1);
-        auto skin = skinOf(cutting(all, fresh), {}, part);
+        auto skin = skinOf(cutting(all, fresh), options, part);
         if (!skin) return tl::unexpected(skin.error());
         replace(all, *skin);
         return {};
@@ -428,6 +457,7 @@ private:
     Mesh treeSurface_;
     std::unique_ptr<space::TriangleTree> tree_;  // over the first treeEnd_ triangles, dead ones included
     TriangleId treeEnd_ = 0;
+    mesh::Lazy<bool> isOpen_;
     Settled result_;
 };
 

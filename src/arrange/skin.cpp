@@ -5,6 +5,7 @@
 #include <atomic>
 #include <cmath>
 #include <memory>
+#include <optional>
 
 #include "arrange/cut_surface.h"
 #include "arrange/cutting.h"
@@ -45,7 +46,10 @@ public:
         if (auto cut = cutting_.run(progress); !cut) return tl::unexpected(cut.error());
         linkSheets();
         if (!progress.report(0.8)) return mesh::cancelled();
-        options_.soundElsewhere ? trustRim() : startSheets();
+        if (options_.around)
+            start_.assign(cutting_.sheetCount, Windings{});
+        else
+            options_.soundElsewhere ? trustRim() : startSheets();
         if (!progress.report(0.85)) return mesh::cancelled();
         measureOpenShells();
         if (!progress.report(0.9)) return mesh::cancelled();
@@ -205,6 +209,10 @@ private:
 
     // Open shells enclose nothing exactly: the generalised winding number says how much.
     void measureOpenShells() {
+        if (options_.around) {
+            openWinding_[0] = options_.around;
+            return;
+        }
         std::array<std::vector<TriangleId>, 2> open;
         std::array<std::vector<int>, 2> weight;
         for (TriangleId t = 0; t < m_.triangles.size(); ++t) {
@@ -217,8 +225,7 @@ private:
                 }
         }
         for (unsigned o = 0; o < 2; ++o)
-            if (!open[o].empty())
-                openWinding_[o] = std::make_unique<space::WindingTree>(m_, std::move(open[o]), weight[o]);
+            if (!open[o].empty()) openWinding_[o] = &ownWinding_[o].emplace(m_, std::move(open[o]), weight[o]);
     }
 
     // Winding numbers in front of a piece and behind it.
@@ -287,7 +294,8 @@ private:
     bool doubtful_ = false;
     std::vector<Windings> start_;       // of roots
     std::vector<Windings> sheetStart_;  // of all sheets
-    std::array<std::unique_ptr<space::WindingTree>, 2> openWinding_;
+    std::array<std::optional<space::WindingTree>, 2> ownWinding_;
+    std::array<const space::WindingTree*, 2> openWinding_{};
 };
 
 // Which shells of the input are gone, and what they were.

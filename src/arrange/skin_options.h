@@ -4,6 +4,10 @@
 #include <cstdint>
 #include <vector>
 
+namespace zither::space {
+class WindingTree;
+}
+
 namespace zither::arrange {
 
 // What counts as inside, from the winding numbers about the two operands (0 and 1).
@@ -21,6 +25,9 @@ struct SkinOptions {
     // the cutting, if nothing crosses them, have outside in front of them and inside behind. Where that cannot be, or
     // says nothing about some piece, the skin is `doubtful`.
     bool soundElsewhere = false;
+    // The surface is a cutting from an open one, whose winding number this tells; it counts every triangle once. Not
+    // owned. Only with Union, and without soundElsewhere.
+    const space::WindingTree* around = nullptr;
     // What lies twice, once each way, stays: it separates nothing, but it can be seen.
     bool keepCancelled = false;
 };

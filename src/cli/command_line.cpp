@@ -14,6 +14,7 @@
 #include "project/delivery.h"
 #include "project/json.h"
 #include "project/provenance.h"
+#include "steps/lost.h"
 #include "steps/recipe.h"
 
 namespace zither::cli {
@@ -84,6 +85,7 @@ public:
             how.thickness = options_.thickness;
             const io::Format* format = io::formatForWriting(options_.output);
             how.narrow = format && format->floats;
+            seen_ = how.seen = std::make_shared<steps::SeenOfImport>(input.part);
             return steps::repairAutomatically(input.part, how, progress_);
         });
     }
@@ -168,7 +170,8 @@ private:
         if (!output) return fail(output.error());
         progress_.stage("comparing", 0.75, 1);
         const measure::Told told = steps::toldBy(changed->steps);
-        const auto comparison = project::compare(*input->part, *output->part, {.told = &told}, progress_);
+        const auto comparison =
+            project::compare(*input->part, *output->part, {.told = &told, .seen = seen_.get()}, progress_);
         if (!comparison) return fail(comparison.error());
         output->judgeLost(comparison->loss, *brief);
         progress_.clear();
@@ -212,6 +215,7 @@ private:
     std::ostream& out_;
     std::ostream& err_;
     ProgressLine progress_;
+    std::shared_ptr<steps::SeenOfImport> seen_;  // of what is repaired
 };
 
 // Every call by its name.

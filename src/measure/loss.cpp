@@ -11,6 +11,7 @@
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
 #include "space/cell_grid.h"
+#include "space/occlusion.h"
 
 namespace zither::measure {
 namespace {
@@ -312,10 +313,18 @@ double lossTolerance(const Mesh& import) {
     return std::min(mesh::boxOf(import).diagonal() / 1000, std::sqrt(area) / 500);
 }
 
-mesh::Outcome<std::vector<SeenPoint>> seenPoints(const LossSurface& import, const space::TriangleTree* closing,
-                                                 mesh::Progress& progress) {
+mesh::Outcome<std::vector<SeenPoint>> seenPoints(const LossSurface& import, mesh::Progress& progress) {
     std::vector<SeenPoint> points = samplesOf(import);
-    const double hair = tolerance::hairOffSurface * mesh::boxOf(import.tree.surface()).diagonal();
+    for (SeenPoint& p : points) p.front = p.back = true;
+    return seenPast({}, import, std::move(points), progress);
+}
+
+mesh::Outcome<std::vector<SeenPoint>> seenPast(const Mesh& closing, const LossSurface& import,
+                                               std::vector<SeenPoint> seen, mesh::Progress& progress) {
+    const Mesh& m = import.tree.surface();
+    const double hair = tolerance::hairOffSurface * mesh::boxOf(m).diagonal();
+    const space::Occlusion surface(m);
+    const space::Occlusion patches(closing);
     // Some ray from a hair off that side leaves.
     const auto isSeen = [&](const SeenPoint& s, int side) {
         const Point n = side * s.normal;
@@ -324,15 +333,16 @@ mesh::Outcome<std::vector<SeenPoint>> seenPoints(const LossSurface& import, cons
         const Point from = s.at + hair * n;
         return std::any_of(directions().begin(), directions().end(), [&](const Point& d) {
             const Point direction = d.x() * x + d.y() * y + d.z() * n;
-            return !import.tree.meets(from, direction) && !(closing && closing->meets(from, direction));
+            return !surface.blocks(from, direction) && !patches.blocks(from, direction);
         });
     };
     const auto look = [&](std::size_t i) {
-        points[i].front = isSeen(points[i], 1);
-        points[i].back = isSeen(points[i], -1);
+        SeenPoint& point = seen[i];
+        point.front = point.front && isSeen(point, 1);
+        point.back = point.back && isSeen(point, -1);
     };
-    if (!forAll(points.size(), progress, look)) return mesh::cancelled();
-    return points;
+    if (!forAll(seen.size(), progress, look)) return mesh::cancelled();
+    return seen;
 }
 
 mesh::Outcome<Loss> lossBetween(const std::vector<SeenPoint>& seen, const LossSurface& import,
@@ -342,8 +352,11 @@ mesh::Outcome<Loss> lossBetween(const std::vector<SeenPoint>& seen, const LossSu
 
 mesh::Outcome<Loss> lossBetween(const LossSurface& import, const LossSurface& result, const LossOptions& options,
                                 mesh::Progress& progress) {
-    mesh::PartOfProgress looking(progress, 0, 0.7);
-    const auto seen = seenPoints(import, options.told ? options.told->closing.get() : nullptr, looking);
+    mesh::PartOfProgress looking(progress, 0, 0.5);
+    auto seen = seenPoints(import, looking);
+    mesh::PartOfProgress past(progress, 0.5, 0.7);
+    if (seen && options.told && options.told->closing)
+        seen = seenPast(options.told->closing->surface(), import, std::move(*seen), past);
     if (!seen) return tl::unexpected(seen.error());
     mesh::PartOfProgress comparing(progress, 0.7, 1);
     return lossBetween(*seen, import, result, options, comparing);

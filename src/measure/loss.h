@@ -96,10 +96,11 @@ struct SeenPoint {
 };
 
 // What is seen of the import, for any number of results: 20 000 points, and at least 16 a shell; 48 directions a side.
-// Collapsed triangles have no area and are not looked at. `closing` closes openings of the import; nullptr: nothing
-// does. Error: only cancelled.
-mesh::Outcome<std::vector<SeenPoint>> seenPoints(const LossSurface& import, const space::TriangleTree* closing,
-                                                 mesh::Progress& progress);
+// Collapsed triangles have no area and are not looked at. Error: only cancelled.
+mesh::Outcome<std::vector<SeenPoint>> seenPoints(const LossSurface& import, mesh::Progress& progress);
+// The same where patches close openings of the import and hide what lies behind them; `seen`: without them.
+mesh::Outcome<std::vector<SeenPoint>> seenPast(const mesh::Mesh& closing, const LossSurface& import,
+                                               std::vector<SeenPoint> seen, mesh::Progress& progress);
 
 // For an import without area nothing is lost. Of the result as many points are looked at. Error: only cancelled.
 mesh::Outcome<Loss> lossBetween(const std::vector<SeenPoint>& seen, const LossSurface& import,

@@ -40,7 +40,7 @@ inline constexpr double drawnParallel = 1e-9;
 // ---- lost and added (definitions.md)
 
 // How far off the surface a point looks around. Of the box's diagonal: above the rounding of a file, below its details.
-inline constexpr double hairOffSurface = 1e-7;
+inline constexpr double hairOffSurface = 1e-6;
 // A speck: of the box's diagonal; and of the area, all of them together.
 inline constexpr double speckSize = 0.02;
 inline constexpr double speckArea = 0.005;

@@ -11,7 +11,8 @@ mesh::Outcome<Compared> compare(const check::Surveyed& a, const check::Surveyed&
     auto distance = measure::compare(a.tree(), b.tree(), far);
     if (!distance) return tl::unexpected(distance.error());
     mesh::PartOfProgress near(progress, 0.7, 1);
-    steps::SeenOfImport seen(check::SurveyedPtr(std::shared_ptr<void>(), &a));
+    steps::SeenOfImport own(check::SurveyedPtr(std::shared_ptr<void>(), &a));
+    steps::SeenOfImport& seen = options.seen ? *options.seen : own;
     auto loss = seen.lossTo(b, options.told ? *options.told : measure::Told(), near);
     if (!loss) return tl::unexpected(loss.error());
     return Compared{*distance, std::move(*loss)};

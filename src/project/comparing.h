@@ -8,6 +8,10 @@
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
 
+namespace zither::steps {
+class SeenOfImport;
+}
+
 namespace zither::project {
 
 struct Compared {
@@ -17,6 +21,7 @@ struct Compared {
 
 struct ComparingOptions {
     const measure::Told* told = nullptr;  // what steps have listed, as measure::LossOptions
+    steps::SeenOfImport* seen = nullptr;  // of a; nullptr: it is looked for
 };
 
 // From a to b. Error: only cancelled.

@@ -15,8 +15,9 @@ void Mending::start() {
     if (!part) return;
     jobs_.start<steps::RepairResult>(
         QString("Repairing %1").arg(part->name), Jobs::Lane::Work,
-        [surface = part->track.part(), brief = judging_.brief()](mesh::Progress& progress) {
-            return steps::repairAutomatically(surface, {.brief = brief}, progress);
+        [surface = part->track.part(), brief = judging_.brief(),
+         seen = part->track.part() == part->track.imported() ? part->seen : nullptr](mesh::Progress& progress) {
+            return steps::repairAutomatically(surface, {.brief = brief, .seen = seen}, progress);
         },
         [this, id = part->id, from = part->track.current()](Outcome<steps::RepairResult> result) {
             if (!result) return notice_.failed(result.error());

@@ -8,7 +8,9 @@
 #include <optional>
 #include <set>
 
+#include "mesh/precision.h"
 #include "mesh/tolerances.h"
+#include "mesh/vertex_join.h"
 #include "repair/stitch.h"
 #include "steps/lost.h"
 #include "steps/steps_list.h"
@@ -185,15 +187,16 @@ double left(const Verdict& v) {
     return sum;
 }
 
-// Some count with a limit is further from it than it was.
+// It is further from its limit than it was.
+bool isWorse(const Judged& before, const Judged& after) {
+    if (after.met || !after.requirement.measure->mendable || !before.value || !after.value) return false;
+    return before.requirement.measure->atLeast ? *after.value < *before.value : *after.value > *before.value;
+}
+
+// Some count with a limit is.
 bool anyWorse(const Verdict& before, const Verdict& after) {
-    for (std::size_t i = 0; i < before.judged.size(); ++i) {
-        const Judged& a = before.judged[i];
-        const Judged& b = after.judged[i];
-        if (b.met || !b.requirement.measure->mendable) continue;
-        if (a.value && b.value && (a.requirement.measure->atLeast ? *b.value < *a.value : *b.value > *a.value))
-            return true;
-    }
+    for (std::size_t i = 0; i < before.judged.size(); ++i)
+        if (isWorse(before.judged[i], after.judged[i])) return true;
     return false;
 }
 
@@ -339,13 +342,16 @@ struct Way {
 
 class Choosing {
 public:
-    Choosing(const SurveyedPtr& part, const RepairOptions& options) : part_(part), options_(options), seen_(part) {}
+    Choosing(const SurveyedPtr& part, const RepairOptions& options)
+        : part_(part), options_(options), seen_(options.seen ? options.seen : std::make_shared<SeenOfImport>(part)) {}
 
     Outcome<RepairResult> run(Progress& progress) {
         mesh::PartOfProgress looking(progress, 0, 0.05);
         auto survey = part_->survey(options_.brief.surveyOptions(), looking);
         if (!survey) return tl::unexpected(survey.error());
         given_ = judge(**survey, options_.brief);
+        if (options_.narrow && !mesh::fitsPrecision(part_->mesh(), mesh::Precision::Single))
+            if (auto done = allowForRounding(looking); !done) return tl::unexpected(done.error());
         // Local steps come first where damage is local; where much of the part crosses itself or hangs together in more
         // than one way, or its rims are no cracks, they only come where nothing else will do.
         const bool heavy = isHeavy((*survey)->counts);
@@ -414,6 +420,19 @@ private:
     static bool better(const Way& a, const Way& b) {
         if (a.counts != b.counts) return a.counts;
         return a.failing != b.failing ? a.failing < b.failing : a.left < b.left;
+    }
+
+    // Left as it came the part would be rounded as it is written: no way need be better than that.
+    Outcome<void> allowForRounding(Progress& progress) {
+        Mesh rounded = part_->mesh();
+        for (mesh::Point& p : rounded.positions) p = mesh::rounded(mesh::Precision::Single, p);
+        mesh::joinInPlace(rounded);
+        auto survey = check::Surveyed(std::move(rounded)).survey(options_.brief.surveyOptions(), progress);
+        if (!survey) return tl::unexpected(survey.error());
+        const Verdict written = judge(**survey, options_.brief);
+        for (std::size_t i = 0; i < given_.judged.size(); ++i)
+            if (isWorse(given_.judged[i], written.judged[i])) given_.judged[i] = written.judged[i];
+        return {};
     }
 
     [[nodiscard]] bool asks() const { return !options_.closeOpenings || options_.sheets == SheetWay::Ask; }
@@ -550,7 +569,7 @@ private:
                          result.steps.back().record.number("openings_left") == 0 &&
                          result.steps.back().record.number("unsound_places") == 0;
         if (way.counts && !result.steps.empty()) {
-            auto loss = seen_.lossTo(*part, toldBy(result.steps), progress);
+            auto loss = seen_->lossTo(*part, toldBy(result.steps), progress);
             if (!loss) return tl::unexpected(loss.error());
             way.counts = losesNothing(*loss);
         }
@@ -571,7 +590,7 @@ private:
     SurveyedPtr part_;
     const RepairOptions& options_;
     Verdict given_;
-    mutable SeenOfImport seen_;
+    std::shared_ptr<SeenOfImport> seen_;
 };
 
 }  // namespace

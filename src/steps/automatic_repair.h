@@ -3,6 +3,7 @@
 
 #include <functional>
 #include <limits>
+#include <memory>
 #include <vector>
 
 #include "measure/loss.h"
@@ -10,6 +11,8 @@
 #include "steps/step.h"
 
 namespace zither::steps {
+
+class SeenOfImport;
 
 // One step that was run, with the reason.
 struct DoneStep {
@@ -29,8 +32,9 @@ struct RepairOptions {
     double maxDeviation = std::numeric_limits<double>::infinity();  // caps what stitching and slivers move
     bool closeOpenings = false;                                     // those that are likely meant: on the user's word
     SheetWay sheets = SheetWay::Ask;
-    double thickness = 0;  // of sheets that are thickened; 0: as `enclose` proposes
-    bool narrow = false;   // the result is for a file of 32-bit coordinates
+    double thickness = 0;                          // of sheets that are thickened; 0: as `enclose` proposes
+    bool narrow = false;                           // the result is for a file of 32-bit coordinates
+    std::shared_ptr<SeenOfImport> seen = nullptr;  // of the part; nullptr: it is looked for
 };
 
 struct RepairResult {

@@ -28,12 +28,18 @@ mesh::Outcome<measure::Loss> SeenOfImport::lossTo(const check::Surveyed& part, m
 mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenThrough(const measure::ToldTrees& told,
                                                               mesh::Progress& progress) {
     const std::lock_guard lock(looking_);
-    if (!told.closing && free_) return free_;
-    auto found = measure::seenPoints({import_->tree(), import_->shells()}, told.closing.get(), progress);
+    const measure::LossSurface import{import_->tree(), import_->shells()};
+    if (!free_) {
+        mesh::PartOfProgress looking(progress, 0, 0.5);
+        auto found = measure::seenPoints(import, looking);
+        if (!found) return tl::unexpected(found.error());
+        free_ = std::make_shared<const std::vector<measure::SeenPoint>>(std::move(*found));
+    }
+    if (!told.closing) return free_;
+    mesh::PartOfProgress past(progress, 0.5, 1);
+    auto found = measure::seenPast(told.closing->surface(), import, *free_, past);
     if (!found) return tl::unexpected(found.error());
-    Points points = std::make_shared<const std::vector<measure::SeenPoint>>(std::move(*found));
-    if (!told.closing) free_ = points;
-    return points;
+    return std::make_shared<const std::vector<measure::SeenPoint>>(std::move(*found));
 }
 
 double unlisted(const measure::Loss& loss) {

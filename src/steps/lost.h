@@ -13,7 +13,7 @@
 namespace zither::steps {
 
 // An import, for any number of results: what is seen of it is looked for when it is first asked for. Where patches hide
-// what lies behind them it is looked for anew. May be used from several threads.
+// what lies behind them, what is seen is looked at anew. May be used from several threads.
 class SeenOfImport {
 public:
     explicit SeenOfImport(check::SurveyedPtr import) : import_(std::move(import)) {}
