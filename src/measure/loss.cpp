@@ -7,11 +7,11 @@
 #include <cmath>
 #include <numbers>
 
+#include "measure/visibility.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
 #include "space/cell_grid.h"
-#include "space/occlusion.h"
 
 namespace zither::measure {
 namespace {
@@ -23,7 +23,6 @@ using mesh::TriangleId;
 
 constexpr std::size_t pointsInAll = 20'000;
 constexpr std::size_t pointsAShell = 16;
-constexpr std::size_t directionCount = 48;
 
 // A hash as a number from 0 to 1 (Steele, Lea & Flood 2014): the same for a point whatever the threads.
 double hashed(std::uint64_t x) {
@@ -74,21 +73,6 @@ std::vector<SeenPoint> samplesOf(const LossSurface& surface) {
         }
     }
     return samples;
-}
-
-// Directions of a half sphere about +Z, the steepest first: what is free is mostly free straight away.
-const std::array<Point, directionCount>& directions() {
-    static const std::array<Point, directionCount> all = [] {
-        std::array<Point, directionCount> made;
-        for (std::size_t i = 0; i < directionCount; ++i) {
-            const double z = 1 - (static_cast<double>(i) + 0.5) / directionCount;
-            const double turn = static_cast<double>(i) * std::numbers::pi * (3 - std::sqrt(5.0));
-            const double r = std::sqrt(1 - z * z);
-            made[i] = Point(r * std::cos(turn), r * std::sin(turn), z);
-        }
-        return made;
-    }();
-    return all;
 }
 
 template <class Body>
@@ -321,25 +305,11 @@ mesh::Outcome<std::vector<SeenPoint>> seenPoints(const LossSurface& import, mesh
 
 mesh::Outcome<std::vector<SeenPoint>> seenPast(const Mesh& closing, const LossSurface& import,
                                                std::vector<SeenPoint> seen, mesh::Progress& progress) {
-    const Mesh& m = import.tree.surface();
-    const double hair = tolerance::hairOffSurface * mesh::boxOf(m).diagonal();
-    const space::Occlusion surface(m);
-    const space::Occlusion patches(closing);
-    // Some ray from a hair off that side leaves.
-    const auto isSeen = [&](const SeenPoint& s, int side) {
-        const Point n = side * s.normal;
-        const Point x = n.unitOrthogonal();
-        const Point y = n.cross(x);
-        const Point from = s.at + hair * n;
-        return std::any_of(directions().begin(), directions().end(), [&](const Point& d) {
-            const Point direction = d.x() * x + d.y() * y + d.z() * n;
-            return !surface.blocks(from, direction) && !patches.blocks(from, direction);
-        });
-    };
+    const Visibility visibility(import.tree.surface(), closing);
     const auto look = [&](std::size_t i) {
         SeenPoint& point = seen[i];
-        point.front = point.front && isSeen(point, 1);
-        point.back = point.back && isSeen(point, -1);
+        point.front = point.front && visibility.isSeen(point.at, point.normal);
+        point.back = point.back && visibility.isSeen(point.at, -point.normal);
     };
     if (!forAll(seen.size(), progress, look)) return mesh::cancelled();
     return seen;

@@ -83,6 +83,8 @@ inline constexpr double mixedFacing = 0.1;
 inline constexpr double doubledShare = 1e-2;
 // Of the surface: small sheets that hang on the skin may go, all together, where others stay; half of what may be lost.
 inline constexpr double overhangShare = 1e-3;
+// Of the skin's area: a pocket between surfaces that pass through each other in an open body has less around it.
+inline constexpr double pocketShare = 1e-2;
 // Of the diagonal: cells thinner than this count less and less. A few times what 32 bits hold of a coordinate.
 inline constexpr double thinCell = 4e-7;
 

@@ -4,12 +4,14 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <numeric>
 #include <unordered_map>
 
 #include "arrange/pieces.h"
 #include "check/surplus_triangles.h"
 #include "holes/candidates.h"
 #include "measure/loss.h"
+#include "measure/visibility.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/lazy.h"
 #include "mesh/parallel.h"
@@ -60,7 +62,9 @@ public:
         measure();
         if (!progress.report(0.9)) return mesh::cancelled();
         decide();
+        if (!options_.closeMeant) fillPockets();
         giveRoles();
+        judgeInner();
         findShreds();
         listPieces(Role::Shred, result_.shreds);
         if (options_.sheets == VolumesOptions::Sheets::Keep) findOverhangs();
@@ -369,26 +373,63 @@ private:
 
     // ---- the skin
 
-    enum class Role : std::uint8_t { Skin, SkinTurned, Wall, Sheet, Shred, Nothing };
+    // Inner: full on both sides, of a body with an opening that stays.
+    enum class Role : std::uint8_t { Skin, SkinTurned, Wall, Inner, Sheet, Shred, Nothing };
 
     [[nodiscard]] bool isSkin(TriangleId piece) const {
         return role_[piece] == Role::Skin || role_[piece] == Role::SkinTurned;
     }
 
-    void giveRoles() {
-        role_.resize(area_.size());
-        // Full cells that hang together, and those among them into which an opening that stays lets one see.
-        mesh::DisjointSets bodies(cells_.count);
+    // Cells that hang together as all full or all empty.
+    [[nodiscard]] mesh::DisjointSets spaces() const {
+        mesh::DisjointSets sets(cells_.count);
         for (TriangleId t = 0; t < area_.size(); ++t) {
             const auto [front, back] = cells_.of[t];
-            if (full_[front] && full_[back]) bodies.join(front, back);
+            if (full_[front] == full_[back]) sets.join(front, back);
         }
+        return sets;
+    }
+
+    // Of each root of spaces(): it is full, and an opening that stays lets one see into it.
+    [[nodiscard]] std::vector<std::uint8_t> openedBodies(mesh::DisjointSets& spaces) const {
         std::vector<std::uint8_t> opened(cells_.count, 0);
         for (TriangleId t = 0; t < area_.size(); ++t) {
             const auto [front, back] = cells_.of[t];
             if (full_[front] == full_[back] || !isPatch(t) || !staysOpen(candidates_[candidateOf(t)])) continue;
-            opened[bodies.find(full_[front] ? front : back)] = 1;
+            opened[spaces.find(full_[front] ? front : back)] = 1;
         }
+        return opened;
+    }
+
+    // Small pockets that surfaces through each other enclose within a body with an opening that stays become full: as
+    // shells of their own they would face the wrong way, as no closed shell is around them.
+    void fillPockets() {
+        mesh::DisjointSets sets = spaces();
+        const std::vector<std::uint8_t> opened = openedBodies(sets);
+        std::vector<std::uint8_t> within(cells_.count, 0);  // of roots: it borders such a body, where something is cut
+        std::vector<double> border(cells_.count, 0);
+        double whole = 0;
+        for (TriangleId t = 0; t < area_.size(); ++t) {
+            const auto [front, back] = cells_.of[t];
+            if (full_[front] == full_[back]) continue;
+            whole += area_[t];
+            const std::uint32_t empty = sets.find(full_[front] ? back : front);
+            border[empty] += area_[t];
+            if (t >= p_.whole && opened[sets.find(full_[front] ? front : back)]) within[empty] = 1;
+        }
+        const std::uint32_t outside = sets.find(0);
+        for (std::uint32_t c = 1; c < cells_.count; ++c) {
+            const std::uint32_t root = sets.find(c);
+            if (!full_[c] && root != outside && within[root] && border[root] < tolerance::pocketShare * whole)
+                full_[c] = 1;
+        }
+        result_.full = static_cast<std::size_t>(std::count(full_.begin(), full_.end(), 1));
+    }
+
+    void giveRoles() {
+        role_.resize(area_.size());
+        mesh::DisjointSets bodies = spaces();
+        const std::vector<std::uint8_t> opened = openedBodies(bodies);
         used_.assign(candidates_.size(), 0);
         for (TriangleId t = 0; t < area_.size(); ++t) {
             const auto [front, back] = cells_.of[t];
@@ -399,9 +440,57 @@ private:
             } else if (isPatch(t)) {
                 role_[t] = Role::Nothing;
             } else {
-                role_[t] = full_[front] && !opened[bodies.find(front)] ? Role::Wall : Role::Sheet;
+                role_[t] = !full_[front] ? Role::Sheet : opened[bodies.find(front)] ? Role::Inner : Role::Wall;
             }
         }
+    }
+
+    // What little of all that can be seen are inner pieces that hang together: those are walls that go; the others, as
+    // a rib in an open hull, are sheets that stay.
+    void judgeInner() {
+        std::vector<VolumesPiece> inner;
+        const std::vector<std::uint32_t> numberOf = listPieces(Role::Inner, inner);
+        if (inner.empty()) return;
+        Mesh closing;
+        closing.positions = input_.positions;
+        for (std::uint32_t c = 0; c < candidates_.size(); ++c) {
+            if (!used_[c] || staysOpen(candidates_[c])) continue;
+            const holes::Patch& p = candidates_[c].patch;
+            for (const mesh::Triangle& t : p.triangles) {
+                const std::size_t first = closing.positions.size();
+                for (const Point& corner : cornersOf(p, t)) closing.positions.push_back(corner);
+                closing.triangles.push_back({first, first + 1, first + 2});
+            }
+        }
+        const measure::Visibility visibility(input_, closing);
+        const Mesh& m = p_.mesh;
+        // At the middle, and halfway from there to the corners.
+        std::vector<double> seen(area_.size(), 0);
+        mesh::parallelFor(area_.size(), 64, [&](std::size_t i) {
+            if (role_[i] != Role::Inner) return;
+            const auto t = static_cast<TriangleId>(i);
+            const Point normal = mesh::areaVector(m, t).normalized();
+            const Point middle = mesh::centroid(m, t);
+            for (unsigned k = 0; k <= 3; ++k) {
+                const Point at = k == 3 ? middle : Point(0.5 * (middle + m.corner(t, k)));
+                if (visibility.isSeen(at, normal) || visibility.isSeen(at, -normal)) seen[i] += 0.25 * area_[i];
+            }
+        });
+        std::vector<double> seenOf(inner.size(), 0);
+        double whole = 0;
+        for (TriangleId t = 0; t < area_.size(); ++t) {
+            if (role_[t] == Role::Inner) seenOf[numberOf[t]] += seen[t];
+            if (isSkin(t) && !isPatch(t)) whole += area_[t];
+        }
+        std::vector<std::uint32_t> order(inner.size());
+        std::iota(order.begin(), order.end(), 0U);
+        std::stable_sort(order.begin(), order.end(),
+                         [&](std::uint32_t a, std::uint32_t b) { return seenOf[a] < seenOf[b]; });
+        double budget = tolerance::overhangShare * whole;
+        std::vector<std::uint8_t> goes(inner.size(), 0);
+        for (const std::uint32_t i : order) goes[i] = (budget -= seenOf[i]) >= 0;
+        for (TriangleId t = 0; t < area_.size(); ++t)
+            if (role_[t] == Role::Inner) role_[t] = goes[numberOf[t]] ? Role::Wall : Role::Sheet;
     }
 
     void readOff() {
