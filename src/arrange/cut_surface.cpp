@@ -95,6 +95,8 @@ Prepared prepare(const check::Surveyed& s, const SkinOptions& options) {
         out.weight.resize(kept);
         out.exactWeight.resize(kept);
     }
+    if (!options.mayCross.empty())
+        for (const TriangleId t : p.original) out.mayCross.push_back(options.mayCross[t]);
     return p;
 }
 

@@ -28,7 +28,8 @@ inline Windings operator-(const Windings& a, const Windings& b) {
 struct CutSurface {
     Mesh mesh;
     std::vector<Windings> weight;
-    std::vector<Windings> exactWeight;  // the same for triangles of closed shells, zero for those of open ones
+    std::vector<Windings> exactWeight;   // the same for triangles of closed shells, zero for those of open ones
+    std::vector<std::uint8_t> mayCross;  // as in SkinOptions
 };
 
 // What comes in, without degenerate triangles, with duplicates merged into weights; and which shells are closed.

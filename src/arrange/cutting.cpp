@@ -28,7 +28,7 @@ mesh::Outcome<void> Cutting::findPairs(mesh::Progress& progress) {
         pairs = known->crossingPairs;
         return {};
     }
-    auto found = check::crossingPairs(surveyed_.tree(), progress);
+    auto found = check::crossingPairs(surveyed_.tree(), progress, {.suspects = surface_.mayCross});
     if (!found) return tl::unexpected(found.error());
     pairs = std::move(*found);
     tbb::parallel_sort(pairs.begin(), pairs.end());

@@ -3,8 +3,8 @@
 
 #include <vector>
 
-#include "arrange/skin.h"
 #include "arrange/settle.h"
+#include "arrange/skin.h"
 #include "check/surveyed.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"

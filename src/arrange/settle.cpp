@@ -251,8 +251,12 @@ private:
             for (TriangleId t = 0; t < m_.triangles.size(); ++t)
                 if (alive_[t]) all.push_back(t);
         }
+        const Mesh cut = cutting(all, fresh);
+        // What is broken is known, and what lies around it: nothing else crosses.
+        if (!options.around)
+            for (const TriangleId t : all) options.mayCross.push_back(region.contains(t));
         mesh::PartOfProgress part(progress, 0.5, 1);
-        auto skin = skinOf(cutting(all, fresh), options, part);
+        auto skin = skinOf(cut, options, part);
         if (!skin) return tl::unexpected(skin.error());
         replace(all, *skin);
         return {};

@@ -28,6 +28,9 @@ struct SkinOptions {
     // The surface is a cutting from an open one, whose winding number this tells; it counts every triangle once. Not
     // owned. Only with Union, and without soundElsewhere.
     const space::WindingTree* around = nullptr;
+    // Of each triangle: it may meet others in more than a common edge or corner. The others meet no triangle but those
+    // in that way. Empty: all may.
+    std::vector<std::uint8_t> mayCross;
     // What lies twice, once each way, stays: it separates nothing, but it can be seen.
     bool keepCancelled = false;
 };

@@ -55,8 +55,8 @@ void TriangleCutter::begin() {
     segments_.clear();
 }
 
-PlanarTriangulation::Vertex TriangleCutter::vertexOf(std::uint32_t point, std::uint64_t lines) const {
-    return plane_.vertexAt(point, points_.approximate(point), points_.isGiven(point), lines);
+PlanarTriangulation::Vertex TriangleCutter::vertexOf(std::uint32_t point, LineSet lines) const {
+    return plane_.vertexAt(point, points_.approximate(point), points_.isGiven(point), std::move(lines));
 }
 
 // Points and constraints of all figures of t, whose own edges are the constraints from firstEdge on.
@@ -68,10 +68,10 @@ void TriangleCutter::gatherFigures(TriangleId t, std::uint32_t firstEdge) {
         const auto& edgeOf = isA ? figure.edgeOfA : figure.edgeOfB;
         const auto constraint = static_cast<std::uint32_t>(constraintCount_);
         for (unsigned end = 0; end < figure.count; ++end) {
-            std::uint64_t lines = figure.count == 2 ? PlanarTriangulation::lineBit(constraint) : 0;
-            if (edgeOf[end] >= 0)
-                lines |= PlanarTriangulation::lineBit(firstEdge + static_cast<std::uint32_t>(edgeOf[end]));
-            locals_.push_back({figure.point[end], none, lines});
+            LineSet lines;
+            if (figure.count == 2) lines.add(constraint);
+            if (edgeOf[end] >= 0) lines.add(firstEdge + static_cast<std::uint32_t>(edgeOf[end]));
+            locals_.push_back({figure.point[end], none, std::move(lines)});
         }
         if (figure.count < 2) continue;
         if (constraints_.size() == constraintCount_) constraints_.emplace_back();
@@ -89,10 +89,11 @@ void TriangleCutter::insertPoints() {
     std::size_t count = 0;
     for (std::size_t i = 0; i < locals_.size(); ++i)
         if (count > 0 && locals_[count - 1].point == locals_[i].point) {
-            locals_[count - 1].lines |= locals_[i].lines;
+            locals_[count - 1].lines.add(locals_[i].lines);
             locals_[count - 1].vertex = std::min(locals_[count - 1].vertex, locals_[i].vertex);
         } else {
-            locals_[count++] = locals_[i];
+            if (count != i) locals_[count] = std::move(locals_[i]);
+            ++count;
         }
     locals_.resize(count);
     for (Local& local : locals_)
@@ -161,10 +162,8 @@ void TriangleCutter::cut(TriangleId t, Rim& rim) {
     turn_ = projection.turn;
     const mesh::Triangle& triangle = s_.mesh.triangles[t];
     // Constraints 0, 1, 2 are the edges.
-    const auto bit = [](unsigned k) { return PlanarTriangulation::lineBit(k); };
     plane_.start(*this, axis_, turn_, points_.grid().approximationError());
-    plane_.startWith({vertexOf(triangle[0], bit(0) | bit(2)), vertexOf(triangle[1], bit(0) | bit(1)),
-                      vertexOf(triangle[2], bit(1) | bit(2))});
+    plane_.startWith({vertexOf(triangle[0], {0, 2}), vertexOf(triangle[1], {0, 1}), vertexOf(triangle[2], {1, 2})});
     while (constraints_.size() < 3) constraints_.emplace_back();
     for (unsigned k = 0; k < 3; ++k) {
         constraints_[k].crossers.clear();
@@ -173,7 +172,7 @@ void TriangleCutter::cut(TriangleId t, Rim& rim) {
         constraints_[k].p = k;
         constraints_[k].q = next(k);
         plane_.constrainStartingEdge(previous(k), k);
-        locals_.push_back({triangle[k], k, 0});
+        locals_.push_back({triangle[k], k, {}});
     }
     constraintCount_ = 3;
     gatherFigures(t, 0);
@@ -255,9 +254,9 @@ void TriangleCutter::startFrame(const std::vector<TriangleId>& triangles) {
     frame_[1][turn_ > 0 ? u : v] = box.min[turn_ > 0 ? u : v] + 6 * extent;
     frame_[2][turn_ > 0 ? v : u] = box.min[turn_ > 0 ? v : u] + 6 * extent;
     plane_.start(*this, axis_, turn_, points_.grid().approximationError());
-    plane_.startWith({plane_.vertexAt(frameName, frame_[0], true, 0),
-                      plane_.vertexAt(frameName + 1, frame_[1], true, 0),
-                      plane_.vertexAt(frameName + 2, frame_[2], true, 0)});
+    plane_.startWith({plane_.vertexAt(frameName, frame_[0], true, {}),
+                      plane_.vertexAt(frameName + 1, frame_[1], true, {}),
+                      plane_.vertexAt(frameName + 2, frame_[2], true, {})});
 }
 
 void TriangleCutter::constrainTogether(const std::vector<TriangleId>& triangles) {
@@ -267,9 +266,7 @@ void TriangleCutter::constrainTogether(const std::vector<TriangleId>& triangles)
     for (std::uint32_t n = 0; n < triangles.size(); ++n)
         for (unsigned k = 0; k < 3; ++k) {
             const mesh::Triangle& triangle = s_.mesh.triangles[triangles[n]];
-            locals_.push_back(
-                {triangle[k], none,
-                 PlanarTriangulation::lineBit(3 * n + k) | PlanarTriangulation::lineBit(3 * n + previous(k))});
+            locals_.push_back({triangle[k], none, {3 * n + k, 3 * n + previous(k)}});
             segments_.push_back({triangle[k], triangle[next(k)], 3 * n + k});
             Constraint& c = constraints_[3 * n + k];
             c.triangle = triangles[n];

@@ -13,6 +13,7 @@
 
 namespace zither::arrange {
 
+using exact::LineSet;
 using exact::PlanarSource;
 using exact::PlanarTriangulation;
 
@@ -76,14 +77,14 @@ private:
     struct Local {
         std::uint32_t point = 0;
         std::uint32_t vertex = PlanarTriangulation::none;
-        std::uint64_t lines = 0;
+        LineSet lines = {};
     };
 
     [[nodiscard]] exact::Homogeneous exactPoint(std::uint32_t name) const override;
     Crossing cross(std::uint32_t a, std::uint32_t b) override;
 
     void begin();
-    [[nodiscard]] PlanarTriangulation::Vertex vertexOf(std::uint32_t point, std::uint64_t lines) const;
+    [[nodiscard]] PlanarTriangulation::Vertex vertexOf(std::uint32_t point, LineSet lines) const;
     void gatherFigures(TriangleId t, std::uint32_t firstEdge);
     void insertPoints();
     [[nodiscard]] std::uint32_t localOf(std::uint32_t point) const;

@@ -154,12 +154,20 @@ bool meetsAnywhere(const Pair& p) {
 // Pairs found from the leaves of one block, and the work of finding them.
 class PairSearch {
 public:
-    PairSearch(const space::TriangleTree& tree, const PairSearchOptions& options)
-        : m_(tree.surface()), tree_(tree), options_(options), boxes_(tree.order().size()) {
+    PairSearch(const space::TriangleTree& tree, const PairSearchOptions& options, bool byLeaves)
+        : m_(tree.surface()), tree_(tree), options_(options), boxes_(byLeaves ? tree.order().size() : 0) {
         mesh::parallelFor(boxes_.size(), 4096,
                           [&](std::size_t i) { boxes_[i] = space::FloatBox(mesh::boxOf(m_, tree.order()[i])); });
     }
 
+    // Of a suspect: those of two suspects only from the one with the lower number.
+    void searchAround(TriangleId suspect, std::vector<TrianglePair>& out) const {
+        tree_.overlapping(mesh::boxOf(m_, suspect), [&](TriangleId other) {
+            if (other != suspect && (!options_.suspects[other] || suspect < other)) settle(suspect, other, out);
+        });
+    }
+
+    // Needs boxes.
     void searchFromLeaf(std::size_t leaf, std::vector<TrianglePair>& out) const {
         tree_.leavesOverlappingFrom(leaf, [&](std::size_t other) {
             const std::size_t end = endOf(leaf);
@@ -209,15 +217,28 @@ bool trianglesIntersect(const Mesh& m, TriangleId a, TriangleId b) {
 
 mesh::Outcome<std::vector<TrianglePair>> crossingPairs(const space::TriangleTree& tree, mesh::Progress& progress,
                                                        const PairSearchOptions& options) {
-    const PairSearch search(tree, options);
-    constexpr std::size_t leavesABlock = 512;
-    const std::size_t blocks = (tree.leafCount() + leavesABlock - 1) / leavesABlock;
+    // Where few are asked about, each looks around itself; else leaf against leaf.
+    std::vector<TriangleId> few;
+    if (!options.suspects.empty()) {
+        for (const TriangleId t : tree.order())
+            if (options.suspects[t]) few.push_back(t);
+        if (few.empty()) return std::vector<TrianglePair>();
+        constexpr std::size_t share = 8;
+        if (share * few.size() > tree.order().size()) few.clear();
+    }
+    const PairSearch search(tree, options, few.empty());
+    const std::size_t all = few.empty() ? tree.leafCount() : few.size();
+    constexpr std::size_t aBlock = 512;
+    const std::size_t blocks = (all + aBlock - 1) / aBlock;
     std::vector<std::vector<TrianglePair>> found(blocks);
     std::atomic<bool> stop = false;
     mesh::parallelFor(blocks, 1, [&](std::size_t b) {
         if (stop) return;
-        for (std::size_t leaf = b * leavesABlock; leaf < std::min(tree.leafCount(), (b + 1) * leavesABlock); ++leaf)
-            search.searchFromLeaf(leaf, found[b]);
+        for (std::size_t i = b * aBlock; i < std::min(all, (b + 1) * aBlock); ++i)
+            if (few.empty())
+                search.searchFromLeaf(i, found[b]);
+            else
+                search.searchAround(few[i], found[b]);
         if (!progress.report(static_cast<double>(b) / static_cast<double>(blocks))) stop = true;
     });
     if (stop) return mesh::cancelled();

@@ -56,7 +56,7 @@ int PlanarTriangulation::orient(std::uint32_t a, std::uint32_t b, std::uint32_t 
     const Vertex& va = vertices_[a];
     const Vertex& vb = vertices_[b];
     const Vertex& vc = vertices_[c];
-    if ((va.lines & vb.lines & vc.lines) != 0) return 0;
+    if (LineSet::haveCommon(va.lines, vb.lines, vc.lines)) return 0;
     if (const int sign = filteredOrient2d(va.x, va.y, vb.x, vb.y, vc.x, vc.y, error_); sign != 0) return sign;
     return orientExactly(a, b, c);
 }
@@ -122,7 +122,7 @@ std::uint32_t PlanarTriangulation::insert(const Vertex& vertex) {
     const Place place = locate(v);
     if (place.kind == Place::AtVertex) {
         const std::uint32_t there = faces_[place.face].v[place.corner];
-        vertices_[there].lines |= vertex.lines;
+        vertices_[there].lines.add(vertex.lines);
         vertices_.pop_back();
         if (exact_.size() > vertices_.size()) exact_.resize(vertices_.size());
         return there;
@@ -179,7 +179,7 @@ void PlanarTriangulation::splitEdge(std::uint32_t f, unsigned i, std::uint32_t v
     const std::uint32_t b = old.v[next(i)];
     const std::uint32_t c = old.v[previous(i)];
     const std::uint32_t list = old.constraints[i];
-    constraintsOf(list, [&](std::uint32_t constraint) { vertices_[v].lines |= lineBit(constraint); });
+    constraintsOf(list, [&](std::uint32_t constraint) { vertices_[v].lines.add(constraint); });
     const std::uint32_t across = old.neighbour[i];
     const unsigned j = across == none ? 0 : backIndex(f, i);
     const auto g = static_cast<std::uint32_t>(faces_.size());
@@ -307,8 +307,8 @@ void PlanarTriangulation::mark(std::uint32_t f, unsigned i, std::uint32_t constr
 }
 
 void PlanarTriangulation::constrain(std::uint32_t a, std::uint32_t b, std::uint32_t constraint) {
-    vertices_[a].lines |= lineBit(constraint);
-    vertices_[b].lines |= lineBit(constraint);
+    vertices_[a].lines.add(constraint);
+    vertices_[b].lines.add(constraint);
     while (a != b) a = advance(a, b, constraint);
     if (faces_.size() > fewFaces)
         legalise();
@@ -341,7 +341,7 @@ std::uint32_t PlanarTriangulation::advance(std::uint32_t from, std::uint32_t to,
             for (const bool alongP : {true, false}) {
                 const std::uint32_t w = alongP ? p : q;
                 if ((alongP ? sideP : sideQ) != 0 || (w != to && !sameDirection(from, w, from, to))) continue;
-                vertices_[w].lines |= lineBit(constraint);
+                vertices_[w].lines.add(constraint);
                 mark(f, alongP ? previous(k) : next(k), constraint);
                 return w;
             }
@@ -359,7 +359,7 @@ std::uint32_t PlanarTriangulation::advance(std::uint32_t from, std::uint32_t to,
         const std::uint32_t q = faces_[f].v[previous(k)];
         if (faces_[f].constraints[k] != none) {
             const PlanarSource::Crossing made = source_->cross(lists_[faces_[f].constraints[k]].constraint, constraint);
-            const std::uint32_t x = newVertex(vertexAt(made.name, made.approximation, false, lineBit(constraint)));
+            const std::uint32_t x = newVertex(vertexAt(made.name, made.approximation, false, {constraint}));
             splitEdge(f, k, x);
             suspects_.clear();
             for (std::uint32_t at = from; at != x;) at = advance(at, x, constraint);
@@ -371,7 +371,7 @@ std::uint32_t PlanarTriangulation::advance(std::uint32_t from, std::uint32_t to,
         const std::uint32_t d = faces_[g].v[j];
         const int side = d == to ? 0 : orient(from, to, d);
         if (side == 0) {
-            vertices_[d].lines |= lineBit(constraint);
+            vertices_[d].lines.add(constraint);
             openCorridor(from, d, std::move(crossing));
             std::uint32_t edgeFace = 0;
             unsigned edge = 0;

@@ -4,9 +4,12 @@
 // Lawson 1977, constraints by flips after Sloan 1993.
 #pragma once
 
+#include <algorithm>
 #include <array>
 #include <cstdint>
+#include <initializer_list>
 #include <memory>
+#include <utility>
 #include <vector>
 
 #include "exact/constructed_point.h"
@@ -35,6 +38,41 @@ public:
     virtual Crossing cross(std::uint32_t constraintA, std::uint32_t constraintB) = 0;
 };
 
+// The constraints on whose lines a point is known to lie: what lies on one line need not be computed to be known.
+class LineSet {
+public:
+    LineSet() = default;
+    LineSet(std::initializer_list<std::uint32_t> lines) {
+        for (const std::uint32_t line : lines) add(line);
+    }
+    void add(std::uint32_t line) {
+        if (line < 64) {
+            first_ |= std::uint64_t{1} << line;
+            return;
+        }
+        const auto at = std::lower_bound(more_.begin(), more_.end(), line);
+        if (at == more_.end() || *at != line) more_.insert(at, line);
+    }
+    void add(const LineSet& other) {
+        first_ |= other.first_;
+        for (const std::uint32_t line : other.more_) add(line);
+    }
+    // Some line is in all three.
+    [[nodiscard]] static bool haveCommon(const LineSet& a, const LineSet& b, const LineSet& c) {
+        if ((a.first_ & b.first_ & c.first_) != 0) return true;
+        return std::any_of(a.more_.begin(), a.more_.end(),
+                           [&](std::uint32_t line) { return b.hasMore(line) && c.hasMore(line); });
+    }
+
+private:
+    [[nodiscard]] bool hasMore(std::uint32_t line) const {
+        return std::binary_search(more_.begin(), more_.end(), line);
+    }
+
+    std::uint64_t first_ = 0;          // bit n: line n
+    std::vector<std::uint32_t> more_;  // in order: those from 64 on
+};
+
 class PlanarTriangulation {
 public:
     static constexpr std::uint32_t none = 0xFFFFFFFFU;
@@ -42,7 +80,7 @@ public:
     struct Vertex {
         double x = 0;  // in the plane, so that the start runs counter-clockwise; approximate, or exact where `given`
         double y = 0;
-        std::uint64_t lines = 0;  // bit c: known to lie on the line of constraint c < 64
+        LineSet lines;
         std::uint32_t name = 0;
         std::uint32_t triangle = none;
         bool given = false;
@@ -63,13 +101,8 @@ public:
     void start(PlanarSource& source, int axis, int turn, double error);
     // The three corners, before anything else.
     void startWith(const std::array<Vertex, 3>& corners);
-    [[nodiscard]] Vertex vertexAt(std::uint32_t name, const Point3& position, bool given, std::uint64_t lines) const {
-        return {position[axisX_], position[axisY_], lines, name, none, given};
-    }
-
-    // Bit of a constraint in Vertex::lines; none for those beyond the 64th, which are then found out exactly.
-    static std::uint64_t lineBit(std::uint32_t constraint) {
-        return constraint < 64 ? std::uint64_t{1} << constraint : 0;
+    [[nodiscard]] Vertex vertexAt(std::uint32_t name, const Point3& position, bool given, LineSet lines) const {
+        return {position[axisX_], position[axisY_], std::move(lines), name, none, given};
     }
 
     // The vertex at that point, which lies in the starting triangle: an earlier one where they coincide.
@@ -79,7 +112,7 @@ public:
     // Marks an edge of the starting triangle, opposite its corner i, before anything is inserted.
     void constrainStartingEdge(unsigned i, std::uint32_t constraint);
     // Says that a vertex lies on the lines of constraints.
-    void addLines(std::uint32_t vertex, std::uint64_t lines) { vertices_[vertex].lines |= lines; }
+    void addLines(std::uint32_t vertex, const LineSet& lines) { vertices_[vertex].lines.add(lines); }
     // Makes unconstrained edges nearly Delaunay.
     void improve();
 

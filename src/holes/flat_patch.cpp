@@ -115,7 +115,7 @@ public:
 
 private:
     [[nodiscard]] PlanarTriangulation::Vertex vertex(std::size_t i) const {
-        return plane_.vertexAt(static_cast<std::uint32_t>(i), points_[i], true, 0);
+        return plane_.vertexAt(static_cast<std::uint32_t>(i), points_[i], true, {});
     }
     [[nodiscard]] exact::Homogeneous exactPoint(std::uint32_t name) const override {
         if (name < points_.size()) return grid_->point(points_[name]);

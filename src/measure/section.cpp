@@ -43,7 +43,7 @@ public:
         grid_ = &grid;
         PlanarTriangulation plane;
         plane.start(*this, 2, 1, grid.approximationError());
-        const auto vertex = [&](std::uint32_t v) { return plane.vertexAt(v, flat_.positions[v], true, 0); };
+        const auto vertex = [&](std::uint32_t v) { return plane.vertexAt(v, flat_.positions[v], true, {}); };
         plane.startWith({vertex(frame_), vertex(frame_ + 1), vertex(frame_ + 2)});
         std::vector<std::uint32_t> local(frame_);
         for (std::uint32_t v : nearToNear()) local[v] = plane.insert(vertex(v));

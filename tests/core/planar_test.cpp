@@ -42,7 +42,7 @@ public:
 
 private:
     [[nodiscard]] PlanarTriangulation::Vertex vertex(std::uint32_t i) const {
-        return plane.vertexAt(i, points_[i], true, 0);
+        return plane.vertexAt(i, points_[i], true, {});
     }
     [[nodiscard]] exact::Homogeneous exactPoint(std::uint32_t name) const override {
         if (name < points_.size()) return grid_->point(points_[name]);
