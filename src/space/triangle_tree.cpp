@@ -203,18 +203,6 @@ std::optional<RayHit> TriangleTree::firstHit(const Point& origin, const Point& d
     return best;
 }
 
-bool TriangleTree::meets(const Point& origin, const Point& direction) const {
-    bool met = false;
-    const Point inverse = direction.cwiseInverse();
-    constexpr double farthest = std::numeric_limits<double>::infinity();
-    descend([&](const FloatBox& b) { return !met && rayMeets(b, origin, inverse, farthest); },
-            [&](TriangleId t) {
-                met = met || rayMeetsTriangle(origin, direction, mesh_->corner(t, 0), mesh_->corner(t, 1),
-                                              mesh_->corner(t, 2));
-            });
-    return met;
-}
-
 void TriangleTree::alongRay(const Point& origin, const Point& direction,
                             const std::function<void(TriangleId)>& visit) const {
     const Point inverse = direction.cwiseInverse();

@@ -86,9 +86,6 @@ public:
     // The first triangle along the ray (t > 0), front or back. Floating-point: for picking, not for decisions.
     [[nodiscard]] std::optional<RayHit> firstHit(const Point& origin, const Point& direction) const;
 
-    // Some triangle lies along the ray (t > 0). As firstHit, but it ends at any.
-    [[nodiscard]] bool meets(const Point& origin, const Point& direction) const;
-
     // Calls visit(triangle) for each triangle whose box the ray meets.
     void alongRay(const Point& origin, const Point& direction, const std::function<void(TriangleId)>& visit) const;
 

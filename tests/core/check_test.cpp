@@ -1,6 +1,7 @@
 // Counts against slow counting, crossings against rationals, shells and findings.
 #include <boost/multiprecision/cpp_int.hpp>
 #include <nlohmann/json.hpp>
+#include <set>
 
 #include "check/catalogue.h"
 #include "demo/rig.h"
@@ -149,6 +150,27 @@ TEST(SelfIntersections, SameForOneThreadAndCancellable) {
     EXPECT_EQ(run(), withOneThread(run));
     CancelAtTick progress(2);
     EXPECT_TRUE(check::crossingPairs(space::TriangleTree(m), progress).error().cancelled());
+}
+
+TEST(CrossingPairs, OfSuspectsAreThoseOfAllWithAnyOfThem) {
+    const Mesh m = gridSoup(77, 600, 8);
+    std::vector<std::uint8_t> flat(m.triangles.size(), 0);
+    for (mesh::TriangleId t = 0; t < flat.size(); ++t) flat[t] = check::isDegenerate(m, t);
+    const space::TriangleTree tree(m);
+    const auto all = check::crossingPairs(tree, silent(), {.leftOut = flat});
+    ASSERT_TRUE(all);
+    // Few enough to look around each, and so many that all leaves are searched.
+    for (const std::size_t oneIn : {600, 50, 3}) {
+        std::vector<std::uint8_t> suspects(m.triangles.size(), 0);
+        for (std::size_t t = 0; t < suspects.size(); t += oneIn) suspects[t] = 1;
+        std::set<check::TrianglePair> expected;
+        for (const auto& pair : *all)
+            if (suspects[pair.first] || suspects[pair.second]) expected.insert(pair);
+        const auto found = check::crossingPairs(tree, silent(), {.suspects = suspects, .leftOut = flat});
+        ASSERT_TRUE(found);
+        EXPECT_EQ(found->size(), expected.size()) << oneIn;
+        EXPECT_EQ(std::set<check::TrianglePair>(found->begin(), found->end()), expected) << oneIn;
+    }
 }
 
 // ---- the counts of definitions.md

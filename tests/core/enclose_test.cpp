@@ -174,6 +174,89 @@ TEST(Enclose, OpeningsLikelyMeantStayOpenAndAreListed) {
     expectSolid(enclosed(m, {.closeMeant = true}), 64);
 }
 
+// What reaches into an open body through its side, and can hardly be seen through the opening, is a wall: it goes, and
+// nothing crosses any more. A rib can be seen: it stays, as a sheet.
+TEST(Enclose, OfWhatIsInsideAnOpenBodyOnlyWhatCanBeSeenStays) {
+    const Mesh pin = box(Point(3.9, 1.9, 3.7), Point(4.1, 2.1, 3.8));
+    const Volumes pinned = enclosed(together(cup(), pin));
+    const check::Survey s = surveyed(pinned.mesh);
+    EXPECT_EQ(s.counts.selfIntersectingPairs, 0U);
+    EXPECT_EQ(s.counts.boundaryEdges, 4U);
+    EXPECT_EQ(s.counts.shells, 1U);
+    EXPECT_GT(pinned.walls.size(), 0U);
+    EXPECT_TRUE(pinned.sheets.empty());
+
+    Mesh rib;
+    rib.positions = {Point(0.5, 2, 1), Point(3.5, 2, 1), Point(3.5, 2, 3.5), Point(0.5, 2, 3.5)};
+    rib.triangles = {{0, 1, 2}, {0, 2, 3}};
+    const Mesh ribbed = together(cup(), rib);
+    const Volumes kept = enclosed(ribbed);
+    EXPECT_EQ(kept.sheets.size(), 1U);
+    EXPECT_EQ(measure::keptOf(ribbed, kept.mesh).share, 1);
+}
+
+// A body that covers a recess of an open one leaves a pocket behind it: it fills, as a shell of its own would face the
+// wrong way. A cavity that nothing cuts stays.
+TEST(Enclose, APocketInAnOpenBodyFills) {
+    Mesh m = without(boxAt(0, 0, 0, 20), {0, 1, 8, 9});  // without its bottom and the side at x = 0
+    const auto quad = [&m](const Point& a, const Point& b, const Point& c, const Point& d) {
+        const std::size_t v = m.positions.size();
+        m.positions.insert(m.positions.end(), {a, b, c, d});
+        m.triangles.push_back({v, v + 1, v + 2});
+        m.triangles.push_back({v, v + 2, v + 3});
+    };
+    // The side, around a recess from 9.8 to 10.2 that is 0.5 deep; turns are those seen from low x.
+    const std::array<std::array<double, 2>, 4> outer{{{0, 0}, {0, 20}, {20, 20}, {20, 0}}};
+    const std::array<std::array<double, 2>, 4> inner{{{9.8, 9.8}, {9.8, 10.2}, {10.2, 10.2}, {10.2, 9.8}}};
+    const auto at = [](double x, const std::array<double, 2>& p) { return Point(x, p[1], p[0]); };
+    for (std::size_t k = 0; k < 4; ++k) {
+        const std::size_t n = (k + 1) % 4;
+        quad(at(0, outer[k]), at(0, inner[k]), at(0, inner[n]), at(0, outer[n]));
+        quad(at(0, inner[k]), at(0.5, inner[k]), at(0.5, inner[n]), at(0, inner[n]));
+    }
+    quad(at(0.5, inner[0]), at(0.5, inner[3]), at(0.5, inner[2]), at(0.5, inner[1]));
+    mesh::joinEqualVertices(m);
+    ASSERT_EQ(surveyed(m).counts.boundaryEdges, 4U);
+    const Mesh covered = together(m, box(Point(-1, 9.7, 9.7), Point(0.1, 10.3, 10.3)));
+    const check::Survey s = surveyed(enclosed(covered).mesh);
+    EXPECT_EQ(s.counts.inwardShells, 0U);
+    EXPECT_EQ(s.counts.selfIntersectingPairs, 0U);
+    EXPECT_EQ(s.counts.shells, 1U);
+    const Mesh hollow = together(cup(20), flipped(boxAt(9, 9, 9)));
+    EXPECT_EQ(measure::keptOf(hollow, enclosed(hollow).mesh).share, 1);
+}
+
+// A surface that is unsound in 32 bits whatever is done is left neither worse nor undone for that.
+TEST(Enclose, ARepairForAFileOf32BitsIsJudgedByWhatRoundingMakes) {
+    const auto leaf = [](const Point& corner, double side) {
+        Mesh m;
+        for (int y = 0; y <= 4; ++y)
+            for (int x = 0; x <= 4; ++x) m.positions.push_back(corner + side * Point(x, y, 0.1 * x * y));
+        for (std::uint32_t y = 0; y < 4; ++y)
+            for (std::uint32_t x = 0; x < 4; ++x) {
+                const std::uint32_t v = 5 * y + x;
+                m.triangles.push_back({v, v + 1, v + 6});
+                m.triangles.push_back({v, v + 6, v + 5});
+            }
+        return m;
+    };
+    // Corners that are one in 32 bits.
+    const Mesh leaves = together(leaf(Point(100, 100, 100), 1), leaf(Point(100 - 1e-9, 100 - 1e-9, 100), -1));
+    const Mesh boxes = together(boxAt(110, 100, 100), boxAt(111, 101.5, 100.5));
+    const check::SurveyedPtr part = shared(together(leaves, boxes));
+    const check::Counts given = surveyed(part->mesh()).counts;
+    EXPECT_EQ(given.nonmanifoldVertices, 0U);
+    EXPECT_GT(given.selfIntersectingPairs, 0U);
+    const auto repaired = steps::repairAutomatically(part, {.narrow = true}, silent());
+    ASSERT_TRUE(repaired);
+    ASSERT_FALSE(repaired->steps.empty());
+    Mesh written = repaired->steps.back().part->mesh();
+    for (Point& p : written.positions) p = mesh::rounded(mesh::Precision::Single, p);
+    mesh::joinEqualVertices(written);
+    EXPECT_EQ(surveyed(written).counts.selfIntersectingPairs, 0U);
+    EXPECT_EQ(surveyed(written).counts.nonmanifoldVertices, 1U);
+}
+
 TEST(Enclose, SheetsBecomeBodiesBehindTheirFaces) {
     Mesh sheet;
     for (int y = 0; y <= 4; ++y)

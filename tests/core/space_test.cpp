@@ -3,6 +3,7 @@
 #include <set>
 
 #include "space/hilbert.h"
+#include "space/occlusion.h"
 #include "space/triangle_tree.h"
 #include "tests/core/surfaces.h"
 
@@ -87,6 +88,28 @@ TEST(TriangleTree, LeafPairsAreEachGivenOnce) {
     for (std::size_t a = 0; a < tree.leafCount(); ++a)
         for (std::size_t b = a; b < tree.leafCount(); ++b)
             EXPECT_EQ(found.contains({a, b}), tree.leafBox(a).overlaps(tree.leafBox(b)));
+}
+
+TEST(Occlusion, BlocksWhatExactRaysMeet) {
+    rig::Random random(31);
+    const Mesh soup = gridSoup(32, 300, 9);
+    for (const double away : {0.0, 1e6}) {
+        Mesh m = soup;
+        for (Point& p : m.positions) p += Point::Constant(away);
+        const space::Occlusion occlusion(m);
+        const TriangleTree tree(m);
+        int blocked = 0;
+        for (int i = 0; i < 2000; ++i) {
+            const Point from = Point::Constant(away + 4) + 8 * Point(randomPoint(random, 1));
+            const Point direction = randomPoint(random, 1);
+            const bool hit = tree.firstHit(from, direction).has_value();
+            EXPECT_EQ(occlusion.blocks(from, direction), hit) << i;
+            blocked += hit;
+        }
+        EXPECT_GT(blocked, 200);
+        EXPECT_LT(blocked, 1800);
+    }
+    EXPECT_FALSE(space::Occlusion(Mesh()).blocks(Point(0, 0, 0), Point(1, 0, 0)));
 }
 
 TEST(TriangleTree, RaysHitTheNearSideOfABox) {
