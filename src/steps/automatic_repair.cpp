@@ -380,6 +380,10 @@ public:
             if (!way && way.error().cancelled()) return tl::unexpected(way.error());
             if (!way) {
                 refusals.push_back(way.error().message);
+                // A thickness that does not do here does not do in the other ways either.
+                if (options_.sheets == SheetWay::Thicken && way.error().code == mesh::errorcode::badParameter)
+                    for (std::vector<StepCall>& later : ways)
+                        if (!later.empty()) later.back().given.insert_or_assign("sheets", Value(std::string("keep")));
                 continue;
             }
             hopeless |= isHopeless(way->result);
