@@ -17,6 +17,7 @@
 #include "holes/fill.h"
 #include "io/surface_file.h"
 #include "measure/deviation.h"
+#include "measure/loss.h"
 #include "measure/mass.h"
 #include "project/delivery.h"
 #include "shape/decimate.h"
@@ -161,6 +162,16 @@ void compareDecimated(benchmark::State& state) {
             measure::compare(space::TriangleTree(s.mesh), space::TriangleTree(lighter->mesh), progress));
 }
 BENCHMARK(compareDecimated)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// Lost and added of a surface in itself: what is seen is looked for, then all is found again.
+void lossOf(benchmark::State& state, const char* kind) {
+    const io::Surface s = readFile(fileOf(kind, static_cast<std::size_t>(state.range(0))));
+    const check::Surveyed part(s.mesh);
+    const measure::LossSurface surface{part.tree(), part.shells()};
+    for (auto _ : state) benchmark::DoNotOptimize(measure::lossBetween(surface, surface, {.facing = true}, progress));
+}
+BENCHMARK_CAPTURE(lossOf, casing, "casing")->Arg(2'000'000)->Unit(benchmark::kMillisecond)->UseRealTime();
+BENCHMARK_CAPTURE(lossOf, lattice, "lattice")->Arg(2'000'000)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 // The automatic repair from file to file, judged there; the counters say what came out.
 void repairToFile(benchmark::State& state, const char* kind) {

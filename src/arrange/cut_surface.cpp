@@ -58,7 +58,7 @@ Prepared prepare(const check::Surveyed& s, const SkinOptions& options) {
     CutSurface& out = p.surface;
     out.mesh.positions = m.positions;
     const auto isExact = [&](TriangleId t) {
-        return options.soundElsewhere || options.whole || (!options.around && !p.shellOpen[shells.of[t]]);
+        return options.soundElsewhere || (!options.around && !p.shellOpen[shells.of[t]]);
     };
     for (TriangleId t = 0; t < m.triangles.size(); ++t) {
         if (degenerate[t] || surplus[t]) continue;

@@ -44,11 +44,16 @@ std::vector<std::vector<TriangleId>> coincident(const Mesh& m) {
 class Resolving {
 public:
     Resolving(const Mesh& m, const mesh::Pick& pick, const ResolveOptions& options)
-        : options_(options), m_(m), chosen_(pick.mask(m)), alive_(m.triangles.size(), 1) {}
+        : options_(options),
+          m_(m),
+          chosen_(pick.mask(m)),
+          undecided_(m.triangles.size(), 0),
+          alive_(m.triangles.size(), 1) {}
 
     mesh::Outcome<ResolveResult> run(mesh::Progress& progress) {
         removeCoincident();
         compact();
+        turnUndecided();
         if (!progress.report(0.3)) return mesh::cancelled();
         // What a wall hid may be a wall itself.
         for (int round = 0; round < 8 && removeSheets(); ++round)
@@ -70,11 +75,15 @@ public:
 
 private:
     void compact() {
-        std::vector<std::uint8_t> chosen;
-        for (TriangleId t = 0; t < alive_.size(); ++t)
-            if (alive_[t]) chosen.push_back(chosen_[t]);
+        const auto keep = [&](std::vector<std::uint8_t>& flags) {
+            std::size_t kept = 0;
+            for (TriangleId t = 0; t < alive_.size(); ++t)
+                if (alive_[t]) flags[kept++] = flags[t];
+            flags.resize(kept);
+        };
+        keep(chosen_);
+        if (!undecided_.empty()) keep(undecided_);
         m_ = mesh::keepTriangles(m_, alive_);
-        chosen_ = std::move(chosen);
         alive_.assign(m_.triangles.size(), 1);
     }
 
@@ -168,11 +177,59 @@ private:
         for (TriangleId t : run) {
             if (!kept && even(t) == facing) {
                 kept = true;
+                undecided_[t] = chosen_[t] && 2 * forward == run.size();
             } else if (chosen_[t]) {
                 alive_[t] = 0;
                 ++result_.surplus;
             }
         }
+    }
+
+    // What was written as often one way as the other faces as its neighbours do, and outwards where it is closed by
+    // itself.
+    void turnUndecided() {
+        if (std::find(undecided_.begin(), undecided_.end(), 1) == undecided_.end()) return undecided_.clear();
+        const mesh::Edges edges(m_);
+        std::vector<std::uint8_t> turned(m_.triangles.size(), 0);
+        std::vector<std::uint8_t> known(m_.triangles.size(), 0);
+        // From the triangles in the list on; false where the surface ends or ties.
+        const auto spread = [&](std::vector<TriangleId>& list) {
+            bool closed = true;
+            for (std::size_t i = 0; i < list.size(); ++i)
+                forEdges(list[i], [&](HalfEdge h) {
+                    const auto around = edges.around(edges.edgeOf(h));
+                    closed &= around.size() == 2;
+                    if (around.size() != 2) return;
+                    const HalfEdge other = around[0] == h ? around[1] : around[0];
+                    const TriangleId o = mesh::triangleOf(other);
+                    if (known[o]) return;
+                    known[o] = 1;
+                    turned[o] = turned[list[i]] ^ static_cast<std::uint8_t>(mesh::runsAlong(m_, h, other));
+                    list.push_back(o);
+                });
+            return closed;
+        };
+        std::vector<TriangleId> decided;
+        for (TriangleId t = 0; t < known.size(); ++t)
+            if (!undecided_[t]) {
+                known[t] = 1;
+                decided.push_back(t);
+            }
+        spread(decided);
+        for (TriangleId t = 0; t < known.size(); ++t) {
+            if (known[t]) continue;
+            known[t] = 1;
+            std::vector<TriangleId> alone{t};
+            if (!spread(alone)) continue;
+            double volume = 0;
+            for (const TriangleId o : alone)
+                volume += (turned[o] ? -1 : 1) * mesh::areaVector(m_, o).dot(m_.corner(o, 0) - m_.corner(t, 0));
+            if (volume < 0)
+                for (const TriangleId o : alone) turned[o] ^= 1;
+        }
+        for (TriangleId t = 0; t < turned.size(); ++t)
+            if (turned[t]) std::swap(m_.triangles[t][1], m_.triangles[t][2]);
+        undecided_.clear();
     }
 
     template <class Use>
@@ -398,6 +455,7 @@ private:
     ResolveOptions options_;
     Mesh m_;
     std::vector<std::uint8_t> chosen_;
+    std::vector<std::uint8_t> undecided_;  // kept of as many that faced one way as the other
     std::vector<std::uint8_t> alive_;
     std::vector<Patch> patches_;
     std::vector<std::uint32_t> patchOf_;

@@ -5,11 +5,9 @@
 #include <cmath>
 #include <limits>
 #include <map>
-#include <numeric>
 #include <optional>
 #include <set>
 
-#include "arrange/broken_places.h"
 #include "arrange/cut_surface.h"
 #include "arrange/separate.h"
 #include "arrange/skin.h"
@@ -150,7 +148,6 @@ private:
     mesh::Outcome<std::vector<TriangleId>> brokenTriangles(mesh::Progress& progress) {
         std::set<TriangleId> broken(overlaid_.begin(), overlaid_.end());
         overlaid_.clear();
-        crossing_.clear();
         std::vector<TriangleId> sound;
         for (TriangleId t : suspects_)
             if (alive_[t]) check::isDegenerate(m_, t) ? static_cast<void>(broken.insert(t)) : sound.push_back(t);
@@ -161,7 +158,10 @@ private:
             for (TriangleId t : sound) flags[t] = 1;
             auto pairs = check::crossingPairs(*tree_, progress, {.suspects = flags});
             if (!pairs) return tl::unexpected(pairs.error());
-            crossing_ = std::move(*pairs);
+            for (const auto& [a, b] : *pairs) {
+                broken.insert(a);
+                broken.insert(b);
+            }
         } else if (!sound.empty()) {
             const space::TriangleTree fresh(m_, addedTriangles());
             std::vector<std::vector<TriangleId>> found(sound.size());
@@ -172,13 +172,9 @@ private:
                         check::trianglesIntersect(m_, t, o))
                         found[i].push_back(o);
                 });
+                if (!found[i].empty()) found[i].push_back(t);
             });
-            for (std::size_t i = 0; i < sound.size(); ++i)
-                for (const TriangleId o : found[i]) crossing_.emplace_back(sound[i], o);
-        }
-        for (const auto& [a, b] : crossing_) {
-            broken.insert(a);
-            broken.insert(b);
+            for (const auto& list : found) broken.insert(list.begin(), list.end());
         }
         if (!progress.report(0.5)) return mesh::cancelled();
         return std::vector<TriangleId>(broken.begin(), broken.end());
@@ -201,165 +197,69 @@ private:
         });
     }
 
-    // A part of the surface to be replaced by the skin of its cutting.
-    struct Cut {
-        std::vector<TriangleId> members;
-        std::vector<VertexId> vertices;  // of the cutting, in the whole
-        std::vector<TriangleId> broken;  // of the members
-        Skin skin;
+    // How the surface as it is now winds around points.
+    struct Around {
+        explicit Around(const Settler& settler)
+            : surface(settler.living(numbers)),
+              winding(surface, allOf(surface), std::vector<int>(surface.triangles.size(), 1)) {}
+
+        static std::vector<TriangleId> allOf(const Mesh& m) {
+            std::vector<TriangleId> all(m.triangles.size());
+            for (TriangleId t = 0; t < all.size(); ++t) all[t] = t;
+            return all;
+        }
+
+        std::vector<TriangleId> numbers;
+        Mesh surface;
+        space::WindingTree winding;
     };
 
-    // Cuts the broken triangles anew: each place by itself, in a cutting that holds what is broken and its neighbours;
-    // a wider one where what lies around does not say what is inside; then by the winding numbers of the whole; and at
-    // last the whole of a closed surface.
+    // Cuts the broken triangles anew, in a cutting of the surface that holds them and their neighbours; a wider one
+    // where what lies around does not say what is inside, and at last the whole of a closed surface.
     mesh::Outcome<void> recut(const std::vector<TriangleId>& broken, mesh::Progress& progress) {
         result_.recut += broken.size();
         if (!tree_) buildTree();
         const space::TriangleTree fresh(m_, addedTriangles());
-        const std::vector<TriangleId> region = regionAround(broken, fresh);
-        const BrokenPlaces near(m_, region, crossing_);
-        std::vector<TriangleId> todo;
-        for (const TriangleId t : broken)
-            if (alive_[t]) todo.push_back(t);
-        std::vector<Cut> cuts;
-        SkinOptions trusting;
-        trusting.soundElsewhere = true;
-        for (int rings = 1; rings <= mostRings && !todo.empty(); ++rings)
-            if (auto done = cutPlaces(near, todo, rings, trusting, cuts); !done) return done;
-        if (!todo.empty())
-            if (auto done = cutByTheWhole(near, todo, cuts); !done) return done;
-        suspects_.clear();
-        if (!todo.empty()) return recutWhole(region, progress);
-        for (const Cut& cut : cuts) replace(cut);
-        return {};
-    }
-
-    // What local cuttings leave doubtful. Nothing tells exactly what an open surface encloses: then a guess about the
-    // place is as good as one about the whole.
-    mesh::Outcome<void> cutByTheWhole(const BrokenPlaces& near, std::vector<TriangleId>& todo, std::vector<Cut>& cuts) {
-        std::vector<TriangleId> numbers;
-        const Mesh whole = living(numbers);
-        std::vector<TriangleId> sound;
-        for (TriangleId t = 0; t < whole.triangles.size(); ++t)
-            if (!check::isDegenerate(whole, t)) sound.push_back(t);
-        std::optional<space::WindingTree> winding;
-        std::optional<space::TriangleTree> tree;
-        SkinOptions options;
-        if (isOpen_.get([&] { return isOpen(); }))
-            options.around = &winding.emplace(whole, std::move(sound), std::vector<int>(whole.triangles.size(), 1));
-        else
-            options.whole = &tree.emplace(whole, std::move(sound));
-        return cutPlaces(near, todo, mostRings, options, cuts);
-    }
-
-    // What is broken and mostRings of neighbours, of which equal vertices are joined; in order.
-    std::vector<TriangleId> regionAround(const std::vector<TriangleId>& broken, const space::TriangleTree& fresh) {
         std::set<TriangleId> region(broken.begin(), broken.end());
         std::vector<TriangleId> frontier(broken);
-        for (int ring = 0; ring < mostRings; ++ring) {
+        SkinOptions local;
+        local.soundElsewhere = true;
+        for (int rings = 1; rings <= mostRings; ++rings) {
             std::vector<TriangleId> next;
-            for (const TriangleId t : frontier)
+            for (TriangleId t : frontier)
                 forEachNear(fresh, mesh::boxOf(m_, t), [&](TriangleId o) {
                     if (mesh::sharesCorner(m_.triangles[t], m_.triangles[o]) && region.insert(o).second)
                         next.push_back(o);
                 });
             frontier = std::move(next);
-        }
-        std::vector<TriangleId> members(region.begin(), region.end());
-        std::vector<VertexId> all = verticesOf(members);
-        std::vector<Point> points;
-        for (const VertexId v : all) points.push_back(m_.positions[v]);
-        const std::vector<VertexId> first = mesh::firstOfEqual(points);
-        for (std::size_t i = 0; i < all.size(); ++i)
-            if (first[i] != i) join(all[i], all[first[i]], fresh);
-        std::erase_if(members, [&](TriangleId t) { return !alive_[t]; });
-        return members;
-    }
-
-    [[nodiscard]] std::vector<VertexId> verticesOf(const std::vector<TriangleId>& members) const {
-        std::vector<VertexId> all;
-        for (const TriangleId t : members) all.insert(all.end(), m_.triangles[t].begin(), m_.triangles[t].end());
-        std::sort(all.begin(), all.end());
-        all.erase(std::unique(all.begin(), all.end()), all.end());
-        return all;
-    }
-
-    // Cuts each place around what is still to be done. Of those where the skin is doubtful `todo` keeps what is broken;
-    // the others go to `cuts`, from where they come back if a place reaches into them.
-    mesh::Outcome<void> cutPlaces(const BrokenPlaces& near, std::vector<TriangleId>& todo, int rings,
-                                  const SkinOptions& options, std::vector<Cut>& cuts) {
-        std::vector<std::vector<TriangleId>> places;
-        for (bool reaches = true; reaches;) {
-            places = near.around(todo, rings);
-            std::set<TriangleId> taken;
-            for (const auto& place : places) taken.insert(place.begin(), place.end());
-            reaches = false;
-            std::erase_if(cuts, [&](const Cut& cut) {
-                if (std::none_of(cut.members.begin(), cut.members.end(),
-                                 [&](TriangleId t) { return taken.contains(t); }))
-                    return false;
-                todo.insert(todo.end(), cut.broken.begin(), cut.broken.end());
-                reaches = true;
-                return true;
-            });
-        }
-        const std::set<TriangleId> broken(todo.begin(), todo.end());
-        todo.clear();
-        for (std::vector<TriangleId>& place : places) {
-            Cut cut;
-            for (const TriangleId t : place)
-                if (broken.contains(t)) cut.broken.push_back(t);
-            cut.members = std::move(place);
+            std::vector<TriangleId> members(region.begin(), region.end());
             mesh::SilentProgress silent;
-            auto skin = skinOf(cutting(cut, options.whole != nullptr), options, silent);
+            auto skin = skinOf(cutting(members, fresh), local, silent);
             if (!skin) return tl::unexpected(skin.error());
-            if (skin->doubtful) {
-                todo.insert(todo.end(), cut.broken.begin(), cut.broken.end());
-                continue;
-            }
-            cut.skin = std::move(*skin);
-            cuts.push_back(std::move(cut));
+            if (skin->doubtful) continue;
+            replace(members, *skin);
+            return {};
         }
-        return {};
-    }
-
-    mesh::Outcome<void> recutWhole(const std::vector<TriangleId>& region, mesh::Progress& progress) {
-        Cut cut;
-        for (TriangleId t = 0; t < m_.triangles.size(); ++t)
-            if (alive_[t]) cut.members.push_back(t);
-        // What is broken is known, and what lies around it: nothing else crosses.
+        std::vector<TriangleId> all;
         SkinOptions options;
-        for (const TriangleId t : cut.members)
-            options.mayCross.push_back(std::binary_search(region.begin(), region.end(), t));
+        std::optional<Around> around;
+        if (isOpen_.get([&] { return isOpen(); })) {
+            // Nothing tells exactly what an open surface encloses: then a guess about the region is as good.
+            all.assign(region.begin(), region.end());
+            options.around = &around.emplace(*this).winding;
+        } else {
+            for (TriangleId t = 0; t < m_.triangles.size(); ++t)
+                if (alive_[t]) all.push_back(t);
+        }
+        const Mesh cut = cutting(all, fresh);
+        // What is broken is known, and what lies around it: nothing else crosses.
+        if (!options.around)
+            for (const TriangleId t : all) options.mayCross.push_back(region.contains(t));
         mesh::PartOfProgress part(progress, 0.5, 1);
-        auto skin = skinOf(cutting(cut, false), options, part);
+        auto skin = skinOf(cut, options, part);
         if (!skin) return tl::unexpected(skin.error());
-        cut.skin = std::move(*skin);
-        replace(cut);
+        replace(all, *skin);
         return {};
-    }
-
-    // The members as a surface by themselves, with the vertices of the whole or only their own.
-    Mesh cutting(Cut& cut, bool allVertices) const {
-        Mesh m;
-        if (allVertices) {
-            m.positions = m_.positions;
-            cut.vertices.resize(m_.positions.size());
-            std::iota(cut.vertices.begin(), cut.vertices.end(), VertexId(0));
-            for (const TriangleId t : cut.members) m.triangles.push_back(m_.triangles[t]);
-            return m;
-        }
-        cut.vertices = verticesOf(cut.members);
-        for (const VertexId v : cut.vertices) m.positions.push_back(m_.positions[v]);
-        const auto numberOf = [&](VertexId v) {
-            return static_cast<VertexId>(std::lower_bound(cut.vertices.begin(), cut.vertices.end(), v) -
-                                         cut.vertices.begin());
-        };
-        for (const TriangleId t : cut.members) {
-            const mesh::Triangle& v = m_.triangles[t];
-            m.triangles.push_back({numberOf(v[0]), numberOf(v[1]), numberOf(v[2])});
-        }
-        return m;
     }
 
     void join(VertexId from, VertexId onto, const space::TriangleTree& fresh) {
@@ -373,20 +273,48 @@ private:
         });
     }
 
+    Mesh cutting(std::vector<TriangleId>& members, const space::TriangleTree& fresh) {
+        Mesh cut;
+        std::erase_if(members, [&](TriangleId t) { return !alive_[t]; });
+        std::vector<VertexId> all;
+        for (TriangleId t : members) all.insert(all.end(), m_.triangles[t].begin(), m_.triangles[t].end());
+        std::sort(all.begin(), all.end());
+        all.erase(std::unique(all.begin(), all.end()), all.end());
+        cuttingVertices_ = all;
+        for (VertexId v : all) cut.positions.push_back(m_.positions[v]);
+        // Vertices that rounding made equal become one, for all triangles that they are corners of.
+        const std::vector<VertexId> first = mesh::firstOfEqual(cut.positions);
+        bool joined = false;
+        for (std::size_t i = 0; i < all.size(); ++i)
+            if (first[i] != i) {
+                join(all[i], all[first[i]], fresh);
+                joined = true;
+            }
+        if (joined) return cutting(members, fresh);
+        for (TriangleId t : members) {
+            mesh::Triangle c;
+            for (unsigned k = 0; k < 3; ++k)
+                c[k] =
+                    static_cast<VertexId>(std::lower_bound(all.begin(), all.end(), m_.triangles[t][k]) - all.begin());
+            cut.triangles.push_back(c);
+        }
+        return cut;
+    }
+
     // Takes out the members; puts in the skin of their cutting. Triangles that come out whole stay where they are.
-    void replace(const Cut& cut) {
-        const std::vector<TriangleId>& members = cut.members;
-        const Skin& skin = cut.skin;
+    void replace(const std::vector<TriangleId>& members, const Skin& skin) {
         std::vector<std::uint8_t> stays(members.size(), 0);
         for (std::size_t i = 0; i < skin.whole; ++i) {
             const mesh::Triangle& now = skin.mesh.triangles[i];
             const mesh::Triangle& before = m_.triangles[members[skin.sourceOf[i]]];
             // Turned over, it is another triangle.
-            stays[skin.sourceOf[i]] = globalCorner(cut, now[0]) == before[0] && globalCorner(cut, now[1]) == before[1];
+            stays[skin.sourceOf[i]] =
+                globalCorner(skin, now[0]) == before[0] && globalCorner(skin, now[1]) == before[1];
         }
         for (std::size_t i = 0; i < members.size(); ++i) alive_[members[i]] = stays[i];
 
-        const std::vector<VertexId> numberOf = placeVertices(cut);
+        const std::vector<VertexId> numberOf = placeVertices(skin);
+        suspects_.clear();
         for (std::size_t i = 0; i < skin.mesh.triangles.size(); ++i) {
             const std::uint32_t member = skin.sourceOf[i];
             if (i < skin.whole && stays[member]) continue;
@@ -396,11 +324,10 @@ private:
         }
     }
 
-    std::vector<VertexId> placeVertices(const Cut& cut) {
-        const Skin& skin = cut.skin;
+    std::vector<VertexId> placeVertices(const Skin& skin) {
         std::vector<VertexId> numberOf(skin.mesh.positions.size());
         for (VertexId v = 0; v < skin.mesh.positions.size(); ++v) {
-            numberOf[v] = globalCorner(cut, v);
+            numberOf[v] = globalCorner(skin, v);
             if (numberOf[v] != none) continue;
             numberOf[v] = static_cast<VertexId>(m_.positions.size());
             m_.positions.push_back(placed(skin.mesh.positions[v]));
@@ -409,8 +336,8 @@ private:
     }
 
     // The number that a vertex of the skin had in the whole surface; none for a new one.
-    [[nodiscard]] static VertexId globalCorner(const Cut& cut, VertexId v) {
-        return cut.skin.givenVertex[v] == none ? none : cut.vertices[cut.skin.givenVertex[v]];
+    [[nodiscard]] VertexId globalCorner(const Skin& skin, VertexId v) const {
+        return skin.givenVertex[v] == none ? none : cuttingVertices_[skin.givenVertex[v]];
     }
 
     TriangleId addTriangle(const mesh::Triangle& t, TriangleId from) {
@@ -527,10 +454,10 @@ private:
     std::size_t given_;  // triangles that came in, and a few
     std::vector<TriangleId> source_;
     std::vector<std::uint8_t> alive_;
-    std::set<TriangleId> troubled_;              // of the surface that came in
-    std::vector<TriangleId> suspects_;           // changed since they were last found sound
-    std::vector<check::TrianglePair> crossing_;  // of the last search
-    std::vector<TriangleId> overlaid_;           // duplicates that face the same way
+    std::set<TriangleId> troubled_;          // of the surface that came in
+    std::vector<TriangleId> suspects_;       // changed since they were last found sound
+    std::vector<VertexId> cuttingVertices_;  // of the last cutting
+    std::vector<TriangleId> overlaid_;       // duplicates that face the same way
     Mesh treeSurface_;
     std::unique_ptr<space::TriangleTree> tree_;  // over the first treeEnd_ triangles, dead ones included
     TriangleId treeEnd_ = 0;

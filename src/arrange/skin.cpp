@@ -50,7 +50,6 @@ public:
             start_.assign(cutting_.sheetCount, Windings{});
         else
             options_.soundElsewhere ? trustRim() : startSheets();
-        if (options_.whole) checkRim();
         if (!progress.report(0.85)) return mesh::cancelled();
         measureOpenShells();
         if (!progress.report(0.9)) return mesh::cancelled();
@@ -153,20 +152,6 @@ private:
             for (const Piece& piece : block.pieces) doubtful_ |= !known[potentials_->find(piece.sheet).first];
     }
 
-    // Of a cutting from a closed surface: what stays of the whole must go on at its rim.
-    void checkRim() {
-        for (mesh::EdgeId e = 0; e < edges_.count() && !doubtful_; ++e) {
-            if (edges_.degree(e) != 1) continue;
-            const TriangleId t = mesh::triangleOf(edges_.around(e).front());
-            if (rimOf_[t] != none) {
-                doubtful_ = true;
-                continue;
-            }
-            const auto [root, add] = potentials_->find(t);
-            doubtful_ = start_[root] + add != Windings{};
-        }
-    }
-
     // Closed shells around the middle of a piece, a little in front of it.
     [[nodiscard]] Windings windingInFrontOf(const mesh::Triangle& corner, TriangleId source) const {
         const exact::Corner3 plane = points_.planeOf(source);
@@ -185,29 +170,27 @@ private:
         line.max = start.approximate + Point::Constant(error);
         (ahead > 0 ? line.max : line.min)[axis] = ahead * std::numeric_limits<double>::infinity();
         Windings sum{};
-        const space::TriangleTree& around = options_.whole ? *options_.whole : cut_.tree();
-        const std::vector<mesh::Triangle>& triangles = around.surface().triangles;
-        around.overlapping(line, [&](TriangleId t) {
-            const Windings weight = options_.whole ? Windings{1, 0} : s_.exactWeight[t];
-            if (weight == Windings{}) return;
-            const int turn = rayTurn(start, axis, triangles[t]);
+        cut_.tree().overlapping(line, [&](TriangleId t) {
+            if (s_.exactWeight[t] == Windings{}) return;
+            const int turn = rayTurn(start, axis, t);
             if (turn == 0) return;
-            const int side = exact::orient3d(points_.exactPoint(triangles[t][0]), points_.exactPoint(triangles[t][1]),
-                                             points_.exactPoint(triangles[t][2]), start.exact);
+            const int side =
+                exact::orient3d(points_.exactPoint(m_.triangles[t][0]), points_.exactPoint(m_.triangles[t][1]),
+                                points_.exactPoint(m_.triangles[t][2]), start.exact);
             // Below the triangle's plane (side > 0) and looking along its normal, or above it and against.
             if (side * turn * ahead <= 0) return;
-            sum = turn == ahead ? sum + weight : sum - weight;
+            sum = turn == ahead ? sum + s_.exactWeight[t] : sum - s_.exactWeight[t];
         });
         return sum;
     }
 
-    // The turn of a triangle about the axis if the line along it through the point, moved by (e, e^2) for a vanishing
-    // e, passes through it; else 0.
-    [[nodiscard]] int rayTurn(const RayStart& start, int axis, const mesh::Triangle& triangle) const {
+    // The turn of triangle t about the axis if the line along it through the point, moved by (e, e^2) for a vanishing
+    // e, passes through t; else 0.
+    [[nodiscard]] int rayTurn(const RayStart& start, int axis, TriangleId t) const {
         int turn = 0;
         for (unsigned k = 0; k < 3; ++k) {
-            const VertexId a = triangle[k];
-            const VertexId b = triangle[(k + 1) % 3];
+            const std::uint32_t a = m_.triangles[t][k];
+            const std::uint32_t b = m_.triangles[t][(k + 1) % 3];
             const int side = perturbedTurn(start, axis, a, b);
             if (side == 0 || (turn != 0 && side != turn)) return 0;
             turn = side;

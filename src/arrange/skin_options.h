@@ -5,9 +5,8 @@
 #include <vector>
 
 namespace zither::space {
-class TriangleTree;
 class WindingTree;
-}  // namespace zither::space
+}
 
 namespace zither::arrange {
 
@@ -29,10 +28,6 @@ struct SkinOptions {
     // The surface is a cutting from an open one, whose winding number this tells; it counts every triangle once. Not
     // owned. Only with Union, and without soundElsewhere.
     const space::WindingTree* around = nullptr;
-    // The surface is a cutting, with the same vertices, from a closed one over which this tree stands. Winding numbers
-    // are those of the whole. Where the rim of the cutting is not between outside and inside, the skin is `doubtful`.
-    // Not owned. Only with Union, and by itself.
-    const space::TriangleTree* whole = nullptr;
     // Of each triangle: it may meet others in more than a common edge or corner. The others meet no triangle but those
     // in that way. Empty: all may.
     std::vector<std::uint8_t> mayCross;

@@ -12,13 +12,6 @@ namespace {
 
 constexpr int tryDelayMs = 250;
 
-// A proposed length of zero: the step looked and found nothing to do.
-bool proposesNothing(const steps::Step& step, const steps::Arguments& proposed) {
-    return std::any_of(step.parameters.begin(), step.parameters.end(), [&](const steps::Parameter& p) {
-        return p.kind == steps::ParameterKind::Length && p.propose && proposed.find(p.name)->second == 0;
-    });
-}
-
 }  // namespace
 
 DeskModel::DeskModel(Workshop& workshop, QObject* parent) : QObject(parent), workshop_(workshop) {
@@ -92,16 +85,13 @@ void DeskModel::backToWhole() {
 
 const Proposal& DeskModel::proposal(const steps::Step& step) {
     const check::SurveyedPtr& part = workshop_.parts().current()->track.part();
-    if (proposedFor_ != part) proposals_.clear();
-    proposedFor_ = part;
-    const auto [it, fresh] = proposals_.try_emplace(&step);
-    if (!fresh) return it->second;
-    Proposal& made = it->second;
-    made.values = steps::proposedArguments(step, *part);
-    made.nothing = proposesNothing(step, made.values);
-    for (const steps::Parameter& p : step.parameters)
-        if (p.samples) made.samples = p.samples(*part);
-    return made;
+    if (const Look* look = workshop_.looks().kept())
+        proposals_ = look->proposals;
+    else if (proposedFor_ != part->shared())
+        // It has not been looked at yet.
+        proposals_ = std::make_shared<const Proposals>(proposalsFor(*part));
+    proposedFor_ = part->shared();
+    return proposals_->at(&step);
 }
 
 void DeskModel::edit(const steps::Step& step) {

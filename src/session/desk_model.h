@@ -5,9 +5,10 @@
 #include <QObject>
 #include <QString>
 #include <QTimer>
-#include <map>
+#include <memory>
 #include <vector>
 
+#include "session/proposals.h"
 #include "session/questions.h"
 #include "session/workshop.h"
 
@@ -18,13 +19,6 @@ struct DeskPage {
     enum Kind { Empty, Judging, Delivered, Step, Class, Pick, Overview } kind = Empty;
     const steps::Step* step = nullptr;              // of Step
     std::optional<check::DefectClass> defect = {};  // of Class
-};
-
-// What a step proposes for the part as it stands, worked out once.
-struct Proposal {
-    steps::Arguments values;
-    std::vector<double> samples;  // of the parameter that has any
-    bool nothing = false;         // it looked, and found nothing that it would change
 };
 
 class DeskModel : public QObject {
@@ -81,8 +75,8 @@ private:
     steps::Arguments values_;  // of edited_
     std::vector<QuestionGroup> questions_;
     check::SurveyedPtr questionsFor_;
-    std::map<const steps::Step*, Proposal> proposals_;
-    check::SurveyedPtr proposedFor_;
+    std::shared_ptr<const Proposals> proposals_;
+    std::shared_ptr<const mesh::Mesh> proposedFor_;
     QTimer delay_;
     const Part* ofPart_ = nullptr;
 };

@@ -32,7 +32,12 @@ Outcome<Look> lookAt(const check::SurveyedPtr& part, const check::SurveyOptions&
     mesh::PartOfProgress preparing(progress, 0.7, 1);
     auto display = prepareDisplay(part, **survey, preparing);
     if (!display) return tl::unexpected(display.error());
-    return Look{part, *survey, *display, std::move(*loss), changesSince(origin, *part)};
+    return Look{part,
+                *survey,
+                *display,
+                std::move(*loss),
+                changesSince(origin, *part),
+                std::make_shared<const Proposals>(proposalsFor(*part))};
 }
 
 Looks::Looks(Parts& parts, Judging& judging, Jobs& jobs, Notice& notice, QObject* parent)

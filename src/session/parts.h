@@ -14,6 +14,7 @@
 #include "repair/places.h"
 #include "session/display.h"
 #include "session/origin.h"
+#include "session/proposals.h"
 #include "steps/brief.h"
 
 namespace zither::session {
@@ -23,8 +24,9 @@ struct Look {
     check::SurveyedPtr part;
     std::shared_ptr<const check::Survey> survey;
     std::shared_ptr<const Display> display;
-    std::shared_ptr<const measure::Loss> loss = nullptr;  // since the import; nullptr: it is the import
-    std::vector<repair::Place> changes = {};              // since the import, largest first
+    std::shared_ptr<const measure::Loss> loss = nullptr;   // since the import; nullptr: it is the import
+    std::vector<repair::Place> changes = {};               // since the import, largest first
+    std::shared_ptr<const Proposals> proposals = nullptr;  // what steps propose for it
 
     [[nodiscard]] const mesh::Mesh& mesh() const { return part->mesh(); }
 };

@@ -1,9 +1,7 @@
 // Rounding always ends: patches over what no file can hold, and no needles left behind.
 #include <Eigen/Geometry>
-#include <numeric>
 #include <random>
 
-#include "arrange/broken_places.h"
 #include "arrange/fit.h"
 #include "arrange/settle.h"
 #include "arrange/spots.h"
@@ -94,25 +92,6 @@ TEST(Spots, WhatWouldBeSeenGoneStays) {
     EXPECT_TRUE(Bits(spots.mesh) == Bits(m));
     EXPECT_EQ(spots.left.size(), static_cast<std::size_t>(std::count(marked.begin(), marked.end(), 1)));
     EXPECT_TRUE(spots.patched.empty());
-}
-
-// Places that share no vertex are apart, however near they lie; what crosses belongs together.
-TEST(BrokenPlaces, AreApartUnlessTheyShareAVertexOrCross) {
-    Mesh m;
-    for (int i = 0; i < 12; ++i) m.positions.emplace_back(i, i % 2, 0);
-    // A strip of ten triangles, and one that nothing joins.
-    for (std::uint32_t i = 0; i < 9; ++i) m.triangles.push_back({i, i + 1, i + 2});
-    m.positions.insert(m.positions.end(), {Point(0, 0, 1), Point(1, 0, 1), Point(0, 1, 1)});
-    m.triangles.push_back({12, 13, 14});
-    std::vector<mesh::TriangleId> all(m.triangles.size());
-    std::iota(all.begin(), all.end(), mesh::TriangleId(0));
-    using Places = std::vector<std::vector<mesh::TriangleId>>;
-    const arrange::BrokenPlaces apart(m, all, {});
-    EXPECT_EQ(apart.around({0, 8, 9}, 0), (Places{{0}, {8}, {9}}));
-    EXPECT_EQ(apart.around({0, 8, 9}, 1), (Places{{0, 1, 2}, {6, 7, 8}, {9}}));
-    EXPECT_EQ(apart.around({0, 8, 9}, 2), (Places{{0, 1, 2, 3, 4, 5, 6, 7, 8}, {9}}));
-    const arrange::BrokenPlaces crossing(m, all, {{0, 9}});
-    EXPECT_EQ(crossing.around({0, 8, 9}, 1), (Places{{0, 1, 2, 9}, {6, 7, 8}}));
 }
 
 TEST(Settle, AFaceWrittenOnItsBackEnclosesNothing) {

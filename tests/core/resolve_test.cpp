@@ -72,6 +72,28 @@ TEST(Resolve, OfDoublesOnAClosedSurfaceOneStays) {
     }
 }
 
+// Whichever of two faces comes first, the one that stays faces outwards.
+TEST(Resolve, OfFacesWrittenOnceEachWayTheOutwardOneStays) {
+    const Mesh part = unitBox();
+    for (const bool all : {false, true})
+        for (const bool wrongFirst : {false, true}) {
+            Mesh twice = part;
+            twice.triangles.clear();
+            for (mesh::TriangleId t = 0; t < part.triangles.size(); ++t) {
+                const mesh::Triangle& v = part.triangles[t];
+                const mesh::Triangle back{v[0], v[2], v[1]};
+                if (wrongFirst && (all || t < 4)) twice.triangles.push_back(back);
+                twice.triangles.push_back(v);
+                if (!wrongFirst && (all || t < 4)) twice.triangles.push_back(back);
+            }
+            const auto r = arrange::resolve(twice, mesh::Pick(), {}, silent());
+            ASSERT_TRUE(r);
+            const check::Survey s = surveyed(r->mesh);
+            EXPECT_TRUE(s.solid) << all << wrongFirst;
+            EXPECT_DOUBLE_EQ(s.mass.volume, 1) << all << wrongFirst;
+        }
+}
+
 TEST(Resolve, FinsGoUpToASizeAndLargerOnesAreListed) {
     Mesh m = sphere();
     const mesh::Triangle t = m.triangles[60];

@@ -1,0 +1,22 @@
+// What each step proposes for a part as it stands: found beside the window, when the part is looked at.
+#pragma once
+
+#include <map>
+#include <vector>
+
+#include "check/surveyed.h"
+#include "steps/step.h"
+
+namespace zither::session {
+
+struct Proposal {
+    steps::Arguments values;
+    std::vector<double> samples;  // of the parameter that has any
+    bool nothing = false;         // it looked, and found nothing that it would change
+};
+
+// Of every step of the catalogue.
+using Proposals = std::map<const steps::Step*, Proposal>;
+Proposals proposalsFor(const check::Surveyed& part);
+
+}  // namespace zither::session
