@@ -366,6 +366,7 @@ public:
         std::optional<Way> best;
         std::vector<std::string> refusals;  // why ways could not be gone
         bool hopeless = false;
+        bool sheetsStay = false;  // though they were to become bodies
         // The way that leaves the least that plates could cover, and how many triangles that is.
         std::optional<std::pair<std::size_t, double>> stuck;
         for (std::size_t i = 0; i < ways.size(); ++i) {
@@ -381,9 +382,11 @@ public:
             if (!way) {
                 refusals.push_back(way.error().message);
                 // A thickness that does not do here does not do in the other ways either.
-                if (options_.sheets == SheetWay::Thicken && way.error().code == mesh::errorcode::badParameter)
+                if (options_.sheets == SheetWay::Thicken && way.error().code == mesh::errorcode::badParameter) {
+                    sheetsStay = true;
                     for (std::vector<StepCall>& later : ways)
                         if (!later.empty()) later.back().given.insert_or_assign("sheets", Value(std::string("keep")));
+                }
                 continue;
             }
             hopeless |= isHopeless(way->result);
@@ -393,7 +396,7 @@ public:
             if (best->counts && best->failing == 0) break;
             // Where questions stay open no way ends solid; each takes long where much crosses, and ends much alike.
             constexpr std::uint64_t manyPairs = 5000;
-            if (asks() && best->counts && best->left < left(given_) &&
+            if ((asks() || sheetsStay) && best->counts && best->left < left(given_) &&
                 (*survey)->counts.selfIntersectingPairs > manyPairs)
                 break;
         }
