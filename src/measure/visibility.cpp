@@ -1,4 +1,4 @@
-// Directions on a spiral, evenly over the half sphere.
+// Directions on a spiral, evenly over the half sphere, the steepest first: what is free is mostly free straight away.
 #include "measure/visibility.h"
 
 #include <Eigen/Geometry>

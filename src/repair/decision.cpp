@@ -452,16 +452,8 @@ private:
         const std::vector<std::uint32_t> numberOf = listPieces(Role::Inner, inner);
         if (inner.empty()) return;
         Mesh closing;
-        closing.positions = input_.positions;
-        for (std::uint32_t c = 0; c < candidates_.size(); ++c) {
-            if (!used_[c] || staysOpen(candidates_[c])) continue;
-            const holes::Patch& p = candidates_[c].patch;
-            for (const mesh::Triangle& t : p.triangles) {
-                const std::size_t first = closing.positions.size();
-                for (const Point& corner : cornersOf(p, t)) closing.positions.push_back(corner);
-                closing.triangles.push_back({first, first + 1, first + 2});
-            }
-        }
+        for (std::uint32_t c = 0; c < candidates_.size(); ++c)
+            if (used_[c] && !staysOpen(candidates_[c])) appendPatch(candidates_[c].patch, closing);
         const measure::Visibility visibility(input_, closing);
         const Mesh& m = p_.mesh;
         // At the middle, and halfway from there to the corners.
@@ -506,7 +498,7 @@ private:
                 result_.open.push_back(piece);
             else if (used_[c]) {
                 result_.closed.push_back(piece);
-                keepPatch(candidate.patch);
+                appendPatch(candidate.patch, result_.told.closing);
             }
         }
         for (auto* list :
@@ -515,12 +507,11 @@ private:
                              [](const VolumesPiece& a, const VolumesPiece& b) { return a.area > b.area; });
     }
 
-    void keepPatch(const holes::Patch& p) {
+    void appendPatch(const holes::Patch& p, Mesh& to) const {
         for (const mesh::Triangle& t : p.triangles) {
-            Mesh& closing = result_.told.closing;
-            const std::size_t first = closing.positions.size();
-            for (const Point& corner : cornersOf(p, t)) closing.positions.push_back(corner);
-            closing.triangles.push_back({first, first + 1, first + 2});
+            const std::size_t first = to.positions.size();
+            for (const Point& corner : cornersOf(p, t)) to.positions.push_back(corner);
+            to.triangles.push_back({first, first + 1, first + 2});
         }
     }
 
