@@ -11,6 +11,7 @@
 #include "arrange/spots.h"
 #include "check/crossing_pairs.h"
 #include "measure/loss.h"
+#include "measure/mass.h"
 #include "mesh/pick.h"
 #include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
@@ -152,18 +153,51 @@ private:
     mesh::Outcome<void> cleanRounded(mesh::Progress& progress) {
         // What was only rounded keeps the needles that it came with.
         if (!best_.unsound.empty() || (options_.made.empty() && best_.troubled.empty())) return {};
-        SliverOptions options{.tolerance = std::max(reach_, best_.plateHeight / 2)};
+        std::vector<std::uint8_t> fixed;
         for (TriangleId t = 0; t < best_.mesh.triangles.size(); ++t)
-            options.fixed.push_back(isUntouched(best_.mesh, t, best_.sourceOf[t]));
+            fixed.push_back(isUntouched(best_.mesh, t, best_.sourceOf[t]));
+        if (best_.plates > 0)
+            if (auto done = clean({.tolerance = best_.plateHeight / 2, .slides = true}, fixed, progress); !done)
+                return done;
+        const SliverOptions options{
+            .tolerance = reach_, .slides = true, .widens = true, .precision = options_.precision, .grid = grid_};
+        if (auto done = clean(options, fixed, progress); !done) return done;
+        if (freeBesideNeedles(fixed)) return clean(options, fixed, progress);
+        return {};
+    }
+
+    // `fixed` follows.
+    mesh::Outcome<void> clean(SliverOptions options, std::vector<std::uint8_t>& fixed, mesh::Progress& progress) {
+        options.fixed = fixed;
         auto clean = removeSlivers(best_.mesh, options, progress);
         if (!clean) return tl::unexpected(clean.error());
-        for (TriangleId& t : clean->sourceOf) t = best_.sourceOf[t];
+        std::vector<std::uint8_t> still;
+        for (TriangleId& t : clean->sourceOf) {
+            still.push_back(fixed[t]);
+            t = best_.sourceOf[t];
+        }
+        fixed = std::move(still);
         best_.mesh = std::move(clean->mesh);
         best_.sourceOf = std::move(clean->sourceOf);
         best_.collapsed += clean->collapsed;
         best_.swapped += clean->swapped;
         best_.farthestMoved += clean->farthestMoved;
         return {};
+    }
+
+    // What was made is worth more without needles than a few given triangles around them as they came. Whether any was
+    // fixed.
+    [[nodiscard]] bool freeBesideNeedles(std::vector<std::uint8_t>& fixed) const {
+        const Mesh& m = best_.mesh;
+        std::vector<std::uint8_t> near(m.triangles.size(), 0);
+        for (TriangleId t = 0; t < near.size(); ++t) near[t] = !fixed[t] && measure::leastHeight(m, t) < reach_;
+        mesh::growByRing(m, near);
+        bool freed = false;
+        for (TriangleId t = 0; t < near.size(); ++t) {
+            freed |= near[t] && fixed[t];
+            fixed[t] = fixed[t] && !near[t];
+        }
+        return freed;
     }
 
     // A triangle of the input that must stay, and stands as it came.

@@ -71,8 +71,10 @@ mesh::Outcome<FuseResult> fuseOperands(const check::Surveyed& s, const SkinOptio
     result.mesh = std::move(settled->mesh);
     if (options.slivers > 0 && result.unsound.empty()) {
         mesh::PartOfProgress cleaning(progress, 0.9, 1);
-        SliverOptions slivers{
-            .tolerance = options.slivers, .movable = newVertices(s.mesh(), result.mesh), .fixed = std::move(whole)};
+        SliverOptions slivers{.tolerance = options.slivers,
+                              .movable = newVertices(s.mesh(), result.mesh),
+                              .fixed = std::move(whole),
+                              .slides = true};
         auto clean = removeSlivers(result.mesh, slivers, cleaning);
         if (!clean) return tl::unexpected(clean.error());
         result.sliversRemoved = clean->collapsed + clean->swapped;

@@ -14,6 +14,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     arrange::SliverOptions options;
     options.tolerance = a.find("tolerance")->second;
     options.angleDeg = a.find("angle")->second;
+    options.slides = options.angleDeg == 0;
     if (!pick.everything()) {
         options.fixed = pick.mask(m);
         for (std::uint8_t& f : options.fixed) f = f == 0;
