@@ -183,11 +183,19 @@ std::vector<Figure> figuresOf(const mesh::Edges& edges, const std::vector<check:
     const auto endOf = [&](std::size_t b) { return std::min(pairs.size(), (b + 1) * mesh::blockSize); };
 
     // The pair that makes the point at this end, of the first triangle at the edge, and the edge there; itself where
-    // that pair is missing.
+    // that pair is missing, or has no such point (its triangle may be degenerate).
     struct Maker {
         std::uint32_t pair = 0;
         std::int8_t edge = -1;
         bool edgeIsOfA = false;
+    };
+    // Which end of that pair's figure it is; 2 where none is.
+    const auto endAt = [](const Figure& f, const Maker& made) {
+        unsigned end = 0;
+        while (end < f.count && ((made.edgeIsOfA ? f.edgeOfA[end] : f.edgeOfB[end]) != made.edge ||
+                                 (made.edgeIsOfA ? f.edgeOfB[end] : f.edgeOfA[end]) >= 0))
+            ++end;
+        return end < f.count ? end : 2U;
     };
     const auto makerOf = [&](std::uint32_t i, unsigned end) -> Maker {
         const Figure& f = figures[i];
@@ -206,7 +214,8 @@ std::vector<Figure> figuresOf(const mesh::Edges& edges, const std::vector<check:
         const auto found = std::lower_bound(list.begin(), list.end(), plane,
                                             [&](std::uint32_t p, TriangleId t) { return partnerIn(p) < t; });
         if (found == list.end() || partnerIn(*found) != plane) return {i};
-        return {*found, static_cast<std::int8_t>(mesh::cornerOf(first)), pairs[*found].first == owner};
+        const Maker made{*found, static_cast<std::int8_t>(mesh::cornerOf(first)), pairs[*found].first == owner};
+        return endAt(figures[*found], made) < 2 ? made : Maker{i};
     };
 
     mesh::parallelFor(blocks, 1, [&](std::size_t b) {
@@ -243,10 +252,7 @@ std::vector<Figure> figuresOf(const mesh::Edges& edges, const std::vector<check:
                 if (figures[i].point[end] != unnamed) continue;
                 const Maker& made = makers[i][end];
                 const Figure& there = figures[made.pair];
-                for (unsigned e = 0; e < there.count; ++e)
-                    if ((made.edgeIsOfA ? there.edgeOfA[e] : there.edgeOfB[e]) == made.edge &&
-                        (made.edgeIsOfA ? there.edgeOfB[e] : there.edgeOfA[e]) < 0)
-                        figures[i].point[end] = there.point[e];
+                figures[i].point[end] = there.point[endAt(there, made)];
             }
     });
     return figures;

@@ -43,8 +43,9 @@ double madeGrid(const mesh::Mesh& m);
 // without new vertices, patches tested exactly as they are written (holes/fill.h); what is left of it again. Where that
 // does not end, the next rung: the same within 4, 16 ... 256 times that length, but only around what was in trouble.
 // What is in trouble still is covered with plates (cover.h), 4, 16 ... 256 times that length high, which are climbed
-// with like the rest. The soundest is the result; needles that came of all this are taken out of it, and where that does
-// not do, with given triangles beside them. The surface must be without self-intersections, as settle says. sourceOf of a patch is noIndex.
+// with like the rest. The soundest is the result; needles that came of all this are taken out of it, and where that
+// does not do, with given triangles beside them. The surface must be without self-intersections, as settle says.
+// sourceOf of a patch is noIndex.
 mesh::Outcome<Fit> makeFit(const mesh::Mesh& m, const FitOptions& options, mesh::Progress& progress);
 
 }  // namespace zither::arrange

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "arrange/fit.h"
 #include "arrange/slivers.h"
 #include "mesh/vertex_join.h"
 #include "space/cell_grid.h"
@@ -54,6 +55,8 @@ mesh::Outcome<FuseResult> fuseOperands(const check::Surveyed& s, const SkinOptio
     mesh::PartOfProgress settling(progress, 0.65, 0.9);
     SettleOptions settle(options.precision);
     for (const mesh::VertexId v : skin->givenVertex) settle.made.push_back(v == mesh::noIndex);
+    // Around 0 a file holds far finer coordinates than anywhere else: among them mending would not end.
+    if (options.precision == mesh::Precision::Single) settle.grid = madeGrid(skin->mesh);
     auto settled = arrange::settle(skin->mesh, settle, settling);
     if (!settled) return tl::unexpected(settled.error());
     std::vector<std::uint8_t> whole(settled->mesh.triangles.size(), 0);

@@ -27,6 +27,17 @@ Precision precisionOf(const mesh::Mesh& m) {
     return fitsPrecision(m, Precision::Single) ? Precision::Single : Precision::Double;
 }
 
+double roundAndJoin(Mesh& m, Precision precision) {
+    double farthest = 0;
+    for (Point& p : m.positions) {
+        const Point before = p;
+        p = rounded(precision, before);
+        farthest = std::max(farthest, (p - before).norm());
+    }
+    joinInPlace(m);
+    return farthest;
+}
+
 double unitInLastPlace(Precision precision, double magnitude) {
     if (precision == Precision::Double)
         return std::nextafter(magnitude, std::numeric_limits<double>::infinity()) - magnitude;

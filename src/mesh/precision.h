@@ -17,6 +17,10 @@ bool fitsPrecision(const mesh::Mesh& m, Precision precision);
 // 32 bits where every coordinate is a 32-bit value, else 64.
 Precision precisionOf(const mesh::Mesh& m);
 
+// Rounds every coordinate and joins what is equal then; triangles keep their numbers, and may be collapsed. Returns how
+// far vertices moved.
+double roundAndJoin(Mesh& m, Precision precision);
+
 // The distance from the magnitude to the next value.
 double unitInLastPlace(Precision precision, double magnitude);
 

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <map>
 #include <numeric>
 #include <unordered_map>
@@ -33,6 +34,18 @@ namespace {
 
 constexpr std::uint8_t given = 0;  // operands
 constexpr std::uint8_t patch = 1;
+
+// The least of the values, as many as add up to the budget; least first.
+std::vector<std::uint32_t> leastWithin(double budget, const std::vector<double>& values) {
+    std::vector<std::uint32_t> order(values.size());
+    std::iota(order.begin(), order.end(), 0U);
+    std::stable_sort(order.begin(), order.end(),
+                     [&](std::uint32_t a, std::uint32_t b) { return values[a] < values[b]; });
+    const auto end =
+        std::find_if(order.begin(), order.end(), [&](std::uint32_t i) { return (budget -= values[i]) < 0; });
+    order.erase(end, order.end());
+    return order;
+}
 
 }  // namespace
 
@@ -145,6 +158,8 @@ private:
                 candidateOf_.push_back(c);
             }
         }
+        // A vertex that a patch adds may lie on another: cutting takes equal points for one.
+        mesh::joinInPlace(both_);
         return {};
     }
 
@@ -474,13 +489,8 @@ private:
             if (role_[t] == Role::Inner) seenOf[numberOf[t]] += seen[t];
             if (isSkin(t) && !isPatch(t)) whole += area_[t];
         }
-        std::vector<std::uint32_t> order(inner.size());
-        std::iota(order.begin(), order.end(), 0U);
-        std::stable_sort(order.begin(), order.end(),
-                         [&](std::uint32_t a, std::uint32_t b) { return seenOf[a] < seenOf[b]; });
-        double budget = tolerance::overhangShare * whole;
         std::vector<std::uint8_t> goes(inner.size(), 0);
-        for (const std::uint32_t i : order) goes[i] = (budget -= seenOf[i]) >= 0;
+        for (const std::uint32_t i : leastWithin(tolerance::overhangShare * whole, seenOf)) goes[i] = 1;
         for (TriangleId t = 0; t < area_.size(); ++t)
             if (role_[t] == Role::Inner) role_[t] = goes[numberOf[t]] ? Role::Wall : Role::Sheet;
     }
@@ -591,16 +601,12 @@ private:
             if (role_[t] == Role::Sheet)
                 for (const mesh::VertexId v : m.triangles[t]) hangs[sheetOf[t]] |= skin[v];
         const double largest = tolerance::speckSize * mesh::boxOf(input_).diagonal();
-        std::vector<std::uint32_t> order;
+        std::vector<double> areas;
         for (std::uint32_t i = 0; i < sheets.size(); ++i)
-            if (hangs[i] && sheets[i].size < largest) order.push_back(i);
-        std::stable_sort(order.begin(), order.end(),
-                         [&](std::uint32_t a, std::uint32_t b) { return sheets[a].area < sheets[b].area; });
-        double budget = tolerance::overhangShare * whole;
+            areas.push_back(hangs[i] && sheets[i].size < largest ? sheets[i].area
+                                                                 : std::numeric_limits<double>::infinity());
         std::vector<std::uint8_t> goes(sheets.size(), 0);
-        for (const std::uint32_t i : order) {
-            budget -= sheets[i].area;
-            if (budget < 0) break;
+        for (const std::uint32_t i : leastWithin(tolerance::overhangShare * whole, areas)) {
             goes[i] = 1;
             result_.overhangs.push_back(sheets[i]);
         }

@@ -87,7 +87,7 @@ public:
             if (auto done = thicken(progress); !done) return tl::unexpected(done.error());
         if (auto done = fitSkin(progress); !done) return tl::unexpected(done.error());
         dropFilms();
-        if (auto done = dropMisplaced(progress); !done) return tl::unexpected(done.error());
+        if (auto done = mendMisplaced(progress); !done) return tl::unexpected(done.error());
         if (in_.rest.triangles.empty() || closed) return std::move(result_);
         if (!thickens) {
             result_.ofSheet.resize(result_.mesh.triangles.size(), 0);
@@ -209,8 +209,9 @@ private:
         keepOnly(keep);
     }
 
-    // Shells that rounding has left within what is full, and those inside out in what is empty, if nobody sees them.
-    mesh::Outcome<void> dropMisplaced(mesh::Progress& progress) {
+    // Shells that rounding has left within what is full, and those inside out in what is empty: what nobody sees of
+    // them goes, and the others are turned.
+    mesh::Outcome<void> mendMisplaced(mesh::Progress& progress) {
         if (!result_.unsound.empty()) return {};
         const check::Surveyed s(result_.mesh);
         if (s.shells().count < 2) return {};
@@ -221,9 +222,12 @@ private:
         std::vector<std::uint8_t> keep(result_.mesh.triangles.size(), 1);
         for (TriangleId t = 0; t < keep.size(); ++t) {
             const std::uint32_t number = s.shells().of[t];
-            if (number == mesh::noEdge) continue;
+            if (number == mesh::noEdge || !(*list)[number].inward) continue;
             const check::Shell& shell = (*list)[number];
-            keep[t] = !shell.inward || (shell.volumeSign < 0 && shell.box.diagonal() > unseen);
+            keep[t] = shell.volumeSign < 0 && shell.box.diagonal() > unseen;
+            if (!keep[t]) continue;
+            std::swap(result_.mesh.triangles[t][1], result_.mesh.triangles[t][2]);
+            ++result_.turned;
         }
         keepOnly(keep);
         return {};
@@ -345,18 +349,6 @@ double putOnGrid(Mesh& m, const std::vector<check::TrianglePair>& pairs, double 
         const Point before = m.positions[v];
         m.positions[v] = arrange::placedOn(grid, mesh::Precision::Double, before);
         farthest = std::max(farthest, (m.positions[v] - before).norm());
-    }
-    mesh::joinInPlace(m);
-    return farthest;
-}
-
-// The mesh in coordinates of that precision; triangles keep their numbers. How far vertices moved.
-double roundTo(mesh::Precision precision, Mesh& m) {
-    double farthest = 0;
-    for (Point& p : m.positions) {
-        const Point before = p;
-        p = mesh::rounded(precision, before);
-        farthest = std::max(farthest, (p - before).norm());
     }
     mesh::joinInPlace(m);
     return farthest;
@@ -573,7 +565,7 @@ mesh::Outcome<std::vector<std::uint8_t>> closedShellsNear(const Mesh& rest, cons
 mesh::Outcome<Volumes> fullOrEmpty(const check::Surveyed& s, const VolumesOptions& options, mesh::Progress& progress) {
     if (!mesh::fitsPrecision(s.mesh(), options.precision)) {
         Mesh narrow = s.mesh();
-        const double moved = roundTo(options.precision, narrow);
+        const double moved = mesh::roundAndJoin(narrow, options.precision);
         auto result = fullOrEmpty(check::Surveyed(std::move(narrow)), options, progress);
         if (result) result->farthestMoved += moved;
         return result;

@@ -10,7 +10,6 @@
 
 #include "mesh/precision.h"
 #include "mesh/tolerances.h"
-#include "mesh/vertex_join.h"
 #include "repair/stitch.h"
 #include "steps/lost.h"
 #include "steps/steps_list.h"
@@ -23,6 +22,7 @@ struct State {
     const Surveyed& part;
     const check::Survey& survey;
     const RepairOptions& options;
+    const check::Counts& given;  // of the part as it came
     const check::Counts& counts = survey.counts;
 
     [[nodiscard]] bool asks(check::DefectClass defect) const {
@@ -72,8 +72,16 @@ StepCall needleCall(const State& s, const Step* step) {
     return {step, {{"angle", 0.001}, {"tolerance", s.unseen()}}};
 }
 
+StepCall thinCall(const State& s, const Step* step) {
+    return {step, {{"angle", 0.0}, {"tolerance", tolerance::needleHeight * mesh::boxOf(s.part.mesh()).diagonal()}}};
+}
+
 StepCall sliverCall(const State& s, const Step* step) {
     return {step, {{"angle", s.smallestAngle()}, {"tolerance", std::min(10 * s.unseen(), s.options.maxDeviation)}}};
+}
+
+StepCall fuseCall(const State& s, const Step* step) {
+    return {step, {{"slivers", tolerance::needleHeight * mesh::boxOf(s.part.mesh()).diagonal()}}};
 }
 
 StepCall mendCall(const State&, const Step* step) {
@@ -158,7 +166,7 @@ constexpr Link chain[] = {
      [](const State& s) {
          return crossesItself(s) && s.counts.boundaryEdges + s.counts.misorientedEdges + s.counts.nonmanifoldEdges == 0;
      },
-     plain,
+     fuseCall,
      [](const State& s) {
          return fmt::format("{} pairs of triangles of closed shells cross: of use is only the skin around them all.",
                             s.counts.selfIntersectingPairs);
@@ -171,6 +179,10 @@ constexpr Link chain[] = {
      }},
     {refineSliversStep, [](const State& s) { return s.survey.smallestAngleDeg < s.smallestAngle(); }, sliverCall,
      [](const State&) { return std::string("The brief forbids small angles."); }},
+    {refineSliversStep, [](const State& s) { return s.counts.needles > s.given.needles; }, thinCall,
+     [](const State& s) {
+         return fmt::format("Mending made {} needles too thin for most meshers.", s.counts.needles - s.given.needles);
+     }},
 };
 
 // Requirements that fail, but for those that no repair can change.
@@ -243,6 +255,7 @@ public:
 
     Outcome<RepairResult> run() {
         if (auto first = look(0.02); !first) return tl::unexpected(first.error());
+        given_ = survey_->counts;
         const Verdict given = judge(*survey_, options_.brief);
         best_ = given;
         bestIsSolid_ = survey_->solid;
@@ -277,7 +290,7 @@ private:
     }
 
     Outcome<void> tryLink(const Link& link, const Verdict& given, double from) {
-        const State state{*part_, *survey_, options_};
+        const State state{*part_, *survey_, options_, given_};
         const Step& step = link.step();
         if (&step == without_ || !link.needed(state)) return {};
         const auto start = std::chrono::steady_clock::now();
@@ -323,6 +336,7 @@ private:
     Progress& progress_;
     SurveyedPtr part_;
     std::shared_ptr<const check::Survey> survey_;  // of part_
+    check::Counts given_;
     Verdict best_;
     bool bestIsSolid_ = false;
     std::size_t bestCount_ = 0;
@@ -432,8 +446,7 @@ private:
     // Left as it came the part would be rounded as it is written: no way need be better than that.
     Outcome<void> allowForRounding(Progress& progress) {
         Mesh rounded = part_->mesh();
-        for (mesh::Point& p : rounded.positions) p = mesh::rounded(mesh::Precision::Single, p);
-        mesh::joinInPlace(rounded);
+        mesh::roundAndJoin(rounded, mesh::Precision::Single);
         auto survey = check::Surveyed(std::move(rounded)).survey(options_.brief.surveyOptions(), progress);
         if (!survey) return tl::unexpected(survey.error());
         const Verdict written = judge(**survey, options_.brief);

@@ -14,7 +14,8 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     arrange::SliverOptions options;
     options.tolerance = a.find("tolerance")->second;
     options.angleDeg = a.find("angle")->second;
-    options.slides = options.angleDeg == 0;
+    options.slides = options.widens = options.angleDeg == 0;
+    options.precision = mesh::precisionOf(m);
     if (!pick.everything()) {
         options.fixed = pick.mask(m);
         for (std::uint8_t& f : options.fixed) f = f == 0;
