@@ -343,6 +343,40 @@ std::vector<double> gapsBetween(const Mesh& m, const Borders& borders) {
     return gaps;
 }
 
+// Of open vertices, the gaps to what they could be joined with, least first.
+struct Gaps {
+    std::vector<double> sorted;
+    std::size_t open = 0;   // vertices
+    double meanLength = 0;  // of open edges
+
+    explicit Gaps(const check::Surveyed& s) {
+        const Borders borders(s);
+        sorted = gapsBetween(s.mesh(), borders);
+        std::sort(sorted.begin(), sorted.end());
+        for (VertexId v = 0; v < s.mesh().positions.size(); ++v) open += borders.isOpen(v);
+        meanLength = borders.meanLength();
+    }
+
+    // Twice the widest of the gaps that are cracks; 0 where none is.
+    [[nodiscard]] double widestOfCracks(double least) const {
+        double distance = 0;
+        for (std::size_t first = 0; first < sorted.size();) {
+            std::size_t last = first;
+            while (last + 1 < sorted.size() &&
+                   sorted[last + 1] <= tolerance::stitchWideStep * std::max(sorted[last], least))
+                ++last;
+            // A few narrow places among many open vertices are the corners of torn holes, not cracks; and after the
+            // first group that is, others must be narrow indeed.
+            const bool many =
+                static_cast<double>(last + 1 - first) >= tolerance::stitchLeastShare * static_cast<double>(open);
+            if (many && (distance == 0 || sorted[last] <= tolerance::stitchHair * meanLength))
+                distance = 2 * sorted[last];
+            first = last + 1;
+        }
+        return distance;
+    }
+};
+
 }  // namespace
 
 std::vector<double> gapsOf(const check::Surveyed& s) {
@@ -350,29 +384,14 @@ std::vector<double> gapsOf(const check::Surveyed& s) {
 }
 
 double proposedStitchDistance(const check::Surveyed& s) {
-    const Mesh& m = s.mesh();
-    const Borders borders(s);
-    std::vector<double> gaps = gapsBetween(m, borders);
-    if (gaps.empty()) return 0;
-    std::sort(gaps.begin(), gaps.end());
-    std::size_t open = 0;
-    for (VertexId v = 0; v < m.positions.size(); ++v) open += borders.isOpen(v);
-    // Gaps below what coordinates can tell are always closed.
-    const double least = tolerance::stitchAlways * mesh::boxOf(m).diagonal();
-    double distance = gaps.front() <= least ? 2 * least : 0;
-    for (std::size_t first = 0; first < gaps.size();) {
-        std::size_t last = first;
-        while (last + 1 < gaps.size() && gaps[last + 1] <= tolerance::stitchWideStep * std::max(gaps[last], least))
-            ++last;
-        // A few narrow places among many open vertices are the corners of torn holes, not cracks; and after the first
-        // group that is, others must be narrow indeed.
-        const bool many =
-            static_cast<double>(last + 1 - first) >= tolerance::stitchLeastShare * static_cast<double>(open);
-        if (many && (distance <= 2 * least || gaps[last] <= tolerance::stitchHair * borders.meanLength()))
-            distance = std::max(distance, 2 * gaps[last]);
-        first = last + 1;
-    }
-    return distance;
+    const Gaps gaps(s);
+    if (gaps.sorted.empty()) return 0;
+    const double least = tolerance::stitchAlways * mesh::boxOf(s.mesh()).diagonal();
+    if (gaps.sorted.front() > least) return gaps.widestOfCracks(least);
+    // Gaps below what coordinates can tell are always closed: only what is open then says more.
+    mesh::SilentProgress silent;
+    const auto closed = stitch(s, mesh::Pick(), {.distance = 2 * least}, silent);
+    return std::max(2 * least, closed ? Gaps(check::Surveyed(closed->mesh)).widestOfCracks(least) : 0);
 }
 
 mesh::Outcome<StitchResult> stitch(const check::Surveyed& s, const mesh::Pick& pick, const StitchOptions& options,

@@ -366,16 +366,17 @@ public:
         given_ = judge(**survey, options_.brief);
         if (options_.narrow && !mesh::fitsPrecision(part_->mesh(), mesh::Precision::Single))
             if (auto done = allowForRounding(looking); !done) return tl::unexpected(done.error());
+        bool cracked = false;
+        if ((*survey)->counts.boundaryEdges > 0) {
+            auto cracks = rimsAreCracks((*survey)->counts, looking);
+            if (!cracks) return tl::unexpected(cracks.error());
+            cracked = *cracks;
+        }
         // Local steps come first where damage is local; where much of the part crosses itself or hangs together in more
         // than one way, or its rims are no cracks, they only come where nothing else will do.
         const bool heavy = isHeavy((*survey)->counts);
-        bool chainFirst = !heavy;
-        if (!heavy && (*survey)->counts.boundaryEdges > 0) {
-            auto cracks = rimsAreCracks((*survey)->counts, looking);
-            if (!cracks) return tl::unexpected(cracks.error());
-            chainFirst = *cracks;
-        }
-        std::vector<std::vector<StepCall>> ways = waysFor((*survey)->counts);
+        const bool chainFirst = !heavy && (cracked || (*survey)->counts.boundaryEdges == 0);
+        std::vector<std::vector<StepCall>> ways = waysFor((*survey)->counts, cracked);
         ways.insert(chainFirst ? ways.begin() : ways.end(), std::vector<StepCall>());
         std::optional<Way> best;
         std::vector<std::string> refusals;  // why ways could not be gone
@@ -510,7 +511,7 @@ private:
         return 2 * open < counts.boundaryEdges;
     }
 
-    [[nodiscard]] std::vector<std::vector<StepCall>> waysFor(const check::Counts& counts) const {
+    [[nodiscard]] std::vector<std::vector<StepCall>> waysFor(const check::Counts& counts, bool cracked) const {
         constexpr std::size_t oneIn = 10;  // triangles
         StepCall enclose{&encloseStep(),
                          {{"openings", Value(std::string(options_.closeOpenings ? "close" : "ask"))},
@@ -534,6 +535,14 @@ private:
             ways.insert(oneIn * counts.duplicateTriangles < counts.triangles ? ways.begin() : ways.end(),
                         {orient, enclose});
             if (gap > 0) ways.push_back({stitch, orient, enclose});
+        }
+        // Where rims are cracks, what is not stitched falls apart into sheets; triangles that stand alone are nothing
+        // else.
+        if (cracked) {
+            const auto others = std::stable_partition(ways.begin(), ways.end(), [](const std::vector<StepCall>& way) {
+                return way.front().step == &stitchStep();
+            });
+            if (2 * counts.shells > counts.triangles) ways.erase(others, ways.end());
         }
         // Open specks are dropped, and listed: closing them would only make them look like parts.
         if (counts.shells > 1 && counts.boundaryEdges > 0) {

@@ -1,10 +1,12 @@
 // Generated parts with the damage that real files bring: faces written twice, boxes that touch, sheets, folds of a
-// scan, rims a hair wide with crossings, bodies through open ones, coarse coordinates far out. Repaired with every
-// question answered they end solid in the file, with nothing lost.
+// scan, rims a hair wide with crossings, bodies through open ones, coarse coordinates far out, noise around zero,
+// loose, missing and turned triangles. Repaired with every question answered they end solid in the file, with nothing
+// lost.
 #include <cmath>
 #include <functional>
 #include <set>
 
+#include "arrange/fuse.h"
 #include "measure/mass.h"
 #include "project/delivery.h"
 #include "steps/automatic_repair.h"
@@ -159,8 +161,97 @@ FieldPart farOut(rig::Random& random) {
     return {joined({ball, bar}), unknown, 0, "coarse coordinates far out"};
 }
 
+// Two bodies through each other, and what they enclose together.
+std::pair<Mesh, double> crossingBodies(rig::Random& random) {
+    const Mesh ball = plain(sphere(between(random, 4, 6), 16 + random.below(8), 10 + random.below(6)));
+    const Mesh bar = moved(box(Point(-8, -1.5, -1), Point(8, 1.5, 1)), turned(random), false);
+    const auto united = arrange::fuse(joined({ball, bar}), mesh::Pick(), {}, silent());
+    EXPECT_TRUE(united);
+    return {joined({ball, bar}), united ? volumeOf(united->mesh) : unknown};
+}
+
+// The corners of each triangle by themselves, changed one by one.
+Mesh loose(const Mesh& m, const std::function<Point(const Point&)>& change) {
+    Mesh out;
+    for (TriangleId t = 0; t < m.triangles.size(); ++t) {
+        const auto first = static_cast<VertexId>(out.positions.size());
+        for (unsigned k = 0; k < 3; ++k) out.positions.push_back(rig::rounded(change(m.corner(t, k))));
+        out.triangles.push_back({first, first + 1, first + 2});
+    }
+    mesh::joinEqualVertices(out);
+    return out;
+}
+
+// Zeros that came out of a rotation: a few units of the last place of what was far larger, here and there another.
+FieldPart noiseAroundZero(rig::Random& random) {
+    auto [bodies, volume] = crossingBodies(random);
+    const Mesh noisy = loose(bodies, [&](Point p) {
+        for (double& c : p)
+            if (std::abs(c) < 1e-5) c = 1e-15 * (static_cast<double>(random.below(5)) - 2);
+        return p;
+    });
+    return {noisy, volume, 0.01, "noise around zero"};
+}
+
+// Every triangle by itself, its corners a few units of the last place off those of its neighbours.
+FieldPart looseTriangles(rig::Random& random) {
+    auto [bodies, volume] = crossingBodies(random);
+    const Mesh apart = loose(bodies, [&](const Point& p) { return Point(p + 2e-6 * random.direction()); });
+    return {apart, volume, 0.01, "loose triangles"};
+}
+
+// Both sides of faces written, and triangles missing all over.
+FieldPart missingTriangles(rig::Random& random) {
+    const Mesh ball = plain(sphere(6, 24 + random.below(8), 14 + random.below(6)));
+    Mesh both = random.below(2) == 0 ? ball : joined({ball, flipped(ball)});
+    std::vector<std::uint8_t> keep(both.triangles.size(), 1);
+    for (std::uint8_t& flag : keep) flag = random.below(50) != 0;
+    return {moved(mesh::keepTriangles(both, keep), turned(random), false), volumeOf(ball), 0.02,
+            "triangles missing all over"};
+}
+
+// Triangles turned over at random, and some twice.
+FieldPart turnedTriangles(rig::Random& random) {
+    auto [bodies, volume] = crossingBodies(random);
+    for (TriangleId t = 0; t < bodies.triangles.size(); ++t)
+        if (random.below(10) == 0) std::swap(bodies.triangles[t][1], bodies.triangles[t][2]);
+    const std::size_t count = bodies.triangles.size();
+    for (std::size_t i = 0; i < count / 12; ++i) bodies.triangles.push_back(bodies.triangles[random.below(count)]);
+    return {bodies, volume, 0.01, "triangles turned over"};
+}
+
+// Edges split on one side only.
+FieldPart splitOnOneSide(rig::Random& random) {
+    auto [bodies, volume] = crossingBodies(random);
+    Mesh split;
+    split.positions = bodies.positions;
+    for (const mesh::Triangle& t : bodies.triangles) {
+        if (random.below(12) != 0) {
+            split.triangles.push_back(t);
+            continue;
+        }
+        const auto middle = static_cast<VertexId>(split.positions.size());
+        split.positions.push_back(rig::rounded(0.5 * (bodies.positions[t[0]] + bodies.positions[t[1]])));
+        split.triangles.push_back({t[0], middle, t[2]});
+        split.triangles.push_back({middle, t[1], t[2]});
+    }
+    mesh::joinEqualVertices(split);
+    return {split, volume, 0.01, "edges split on one side"};
+}
+
+// Bodies that cross, cut off along triangles: open all around, with a jagged rim through all of them.
+FieldPart cutOff(rig::Random& random) {
+    auto [bodies, volume] = crossingBodies(random);
+    const Point along = random.direction();
+    std::vector<std::uint8_t> keep(bodies.triangles.size(), 0);
+    for (TriangleId t = 0; t < keep.size(); ++t) keep[t] = mesh::centroid(bodies, t).dot(along) < 2.5;
+    return {moved(mesh::keepTriangles(bodies, keep), turned(random), false), unknown, 0, "cut off"};
+}
+
 using Kind = FieldPart (*)(rig::Random&);
-constexpr Kind kinds[] = {facesTwice, touchingBoxes, sheets, scanFolds, hairRims, throughOpen, farOut};
+constexpr Kind kinds[] = {facesTwice,      touchingBoxes,  sheets,          scanFolds,      hairRims,
+                          throughOpen,     farOut,         noiseAroundZero, looseTriangles, missingTriangles,
+                          turnedTriangles, splitOnOneSide, cutOff};
 
 FieldPart fieldPart(std::uint64_t seed) {
     rig::Random random(seed * 7919 + 13);
@@ -175,7 +266,7 @@ const Mesh& resultOf(const steps::RepairResult& r, const Mesh& m) {
 }
 
 std::uint64_t seeds() {
-    return seedsOf(60, 2000);
+    return seedsOf(65, 2000);
 }
 
 // ---- what must hold

@@ -104,5 +104,34 @@ TEST(Stitch, NeverMovesFartherThanTheDistanceOnSoups) {
     }
 }
 
+// Zeros that are not quite zero tear corners apart by nothing. What is then proposed closes that, and not the gaps of
+// the part itself.
+TEST(Stitch, NoiseAroundZeroSaysNothingOfWiderGaps) {
+    rig::Random random(5);
+    // A plate with a slot through it, whose sides lie nearer to each other than the plate is wide.
+    Mesh plate = together(box(Point(0, 0, 0), Point(4, 10, 1)), box(Point(4.1, 0, 0), Point(8, 10, 1)));
+    ASSERT_TRUE(surveyed(plate).solid);
+    Mesh torn;
+    for (mesh::TriangleId t = 0; t < plate.triangles.size(); ++t) {
+        const auto first = static_cast<mesh::VertexId>(torn.positions.size());
+        for (unsigned k = 0; k < 3; ++k) {
+            Point p = plate.corner(t, k);
+            for (double& c : p)
+                if (c == 0) c = 1e-16 * static_cast<double>(random.below(3));
+            torn.positions.push_back(p);
+        }
+        torn.triangles.push_back({first, first + 1, first + 2});
+    }
+    mesh::joinEqualVertices(torn);
+    ASSERT_GT(surveyed(torn).counts.boundaryEdges, 0U);
+    const double distance = repair::proposedStitchDistance(torn);
+    EXPECT_GT(distance, 0);
+    EXPECT_LT(distance, 1e-4);
+    const auto r = repair::stitch(torn, Pick(), {.distance = distance}, silent());
+    ASSERT_TRUE(r);
+    EXPECT_TRUE(surveyed(r->mesh).solid);
+    EXPECT_EQ(surveyed(r->mesh).counts.shells, 2U);
+}
+
 }  // namespace
 }  // namespace zither::tests

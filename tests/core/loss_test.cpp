@@ -1,0 +1,75 @@
+// Lost and added (definitions.md), on surfaces whose shares are known.
+#include <cmath>
+
+#include "steps/lost.h"
+#include "tests/core/enclosed.h"
+
+namespace zither::tests {
+namespace {
+
+TEST(Loss, NothingIsLostOfASurfaceInItself) {
+    for (const Mesh& m : {sphere(), unitBox(), without(sphere(), {3, 4})}) {
+        const measure::Loss loss = lossBetween(m, m);
+        EXPECT_EQ(loss.lost, 0);
+        EXPECT_EQ(loss.added, 0);
+        EXPECT_TRUE(loss.pieces.empty());
+        EXPECT_GE(loss.points, 40'000U);
+    }
+}
+
+TEST(Loss, APieceThatIsGoneIsFoundWithItsShare) {
+    const Mesh both = together(boxAt(0, 0, 0, 4), boxAt(10, 0, 0, 2));
+    const measure::Loss loss = lossBetween(both, boxAt(0, 0, 0, 4));
+    EXPECT_NEAR(loss.lost, 24.0 / 120, 0.005);
+    ASSERT_EQ(loss.pieces.size(), 1U);
+    EXPECT_FALSE(loss.pieces[0].speck);
+    EXPECT_NEAR(loss.pieces[0].area, 24, 1e-9);
+    ASSERT_EQ(loss.lostPlaces.size(), 1U);
+    EXPECT_NEAR(loss.lostPlaces[0].area, 24, 0.5);
+    EXPECT_NEAR(lossBetween(boxAt(0, 0, 0, 4), both).added, 24.0 / 120, 0.005);
+}
+
+TEST(Loss, WhatIsHiddenIsNotSeen) {
+    const Mesh outer = boxAt(0, 0, 0, 4);
+    EXPECT_EQ(lossBetween(together(outer, boxAt(1, 1, 1)), outer).lost, 0);
+    // Through an opening it is, unless the opening is closed on the user's word.
+    const Mesh open = together(cup(), boxAt(1, 1, 1));
+    EXPECT_GT(lossBetween(open, outer).lost, 0.05);
+    Mesh lid;
+    lid.positions = outer.positions;
+    lid.triangles = {outer.triangles[0], outer.triangles[1]};
+    const measure::ToldTrees closing(measure::Told{.closing = lid});
+    const check::Surveyed from(open);
+    const check::Surveyed to(outer);
+    const auto loss = measure::lossBetween({from.tree(), from.shells()}, {to.tree(), to.shells()},
+                                           {.facing = true, .told = &closing}, silent());
+    EXPECT_LT(loss->lost, 0.001);
+}
+
+TEST(Loss, TheSideThatIsSeenMustBeFaced) {
+    const Mesh ball = sphere();
+    EXPECT_GT(lossBetween(flipped(ball), ball).lost, -1);
+    // A body turned inside out shows its back: as a solid the other way round it stands for what was seen.
+    EXPECT_EQ(lossBetween(flipped(ball), ball).lost, 0);
+    // Specks are told apart.
+    Mesh speck = ball;
+    for (Point& p : speck.positions) p = 0.005 * p + Point(20, 0, 0);
+    const measure::Loss loss = lossBetween(together(ball, speck), ball);
+    ASSERT_EQ(loss.pieces.size(), 1U);
+    EXPECT_TRUE(loss.pieces[0].speck);
+    EXPECT_NEAR(loss.lost, loss.lostListed, 1e-12);
+    EXPECT_TRUE(steps::losesNothing(loss));
+}
+
+TEST(Loss, OneThreadGivesTheSame) {
+    const Mesh a = sphere();
+    const Mesh b = sphere(10, 12, 6);
+    const auto run = [&] {
+        const measure::Loss loss = lossBetween(a, b);
+        return std::pair{loss.lost, loss.added};
+    };
+    EXPECT_EQ(run(), withOneThread(run));
+}
+
+}  // namespace
+}  // namespace zither::tests
