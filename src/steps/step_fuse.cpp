@@ -142,7 +142,7 @@ Parameter sliverParameter() {
             .kind = ParameterKind::Length,
             .min = 0,
             .max = 1e300,
-            .help = "Needles and caps among the cuts that are narrower go, and no corner moves farther; 0: none.",
+            .help = "Needles and caps among the cuts that are narrower go; the surface moves no farther; 0: none.",
             .propose = proposedSliver};
 }
 

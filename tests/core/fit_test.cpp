@@ -7,6 +7,7 @@
 #include "arrange/spots.h"
 #include "measure/loss.h"
 #include "repair/volumes.h"
+#include "steps/automatic_repair.h"
 #include "tests/core/assemblies.h"
 
 namespace zither::tests {
@@ -200,6 +201,29 @@ TEST(Fit, CuttingLeavesNoNeedles) {
     EXPECT_TRUE(s.solid);
     EXPECT_GT(v->cut, 100U);
     EXPECT_EQ(s.counts.needles, 0U);
+}
+
+// Whatever way it takes: a repair makes no needles that a mesher would refuse, within the precision of the file.
+TEST(Fit, RepairsOfAssembliesLeaveNoNeedlesOfTheirOwn) {
+    std::size_t had = 0;
+    for (std::uint64_t seed = 0; seed < 28; ++seed) {
+        const Assembly a = AssemblyMaker(seed + 40).make(seed);
+        if (!a.closed || a.wide) continue;
+        SCOPED_TRACE(a.kind);
+        steps::RepairOptions options;
+        options.closeOpenings = true;
+        options.sheets = steps::SheetWay::Thicken;
+        options.narrow = true;
+        const auto r = steps::repairAutomatically(shared(a.mesh), options, silent());
+        ASSERT_TRUE(r);
+        if (r->steps.empty()) continue;
+        const check::Counts before = surveyed(a.mesh).counts;
+        const check::Survey after = surveyed(r->steps.back().part->mesh());
+        EXPECT_TRUE(after.solid);
+        EXPECT_LE(after.counts.needles, before.needles);
+        ++had;
+    }
+    EXPECT_GT(had, 8U);
 }
 
 }  // namespace

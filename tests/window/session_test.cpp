@@ -8,6 +8,7 @@
 
 #include "check/catalogue.h"
 #include "session/camera.h"
+#include "session/desk_model.h"
 #include "session/strings.h"
 #include "session/workshop.h"
 
@@ -256,6 +257,168 @@ TEST_F(WorkshopTest, AnUnknownPlaceIsIgnored) {
     EXPECT_EQ(workshop.parts().currentIndex(), 0U);
     workshop.goTo(99);
     EXPECT_EQ(workshop.parts().current()->track.current(), 0U);
+}
+
+// ---- choice
+
+TEST_F(WorkshopTest, StepsGoRoundThePlacesOfAClassAlongTheAxis) {
+    open("strainer");
+    session::Choice& choice = workshop.choice();
+    choice.chooseClass(check::duplicates);
+    const std::vector<std::size_t> places = choice.places(check::duplicates);
+    ASSERT_GT(places.size(), 3U);
+    const auto& list = workshop.looks().kept()->survey->findings.list;
+    for (std::size_t i = 1; i < places.size(); ++i)
+        EXPECT_LE(list[places[i - 1]].position[choice.axis()], list[places[i]].position[choice.axis()]);
+    for (const std::size_t place : places) {
+        choice.step(1);
+        EXPECT_EQ(choice.chosenFinding(), place);
+    }
+    choice.step(1);
+    EXPECT_EQ(choice.chosenFinding(), places.front()) << "round again";
+    choice.step(-1);
+    EXPECT_EQ(choice.chosenFinding(), places.back());
+    // Another class has no place chosen; its last is the first that is met backwards.
+    choice.chooseClass(check::degenerate);
+    EXPECT_FALSE(choice.chosenFinding());
+    choice.step(-1);
+    EXPECT_EQ(choice.chosenFinding(), choice.places(check::degenerate).back());
+}
+
+TEST_F(WorkshopTest, ASlabLeavesOnlyThePlacesWithinIt) {
+    open("strainer");
+    session::Choice& choice = workshop.choice();
+    const auto& list = workshop.looks().kept()->survey->findings.list;
+    const std::vector<std::size_t> all = choice.places(check::duplicates);
+    const double middle = list[all[all.size() / 2]].position[choice.axis()];
+    choice.setSlab(session::Slab{-1e9, middle});
+    const std::vector<std::size_t> lower = choice.places(check::duplicates);
+    EXPECT_LT(lower.size(), all.size());
+    for (const std::size_t place : lower) EXPECT_LE(list[place].position[choice.axis()], middle);
+    // Along another axis the slab means nothing.
+    choice.setAxis((choice.axis() + 1) % 3);
+    EXPECT_FALSE(choice.slab());
+    EXPECT_EQ(choice.places(check::duplicates).size(), all.size());
+    choice.setAxis(std::nullopt);
+    int longest = 0;
+    workshop.looks().kept()->survey->mass.size.extent().maxCoeff(&longest);
+    EXPECT_EQ(choice.axis(), longest);
+}
+
+// ---- picking
+
+TEST_F(WorkshopTest, APickRemembersHowItWasChosen) {
+    open("strainer");
+    session::Picking& picking = workshop.picking();
+    EXPECT_TRUE(picking.pick().everything());
+    EXPECT_EQ(picking.text(), "");
+    picking.pickTriangle(3, Point(1, 2, 3), false);
+    EXPECT_TRUE(picking.byHand());
+    EXPECT_EQ(picking.pick().triangles(), std::vector<mesh::TriangleId>{3});
+    EXPECT_EQ(picking.place(), Point(1, 2, 3));
+    picking.pickTriangle(9, Point(4, 5, 6), true);
+    EXPECT_EQ(picking.pick().triangles().size(), 2U);
+    EXPECT_NE(picking.text().find('9'), std::string::npos);
+    // A drag comes over it again and again.
+    picking.pickTriangle(9, Point(4, 5, 6), true);
+    EXPECT_EQ(picking.pick().triangles().size(), 2U);
+    picking.pickShellOf(3);
+    EXPECT_FALSE(picking.byHand());
+    EXPECT_EQ(picking.text().rfind("shell:", 0), 0U) << picking.text();
+}
+
+TEST_F(WorkshopTest, PlacesOfAClassAreNamedByItAndGrowByRings) {
+    open("strainer");
+    session::Picking& picking = workshop.picking();
+    workshop.choice().chooseClass(check::duplicates);
+    picking.pickPlaces();
+    EXPECT_EQ(picking.text(), "duplicate_triangles");
+    const std::size_t chosen = picking.pick().triangles().size();
+    picking.grow();
+    EXPECT_EQ(picking.text(), "duplicate_triangles+1");
+    EXPECT_GT(picking.pick().triangles().size(), chosen);
+    picking.grow();
+    EXPECT_EQ(picking.text(), "duplicate_triangles+2");
+    // Back again it is no more what was said: shrinking takes other triangles than growing brought.
+    picking.shrink();
+    EXPECT_TRUE(picking.byHand());
+    // A text that a step understands means the same triangles.
+    workshop.choice().chooseClass(check::duplicates);
+    picking.pickPlaces();
+    mesh::SilentProgress silent;
+    const auto again = steps::pickFromText(picking.text(), *workshop.looks().kept()->part, silent);
+    ASSERT_TRUE(again);
+    EXPECT_EQ(again->triangles(), picking.pick().triangles());
+    // With a place chosen it is that place alone.
+    workshop.choice().step(1);
+    picking.pickPlaces();
+    EXPECT_LT(picking.pick().triangles().size(), chosen);
+    EXPECT_TRUE(picking.byHand());
+}
+
+TEST_F(WorkshopTest, AnotherStopForgetsThePick) {
+    open("strainer");
+    workshop.picking().pickTriangle(3, Point(0, 0, 0), false);
+    workshop.trial().start({steps::findStep("clean"), {}});
+    settle();
+    workshop.trial().keep();
+    settle();
+    EXPECT_TRUE(workshop.picking().pick().everything());
+    EXPECT_FALSE(workshop.picking().place());
+}
+
+// ---- the desk's model
+
+TEST_F(WorkshopTest, TheDeskTurnsToWhatIsChosen) {
+    session::DeskModel desk(workshop);
+    EXPECT_EQ(desk.page().kind, session::DeskPage::Empty);
+    open("strainer");
+    EXPECT_EQ(desk.page().kind, session::DeskPage::Overview);
+    workshop.choice().chooseClass(check::duplicates);
+    ASSERT_EQ(desk.page().kind, session::DeskPage::Class);
+    EXPECT_EQ(desk.page().defect, DefectClass(check::duplicates));
+    // Steps that help with it, and no other.
+    const auto helps = session::DeskModel::stepsFor(check::duplicates);
+    ASSERT_FALSE(helps.empty());
+    EXPECT_TRUE(std::any_of(helps.begin(), helps.end(), [](const auto* s) { return s->name == "clean"; }));
+    desk.showStep(*steps::findStep("fill"));
+    ASSERT_EQ(desk.page().kind, session::DeskPage::Step);
+    EXPECT_EQ(desk.page().step, steps::findStep("fill"));
+    desk.backToWhole();
+    EXPECT_EQ(desk.page().kind, session::DeskPage::Overview);
+    settle();
+}
+
+TEST_F(WorkshopTest, TheDeskProposesAndKeepsOnlyWhatWasChanged) {
+    session::DeskModel desk(workshop);
+    open("strainer");
+    const steps::Step& stitch = *steps::findStep("stitch");
+    desk.showStep(stitch);
+    settle();
+    const steps::Arguments proposed = desk.valuesFor(stitch);
+    ASSERT_TRUE(proposed.contains("distance"));
+    desk.setValue(stitch, "distance", 0.25);
+    EXPECT_EQ(desk.edited(), &stitch);
+    EXPECT_EQ(static_cast<double>(desk.valuesFor(stitch).at("distance")), 0.25);
+    desk.tryNow(stitch);
+    settle();
+    ASSERT_TRUE(workshop.trial().current());
+    desk.drop();
+    settle();
+    EXPECT_FALSE(workshop.trial().current());
+    EXPECT_EQ(workshop.parts().current()->track.current(), 0U);
+}
+
+TEST_F(WorkshopTest, TheDeskSaysWhatIsMissing) {
+    session::DeskModel desk(workshop);
+    open("strainer");
+    const steps::Step& needsAPick = *steps::findStep("remove");
+    EXPECT_FALSE(desk.missing(needsAPick).isEmpty());
+    workshop.picking().pickTriangle(3, Point(0, 0, 0), false);
+    EXPECT_TRUE(desk.missing(needsAPick).isEmpty()) << desk.missing(needsAPick).toStdString();
+    workshop.picking().forget();
+    EXPECT_FALSE(desk.missing(needsAPick).isEmpty());
+    EXPECT_TRUE(desk.missing(*steps::findStep("clean")).isEmpty());
 }
 
 }  // namespace
