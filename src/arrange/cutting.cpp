@@ -1,8 +1,6 @@
 // Pairs, figures, then the cutting of each triangle alone or together with those in its plane.
 #include "arrange/cutting.h"
 
-#include <tbb/parallel_sort.h>
-
 #include <algorithm>
 #include <atomic>
 #include <map>
@@ -31,7 +29,7 @@ mesh::Outcome<void> Cutting::findPairs(mesh::Progress& progress) {
     auto found = check::crossingPairs(surveyed_.tree(), progress, {.suspects = surface_.mayCross});
     if (!found) return tl::unexpected(found.error());
     pairs = std::move(*found);
-    tbb::parallel_sort(pairs.begin(), pairs.end());
+    mesh::parallelSort(pairs.begin(), pairs.end());
     return {};
 }
 

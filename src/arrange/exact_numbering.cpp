@@ -1,8 +1,6 @@
 // Cells bring equal points together; exact comparison decides inside a cell.
 #include "arrange/exact_numbering.h"
 
-#include <tbb/parallel_sort.h>
-
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -44,7 +42,7 @@ void mergePoints(const ExactPoints& points, const std::vector<std::uint32_t>& us
             cells[i].at[static_cast<unsigned>(k)] = size > 0 ? static_cast<std::int64_t>(cellOf(x)) : 0;
         }
     });
-    tbb::parallel_sort(cells.begin(), cells.end());
+    mesh::parallelSort(cells.begin(), cells.end());
     same.resize(used.size());
     for (std::uint32_t i = 0; i < same.size(); ++i) same[i] = i;
     for (std::size_t i = 0; i < cells.size();) {
@@ -83,7 +81,7 @@ void mergePoints(const ExactPoints& points, const std::vector<std::uint32_t>& us
 std::vector<VertexId> numberPoints(const ExactPoints& points, std::vector<std::uint32_t> used, Mesh& out,
                                    std::vector<VertexId>& givenVertex) {
     // The order of the input for its own vertices, then the constructed ones.
-    tbb::parallel_sort(used.begin(), used.end());
+    mesh::parallelSort(used.begin(), used.end());
     used.erase(std::unique(used.begin(), used.end()), used.end());
     std::vector<std::uint32_t> same;
     mergePoints(points, used, same);

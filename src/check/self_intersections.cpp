@@ -1,6 +1,4 @@
 // Counts the pairs of triangles that meet where they should not, and groups them into places.
-#include <tbb/parallel_sort.h>
-
 #include <algorithm>
 
 #include "check/catalogue.h"
@@ -58,7 +56,7 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& sur
     mesh::PartOfProgress searching(progress, 0.2, 0.9);
     mesh::Outcome<std::vector<TrianglePair>> pairs = crossingPairs(tree, searching, {.leftOut = s.degenerate()});
     if (!pairs) return tl::unexpected(pairs.error());
-    tbb::parallel_sort(pairs->begin(), pairs->end());
+    mesh::parallelSort(pairs->begin(), pairs->end());
     std::vector<std::uint8_t> isInvolved(s.mesh().triangles.size(), 0);
     for (const auto& [a, b] : *pairs) isInvolved[a] = isInvolved[b] = 1;
     std::vector<TriangleId> involved;

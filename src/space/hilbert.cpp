@@ -1,8 +1,6 @@
 // Centroids on a grid, sorted by their place on the curve.
 #include "space/hilbert.h"
 
-#include <tbb/parallel_sort.h>
-
 #include <algorithm>
 #include <numeric>
 
@@ -59,7 +57,7 @@ std::vector<TriangleId> hilbertOrder(const Mesh& m, std::vector<TriangleId> tria
                 std::clamp((0.5 * box.min[k] + 0.5 * box.max[k] - bounds.min[k]) * scale[k], 0.0, cells));
         keyed[i] = {hilbertKey(cell, bits), triangles[i]};
     });
-    tbb::parallel_sort(keyed.begin(), keyed.end());
+    mesh::parallelSort(keyed.begin(), keyed.end());
     mesh::parallelFor(triangles.size(), 16384, [&](std::size_t i) { triangles[i] = keyed[i].triangle; });
     return triangles;
 }

@@ -366,17 +366,13 @@ public:
         given_ = judge(**survey, options_.brief);
         if (options_.narrow && !mesh::fitsPrecision(part_->mesh(), mesh::Precision::Single))
             if (auto done = allowForRounding(looking); !done) return tl::unexpected(done.error());
-        bool cracked = false;
-        if ((*survey)->counts.boundaryEdges > 0) {
-            auto cracks = rimsAreCracks((*survey)->counts, looking);
-            if (!cracks) return tl::unexpected(cracks.error());
-            cracked = *cracks;
-        }
+        auto open = openWhenStitched((*survey)->counts, looking);
+        if (!open) return tl::unexpected(open.error());
         // Local steps come first where damage is local; where much of the part crosses itself or hangs together in more
         // than one way, or its rims are no cracks, they only come where nothing else will do.
         const bool heavy = isHeavy((*survey)->counts);
-        const bool chainFirst = !heavy && (cracked || (*survey)->counts.boundaryEdges == 0);
-        std::vector<std::vector<StepCall>> ways = waysFor((*survey)->counts, cracked);
+        const bool chainFirst = !heavy && *open < 0.5;
+        std::vector<std::vector<StepCall>> ways = waysFor((*survey)->counts, *open);
         ways.insert(chainFirst ? ways.begin() : ways.end(), std::vector<StepCall>());
         std::optional<Way> best;
         std::vector<std::string> refusals;  // why ways could not be gone
@@ -498,20 +494,22 @@ private:
         return counts.boundaryEdges > 0 ? std::min(repair::proposedStitchDistance(*part_), options_.maxDeviation) : 0;
     }
 
-    // Stitching closes most of what is open.
-    Outcome<bool> rimsAreCracks(const check::Counts& counts, Progress& progress) const {
+    // The share of open edges that stitching leaves; 0 where there are none.
+    Outcome<double> openWhenStitched(const check::Counts& counts, Progress& progress) const {
+        if (counts.boundaryEdges == 0) return 0.0;
         const double gap = stitchGap(counts);
-        if (!(gap > 0)) return false;
+        if (!(gap > 0)) return 1.0;
         mesh::PartOfProgress still(progress, 0, 0);
         auto stitched = runStep({&stitchStep(), {{"distance", gap}}}, part_, Pick(), still);
         if (!stitched) return tl::unexpected(stitched.error());
         const mesh::Edges& edges = stitched->part->edges();
         std::size_t open = 0;
         for (mesh::EdgeId e = 0; e < edges.count(); ++e) open += edges.degree(e) == 1;
-        return 2 * open < counts.boundaryEdges;
+        return static_cast<double>(open) / static_cast<double>(counts.boundaryEdges);
     }
 
-    [[nodiscard]] std::vector<std::vector<StepCall>> waysFor(const check::Counts& counts, bool cracked) const {
+    [[nodiscard]] std::vector<std::vector<StepCall>> waysFor(const check::Counts& counts,
+                                                             double openWhenStitched) const {
         constexpr std::size_t oneIn = 10;  // triangles
         StepCall enclose{&encloseStep(),
                          {{"openings", Value(std::string(options_.closeOpenings ? "close" : "ask"))},
@@ -536,9 +534,10 @@ private:
                         {orient, enclose});
             if (gap > 0) ways.push_back({stitch, orient, enclose});
         }
-        // Where rims are cracks, what is not stitched falls apart into sheets; triangles that stand alone are nothing
-        // else.
-        if (cracked) {
+        // Where nearly all rims are cracks, what is not stitched falls apart into sheets; triangles that stand alone
+        // are nothing else.
+        constexpr double nearlyNone = 0.05;
+        if (counts.boundaryEdges > 0 && openWhenStitched <= nearlyNone) {
             const auto others = std::stable_partition(ways.begin(), ways.end(), [](const std::vector<StepCall>& way) {
                 return way.front().step == &stitchStep();
             });
