@@ -106,8 +106,12 @@ std::string processReport(const project::Judged& input, const project::Judged& o
         "  deviation: input to output at most {:.4g}, output to input at most {:.4g}, mean {:.4g}; kept {:.2f} %\n",
         c.aToB.max, c.bToA.max, c.mean, 100 * c.kept);
     text += lossLines(compared.loss);
-    for (const steps::Listed& left : changed.left)
-        fmt::format_to(std::back_inserter(text), "  for you to decide: {}\n", left.text);
+    constexpr std::size_t most = 20;
+    for (std::size_t i = 0; i < std::min(most, changed.left.size()); ++i)
+        fmt::format_to(std::back_inserter(text), "  for you to decide: {}\n", changed.left[i].text);
+    if (changed.left.size() > most)
+        fmt::format_to(std::back_inserter(text), "  ... and {} more for you to decide; --json lists all\n",
+                       changed.left.size() - most);
     fmt::format_to(std::back_inserter(text), "  the file read back: {} of {} in tune\n", output.verdict.met(),
                    output.verdict.asked());
     return text;

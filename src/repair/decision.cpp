@@ -338,9 +338,29 @@ private:
         std::sort(edges.begin(), edges.end(),
                   [](const CutEdge& x, const CutEdge& y) { return x.a != y.a ? x.a < y.a : x.b < y.b; });
         full_ = minimumCut(nodes, edges);
+        fillBags();
         unpinch();
         result_.cells = cells_.count - 1;
         result_.full = static_cast<std::size_t>(std::count(full_.begin(), full_.end(), 1));
+    }
+
+    // What the surface itself encloses cannot be seen. Where nearly all around is empty as well it is full: empty, all
+    // of its surface would stay as sheets around nothing.
+    void fillBags() {
+        std::vector<double> sheets(cells_.count, 0);
+        std::vector<double> skin(cells_.count, 0);
+        std::vector<std::uint8_t> open(cells_.count, 0);
+        for (TriangleId t = 0; t < area_.size(); ++t) {
+            const auto [front, back] = cells_.of[t];
+            if (front == back) continue;
+            for (const std::uint32_t c : {front, back}) {
+                (full_[front] || full_[back] ? skin : sheets)[c] += area_[t];
+                open[c] |= isPatch(t);
+            }
+        }
+        constexpr double nearlyAll = 2;  // times as much
+        for (std::uint32_t c = 1; c < cells_.count; ++c)
+            if (!full_[c] && !open[c] && counts_[c] >= 1 && sheets[c] > nearlyAll * skin[c]) full_[c] = 1;
     }
 
     // Cells so small that nobody sees which they are become what keeps bodies from touching along edges: what touches

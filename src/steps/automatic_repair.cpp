@@ -216,14 +216,10 @@ double secondsSince(std::chrono::steady_clock::time_point start) {
     return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
 }
 
-// Openings that the last fill left, what steps could not do, counts that fail, and what to do about them.
+// Counts that fail, and what to do about them; openings that the last fill left; what steps could not do.
 std::vector<Listed> whatIsLeft(const Verdict& verdict, bool solid, const std::vector<DoneStep>& done,
                                std::vector<Listed> openings) {
-    std::vector<Listed> left = std::move(openings);
-    for (Listed& l : left) l.text = fmt::format("Left open, for you to close with fill meant=close: {}", l.text);
-    for (const DoneStep& step : done)
-        for (const Listed& l : step.record.listed)
-            if (l.kind == Listed::Left || l.kind == Listed::Sheet || l.kind == Listed::AsItCame) left.push_back(l);
+    std::vector<Listed> left;
     const auto say = [&](Listed::Kind kind, std::string text) {
         Listed& listed = left.emplace_back();
         listed.kind = kind;
@@ -239,6 +235,13 @@ std::vector<Listed> whatIsLeft(const Verdict& verdict, bool solid, const std::ve
     if (unsound && !solid)
         say(Listed::NeedsSkin,
             "Local repair did not reach a solid. The step wrap does, with a new skin around everything.");
+    for (Listed& l : openings) {
+        l.text = fmt::format("Left open, for you to close with fill meant=close: {}", l.text);
+        left.push_back(std::move(l));
+    }
+    for (const DoneStep& step : done)
+        for (const Listed& l : step.record.listed)
+            if (l.kind == Listed::Left || l.kind == Listed::Sheet || l.kind == Listed::AsItCame) left.push_back(l);
     return left;
 }
 

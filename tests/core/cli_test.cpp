@@ -188,7 +188,11 @@ TEST_F(CommandLine, RepairEveryRigPartThatCanBeClosed) {
     const Called fairing =
         call({"repair", std::string(ZITHER_RIG) + "/fairing.stl", "-o", (folder / "f.stl").string(), "--json"});
     EXPECT_EQ(fairing.parsed()["output"]["counts"]["holes"], 1);
-    EXPECT_NE(fairing.parsed()["left"][0].get<std::string>().find("Left open"), std::string::npos);
+    bool leftOpen = false;
+    const auto told = fairing.parsed();
+    for (const auto& left : told["left"])
+        leftOpen |= left.get<std::string>().find("Left open") != std::string::npos;
+    EXPECT_TRUE(leftOpen);
 }
 
 TEST_F(CommandLine, RepairHonoursTheLargestDeviation) {

@@ -273,6 +273,23 @@ TEST(Enclose, AMoebiusStripComesApartWhereItTurns) {
     EXPECT_LT(lossBetween(strip, thick.mesh).lost, 0.002);
 }
 
+// A bar through a ball, two of its sides written twice and some triangles turned: its ends are full all the same.
+TEST(Enclose, WhatTheSurfaceEnclosesIsFullWhateverItsFacesSay) {
+    for (unsigned turned = 0; turned < 12; ++turned) {
+        SCOPED_TRACE(turned);
+        Mesh bar = box(Point(-8, -1, -1), Point(8, 1, 1));
+        bar.triangles.push_back(bar.triangles[4]);
+        bar.triangles.push_back(bar.triangles[7]);
+        std::swap(bar.triangles[turned][1], bar.triangles[turned][2]);
+        std::swap(bar.triangles[(5 * turned + 3) % 12][1], bar.triangles[(5 * turned + 3) % 12][2]);
+        const Mesh m = assembled({sphere(4, 16, 10), bar});
+        const Volumes v = enclosed(m, {.sheets = Sheets::Thicken});
+        const Volumes sound = enclosed(assembled({sphere(4, 16, 10), box(Point(-8, -1, -1), Point(8, 1, 1))}));
+        EXPECT_TRUE(surveyed(v.mesh).solid);
+        EXPECT_NEAR(surveyed(v.mesh).mass.volume, surveyed(sound.mesh).mass.volume, 0.5);
+    }
+}
+
 TEST(Enclose, AThousandUglyOnesInOneFile) {
     std::vector<Mesh> parts;
     double volume = 0;

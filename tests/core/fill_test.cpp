@@ -146,6 +146,34 @@ TEST(Fill, SmoothBringsTheCapOfASphereBack) {
     }
 }
 
+// A patch is as dense as its rim, but not where that would take for ever: some edges of this rim are a millionth of the
+// hole.
+TEST(Fill, TinyEdgesInAWideRimDoNotMakeMillionsOfTriangles) {
+    Mesh open = withoutCap(sphere(10, 40, 20), Point(0, 0, 1), 60);
+    const check::Surveyed s(open);
+    // Every rim edge is split close to its start.
+    std::vector<mesh::Triangle> more;
+    for (mesh::EdgeId e = 0; e < s.edges().count(); ++e) {
+        if (s.edges().degree(e) != 1) continue;
+        const mesh::HalfEdge h = s.edges().around(e)[0];
+        const auto t = mesh::triangleOf(h);
+        const unsigned k = mesh::cornerOf(h);
+        const mesh::VertexId a = open.triangles[t][k];
+        const mesh::VertexId b = open.triangles[t][(k + 1) % 3];
+        const mesh::VertexId c = open.triangles[t][(k + 2) % 3];
+        const auto v = static_cast<mesh::VertexId>(open.positions.size());
+        open.positions.push_back(open.positions[a] + 1e-5 * (open.positions[b] - open.positions[a]));
+        open.triangles[t] = {a, v, c};
+        more.push_back({v, b, c});
+    }
+    ASSERT_GT(more.size(), 20U);
+    open.triangles.insert(open.triangles.end(), more.begin(), more.end());
+    const auto r = holes::fill(open, Pick(), {.way = holes::FillWay::Smooth}, silent());
+    ASSERT_TRUE(r);
+    EXPECT_LT(r->mesh.triangles.size(), open.triangles.size() + 25'000);
+    EXPECT_TRUE(surveyed(r->mesh).solid);
+}
+
 TEST(Fill, ChoosesByTheRimAndSaysWhy) {
     const auto chosen = [](const Mesh& m) {
         const auto r = holes::fill(m, Pick(), {}, silent());

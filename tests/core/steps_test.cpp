@@ -414,7 +414,7 @@ TEST(AutomaticRepair, LeavesLargeOpeningsForAPerson) {
     for (mesh::TriangleId t = 0; t < keep.size(); ++t) keep[t] = mesh::centroid(half, t).z() < 0;
     const auto r = repaired(mesh::keepTriangles(half, keep));
     ASSERT_FALSE(r.left.empty());
-    EXPECT_EQ(r.left.back().text.substr(0, 11), "open edges:");
+    EXPECT_EQ(r.left.front().text.substr(0, 11), "open edges:");
 }
 
 TEST(AutomaticRepair, NeverFailsMoreRequirementsThanBefore) {
