@@ -49,8 +49,8 @@ public:
     }
 
     [[nodiscard]] Generator generatorOf(TriangleId a, TriangleId b, const Figure& figure, unsigned end) const {
-        const int edgeA = figure.edgeOfA[end];
-        const int edgeB = figure.edgeOfB[end];
+        const int edgeA = static_cast<int>(figure.edgeOfA[end]);
+        const int edgeB = static_cast<int>(figure.edgeOfB[end]);
         Generator g;
         if (edgeA >= 0 && edgeB >= 0) {
             g.kind = Generator::EdgeEdge;

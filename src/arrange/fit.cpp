@@ -385,6 +385,7 @@ private:
 
     static std::vector<Corners> cornersOf(const Mesh& m, const std::vector<TriangleId>& triangles) {
         std::vector<Corners> list;
+        list.reserve(triangles.size());
         for (const TriangleId t : triangles) list.push_back({m.corner(t, 0), m.corner(t, 1), m.corner(t, 2)});
         return list;
     }

@@ -14,7 +14,6 @@ namespace {
 
 using mesh::HalfEdge;
 using mesh::Mesh;
-using mesh::noEdge;
 using mesh::Point;
 using mesh::Triangle;
 using mesh::VertexId;

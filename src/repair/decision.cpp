@@ -334,6 +334,7 @@ private:
             (wrong == a ? e.aFull : e.bFull) += std::min(counts_[a], counts_[b]) * area_[t];
         }
         std::vector<CutEdge> edges;
+        edges.reserve(between.size());
         for (const auto& [key, e] : between) edges.push_back(e);
         std::sort(edges.begin(), edges.end(),
                   [](const CutEdge& x, const CutEdge& y) { return x.a != y.a ? x.a < y.a : x.b < y.b; });

@@ -16,7 +16,6 @@ namespace {
 
 using mesh::HalfEdge;
 using mesh::Mesh;
-using mesh::noEdge;
 using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
