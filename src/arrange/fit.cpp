@@ -153,36 +153,40 @@ private:
     mesh::Outcome<void> cleanRounded(mesh::Progress& progress) {
         // What was only rounded keeps the needles that it came with.
         if (!best_.unsound.empty() || (options_.made.empty() && best_.troubled.empty())) return {};
-        std::vector<std::uint8_t> fixed;
-        for (TriangleId t = 0; t < best_.mesh.triangles.size(); ++t)
-            fixed.push_back(isUntouched(best_.mesh, t, best_.sourceOf[t]));
         if (best_.plates > 0)
-            if (auto done = clean({.tolerance = best_.plateHeight / 2, .slides = true}, fixed, progress); !done)
+            if (auto done = clean({.tolerance = best_.plateHeight / 2, .fixed = untouched(), .slides = true}, progress);
+                !done)
                 return done;
-        const SliverOptions options{
-            .tolerance = reach_, .slides = true, .widens = true, .precision = options_.precision, .grid = grid_};
-        if (auto done = clean(options, fixed, progress); !done) return done;
-        if (freeBesideNeedles(fixed)) return clean(options, fixed, progress);
+        SliverOptions options{.tolerance = reach_,
+                              .fixed = untouched(),
+                              .slides = true,
+                              .widens = true,
+                              .precision = options_.precision,
+                              .grid = grid_};
+        if (auto done = clean(options, progress); !done) return done;
+        options.fixed = untouched();
+        if (freeBesideNeedles(options.fixed)) return clean(options, progress);
         return {};
     }
 
-    // `fixed` follows.
-    mesh::Outcome<void> clean(SliverOptions options, std::vector<std::uint8_t>& fixed, mesh::Progress& progress) {
-        options.fixed = fixed;
+    mesh::Outcome<void> clean(const SliverOptions& options, mesh::Progress& progress) {
         auto clean = removeSlivers(best_.mesh, options, progress);
         if (!clean) return tl::unexpected(clean.error());
-        std::vector<std::uint8_t> still;
-        for (TriangleId& t : clean->sourceOf) {
-            still.push_back(fixed[t]);
-            t = best_.sourceOf[t];
-        }
-        fixed = std::move(still);
+        for (TriangleId& t : clean->sourceOf) t = best_.sourceOf[t];
         best_.mesh = std::move(clean->mesh);
         best_.sourceOf = std::move(clean->sourceOf);
         best_.collapsed += clean->collapsed;
         best_.swapped += clean->swapped;
         best_.farthestMoved += clean->farthestMoved;
         return {};
+    }
+
+    // One flag a triangle of the result: it must stay, and stands as it came.
+    [[nodiscard]] std::vector<std::uint8_t> untouched() const {
+        std::vector<std::uint8_t> flags;
+        for (TriangleId t = 0; t < best_.mesh.triangles.size(); ++t)
+            flags.push_back(isUntouched(best_.mesh, t, best_.sourceOf[t]));
+        return flags;
     }
 
     // What was made is worth more without needles than a few given triangles around them as they came. Whether any was
@@ -431,11 +435,6 @@ private:
 };
 
 }  // namespace
-
-double madeGrid(const Mesh& m) {
-    const double diagonal = mesh::boxOf(m).diagonal();
-    return diagonal > 0 ? std::exp2(std::floor(std::log2(tolerance::madeGrid * diagonal))) : 0;
-}
 
 mesh::Outcome<Fit> makeFit(const Mesh& m, const FitOptions& options, mesh::Progress& progress) {
     return Fitting(m, options).run(progress);

@@ -34,9 +34,6 @@ struct Fit : Settled {
     double plateHeight = 0;            // they reach plateReach (cover.h) times so far at most
 };
 
-// The length whose multiples made points are placed on.
-double madeGrid(const mesh::Mesh& m);
-
 // Takes needles and caps out of what was made, within a millionth of the diagonal (or two units of the last place,
 // where that is more), puts what was made on a grid that 32 bits hold, and settles to the precision asked for. What
 // crosses or touches after that is cut out of the rounded surface, each spot as narrowly as it closes, and patched

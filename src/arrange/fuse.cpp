@@ -3,7 +3,7 @@
 
 #include <algorithm>
 
-#include "arrange/fit.h"
+#include "arrange/settle.h"
 #include "arrange/slivers.h"
 #include "mesh/vertex_join.h"
 #include "space/cell_grid.h"

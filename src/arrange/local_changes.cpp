@@ -44,13 +44,8 @@ LocalChanges::LocalChanges(const Mesh& m, ChangeRules rules)
       touched_(m.positions.size(), 1),
       touchedNow_(m.positions.size(), 0) {}
 
-// Height over the longest edge.
 double LocalChanges::width(const mesh::Triangle& t) const {
-    const Point& a = m_.positions[t[0]];
-    const Point& b = m_.positions[t[1]];
-    const Point& c = m_.positions[t[2]];
-    const double longest = std::max({(b - a).norm(), (c - b).norm(), (a - c).norm()});
-    return longest > 0 ? (b - a).cross(c - a).norm() / longest : 0;
+    return measure::leastHeight(m_.positions[t[0]], m_.positions[t[1]], m_.positions[t[2]]);
 }
 
 bool LocalChanges::isSliver(TriangleId t) const {
@@ -200,12 +195,8 @@ bool LocalChanges::collapse(VertexId from, VertexId onto, Moves moves) {
     }
     Points& points = points_[onto];
     points.insert(points.end(), fresh.begin(), fresh.end());
-    if (const auto known = points_.find(from); known != points_.end()) {
-        Points moving = std::move(known->second);
-        points_.erase(known);
-        Points& all = points_[onto];
-        all.insert(all.end(), moving.begin(), moving.end());
-    }
+    if (const auto left = points_.extract(from))
+        points.insert(points.end(), left.mapped().begin(), left.mapped().end());
     Triangles& there = at(onto);
     for (const TriangleId t : going) std::erase(there, t);
     there.insert(there.end(), staying.begin(), staying.end());

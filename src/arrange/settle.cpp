@@ -472,6 +472,11 @@ Point placedOn(double grid, mesh::Precision precision, const Point& p) {
     return mesh::rounded(precision, grid > 0 ? Point((p / grid).array().round() * grid + 0.0) : p);
 }
 
+double madeGrid(const Mesh& m) {
+    const double diagonal = mesh::boxOf(m).diagonal();
+    return diagonal > 0 ? std::exp2(std::floor(std::log2(tolerance::madeGrid * diagonal))) : 0;
+}
+
 mesh::Outcome<Settled> settle(const Mesh& m, const SettleOptions& options, mesh::Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();
     return Settler(m, options).run(progress);

@@ -30,6 +30,9 @@ struct Settled {
 // As a file holds it: the nearest values of that precision; with a grid above 0, of its multiples.
 mesh::Point placedOn(double grid, mesh::Precision precision, const mesh::Point& p);
 
+// The length whose multiples what cutting makes of this surface should be placed on.
+double madeGrid(const mesh::Mesh& m);
+
 struct SettleOptions {
     mesh::Precision precision;
     // One flag a vertex: its coordinates are not exact, rounded already or not, as those that cutting made. Empty:

@@ -30,22 +30,28 @@ std::string verdictLines(const steps::Verdict& verdict) {
     return text;
 }
 
+// The first twenty, a line each, and how many more there are.
+template <class Item, class Line>
+void addFirst(std::string& text, std::string_view indent, const std::vector<Item>& items, std::string_view more,
+              const Line& line) {
+    constexpr std::size_t most = 20;
+    for (std::size_t i = 0; i < std::min(most, items.size()); ++i)
+        fmt::format_to(std::back_inserter(text), "{}{}\n", indent, line(items[i]));
+    if (items.size() > most)
+        fmt::format_to(std::back_inserter(text), "{}... and {} more{}\n", indent, items.size() - most, more);
+}
+
 std::string lossLines(const measure::Loss& loss) {
     std::string text = fmt::format("  lost {:.3f} % of what can be seen, added {:.3f} % ({} points, within {:.4g})\n",
                                    100 * loss.lost, 100 * loss.added, loss.points, loss.tolerance);
-    constexpr std::size_t most = 20;
-    for (std::size_t i = 0; i < std::min(most, loss.pieces.size()); ++i) {
-        const measure::LostPiece& p = loss.pieces[i];
+    addFirst(text, "      ", loss.pieces, "", [](const measure::LostPiece& p) {
         const mesh::Point at = p.box.centre();
-        fmt::format_to(std::back_inserter(text),
-                       "      lost {}: shell {}, {:.3g} across, at ({:.4g}, {:.4g}, {:.4g})\n",
-                       p.mayGo   ? "as asked"
-                       : p.speck ? "speck"
-                                 : "piece",
-                       p.shell, p.box.diagonal(), at.x(), at.y(), at.z());
-    }
-    if (loss.pieces.size() > most)
-        fmt::format_to(std::back_inserter(text), "      ... and {} more\n", loss.pieces.size() - most);
+        return fmt::format("lost {}: shell {}, {:.3g} across, at ({:.4g}, {:.4g}, {:.4g})",
+                           p.mayGo   ? "as asked"
+                           : p.speck ? "speck"
+                                     : "piece",
+                           p.shell, p.box.diagonal(), at.x(), at.y(), at.z());
+    });
     return text;
 }
 
@@ -53,14 +59,11 @@ std::string stepLines(const steps::DoneStep& s) {
     std::string text = fmt::format("  {}{}\n", s.call.step->name, s.why.empty() ? "" : " - " + s.why);
     for (const std::string& sentence : s.record.sentences)
         fmt::format_to(std::back_inserter(text), "      {}\n", sentence);
-    constexpr std::size_t most = 20;
-    for (std::size_t i = 0; i < std::min(most, s.record.listed.size()); ++i) {
-        std::string head(steps::nameOf(s.record.listed[i].kind));
+    addFirst(text, "      ", s.record.listed, "", [](const steps::Listed& listed) {
+        std::string head(steps::nameOf(listed.kind));
         std::replace(head.begin(), head.end(), '-', ' ');
-        fmt::format_to(std::back_inserter(text), "      {}: {}\n", head, s.record.listed[i].text);
-    }
-    if (s.record.listed.size() > most)
-        fmt::format_to(std::back_inserter(text), "      ... and {} more\n", s.record.listed.size() - most);
+        return fmt::format("{}: {}", head, listed.text);
+    });
     return text;
 }
 
@@ -106,12 +109,8 @@ std::string processReport(const project::Judged& input, const project::Judged& o
         "  deviation: input to output at most {:.4g}, output to input at most {:.4g}, mean {:.4g}; kept {:.2f} %\n",
         c.aToB.max, c.bToA.max, c.mean, 100 * c.kept);
     text += lossLines(compared.loss);
-    constexpr std::size_t most = 20;
-    for (std::size_t i = 0; i < std::min(most, changed.left.size()); ++i)
-        fmt::format_to(std::back_inserter(text), "  for you to decide: {}\n", changed.left[i].text);
-    if (changed.left.size() > most)
-        fmt::format_to(std::back_inserter(text), "  ... and {} more for you to decide; --json lists all\n",
-                       changed.left.size() - most);
+    addFirst(text, "  ", changed.left, " for you to decide; --json lists all",
+             [](const steps::Listed& left) { return fmt::format("for you to decide: {}", left.text); });
     fmt::format_to(std::back_inserter(text), "  the file read back: {} of {} in tune\n", output.verdict.met(),
                    output.verdict.asked());
     return text;

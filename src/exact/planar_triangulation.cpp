@@ -5,12 +5,13 @@
 #include <cmath>
 #include <deque>
 
-#include "mesh/tolerances.h"
-
 namespace zither::exact {
 namespace {
 
 constexpr std::size_t fewFaces = 100;
+// Relative to the sum of the determinant's terms: nearly on the circle either diagonal will do, and the margin keeps
+// flips from going in circles.
+constexpr double nearlyOnCircle = 1e-9;
 
 }  // namespace
 
@@ -253,7 +254,7 @@ bool PlanarTriangulation::wantsFlip(std::uint32_t f, unsigned i) const {
     const double b = x[2] * y[0] - x[0] * y[2];
     const double c = x[0] * y[1] - x[1] * y[0];
     const double determinant = s[0] * a + s[1] * b + s[2] * c;
-    return determinant > tolerance::nearlyOnCircle * (s[0] * std::abs(a) + s[1] * std::abs(b) + s[2] * std::abs(c)) &&
+    return determinant > nearlyOnCircle * (s[0] * std::abs(a) + s[1] * std::abs(b) + s[2] * std::abs(c)) &&
            canFlip(f, i);
 }
 

@@ -29,9 +29,6 @@ public:
         for (std::size_t i = 0; i < rimCount_; ++i)
             wish_.push_back(0.5 * ((rim[i] - rim[(i + 1) % rimCount_]).norm() +
                                    (rim[i] - rim[(i + rimCount_ - 1) % rimCount_]).norm()));
-        // A rim with tiny edges around a wide hole asks for more than can be bent in reasonable time.
-        const double asked = wished();
-        if (asked > most) growth_ *= std::sqrt(asked / most);
     }
 
     bool run(mesh::Progress& progress) {
@@ -50,22 +47,13 @@ public:
     std::vector<Triangle> triangles;
 
 private:
-    static constexpr std::size_t most = 20'000;  // triangles
-
-    // About so many triangles would be as dense as the rim.
-    [[nodiscard]] double wished() const {
-        double count = 0;
-        for (const Triangle& t : triangles) {
-            const double wish = growth_ * (wish_[t[0]] + wish_[t[1]] + wish_[t[2]]) / 3;
-            const double even = 0.25 * std::numbers::sqrt3 * wish * wish;
-            if (even > 0) count += 0.5 * normal(t[0], t[1], t[2]).norm() / even;
-        }
-        return count;
-    }
+    // Triangles. An even rim of any length needs fewer; one with a few tiny edges around a wide hole would ask for more
+    // than can be bent in reasonable time.
+    [[nodiscard]] std::size_t most() const { return std::max<std::size_t>(20'000, 20 * rimCount_); }
 
     bool splitAll() {
         const std::size_t count = triangles.size();
-        for (std::size_t t = 0; t < count && triangles.size() < most; ++t) {
+        for (std::size_t t = 0; t < count && triangles.size() < most(); ++t) {
             const Triangle tri = triangles[t];
             const Point c = (points[tri[0]] + points[tri[1]] + points[tri[2]]) / 3;
             const double wish = growth_ * (wish_[tri[0]] + wish_[tri[1]] + wish_[tri[2]]) / 3;

@@ -69,9 +69,13 @@ EdgeLength edgeLengthOf(const Mesh& m, const mesh::Edges& edges) {
 }
 
 double leastHeight(const Mesh& m, TriangleId t) {
-    const Point ab = m.corner(t, 1) - m.corner(t, 0);
-    const Point bc = m.corner(t, 2) - m.corner(t, 1);
-    const Point ca = m.corner(t, 0) - m.corner(t, 2);
+    return leastHeight(m.corner(t, 0), m.corner(t, 1), m.corner(t, 2));
+}
+
+double leastHeight(const Point& a, const Point& b, const Point& c) {
+    const Point ab = b - a;
+    const Point bc = c - b;
+    const Point ca = a - c;
     // Of two edges the shorter ones hold the angle best: their product is nearest to the area.
     const Point twiceArea = ab.squaredNorm() >= std::max(bc.squaredNorm(), ca.squaredNorm()) ? bc.cross(ca)
                             : bc.squaredNorm() >= ca.squaredNorm()                           ? ca.cross(ab)

@@ -35,6 +35,7 @@ double smallestAngleDeg(const Mesh& m, mesh::TriangleId t);
 
 // Least height of a triangle: twice its area over its longest edge; 0 for a degenerate one.
 double leastHeight(const Mesh& m, mesh::TriangleId t);
+double leastHeight(const mesh::Point& a, const mesh::Point& b, const mesh::Point& c);
 
 // Share of a's triangles (0 to 1) that stand in b with bit-identical corners, each of b's counted once; 1 for an empty
 // a. Direction does not matter. `of[t]` tells which triangles of a are kept, `in[t]` which of b they are.

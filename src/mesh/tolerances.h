@@ -177,9 +177,6 @@ inline constexpr double inPlane = 1e-14;
 inline constexpr double windingTie = 1e-9;
 // In radians: four corners on a circle are swapped neither way.
 inline constexpr double delaunayTie = 1e-9;
-// Relative to the sum of the terms of a determinant: nearly on a circle either diagonal will do, and the margin keeps
-// flips from going round.
-inline constexpr double nearlyOnCircle = 1e-9;
 // Relative to the diagonal of the patch: vertices that move less than this have come to rest.
 inline constexpr double smoothAtRest = 1e-3;
 // Relative to the largest coordinate: the least frame about an outline, so that one far from the origin has some room.

@@ -37,6 +37,8 @@ struct State {
             if (r.limits(check::slivers)) angle = *r.limit;
         return angle;
     }
+    // What is thinner is a needle.
+    [[nodiscard]] double needleHeight() const { return tolerance::needleHeight * mesh::boxOf(part.mesh()).diagonal(); }
     // The largest length that nobody would miss: a hundred thousandth of the part.
     [[nodiscard]] double unseen() const {
         return std::min(tolerance::unseenLength * mesh::boxOf(part.mesh()).diagonal(), options.maxDeviation);
@@ -73,7 +75,7 @@ StepCall needleCall(const State& s, const Step* step) {
 }
 
 StepCall thinCall(const State& s, const Step* step) {
-    return {step, {{"angle", 0.0}, {"tolerance", tolerance::needleHeight * mesh::boxOf(s.part.mesh()).diagonal()}}};
+    return {step, {{"angle", 0.0}, {"tolerance", s.needleHeight()}}};
 }
 
 StepCall sliverCall(const State& s, const Step* step) {
@@ -81,7 +83,7 @@ StepCall sliverCall(const State& s, const Step* step) {
 }
 
 StepCall fuseCall(const State& s, const Step* step) {
-    return {step, {{"slivers", tolerance::needleHeight * mesh::boxOf(s.part.mesh()).diagonal()}}};
+    return {step, {{"slivers", s.needleHeight()}}};
 }
 
 StepCall mendCall(const State&, const Step* step) {
@@ -369,6 +371,8 @@ public:
         given_ = judge(**survey, options_.brief);
         if (options_.narrow && !mesh::fitsPrecision(part_->mesh(), mesh::Precision::Single))
             if (auto done = allowForRounding(looking); !done) return tl::unexpected(done.error());
+        if ((*survey)->counts.boundaryEdges > 0)
+            gap_ = std::min(repair::proposedStitchDistance(*part_), options_.maxDeviation);
         auto open = openWhenStitched((*survey)->counts, looking);
         if (!open) return tl::unexpected(open.error());
         // Local steps come first where damage is local; where much of the part crosses itself or hangs together in more
@@ -493,17 +497,12 @@ private:
         return share * (counts.selfIntersectingTriangles + 2 * tied) > counts.triangles;
     }
 
-    [[nodiscard]] double stitchGap(const check::Counts& counts) const {
-        return counts.boundaryEdges > 0 ? std::min(repair::proposedStitchDistance(*part_), options_.maxDeviation) : 0;
-    }
-
     // The share of open edges that stitching leaves; 0 where there are none.
     Outcome<double> openWhenStitched(const check::Counts& counts, Progress& progress) const {
         if (counts.boundaryEdges == 0) return 0.0;
-        const double gap = stitchGap(counts);
-        if (!(gap > 0)) return 1.0;
+        if (!(gap_ > 0)) return 1.0;
         mesh::PartOfProgress still(progress, 0, 0);
-        auto stitched = runStep({&stitchStep(), {{"distance", gap}}}, part_, Pick(), still);
+        auto stitched = runStep({&stitchStep(), {{"distance", gap_}}}, part_, Pick(), still);
         if (!stitched) return tl::unexpected(stitched.error());
         const mesh::Edges& edges = stitched->part->edges();
         std::size_t open = 0;
@@ -511,8 +510,8 @@ private:
         return static_cast<double>(open) / static_cast<double>(counts.boundaryEdges);
     }
 
-    [[nodiscard]] std::vector<std::vector<StepCall>> waysFor(const check::Counts& counts,
-                                                             double openWhenStitched) const {
+    // `openLeft`: the share of open edges that stitching leaves.
+    [[nodiscard]] std::vector<std::vector<StepCall>> waysFor(const check::Counts& counts, double openLeft) const {
         constexpr std::size_t oneIn = 10;  // triangles
         StepCall enclose{&encloseStep(),
                          {{"openings", Value(std::string(options_.closeOpenings ? "close" : "ask"))},
@@ -525,22 +524,21 @@ private:
         // Where more is in trouble, another way may leave less.
         constexpr std::uint64_t fewCovered = 1000;
         enclose.given.emplace("cover", static_cast<double>(std::max(fewCovered, counts.triangles / oneIn)));
-        const double gap = stitchGap(counts);
-        const StepCall stitch{&stitchStep(), {{"distance", gap}}};
+        const StepCall stitch{&stitchStep(), {{"distance", gap_}}};
         const StepCall orient{&orientStep()};
         std::vector<std::vector<StepCall>> ways{{enclose}};
-        if (gap > 0) ways.push_back({stitch, enclose});
+        if (gap_ > 0) ways.push_back({stitch, enclose});
         // What faces the right way encloses more of what is full, and leaves fewer sheets; what is written twice, once
         // each way, has no direction.
         if (counts.misorientedEdges + counts.inwardShells + counts.nonmanifoldEdges > 0) {
             ways.insert(oneIn * counts.duplicateTriangles < counts.triangles ? ways.begin() : ways.end(),
                         {orient, enclose});
-            if (gap > 0) ways.push_back({stitch, orient, enclose});
+            if (gap_ > 0) ways.push_back({stitch, orient, enclose});
         }
         // Where nearly all rims are cracks, what is not stitched falls apart into sheets; triangles that stand alone
         // are nothing else.
         constexpr double nearlyNone = 0.05;
-        if (counts.boundaryEdges > 0 && openWhenStitched <= nearlyNone) {
+        if (counts.boundaryEdges > 0 && openLeft <= nearlyNone) {
             const auto others = std::stable_partition(ways.begin(), ways.end(), [](const std::vector<StepCall>& way) {
                 return way.front().step == &stitchStep();
             });
@@ -621,6 +619,7 @@ private:
     SurveyedPtr part_;
     const RepairOptions& options_;
     Verdict given_;
+    double gap_ = 0;  // that stitching closes; 0: it has nothing to close
     std::shared_ptr<SeenOfImport> seen_;
 };
 

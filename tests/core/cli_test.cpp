@@ -190,8 +190,7 @@ TEST_F(CommandLine, RepairEveryRigPartThatCanBeClosed) {
     EXPECT_EQ(fairing.parsed()["output"]["counts"]["holes"], 1);
     bool leftOpen = false;
     const auto told = fairing.parsed();
-    for (const auto& left : told["left"])
-        leftOpen |= left.get<std::string>().find("Left open") != std::string::npos;
+    for (const auto& left : told["left"]) leftOpen |= left.get<std::string>().find("Left open") != std::string::npos;
     EXPECT_TRUE(leftOpen);
 }
 

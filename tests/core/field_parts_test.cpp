@@ -171,13 +171,9 @@ std::pair<Mesh, double> crossingBodies(rig::Random& random) {
 }
 
 // The corners of each triangle by themselves, changed one by one.
-Mesh loose(const Mesh& m, const std::function<Point(const Point&)>& change) {
-    Mesh out;
-    for (TriangleId t = 0; t < m.triangles.size(); ++t) {
-        const auto first = static_cast<VertexId>(out.positions.size());
-        for (unsigned k = 0; k < 3; ++k) out.positions.push_back(rig::rounded(change(m.corner(t, k))));
-        out.triangles.push_back({first, first + 1, first + 2});
-    }
+Mesh changed(const Mesh& m, const std::function<Point(const Point&)>& change) {
+    Mesh out = loose(soupOf(m).triangles);
+    for (Point& p : out.positions) p = rig::rounded(change(p));
     mesh::joinEqualVertices(out);
     return out;
 }
@@ -185,7 +181,7 @@ Mesh loose(const Mesh& m, const std::function<Point(const Point&)>& change) {
 // Zeros that came out of a rotation: a few units of the last place of what was far larger, here and there another.
 FieldPart noiseAroundZero(rig::Random& random) {
     auto [bodies, volume] = crossingBodies(random);
-    const Mesh noisy = loose(bodies, [&](Point p) {
+    const Mesh noisy = changed(bodies, [&](Point p) {
         for (double& c : p)
             if (std::abs(c) < 1e-5) c = 1e-15 * (static_cast<double>(random.below(5)) - 2);
         return p;
@@ -196,7 +192,7 @@ FieldPart noiseAroundZero(rig::Random& random) {
 // Every triangle by itself, its corners a few units of the last place off those of its neighbours.
 FieldPart looseTriangles(rig::Random& random) {
     auto [bodies, volume] = crossingBodies(random);
-    const Mesh apart = loose(bodies, [&](const Point& p) { return Point(p + 2e-6 * random.direction()); });
+    const Mesh apart = changed(bodies, [&](const Point& p) { return Point(p + 2e-6 * random.direction()); });
     return {apart, volume, 0.01, "loose triangles"};
 }
 

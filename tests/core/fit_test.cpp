@@ -5,24 +5,13 @@
 #include "arrange/fit.h"
 #include "arrange/settle.h"
 #include "arrange/spots.h"
-#include "measure/loss.h"
-#include "repair/volumes.h"
 #include "steps/automatic_repair.h"
-#include "tests/core/assemblies.h"
+#include "tests/core/enclosed.h"
 
 namespace zither::tests {
 namespace {
 
 using mesh::TriangleId;
-
-double lostOf(const Mesh& a, const Mesh& b) {
-    const check::Surveyed from(a);
-    const check::Surveyed to(b);
-    auto loss =
-        measure::lossBetween({from.tree(), from.shells()}, {to.tree(), to.shells()}, {.facing = true}, silent());
-    EXPECT_TRUE(loss);
-    return loss->lost;
-}
 
 // Boxes of a grid of which no two neighbours in a row are there: they touch along edges only.
 Mesh chequered(int side) {
@@ -164,7 +153,7 @@ TEST(Fit, PlatesAHairFromEachOtherEndSolid) {
         EXPECT_TRUE(s.solid) << round << ": " << s.counts.selfIntersectingPairs << " crossing, "
                              << s.counts.nonmanifoldEdges << " non-manifold, " << s.counts.boundaryEdges << " open";
         EXPECT_NEAR(s.mass.volume, 60, 0.01) << round;
-        EXPECT_LT(lostOf(m, v->mesh), 0.002) << round;
+        EXPECT_LT(lossBetween(m, v->mesh).lost, 0.002) << round;
     }
 }
 
@@ -180,7 +169,7 @@ TEST(Fit, ChequeredBoxesTurnedAtRandomEndSolid) {
         ASSERT_TRUE(v);
         EXPECT_TRUE(surveyed(v->mesh).solid) << round;
         EXPECT_NEAR(surveyed(v->mesh).mass.volume, 14, 0.01) << round;
-        EXPECT_LT(lostOf(m, v->mesh), 0.002) << round;
+        EXPECT_LT(lossBetween(m, v->mesh).lost, 0.002) << round;
     }
 }
 

@@ -19,12 +19,7 @@ using Moves = LocalChanges::Moves;
 
 // A closed surface of loose triangles, in 64 bits.
 Mesh fromTriangles(const std::vector<std::array<Point, 3>>& triangles) {
-    Mesh m;
-    for (const auto& t : triangles) {
-        const auto first = static_cast<VertexId>(m.positions.size());
-        m.positions.insert(m.positions.end(), t.begin(), t.end());
-        m.triangles.push_back({first, first + 1, first + 2});
-    }
+    Mesh m = loose(triangles);
     mesh::joinEqualVertices(m);
     return m;
 }
@@ -74,11 +69,10 @@ TriangleId triangleAt(const Mesh& m, const Point& centre) {
     TriangleId best = 0;
     double least = std::numeric_limits<double>::infinity();
     for (TriangleId t = 0; t < m.triangles.size(); ++t) {
-        const Point c = (m.corner(t, 0) + m.corner(t, 1) + m.corner(t, 2)) / 3;
-        if ((c - centre).norm() < least) {
-            least = (c - centre).norm();
-            best = t;
-        }
+        const double distance = (mesh::centroid(m, t) - centre).norm();
+        if (distance >= least) continue;
+        least = distance;
+        best = t;
     }
     return best;
 }

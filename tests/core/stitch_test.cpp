@@ -111,17 +111,10 @@ TEST(Stitch, NoiseAroundZeroSaysNothingOfWiderGaps) {
     // A plate with a slot through it, whose sides lie nearer to each other than the plate is wide.
     Mesh plate = together(box(Point(0, 0, 0), Point(4, 10, 1)), box(Point(4.1, 0, 0), Point(8, 10, 1)));
     ASSERT_TRUE(surveyed(plate).solid);
-    Mesh torn;
-    for (mesh::TriangleId t = 0; t < plate.triangles.size(); ++t) {
-        const auto first = static_cast<mesh::VertexId>(torn.positions.size());
-        for (unsigned k = 0; k < 3; ++k) {
-            Point p = plate.corner(t, k);
-            for (double& c : p)
-                if (c == 0) c = 1e-16 * static_cast<double>(random.below(3));
-            torn.positions.push_back(p);
-        }
-        torn.triangles.push_back({first, first + 1, first + 2});
-    }
+    Mesh torn = loose(soupOf(plate).triangles);
+    for (Point& p : torn.positions)
+        for (double& c : p)
+            if (c == 0) c = 1e-16 * static_cast<double>(random.below(3));
     mesh::joinEqualVertices(torn);
     ASSERT_GT(surveyed(torn).counts.boundaryEdges, 0U);
     const double distance = repair::proposedStitchDistance(torn);

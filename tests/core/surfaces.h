@@ -38,13 +38,21 @@ private:
     std::atomic<int> left_;
 };
 
-inline Mesh fromSoup(const rig::Soup& soup) {
+// Each triangle with vertices of its own.
+inline Mesh loose(const std::vector<std::array<Point, 3>>& triangles) {
     Mesh m;
-    for (const auto& t : soup.triangles) {
+    for (const auto& t : triangles) {
         const auto first = static_cast<mesh::VertexId>(m.positions.size());
-        for (const Point& p : t) m.positions.push_back(rig::rounded(p));
+        m.positions.insert(m.positions.end(), t.begin(), t.end());
         m.triangles.push_back({first, first + 1, first + 2});
     }
+    return m;
+}
+
+// In 32 bits.
+inline Mesh fromSoup(const rig::Soup& soup) {
+    Mesh m = loose(soup.triangles);
+    for (Point& p : m.positions) p = rig::rounded(p);
     mesh::joinEqualVertices(m);
     return m;
 }
