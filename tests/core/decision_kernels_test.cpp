@@ -102,18 +102,21 @@ TEST(MinimumCut, IsTheBestOfAllLabellings) {
             for (std::uint32_t b = a + 1; b < n; ++b)
                 if (random.below(2) == 0)
                     edges.push_back({a, b, static_cast<double>(random.below(6)), static_cast<double>(random.below(6))});
-        const auto cost = [&](const auto& full) {
+        const auto cost = [&](const std::vector<std::uint8_t>& full) {
             double sum = 0;
-            for (std::size_t i = 0; i < n; ++i) sum += full(i) ? nodes[i].full : nodes[i].empty;
-            for (const auto& e : edges)
-                if (full(e.a) != full(e.b)) sum += full(e.a) ? e.aFull : e.bFull;
+            for (std::size_t i = 0; i < n; ++i) sum += full[i] != 0 ? nodes[i].full : nodes[i].empty;
+            for (const repair::CutEdge& e : edges)
+                if (full[e.a] != full[e.b]) sum += full[e.a] != 0 ? e.aFull : e.bFull;
             return sum;
         };
         double least = std::numeric_limits<double>::infinity();
-        for (std::size_t bits = 0; bits < (std::size_t{1} << n); ++bits)
-            least = std::min(least, cost([&](std::size_t i) { return ((bits >> i) & 1) != 0; }));
-        const std::vector<std::uint8_t> full = repair::minimumCut(nodes, edges);
-        EXPECT_NEAR(cost([&](std::size_t i) { return full[i] != 0; }), least, 1e-9);
+        for (std::size_t bits = 0; bits < (std::size_t{1} << n); ++bits) {
+            std::vector<std::uint8_t> full(n);
+            for (std::size_t i = 0; i < n; ++i) full[i] = static_cast<std::uint8_t>((bits >> i) & 1);
+            least = std::min(least, cost(full));
+        }
+        // Whole numbers, so that sums are exact.
+        EXPECT_EQ(cost(repair::minimumCut(nodes, edges)), least);
     }
 }
 

@@ -1,0 +1,101 @@
+// What the view is given of a part: corners, the stand-in, lines of the findings, and the colour of picks.
+#include "session/display.h"
+
+#include <gtest/gtest.h>
+
+#include "check/catalogue.h"
+#include "mesh/progress.h"
+#include "session/inks.h"
+#include "session/lens/colours.h"
+#include "tests/core/surfaces.h"
+
+namespace zither::tests {
+namespace {
+
+using session::Display;
+
+std::shared_ptr<const Display> shown(const Mesh& m, std::size_t most = session::mostOnCard) {
+    const auto part = std::make_shared<const check::Surveyed>(m);
+    auto d = session::prepareDisplay(part, **part->survey({}, silent()), silent(), most);
+    return d ? *d : nullptr;
+}
+
+TEST(Display, CornersAreThoseOfTheMeshAboutItsMiddleHoweverFarOut) {
+    Mesh m = sphere(1, 12, 8);
+    const Point far(1e7, -3e6, 2e5);
+    for (Point& p : m.positions) p += far;
+    const auto d = shown(m);
+    ASSERT_TRUE(d);
+    ASSERT_EQ(d->corners.size(), 9 * m.triangles.size());
+    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
+        for (unsigned k = 0; k < 3; ++k) {
+            const float* c = &d->corners[9 * static_cast<std::size_t>(t) + 3 * k];
+            // Floats at 1e7 are a unit apart; about the middle they are not.
+            EXPECT_LT((Point(c[0], c[1], c[2]) + d->origin - m.corner(t, k)).norm(), 1e-6);
+        }
+    EXPECT_TRUE(d->standIn.empty());
+    EXPECT_TRUE(session::coarselyDrawn(*d).isEmpty());
+}
+
+TEST(Display, AStandInFitsItsBoundAndLiesWhereThePartLies) {
+    const Mesh m = sphere(10, 120, 60);
+    for (const std::size_t most : {std::size_t{200}, std::size_t{2000}}) {
+        const Mesh s = session::clusteredStandIn(m, most);
+        EXPECT_LE(s.triangles.size(), most);
+        EXPECT_GT(s.triangles.size(), most / 8);
+        for (const Point& p : s.positions) EXPECT_NEAR(p.norm(), 10, 1e-3);
+        for (const mesh::Triangle& t : s.triangles) EXPECT_FALSE(mesh::isCollapsed(t));
+        const mesh::Box box = mesh::boxOf(s);
+        EXPECT_GT(box.diagonal(), 0.8 * mesh::boxOf(m).diagonal());
+    }
+    EXPECT_TRUE(session::clusteredStandIn(Mesh(), 10).triangles.empty());
+}
+
+TEST(Display, WhatACardCannotHoldIsDrawnCoarselyAndSaysSo) {
+    const Mesh m = sphere(10, 24, 12);
+    const auto d = shown(m, m.triangles.size() - 1);
+    ASSERT_TRUE(d);
+    EXPECT_TRUE(d->corners.empty());
+    EXPECT_FALSE(d->standIn.empty());
+    const QString words = session::coarselyDrawn(*d);
+    EXPECT_TRUE(words.contains(QString::number(m.triangles.size()))) << words.toStdString();
+}
+
+TEST(Display, LinesAreOfTheClassesThatFailAndLieAtThem) {
+    const Mesh m = without(sphere(), {40});
+    const auto d = shown(m);
+    ASSERT_TRUE(d);
+    ASSERT_EQ(d->lines.size(), 1U);
+    EXPECT_EQ(d->lines[0].defect, check::openEdges);
+    // Three edges, two points each, three floats a point; each point is a corner of the triangle that is missing.
+    ASSERT_EQ(d->lines[0].points.size(), 18U);
+    for (std::size_t i = 0; i < 18; i += 3) {
+        const Point p = Point(d->lines[0].points[i], d->lines[0].points[i + 1], d->lines[0].points[i + 2]) + d->origin;
+        double nearest = 1;
+        for (unsigned k = 0; k < 3; ++k)
+            nearest = std::min(nearest, (p - sphere().corner(mesh::TriangleId(40), k)).norm());
+        EXPECT_LT(nearest, 1e-5);
+    }
+}
+
+TEST(Display, CancelledAtAnyTickGivesNothing) {
+    const auto part = std::make_shared<const check::Surveyed>(sphere());
+    for (int tick = 1; tick <= 3; ++tick) {
+        CancelAtTick progress(tick);
+        EXPECT_FALSE(session::prepareDisplay(part, **part->survey({}, silent()), progress)) << tick;
+    }
+}
+
+TEST(Display, OnlyWhatIsPickedHasTheColourOfPicks) {
+    const Mesh m = unitBox();
+    std::vector<std::uint32_t> colours;
+    session::paintPick(colours, m, mesh::Pick());
+    EXPECT_TRUE(colours.empty());
+    session::paintPick(colours, m, mesh::Pick(std::vector<mesh::TriangleId>{mesh::TriangleId(3), mesh::TriangleId(7)}));
+    ASSERT_EQ(colours.size(), 12U);
+    for (std::size_t t = 0; t < 12; ++t)
+        EXPECT_EQ(colours[t] == session::packed(session::paper::picked), t == 3 || t == 7) << t;
+}
+
+}  // namespace
+}  // namespace zither::tests
