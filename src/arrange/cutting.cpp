@@ -10,6 +10,27 @@
 
 namespace zither::arrange {
 
+namespace {
+
+// Those with at least one that may cross; a tree of what lies near those is all that it takes.
+mesh::Outcome<std::vector<check::TrianglePair>> pairsOfSuspects(const CutSurface& surface, mesh::Progress& progress) {
+    const Mesh& m = surface.mesh;
+    std::vector<TriangleId> suspects;
+    for (TriangleId t = 0; t < m.triangles.size(); ++t)
+        if (surface.mayCross[t]) suspects.push_back(t);
+    const space::TriangleTree around(m, std::move(suspects));
+    std::vector<std::uint8_t> flags(m.triangles.size(), 0);
+    mesh::parallelFor(flags.size(), 1024, [&](std::size_t t) {
+        around.overlapping(mesh::boxOf(m, static_cast<TriangleId>(t)), [&](TriangleId) { flags[t] = 1; });
+    });
+    std::vector<TriangleId> near;
+    for (TriangleId t = 0; t < flags.size(); ++t)
+        if (flags[t]) near.push_back(t);
+    return check::crossingPairs(space::TriangleTree(m, std::move(near)), progress, {.suspects = surface.mayCross});
+}
+
+}  // namespace
+
 mesh::Outcome<void> Cutting::run(mesh::Progress& progress) {
     mesh::PartOfProgress searching(progress, 0.1, 0.4);
     if (auto found = findPairs(searching); !found) return found;
@@ -26,7 +47,8 @@ mesh::Outcome<void> Cutting::findPairs(mesh::Progress& progress) {
         pairs = known->crossingPairs;
         return {};
     }
-    auto found = check::crossingPairs(surveyed_.tree(), progress, {.suspects = surface_.mayCross});
+    auto found = surface_.mayCross.empty() ? check::crossingPairs(surveyed_.tree(), progress)
+                                           : pairsOfSuspects(surface_, progress);
     if (!found) return tl::unexpected(found.error());
     pairs = std::move(*found);
     mesh::parallelSort(pairs.begin(), pairs.end());
@@ -55,8 +77,8 @@ bool Cutting::cutAll(mesh::Progress& progress) {
     for (auto& [root, members] : together) groups.push_back(std::move(members));
     together.clear();
 
-    constexpr std::size_t aloneABlock = 2048;
-    constexpr std::size_t groupsABlock = 64;
+    constexpr std::size_t aloneABlock = 64;
+    constexpr std::size_t groupsABlock = 4;
     const std::size_t aloneBlocks = (alone.size() + aloneABlock - 1) / aloneABlock;
     const std::size_t groupBlocks = (groups.size() + groupsABlock - 1) / groupsABlock;
     blocks.resize(aloneBlocks + groupBlocks);

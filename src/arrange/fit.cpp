@@ -65,10 +65,19 @@ public:
     }
 
     mesh::Outcome<Fit> run(mesh::Progress& progress) {
-        mesh::PartOfProgress climbing(progress, 0, 0.6);
-        if (auto done = climbAll(climbing); !done) return tl::unexpected(done.error());
-        mesh::PartOfProgress covering(progress, 0.6, 0.9);
+        mesh::PartOfProgress beginning(progress, 0, 0.1);
+        if (auto done = begin(beginning); !done) return tl::unexpected(done.error());
+        mesh::PartOfProgress climbing(progress, 0.1, 0.4);
+        if (auto done = climbAll(1, climbing); !done) return tl::unexpected(done.error());
+        mesh::PartOfProgress covering(progress, 0.4, 0.5);
         if (auto done = cover(covering); !done) return tl::unexpected(done.error());
+        // What plates do not cover either may still be mended over longer lengths.
+        if (goesOn()) {
+            mesh::PartOfProgress higher(progress, 0.5, 0.7);
+            if (auto done = climbAll(2, higher); !done) return tl::unexpected(done.error());
+            mesh::PartOfProgress again(progress, 0.7, 0.9);
+            if (auto done = cover(again); !done) return tl::unexpected(done.error());
+        }
         mesh::PartOfProgress cleaning(progress, 0.9, 1);
         if (auto done = cleanRounded(cleaning); !done) return tl::unexpected(done.error());
         if (closed_ && !best_.unsound.empty()) best_.coverable = trouble_.size();
@@ -77,16 +86,14 @@ public:
     }
 
 private:
-    // As far as rungs go.
-    mesh::Outcome<void> climbAll(mesh::Progress& progress) {
+    mesh::Outcome<void> begin(mesh::Progress& progress) {
         now_ = m_;
         sourceOf_.resize(m_.triangles.size());
         for (TriangleId t = 0; t < sourceOf_.size(); ++t) sourceOf_[t] = t;
         movable_ = options_.made;
         fixed_ = options_.untouched;
         if (anythingMoves()) {
-            mesh::PartOfProgress first(progress, 0, 0.1);
-            auto found = brokenByApproximation(m_, movable_, first);
+            auto found = brokenByApproximation(m_, movable_, progress);
             if (!found) return tl::unexpected(found.error());
             broken_ = std::move(*found);
         } else {
@@ -95,21 +102,33 @@ private:
         fixed_.resize(m_.triangles.size(), 0);
         // What an open surface encloses is a guess: it is rounded, but nothing is cut out of it.
         closed_ = oddEdges(m_) == 0;
-        const int rungs = closed_ ? 6 : 3;
-        std::size_t least = std::numeric_limits<std::size_t>::max();
-        for (int rung = 0; rung < rungs; ++rung) {
-            mesh::PartOfProgress part(progress, 0.1 + 0.8 * rung / rungs, 0.1 + 0.8 * (rung + 1) / rungs);
-            auto sound = climb(rung, part);
+        rungs_ = closed_ ? 6 : 3;
+        return {};
+    }
+
+    // As far as rungs go; but where what is left in trouble can be covered, `atLeast` so many in all.
+    mesh::Outcome<void> climbAll(int atLeast, mesh::Progress& progress) {
+        std::size_t least = rung_ == 0 ? std::numeric_limits<std::size_t>::max() : best_.unsound.size();
+        while (rung_ < rungs_) {
+            mesh::PartOfProgress part(progress, static_cast<double>(rung_) / rungs_, (rung_ + 1.0) / rungs_);
+            auto sound = climb(rung_++, part);
             if (!sound) return tl::unexpected(sound.error());
             const bool idle = 10 * best_.unsound.size() > 9 * least;
             least = std::min(least, best_.unsound.size());
-            // What fills a fifth of the surface is no matter of some spots.
-            const bool hopeless = 5 * least > best_.mesh.triangles.size();
-            // What little is left is covered sooner than longer lengths would mend it.
-            const bool few = rung > 0 && closed_ && trouble_.size() <= options_.mostCovered;
-            if (*sound || idle || few || hopeless) break;
+            if (*sound || idle || isHopeless() || (rung_ >= atLeast && canBeCovered())) break;
         }
         return {};
+    }
+
+    // What fills a fifth of the surface is no matter of some spots.
+    [[nodiscard]] bool isHopeless() const { return 5 * best_.unsound.size() > best_.mesh.triangles.size(); }
+
+    // What little is left is covered sooner than longer lengths would mend it.
+    [[nodiscard]] bool canBeCovered() const { return closed_ && trouble_.size() <= options_.mostCovered; }
+
+    // Plates were tried after the first rung, and did not do.
+    [[nodiscard]] bool goesOn() const {
+        return rung_ == 1 && !best_.unsound.empty() && canBeCovered() && !isHopeless();
     }
 
     // The last resort: what is in trouble still is covered with plates, higher ones where that was not enough.
@@ -117,8 +136,8 @@ private:
         constexpr int heights = 4;
         double height = reach_;
         std::vector<Corners> trouble = trouble_;
-        if (trouble.size() > options_.mostCovered) return {};
-        for (int i = 0; closed_ && i < heights && !best_.unsound.empty(); ++i) {
+        if (!canBeCovered()) return {};
+        for (int i = 0; i < heights && !best_.unsound.empty(); ++i) {
             mesh::PartOfProgress part(progress, static_cast<double>(i) / heights, (i + 1.0) / heights);
             height *= 4;
             // Far from the origin a few last places are as much as what counts as lost: then plates would bury the
@@ -137,7 +156,8 @@ private:
             // Plates reach farther beyond what they cover than that.
             fitting.reach_ = height / 2;
             mesh::PartOfProgress climbing(part, 0.2, 1);
-            if (auto done = fitting.climbAll(climbing); !done) return done;
+            if (auto done = fitting.begin(climbing); !done) return done;
+            if (auto done = fitting.climbAll(2, climbing); !done) return done;
             trouble.insert(trouble.end(), fitting.trouble_.begin(), fitting.trouble_.end());
             if (fitting.best_.unsound.size() >= best_.unsound.size()) continue;
             best_ = std::move(fitting.best_);
@@ -422,6 +442,8 @@ private:
     double reach_ = 0;
     double grid_ = 0;
     bool closed_ = true;
+    int rung_ = 0;                       // the next one
+    int rungs_ = 0;                      // that there are
     Mesh now_;                           // the surface with what has been taken out of it
     std::vector<TriangleId> sourceOf_;   // of its triangles, in m_
     std::vector<std::uint8_t> movable_;  // of its vertices

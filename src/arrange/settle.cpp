@@ -63,7 +63,7 @@ public:
             for (const TriangleId t : *broken) troubled_.insert(source_[t]);
             const bool last =
                 result_.passes == (options_.impatient ? 20 : mostPasses) ||
-                (options_.impatient ? broken->size() > 2 * least + 16 : broken->size() / 8 > least + 25) ||
+                (options_.impatient ? 2 * broken->size() > 3 * least + 32 : broken->size() / 8 > least + 25) ||
                 m_.triangles.size() > mostGrown * given_ ||
                 (result_.passes == mostPassesOpen && isOpen_.get([&] { return isOpen(); }));
             if (!broken->empty()) {
@@ -273,13 +273,28 @@ private:
         });
     }
 
+    // The vertices of triangles, ascending.
+    [[nodiscard]] std::vector<VertexId> cornersOf(const std::vector<TriangleId>& members) const {
+        std::vector<VertexId> all;
+        constexpr std::size_t fewInAll = 16;
+        if (members.size() < m_.positions.size() / fewInAll) {
+            for (TriangleId t : members) all.insert(all.end(), m_.triangles[t].begin(), m_.triangles[t].end());
+            std::sort(all.begin(), all.end());
+            all.erase(std::unique(all.begin(), all.end()), all.end());
+            return all;
+        }
+        std::vector<std::uint8_t> used(m_.positions.size(), 0);
+        for (TriangleId t : members)
+            for (const VertexId v : m_.triangles[t]) used[v] = 1;
+        for (VertexId v = 0; v < used.size(); ++v)
+            if (used[v]) all.push_back(v);
+        return all;
+    }
+
     Mesh cutting(std::vector<TriangleId>& members, const space::TriangleTree& fresh) {
         Mesh cut;
         std::erase_if(members, [&](TriangleId t) { return !alive_[t]; });
-        std::vector<VertexId> all;
-        for (TriangleId t : members) all.insert(all.end(), m_.triangles[t].begin(), m_.triangles[t].end());
-        std::sort(all.begin(), all.end());
-        all.erase(std::unique(all.begin(), all.end()), all.end());
+        const std::vector<VertexId> all = cornersOf(members);
         cuttingVertices_ = all;
         for (VertexId v : all) cut.positions.push_back(m_.positions[v]);
         // Vertices that rounding made equal become one, for all triangles that they are corners of.

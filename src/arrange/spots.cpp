@@ -12,6 +12,7 @@
 #include "measure/stray.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
+#include "mesh/parallel.h"
 #include "mesh/pick.h"
 #include "mesh/tolerances.h"
 #include "space/triangle_tree.h"
@@ -209,24 +210,35 @@ private:
         return grown;
     }
 
+    // Of each triangle that is asked about, how much of it does not lie near the other surface; of others 0.
+    template <class Asked>
+    [[nodiscard]] std::vector<double> strayAreas(const Mesh& m, const Asked& asked, const Mesh& other) const {
+        const space::TriangleTree tree(other);
+        std::vector<double> areas(m.triangles.size(), 0);
+        mesh::parallelFor(areas.size(), 64, [&](std::size_t i) {
+            const auto t = static_cast<TriangleId>(i);
+            if (asked(t)) areas[i] = measure::strayArea(m, t, tree, tolerance_, true);
+        });
+        return areas;
+    }
+
     // Unmarks spots whose patches do not lie near what they replace, or the other way round: what can be seen would be
     // lost, or something added. Whether there was such.
     bool spareStrays(const Cutting& before, const Cutting& after) {
         mesh::DisjointSets together = spots();
         const std::vector<std::uint8_t> beside = mesh::cornersOf(m_, marked_);
         std::map<std::uint32_t, double> stray;  // of each spot: area
-        const space::TriangleTree now(after.mesh);
-        for (TriangleId t = 0; t < before.triangleOf.size(); ++t) {
-            const TriangleId whole = before.triangleOf[t];
-            if (!marked_[whole]) continue;
-            stray[together.find(m_.triangles[whole][0])] += measure::strayArea(before.mesh, t, now, tolerance_, true);
-        }
-        const space::TriangleTree was(before.mesh);
-        for (TriangleId t = 0; t < after.triangleOf.size(); ++t) {
+        const std::vector<double> lost = strayAreas(
+            before.mesh, [&](TriangleId t) { return marked_[before.triangleOf[t]] != 0; }, after.mesh);
+        for (TriangleId t = 0; t < lost.size(); ++t)
+            if (marked_[before.triangleOf[t]]) stray[together.find(m_.triangles[before.triangleOf[t]][0])] += lost[t];
+        const std::vector<double> added = strayAreas(
+            after.mesh, [&](TriangleId t) { return after.triangleOf[t] == mesh::noIndex; }, before.mesh);
+        for (TriangleId t = 0; t < added.size(); ++t) {
             if (after.triangleOf[t] != mesh::noIndex) continue;
             for (const VertexId v : after.mesh.triangles[t]) {
                 if (after.vertexOf[v] >= beside.size() || !beside[after.vertexOf[v]]) continue;
-                stray[together.find(after.vertexOf[v])] += measure::strayArea(after.mesh, t, was, tolerance_, true);
+                stray[together.find(after.vertexOf[v])] += added[t];
                 break;
             }
         }

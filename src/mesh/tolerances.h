@@ -165,8 +165,6 @@ inline constexpr double unseenLength = 1e-5;
 inline constexpr double proposedSliverMove = 1e-4;
 // Relative to the same: gaps below it are what coordinates of 32 bits cannot tell, and are always closed.
 inline constexpr double stitchAlways = 1e-7;
-// Relative to the size of a triangle: a ray starts so far off it, so that it does not meet it.
-inline constexpr double offSurface = 1e-6;
 // Relative to 1, the sum of unit vectors: a shorter one has no direction.
 inline constexpr double noDirection = 1e-9;
 // Relative to its length: a loop must be shorter by this share to take another one's place.

@@ -4,13 +4,14 @@
 
 #include <Eigen/Geometry>
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <numbers>
-#include <optional>
 
 #include "check/shell_list.h"
+#include "mesh/parallel.h"
 #include "mesh/tolerances.h"
-#include "space/triangle_tree.h"
+#include "space/occlusion.h"
 
 namespace zither::repair {
 namespace {
@@ -28,6 +29,10 @@ struct Patch {
     std::vector<TriangleId> triangles;
     bool oneSided = false;
     bool open = false;  // it has an edge without exactly one neighbour
+    PatchEvidence evidence;
+
+    // Only of such it takes rays to tell which side is the front.
+    [[nodiscard]] bool needsEvidence() const { return open && !oneSided; }
 };
 
 class Orienting {
@@ -39,12 +44,12 @@ public:
 
     Outcome<OrientResult> run(Progress& progress) {
         std::vector<std::uint8_t> visited(before_.triangles.size(), 0);
-        for (TriangleId t = 0; t < before_.triangles.size(); ++t) {
-            if (visited[t] || mesh::isCollapsed(before_.triangles[t])) continue;
-            Patch patch = propagateFrom(t, visited);
-            decide(patch);
-            if (!progress.report(0.4 * t / static_cast<double>(before_.triangles.size()))) return mesh::cancelled();
-        }
+        std::vector<Patch> patches;
+        for (TriangleId t = 0; t < before_.triangles.size(); ++t)
+            if (!visited[t] && !mesh::isCollapsed(before_.triangles[t])) patches.push_back(propagateFrom(t, visited));
+        mesh::PartOfProgress looking(progress, 0, 0.4);
+        if (!lookAtOpen(patches, looking)) return mesh::cancelled();
+        for (const Patch& patch : patches) decide(patch);
         mesh::PartOfProgress part(progress, 0.4, 1.0);
         if (!turnShells(part)) return mesh::cancelled();
         for (std::uint8_t f : flipped_) result_.flipped += f;
@@ -104,7 +109,7 @@ private:
         if (!patch.oneSided && !patch.open) {
             turn = volume < 0;
         } else if (!patch.oneSided) {
-            PatchEvidence evidence = look(patch, area);
+            PatchEvidence evidence = patch.evidence;
             evidence.position = box.centre();
             evidence.size = box.diagonal();
             evidence.triangles = patch.triangles.size();
@@ -119,9 +124,31 @@ private:
             std::any_of(patch.triangles.begin(), patch.triangles.end(), [&](TriangleId t) { return flipped_[t] != 0; });
     }
 
+    // False: cancelled.
+    bool lookAtOpen(std::vector<Patch>& patches, Progress& progress) const {
+        std::vector<Patch*> open;
+        for (Patch& p : patches)
+            if (p.needsEvidence() && chosen_[p.triangles.front()]) open.push_back(&p);
+        if (open.empty()) return true;
+        const space::Occlusion surface(before_);
+        const double hair = tolerance::hairOffSurface * mesh::boxOf(before_).diagonal();
+        std::atomic<bool> stop = false;
+        std::atomic<std::size_t> done = 0;
+        mesh::parallelFor(open.size(), 1, [&](std::size_t i) {
+            if (stop) return;
+            open[i]->evidence = look(*open[i], surface, hair);
+            constexpr std::size_t often = 64;
+            const std::size_t n = ++done;
+            if (n % often == 0 && !progress.report(static_cast<double>(n) / static_cast<double>(open.size())))
+                stop = true;
+        });
+        return !stop;
+    }
+
     // Shares of rays that leave the part from the two sides, over places spread evenly over the area.
-    PatchEvidence look(const Patch& patch, double area) {
-        if (!tree_) tree_.emplace(before_);
+    [[nodiscard]] PatchEvidence look(const Patch& patch, const space::Occlusion& surface, double hair) const {
+        double area = 0;
+        for (TriangleId t : patch.triangles) area += mesh::areaVector(result_.mesh, t).norm();
         // Fewer rays where there are many patches: a soup of a million triangles is not to take an hour.
         const std::size_t places = std::clamp<std::size_t>(patch.triangles.size(), 1, 48);
         const std::size_t rays = 8;
@@ -138,7 +165,10 @@ private:
                 if (n.norm() == 0) continue;
                 ++asked;
                 for (const bool back : {false, true})
-                    for (std::size_t r = 0; r < rays; ++r) seen[back] += escapes(t, n, back, asked * rays + r);
+                    for (std::size_t r = 0; r < rays; ++r) {
+                        const Ray ray = rayFrom(t, n, back ? -hair : hair, asked * rays + r);
+                        seen[back] += surface.blocks(ray.from, ray.direction) ? 0 : 1;
+                    }
             }
         }
         if (asked > 0) {
@@ -148,19 +178,24 @@ private:
         return evidence;
     }
 
-    // A ray from the middle of a triangle, its direction from a sequence that covers the half sphere evenly.
-    double escapes(TriangleId t, const Point& normal, bool back, std::size_t number) const {
+    struct Ray {
+        Point from;
+        Point direction;
+    };
+
+    // From the middle of a triangle, so far off it to a side, in a direction from a sequence that covers the half
+    // sphere evenly.
+    [[nodiscard]] Ray rayFrom(TriangleId t, const Point& normal, double off, std::size_t number) const {
         constexpr double golden = 0.6180339887498949;
         constexpr double plastic = 0.7548776662466927;
         const double u = std::fmod(0.5 + golden * static_cast<double>(number), 1.0);
         const double v = 2 * std::numbers::pi * std::fmod(plastic * static_cast<double>(number), 1.0);
-        const Point n = (back ? -1 : 1) * normal.normalized();
+        const Point n = (off < 0 ? -1 : 1) * normal.normalized();
         const Point a = n.unitOrthogonal();
         const double z = std::sqrt(1 - 0.9 * u);
         const double r = std::sqrt(std::max(0.0, 1 - z * z));
-        const Point direction = z * n + r * (std::cos(v) * a + std::sin(v) * n.cross(a));
-        const double step = tolerance::offSurface * std::sqrt(normal.norm());
-        return tree_->firstHit(mesh::centroid(result_.mesh, t) + step * n, direction) ? 0 : 1;
+        return {mesh::centroid(result_.mesh, t) + std::abs(off) * n,
+                z * n + r * (std::cos(v) * a + std::sin(v) * n.cross(a))};
     }
 
     // Closed shells whose direction disagrees with their nesting.
@@ -189,7 +224,6 @@ private:
     const mesh::Edges& edges_;
     std::vector<std::uint8_t> chosen_;
     std::vector<std::uint8_t> flipped_;
-    std::optional<space::TriangleTree> tree_;  // where there is an open patch
     OrientResult result_;
 };
 
