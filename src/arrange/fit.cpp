@@ -169,7 +169,8 @@ private:
         return {};
     }
 
-    // Needles that rounding, cutting anew and patches left: vertices only move onto others, so that all stays rounded.
+    // Needles that rounding, cutting anew and patches left, then small angles: vertices only move onto others, so that
+    // all stays rounded.
     mesh::Outcome<void> cleanRounded(mesh::Progress& progress) {
         // What was only rounded keeps the needles that it came with.
         if (!best_.unsound.empty() || (options_.made.empty() && best_.troubled.empty())) return {};
@@ -185,7 +186,13 @@ private:
                               .grid = grid_};
         if (auto done = clean(options, progress); !done) return done;
         options.fixed = untouched();
-        if (freeBesideNeedles(options.fixed)) return clean(options, progress);
+        if (freeBesideNeedles(options.fixed))
+            if (auto done = clean(options, progress); !done) return done;
+        options = {.tolerance = reach_, .angleDeg = tolerance::fitAngleDeg, .fixed = untouched(), .slides = true};
+        if (auto done = clean(options, progress); !done) return done;
+        const std::vector<std::uint8_t> stands = untouched();
+        for (TriangleId t = 0; t < stands.size(); ++t)
+            best_.smallAngles += !stands[t] && measure::smallestAngleDeg(best_.mesh, t) < tolerance::fitAngleDeg;
         return {};
     }
 

@@ -31,7 +31,10 @@ struct Fit : Settled {
     double largestPatch = 0;           // diagonal of the largest rim's box
     std::size_t coverable = 0;         // triangles in trouble still that more plates may cover; 0 where none can
     std::size_t plates = 0;            // that cover what no rounding holds
-    double plateHeight = 0;            // they reach plateReach (cover.h) times so far at most
+    // Triangles that do not stand as they came with an angle below fitAngleDeg still: edges around them that must stay
+    // force it. Only counted where something was cut or mended.
+    std::size_t smallAngles = 0;
+    double plateHeight = 0;  // they reach plateReach (cover.h) times so far at most
 };
 
 // Takes needles and caps out of what was made, within a millionth of the diagonal (or two units of the last place,
@@ -42,7 +45,7 @@ struct Fit : Settled {
 // What is in trouble still is covered with plates (cover.h), 4, 16 ... 256 times that length high, which are climbed
 // with like the rest. The soundest is the result; needles that came of all this are taken out of it, and where that
 // does not do, with given triangles beside them. The surface must be without self-intersections, as settle says.
-// sourceOf of a patch is noIndex.
+// Angles below half a degree go in the same way, where nothing that stood moves for it. sourceOf of a patch is noIndex.
 mesh::Outcome<Fit> makeFit(const mesh::Mesh& m, const FitOptions& options, mesh::Progress& progress);
 
 }  // namespace zither::arrange

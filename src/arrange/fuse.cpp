@@ -5,6 +5,7 @@
 
 #include "arrange/settle.h"
 #include "arrange/slivers.h"
+#include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
 #include "space/cell_grid.h"
 
@@ -75,6 +76,7 @@ mesh::Outcome<FuseResult> fuseOperands(const check::Surveyed& s, const SkinOptio
     if (options.slivers > 0 && result.unsound.empty()) {
         mesh::PartOfProgress cleaning(progress, 0.9, 1);
         SliverOptions slivers{.tolerance = options.slivers,
+                              .angleDeg = tolerance::fitAngleDeg,
                               .movable = newVertices(s.mesh(), result.mesh),
                               .fixed = std::move(whole),
                               .slides = true};

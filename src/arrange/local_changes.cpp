@@ -251,8 +251,8 @@ bool LocalChanges::stayNear(const Points& fresh, const std::vector<VertexId>& ve
     return true;
 }
 
-// By angle: a triangle that was none has become a sliver, or one has become worse. Else: no fewer are slivers than
-// before, with those that go.
+// By angle: a triangle that was none has become a sliver, or thin, or one has become worse. Else: no fewer are slivers
+// than before, with those that go.
 bool LocalChanges::makesSlivers(const Triangles& triangles, const std::vector<mesh::Triangle>& before,
                                 const Triangles& going) {
     if (!byAngle()) {
@@ -264,6 +264,7 @@ bool LocalChanges::makesSlivers(const Triangles& triangles, const std::vector<me
         return are >= were;
     }
     for (std::size_t i = 0; i < triangles.size(); ++i) {
+        if (isThin(triangles[i]) && width(before[i]) >= rules_.tolerance) return true;
         const double now = measure::smallestAngleDeg(m_, triangles[i]);
         if (now >= rules_.angleDeg) continue;
         const mesh::Triangle after = std::exchange(m_.triangles[triangles[i]], before[i]);
@@ -315,12 +316,13 @@ bool LocalChanges::swapLongest(TriangleId t) {
     // (a, c, b) and (d, c, a) become (a, d, b) and (d, c, b).
     m_.triangles[t] = {a, d, b};
     m_.triangles[other] = {d, c, b};
+    const int were = (width(before[0]) < rules_.tolerance) + (width(before[1]) < rules_.tolerance);
+    const int are = isThin(t) + isThin(other);
     bool better = false;
     if (byAngle()) {
-        better = std::min(measure::smallestAngleDeg(m_, t), measure::smallestAngleDeg(m_, other)) > angleBefore;
+        better = are <= were &&
+                 std::min(measure::smallestAngleDeg(m_, t), measure::smallestAngleDeg(m_, other)) > angleBefore;
     } else {
-        const int were = 1 + (width(before[1]) < rules_.tolerance);
-        const int are = isThin(t) + isThin(other);
         better = are < were || (are == were && std::min(width(m_.triangles[t]), width(m_.triangles[other])) >=
                                                    std::min(width(before[0]), width(before[1])));
     }

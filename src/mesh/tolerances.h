@@ -51,6 +51,8 @@ inline constexpr double glimpse = 0.02;
 
 // Of the diagonal: what is thinner than this most meshers refuse, and what is made may move that far to be thicker.
 inline constexpr double needleHeight = 1e-6;
+// In degrees: what is made has no smaller angle, unless given edges force it.
+inline constexpr double fitAngleDeg = 0.5;
 // Of the diagonal: what cutting makes lies on a grid no wider than this, which 32 bits hold of a coordinate. Points
 // that crowd together become one, and nothing is made too fine for a file.
 inline constexpr double madeGrid = 0x1p-23;

@@ -164,6 +164,7 @@ private:
         result_.farthestMoved = fit->farthestMoved;
         result_.patched = std::move(fit->patched);
         result_.largestPatch = fit->largestPatch;
+        result_.smallAngles = fit->smallAngles;
         result_.plates = fit->plates;
         result_.plateHeight = fit->plateHeight;
         result_.coverable = fit->coverable;
@@ -265,6 +266,7 @@ private:
         result_.farthestMoved += joined->farthestMoved;
         result_.patched.insert(result_.patched.end(), joined->patched.begin(), joined->patched.end());
         result_.largestPatch = std::max(result_.largestPatch, joined->largestPatch);
+        result_.smallAngles = joined->smallAngles;
         result_.plates += joined->plates;
         result_.plateHeight = std::max(result_.plateHeight, joined->plateHeight);
         result_.coverable = joined->coverable;

@@ -64,6 +64,7 @@ struct Volumes {
     double farthestMoved = 0;                // by that and by rounding
     std::vector<mesh::Point> patched;        // spots that no rounding held, cut out and closed anew
     double largestPatch = 0;                 // diagonal of the largest one's rim
+    std::size_t smallAngles = 0;             // of what was made (arrange/fit.h)
     std::size_t plates = 0;                  // that cover what no rounding held (arrange/fit.h)
     double plateHeight = 0;                  // they reach arrange::plateReach times so far at most
     std::size_t coverable = 0;               // triangles in trouble still that more plates may cover

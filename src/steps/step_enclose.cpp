@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include "check/catalogue.h"
+#include "mesh/tolerances.h"
 #include "repair/volumes.h"
 #include "steps/steps_list.h"
 
@@ -61,6 +62,7 @@ void count(const repair::Volumes& result, Record& record) {
     record.add("places_put_back", result.asTheyCame.size());
     record.add("unsound_places", result.unsound.size());
     record.add("coverable_triangles", result.coverable);
+    record.add("small_angles", result.smallAngles);
     record.add("plates", result.plates);
     record.add("spots_patched", result.patched.size());
 }
@@ -87,6 +89,11 @@ void say(const repair::Volumes& result, const repair::VolumesOptions& options, R
     if (!result.patched.empty())
         record.say(fmt::format("Cut out {} that no file could hold, the largest {} across, and closed them anew.",
                                counted(result.patched.size(), "spot"), lengthText(result.largestPatch)));
+    if (result.smallAngles > 0)
+        record.say(fmt::format("{} below {:.1f} degrees, between edges that must stay.",
+                               counted(result.smallAngles, "triangle that was made has an angle",
+                                       "triangles that were made have an angle"),
+                               tolerance::fitAngleDeg));
     if (result.plates > 0) record.say(platesText(result.plates, result.plateHeight));
     if (result.turned > 0)
         record.say(fmt::format("Turned {} to face what is empty.", counted(result.turned, "triangle")));

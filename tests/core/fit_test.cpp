@@ -4,7 +4,10 @@
 
 #include "arrange/fit.h"
 #include "arrange/settle.h"
+#include "arrange/skin.h"
 #include "arrange/spots.h"
+#include "measure/mass.h"
+#include "mesh/tolerances.h"
 #include "steps/automatic_repair.h"
 #include "tests/core/enclosed.h"
 
@@ -213,6 +216,49 @@ TEST(Fit, RepairsOfAssembliesLeaveNoNeedlesOfTheirOwn) {
         ++had;
     }
     EXPECT_GT(had, 8U);
+}
+
+TEST(Fit, SmallAnglesGoWhereTheSurfaceStaysAndTheRestAreCounted) {
+    // Balls of narrow triangles through each other: cutting leaves slivers along the curves in which they meet.
+    std::size_t before = 0;
+    std::size_t after = 0;
+    for (std::uint64_t seed = 0; seed < 6; ++seed) {
+        SCOPED_TRACE(seed);
+        rig::Random random(seed);
+        Mesh m = sphere(10, 48, 24);
+        for (int i = 0; i < 2; ++i)
+            mesh::appendPart(m, fromSoup(rig::sphere(Point(random.between(-6, 6), random.between(-6, 6), 5), 8, 40, 20)));
+        const check::Surveyed s(m);
+        const auto raw = arrange::skinOf(s, {}, silent());
+        ASSERT_TRUE(raw);
+        std::vector<std::uint8_t> made;
+        for (const mesh::VertexId v : raw->givenVertex) made.push_back(v == mesh::noIndex);
+        std::vector<std::uint8_t> whole(raw->mesh.triangles.size(), 0);
+        std::fill(whole.begin(), whole.begin() + static_cast<std::ptrdiff_t>(raw->whole), 1);
+        const auto fit = arrange::makeFit(raw->mesh, {.made = made, .untouched = whole}, silent());
+        ASSERT_TRUE(fit);
+        ASSERT_TRUE(surveyed(fit->mesh).solid);
+        const auto small = [](const Mesh& of) {
+            std::size_t count = 0;
+            for (TriangleId t = 0; t < of.triangles.size(); ++t)
+                count += measure::smallestAngleDeg(of, t) < tolerance::fitAngleDeg;
+            return count;
+        };
+        // None of the balls' own is so small: what is left was made, and is counted.
+        ASSERT_EQ(small(m), 0U);
+        EXPECT_EQ(fit->smallAngles, small(fit->mesh));
+        before += small(raw->mesh);
+        after += small(fit->mesh);
+        EXPECT_LE(fit->farthestMoved, 4 * tolerance::needleHeight * mesh::boxOf(m).diagonal());
+        std::size_t stands = 0;
+        for (TriangleId t = 0; t < fit->sourceOf.size(); ++t)
+            if (fit->sourceOf[t] != mesh::noIndex && whole[fit->sourceOf[t]])
+                for (unsigned k = 0; k < 3; ++k)
+                    stands += fit->mesh.corner(t, k) == raw->mesh.corner(fit->sourceOf[t], k);
+        EXPECT_EQ(stands, 3 * raw->whole);
+    }
+    EXPECT_GT(before, 20U);
+    EXPECT_LT(4 * after, before);
 }
 
 }  // namespace
