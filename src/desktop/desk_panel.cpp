@@ -385,7 +385,7 @@ void DeskPanel::addListed(QVBoxLayout* layout, steps::Listed::Kind kind, const Q
 
 // Since the import, not since the last stop: that is what a colleague will see missing.
 void DeskPanel::addLoss(QVBoxLayout* layout, const measure::Loss& loss) {
-    const bool loses = !steps::losesNothing(loss);
+    const bool loses = !measure::losesNothing(loss);
     QString said = QString("lost %1\u00a0% of what is seen, added %2\u00a0%")
                        .arg(shortNumber(100 * loss.lost), shortNumber(100 * loss.added));
     if (loss.lostListed + loss.addedListed > 0)

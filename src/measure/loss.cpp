@@ -160,7 +160,9 @@ private:
             if (!isLost[i]) continue;
             sums.lost += samples[i].area;
             lost += samples[i].area;
-            if (mayGo(samples[i])) sums.mayGo += samples[i].area;
+            const bool asked = mayGo(samples[i]);
+            if (asked) sums.mayGo += samples[i].area;
+            loss_.lostPoints.push_back({samples[i].triangle, samples[i].area, asked});
             gone.push_back(samples[i]);
         }
         loss_.lost = loss_.seenArea > 0 ? lost / loss_.seenArea : 0;
@@ -318,6 +320,34 @@ mesh::Outcome<std::vector<SeenPoint>> seenPast(const Mesh& closing, const LossSu
 mesh::Outcome<Loss> lossBetween(const std::vector<SeenPoint>& seen, const LossSurface& import,
                                 const LossSurface& result, const LossOptions& options, mesh::Progress& progress) {
     return Comparing(import, result, options).run(seen, progress);
+}
+
+double unlisted(const Loss& loss) {
+    const double rest = loss.lost - loss.lostListed;
+    return rest > tolerance::sumsAlike ? rest : 0;
+}
+
+bool isMissed(const LostPiece& piece) {
+    return !piece.speck && !piece.mayGo && piece.lost >= tolerance::glimpse * piece.area;
+}
+
+bool losesNothing(const Loss& loss) {
+    return unlisted(loss) <= mostLost && std::none_of(loss.pieces.begin(), loss.pieces.end(), isMissed);
+}
+
+mesh::Outcome<double> farShare(const LossSurface& import, const space::TriangleTree& result, mesh::Progress& progress) {
+    const std::vector<SeenPoint> points = samplesOf(import);
+    const double tolerance = lossTolerance(import.tree.surface());
+    std::vector<std::uint8_t> far(points.size());
+    const auto look = [&](std::size_t i) { far[i] = !result.nearest(points[i].at, tolerance).has_value(); };
+    if (!forAll(points.size(), progress, look)) return mesh::cancelled();
+    double all = 0;
+    double gone = 0;
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        all += points[i].area;
+        if (far[i]) gone += points[i].area;
+    }
+    return all > 0 ? gone / all : 0;
 }
 
 mesh::Outcome<Loss> lossBetween(const LossSurface& import, const LossSurface& result, const LossOptions& options,

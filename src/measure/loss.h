@@ -64,6 +64,13 @@ struct LostPiece {
     bool mayGo = false;  // most of what is lost of it goes on the user's word
 };
 
+// A point of the import that is seen and lost.
+struct LostPoint {
+    mesh::TriangleId triangle = 0;
+    double area = 0;     // that it stands for
+    bool mayGo = false;  // on the user's word
+};
+
 // Shares are 0 to 1. Sampled: seeded, the same for any number of threads.
 struct Loss {
     double tolerance = 0;
@@ -71,12 +78,24 @@ struct Loss {
     double lost = 0;        // share of the seen area
     double lostListed = 0;  // the part of `lost` that lies in lost pieces that are specks, or goes on the user's word
     std::vector<LostPiece> pieces;
-    std::vector<LossPlace> lostPlaces;   // largest first
+    std::vector<LossPlace> lostPlaces;  // largest first
+    std::vector<LostPoint> lostPoints;
     double added = 0;                    // share of the result's area
     double addedListed = 0;              // the part of `added` in patches and bodies that were listed
     std::vector<LossPlace> addedPlaces;  // largest first
     std::size_t points = 0;              // that were looked at
 };
+
+// At most this share of what can be seen may be lost, specks that were listed and what may go aside (promise 5).
+inline constexpr double mostLost = 0.002;
+
+// Share of what is seen that is lost and was neither listed nor asked for.
+[[nodiscard]] double unlisted(const Loss& loss);
+
+// Little enough is, and no piece.
+[[nodiscard]] bool losesNothing(const Loss& loss);
+// This piece counts as lost: it is no speck, may not go, and more of it was seen than through a crack.
+[[nodiscard]] bool isMissed(const LostPiece& piece);
 
 // A surface that a tree stands over, with its shells as mesh::shellsOf.
 struct LossSurface {
@@ -105,6 +124,9 @@ mesh::Outcome<std::vector<SeenPoint>> seenPast(const mesh::Mesh& closing, const 
 // For an import without area nothing is lost. Of the result as many points are looked at. Error: only cancelled.
 mesh::Outcome<Loss> lossBetween(const std::vector<SeenPoint>& seen, const LossSurface& import,
                                 const LossSurface& result, const LossOptions& options, mesh::Progress& progress);
+// Share of the import's area, seen or not, that has nothing of the result within the tolerance (lossTolerance): where
+// it is 0 nothing is lost, whatever is seen, unless facing is asked. A tenth of the cost. Error: only cancelled.
+mesh::Outcome<double> farShare(const LossSurface& import, const space::TriangleTree& result, mesh::Progress& progress);
 // The same with what is seen of the import found on the way.
 mesh::Outcome<Loss> lossBetween(const LossSurface& import, const LossSurface& result, const LossOptions& options,
                                 mesh::Progress& progress);

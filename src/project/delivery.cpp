@@ -44,7 +44,7 @@ Outcome<std::optional<steps::DoneStep>> settledFor(const io::Format& format, con
 }  // namespace
 
 void Judged::judgeLost(const measure::Loss& loss, const steps::Brief& brief) {
-    verdict = steps::judge(*survey, brief, steps::unlisted(loss));
+    verdict = steps::judge(*survey, brief, measure::unlisted(loss));
 }
 
 Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress) {

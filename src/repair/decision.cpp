@@ -491,29 +491,54 @@ private:
         for (std::uint32_t c = 0; c < candidates_.size(); ++c)
             if (used_[c] && !staysOpen(candidates_[c])) appendPatch(candidates_[c].patch, closing);
         const measure::Visibility visibility(input_, closing);
-        const Mesh& m = p_.mesh;
-        // At the middle, and halfway from there to the corners.
-        std::vector<double> seen(area_.size(), 0);
-        mesh::parallelFor(area_.size(), 64, [&](std::size_t i) {
-            if (role_[i] != Role::Inner) return;
-            const auto t = static_cast<TriangleId>(i);
-            const Point normal = mesh::areaVector(m, t).normalized();
-            const Point middle = mesh::centroid(m, t);
-            for (unsigned k = 0; k <= 3; ++k) {
-                const Point at = k == 3 ? middle : Point(0.5 * (middle + m.corner(t, k)));
-                if (visibility.isSeen(at, normal) || visibility.isSeen(at, -normal)) seen[i] += 0.25 * area_[i];
-            }
+        const std::vector<Sample> samples = samplesOf(inner, numberOf);
+        std::vector<std::uint8_t> seen(samples.size(), 0);
+        mesh::parallelFor(samples.size(), 16, [&](std::size_t i) {
+            const Point normal = mesh::areaVector(p_.mesh, samples[i].piece).normalized();
+            seen[i] = visibility.isSeen(samples[i].at, normal) || visibility.isSeen(samples[i].at, -normal);
         });
         std::vector<double> seenOf(inner.size(), 0);
+        for (std::size_t i = 0; i < samples.size(); ++i)
+            if (seen[i]) seenOf[numberOf[samples[i].piece]] += samples[i].area;
         double whole = 0;
-        for (TriangleId t = 0; t < area_.size(); ++t) {
-            if (role_[t] == Role::Inner) seenOf[numberOf[t]] += seen[t];
+        for (TriangleId t = 0; t < area_.size(); ++t)
             if (isSkin(t) && !isPatch(t)) whole += area_[t];
-        }
         std::vector<std::uint8_t> goes(inner.size(), 0);
         for (const std::uint32_t i : leastWithin(tolerance::overhangShare * whole, seenOf)) goes[i] = 1;
         for (TriangleId t = 0; t < area_.size(); ++t)
             if (role_[t] == Role::Inner) role_[t] = goes[numberOf[t]] ? Role::Wall : Role::Sheet;
+    }
+
+    // A point of a piece that speaks for so much area.
+    struct Sample {
+        TriangleId piece;
+        Point at;
+        double area;
+    };
+
+    // Points evenly over the area of each list of pieces, in the order of the pieces: the middle of one, or of the
+    // quarters around its corners.
+    [[nodiscard]] std::vector<Sample> samplesOf(const std::vector<VolumesPiece>& lists,
+                                                const std::vector<std::uint32_t>& numberOf) const {
+        constexpr double inAll = 20'000;
+        constexpr double atLeast = 16;  // a list
+        double whole = 0;
+        for (const VolumesPiece& list : lists) whole += list.area;
+        std::vector<double> passed(lists.size(), 0);
+        std::vector<std::size_t> taken(lists.size(), 0);
+        std::vector<Sample> samples;
+        for (TriangleId t = 0; t < area_.size(); ++t) {
+            const std::uint32_t n = numberOf[t];
+            if (n == mesh::noIndex || !(lists[n].area > 0)) continue;
+            const double step = lists[n].area / std::max(atLeast, std::ceil(inAll * lists[n].area / whole));
+            passed[n] += area_[t];
+            const Point middle = mesh::centroid(p_.mesh, t);
+            for (; (static_cast<double>(taken[n]) + 0.5) * step < passed[n]; ++taken[n]) {
+                const auto k = static_cast<unsigned>(taken[n] % 4);
+                samples.push_back({t, k == 3 ? middle : Point(0.5 * (middle + p_.mesh.corner(t, k))), step});
+            }
+        }
+        return samples;
     }
 
     void readOff() {

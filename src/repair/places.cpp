@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <array>
 #include <limits>
+#include <numeric>
 #include <span>
 
 #include "check/catalogue.h"
@@ -198,16 +199,65 @@ Tally tallied(const check::Surveyed& s, const check::Survey& survey, const std::
 
 }  // namespace
 
+mesh::Outcome<std::vector<std::uint8_t>> placesThatLose(const check::Surveyed& before, const Mesh& after,
+                                                        const Places& places, const measure::Told& told,
+                                                        mesh::Progress& progress) {
+    std::vector<std::uint8_t> flags;
+    const check::Surveyed now(after);
+    const measure::LossSurface import{before.tree(), before.shells()};
+    mesh::PartOfProgress looking(progress, 0, 0.2);
+    const auto far = measure::farShare(import, now.tree(), looking);
+    if (!far) return tl::unexpected(far.error());
+    if (*far == 0) return flags;
+    const measure::ToldTrees trees(told);
+    mesh::PartOfProgress comparing(progress, 0.2, 1);
+    const auto loss = measure::lossBetween(import, {now.tree(), now.shells()}, {.told = &trees}, comparing);
+    if (!loss) return tl::unexpected(loss.error());
+    if (measure::losesNothing(*loss)) return flags;
+    const std::size_t count = places.list().size();
+    flags.assign(count, 0);
+    std::vector<std::uint8_t> missed(before.shells().count, 0);
+    for (const measure::LostPiece& piece : loss->pieces) missed[piece.shell] = measure::isMissed(piece);
+    std::vector<double> lost(count, 0);
+    for (const measure::LostPoint& p : loss->lostPoints) {
+        const std::uint32_t place = places.ofBefore()[p.triangle];
+        if (place == mesh::noIndex || p.mayGo) continue;
+        lost[place] += p.area;
+        if (missed[before.shells().of[p.triangle]]) flags[place] = 1;
+    }
+    double unlisted = measure::unlisted(*loss) * loss->seenArea;
+    for (std::uint32_t i = 0; i < count; ++i)
+        if (flags[i]) unlisted -= lost[i];
+    std::vector<std::uint32_t> order(count);
+    std::iota(order.begin(), order.end(), 0U);
+    std::stable_sort(order.begin(), order.end(), [&](std::uint32_t a, std::uint32_t b) { return lost[a] > lost[b]; });
+    // Another sample may find a little more.
+    constexpr double surely = 0.8;
+    for (const std::uint32_t i : order) {
+        if (unlisted <= surely * measure::mostLost * loss->seenArea || !(lost[i] > 0)) break;
+        if (flags[i]) continue;
+        flags[i] = 1;
+        unlisted -= lost[i];
+    }
+    return flags;
+}
+
 mesh::Outcome<WorsePlaces> placesToPutBack(const check::Surveyed& before, const Mesh& after, const Places& places,
-                                           mesh::Progress& progress) {
+                                           PutBackRules rules, mesh::Progress& progress) {
     WorsePlaces result;
+    for (std::uint32_t i = 0; i < rules.losing.size(); ++i)
+        if (rules.losing[i])
+            result.left.push_back(
+                {places.list()[i].box, places.list()[i].went, "of what can be seen too much would be lost"});
     const check::SurveyOptions options = before.knownOptions();
     mesh::PartOfProgress first(progress, 0, 0.2);
     const auto given = before.survey(options, first);
     if (!given) return tl::unexpected(given.error());
     const std::size_t count = places.list().size();
     const Tally then = tallied(before, **given, places.ofVertexBefore(), count);
-    std::vector<std::uint8_t> back(count, 0);
+    std::vector<std::uint8_t> back = rules.losing;
+    back.resize(count, 0);
+    result.flags = std::move(rules.losing);
     constexpr int rounds = 8;
     for (int round = 0; round < rounds; ++round) {
         const bool changed = !result.flags.empty();
@@ -237,7 +287,7 @@ mesh::Outcome<WorsePlaces> placesToPutBack(const check::Surveyed& before, const 
         bool flagged = false;
         for (std::size_t c = 0; c < tally.size(); ++c) {
             const check::DefectClass defect = check::catalogue()[c];
-            if (!isJudged(defect)) continue;
+            if (!isJudged(defect) || !rules.counts(defect)) continue;
             double excess = defect->limited.value(**survey) - defect->limited.value(**given);
             if (!(excess > 0)) continue;
             worse = true;

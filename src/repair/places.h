@@ -1,12 +1,14 @@
 // What a repair changed, place by place, so that each can be judged and put back by itself.
 #pragma once
 
+#include <algorithm>
 #include <cstdint>
 #include <optional>
 #include <string>
 #include <vector>
 
 #include "check/surveyed.h"
+#include "measure/loss.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
@@ -64,14 +66,29 @@ struct PlaceLeft {
     std::string why;  // "open edges: 12 instead of 4"
 };
 
+// Flags the places to put back so that no more than may be lost of what can be seen is lost in the others, and no piece
+// (measure/loss.h): those first where most is. Empty: nothing need be put back. Error: cancelled.
+mesh::Outcome<std::vector<std::uint8_t>> placesThatLose(const check::Surveyed& before, const mesh::Mesh& after,
+                                                        const Places& places, const measure::Told& told,
+                                                        mesh::Progress& progress);
+
 // Which places to put back so that no count that keeps a surface from being a solid is higher than before: of the
-// places where one is, those first that mend least; more for what that makes worse. Error: cancelled.
+// places where one is, those first that mend least; more for what that makes worse, and for those that lose (as
+// placesThatLose), which are put back anyway. Error: cancelled.
+struct PutBackRules {
+    std::vector<std::uint8_t> losing = {};         // empty: none does
+    std::vector<check::DefectClass> classes = {};  // only these are counted; empty: all that are
+
+    [[nodiscard]] bool counts(check::DefectClass defect) const {
+        return classes.empty() || std::find(classes.begin(), classes.end(), defect) != classes.end();
+    }
+};
 struct WorsePlaces {
-    std::vector<std::uint8_t> flags;  // of each place; empty: no count is worse
+    std::vector<std::uint8_t> flags;  // of each place; empty: none is put back
     std::vector<PlaceLeft> left;
     bool hopeless = false;  // some count stays worse whatever is put back
 };
 mesh::Outcome<WorsePlaces> placesToPutBack(const check::Surveyed& before, const mesh::Mesh& after, const Places& places,
-                                           mesh::Progress& progress);
+                                           PutBackRules rules, mesh::Progress& progress);
 
 }  // namespace zither::repair

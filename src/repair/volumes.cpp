@@ -370,12 +370,18 @@ mesh::Outcome<std::size_t> unsoundInFile(const Volumes& v, mesh::Progress& progr
     return fit->unsound.size();
 }
 
-// Puts places back where a count is worse than it was, with what was told of them.
-mesh::Outcome<void> putBackWorse(const check::Surveyed& s, Volumes& v, mesh::Progress& progress) {
+// Puts places back where too much would be lost or, unless all is sound, a count is worse than it was; with what was
+// told of them. Whether any was.
+mesh::Outcome<bool> putBackWorse(const check::Surveyed& s, Volumes& v, bool sound, mesh::Progress& progress) {
     const Places places(s.mesh(), v.mesh);
-    auto worse = placesToPutBack(s, v.mesh, places, progress);
+    mesh::PartOfProgress looking(progress, 0, 0.3);
+    auto losing = placesThatLose(s, v.mesh, places, v.told, looking);
+    if (!losing) return tl::unexpected(losing.error());
+    if (sound && losing->empty()) return false;
+    mesh::PartOfProgress judging(progress, 0.3, 1);
+    auto worse = placesToPutBack(s, v.mesh, places, {.losing = std::move(*losing)}, judging);
     if (!worse) return tl::unexpected(worse.error());
-    if (worse->flags.empty()) return {};
+    if (worse->flags.empty()) return false;
     Places::Back back = places.putBack(worse->flags);
     std::vector<TriangleId> sources;
     for (const TriangleId t : back.fromAfter) sources.push_back(v.sourceOf[t]);
@@ -412,8 +418,8 @@ mesh::Outcome<void> putBackWorse(const check::Surveyed& s, Volumes& v, mesh::Pro
     }
     v.mesh = std::move(back.mesh);
     v.sourceOf = std::move(sources);
-    v.asTheyCame = std::move(worse->left);
-    return {};
+    v.asTheyCame.insert(v.asTheyCame.end(), worse->left.begin(), worse->left.end());
+    return true;
 }
 
 // Sheets that stay, as they stand in the result.
@@ -578,9 +584,15 @@ mesh::Outcome<Volumes> fullOrEmpty(const check::Surveyed& s, const VolumesOption
     // What is closed and settled is sound.
     const bool sound =
         result->sheets.empty() && result->ofSheet.empty() && result->open.empty() && result->unsound.empty();
-    if (options.putBackWorse && !sound) {
-        mesh::PartOfProgress judging(progress, 0.8, 1);
-        if (auto done = putBackWorse(s, *result, judging); !done) return tl::unexpected(done.error());
+    if (options.putBackWorse) {
+        // Through what is put back more can be seen than before.
+        constexpr int mostTurns = 3;
+        for (int turn = 0; turn < mostTurns; ++turn) {
+            mesh::PartOfProgress judging(progress, 0.8 + 0.2 * turn / mostTurns, 0.8 + 0.2 * (turn + 1) / mostTurns);
+            const auto done = putBackWorse(s, *result, sound && turn == 0, judging);
+            if (!done) return tl::unexpected(done.error());
+            if (!*done) break;
+        }
     }
     if (options.sheets == VolumesOptions::Sheets::Keep) listSheets(*result);
     return result;

@@ -29,7 +29,7 @@ struct VolumesOptions {
     mesh::Precision precision = mesh::Precision::Single;  // of the coordinates that come out
     // So many triangles in trouble are covered with plates (arrange/fit.h) where no rounding holds them.
     std::size_t mostCovered = arrange::usuallyCovered;
-    bool putBackWorse = false;  // places where a count is worse than it was stay as they came
+    bool putBackWorse = false;  // places that lose too much, or where a count is worse, stay as they came
 };
 
 // A connected piece of the surface, or a patch.

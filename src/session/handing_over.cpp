@@ -74,7 +74,7 @@ void HandingOver::judgeAgain() {
         delivered_->survey = std::move(survey);
         const auto& loss = delivered_->loss;
         delivered_->verdict =
-            steps::judge(*delivered_->survey, brief, loss ? std::optional(steps::unlisted(*loss)) : std::nullopt);
+            steps::judge(*delivered_->survey, brief, loss ? std::optional(measure::unlisted(*loss)) : std::nullopt);
         delivered_->briefTitle = QString::fromStdString(brief.title);
         Q_EMIT changed();
     };

@@ -23,7 +23,7 @@ std::optional<steps::Verdict> Judging::verdict() const {
 }
 
 steps::Verdict Judging::verdictOf(const Look& look) const {
-    return steps::judge(*look.survey, brief_, look.loss ? std::optional(steps::unlisted(*look.loss)) : std::nullopt);
+    return steps::judge(*look.survey, brief_, look.loss ? std::optional(measure::unlisted(*look.loss)) : std::nullopt);
 }
 
 std::vector<check::DefectClass> Judging::failingClasses() const {

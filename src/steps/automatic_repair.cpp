@@ -524,7 +524,9 @@ private:
         // Where more is in trouble, another way may leave less.
         constexpr std::uint64_t fewCovered = 1000;
         enclose.given.emplace("cover", static_cast<double>(std::max(fewCovered, counts.triangles / oneIn)));
-        const StepCall stitch{&stitchStep(), {{"distance", gap_}}};
+        StepCall stitch{&stitchStep(), {{"distance", gap_}}};
+        // A sheet that is stitched to a body and stays hangs on it: worse than what came, where nothing did.
+        if (asks() && counts.nonmanifoldEdges == 0) stitch.given.emplace("worse", Value(std::string("put-back")));
         const StepCall orient{&orientStep()};
         std::vector<std::vector<StepCall>> ways{{enclose}};
         if (gap_ > 0) ways.push_back({stitch, enclose});
@@ -600,7 +602,7 @@ private:
         if (way.counts && !result.steps.empty()) {
             auto loss = seen_->lossTo(*part, toldBy(result.steps), progress);
             if (!loss) return tl::unexpected(loss.error());
-            way.counts = losesNothing(*loss);
+            way.counts = measure::losesNothing(*loss);
         }
         if (result.left.empty()) result.left = leftBy(result, now, (*survey)->solid);
         way.result = std::move(result);

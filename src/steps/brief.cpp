@@ -9,6 +9,7 @@
 
 #include "check/catalogue.h"
 #include "io/atomic_file.h"
+#include "measure/loss.h"
 
 namespace zither::steps {
 
@@ -105,7 +106,7 @@ std::vector<Requirement> topology(std::optional<double> open) {
 Brief makeBrief(std::string id, std::string title, std::optional<double> open, std::vector<Requirement> more) {
     Brief brief{std::move(id), std::move(title), topology(open)};
     brief.requirements.insert(brief.requirements.end(), more.begin(), more.end());
-    brief.requirements.push_back(require("lost", mostLost));
+    brief.requirements.push_back(require("lost", measure::mostLost));
     return brief;
 }
 
@@ -154,7 +155,7 @@ mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::s
     // Nothing that can be seen is lost, whatever else is asked for.
     const bool said = std::any_of(brief.requirements.begin(), brief.requirements.end(),
                                   [](const Requirement& r) { return r.measure->ofImport; });
-    if (!said) brief.requirements.push_back(require("lost", mostLost));
+    if (!said) brief.requirements.push_back(require("lost", measure::mostLost));
     return brief;
 }
 

@@ -59,7 +59,4 @@ struct Verdict {
 // `lost`: share of the import's seen surface that is lost, without what was listed; none: there is no import.
 Verdict judge(const check::Survey& survey, const Brief& brief, std::optional<double> lost = std::nullopt);
 
-// What a repair may lose of what can be seen (promise 5); the limit of the requirement `lost`.
-inline constexpr double mostLost = 0.002;
-
 }  // namespace zither::steps

@@ -1,11 +1,6 @@
 // One search for what is seen serves every step, preview and file of a part.
 #include "steps/lost.h"
 
-#include <algorithm>
-
-#include "mesh/tolerances.h"
-#include "steps/brief.h"
-
 namespace zither::steps {
 
 mesh::Outcome<measure::Loss> SeenOfImport::lossTo(const check::Surveyed& part, measure::Told told,
@@ -40,19 +35,6 @@ mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenThrough(const measure::Tol
     auto found = measure::seenPast(told.closing->surface(), import, *free_, past);
     if (!found) return tl::unexpected(found.error());
     return std::make_shared<const std::vector<measure::SeenPoint>>(std::move(*found));
-}
-
-double unlisted(const measure::Loss& loss) {
-    const double rest = loss.lost - loss.lostListed;
-    return rest > tolerance::sumsAlike ? rest : 0;
-}
-
-bool losesNothing(const measure::Loss& loss) {
-    return unlisted(loss) <= mostLost &&
-           std::all_of(loss.pieces.begin(), loss.pieces.end(), [](const measure::LostPiece& p) {
-               // What was seen of it through a crack is no piece.
-               return p.speck || p.mayGo || p.lost < tolerance::glimpse * p.area;
-           });
 }
 
 }  // namespace zither::steps

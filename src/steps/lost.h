@@ -30,10 +30,4 @@ private:
     Points free_;  // nothing is closed
 };
 
-// Share of what is seen that is lost and was neither listed nor asked for.
-[[nodiscard]] double unlisted(const measure::Loss& loss);
-
-// Little enough is, and no piece.
-[[nodiscard]] bool losesNothing(const measure::Loss& loss);
-
 }  // namespace zither::steps

@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include "check/catalogue.h"
+#include "repair/places.h"
 #include "repair/stitch.h"
 #include "steps/steps_list.h"
 
@@ -14,6 +15,19 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
         progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
+    if (a.find("worse")->second.text == "put-back") {
+        const repair::Places places(s.mesh(), result->mesh);
+        mesh::PartOfProgress judging(progress, 1, 1);
+        const auto worse = repair::placesToPutBack(s, result->mesh, places,
+                                                   {.classes = {check::nonmanifoldEdges, check::duplicates}}, judging);
+        if (!worse) return tl::unexpected(worse.error());
+        if (!worse->flags.empty()) result->mesh = places.putBack(worse->flags).mesh;
+        record.add("places_put_back", worse->left.size());
+        for (const repair::PlaceLeft& place : worse->left)
+            record.listed.push_back({Listed::AsItCame, place.box.centre(), place.box.diagonal(),
+                                     fmt::format("Not stitched at {}, {} across ({}).", placeText(place.box.centre()),
+                                                 lengthText(place.box.diagonal()), place.why)});
+    }
     record.add("vertices_joined", result->joined);
     record.add("edges_split", result->split);
     record.add("collapsed_removed", result->collapsed);
@@ -48,8 +62,12 @@ const Step& stitchStep() {
                         .min = 0,
                         .max = 1,
                         .fallback = 0,
-                        .help =
-                            "Only borders of surfaces that face the same way; no: orient turns one of them later."}},
+                        .help = "Only borders of surfaces that face the same way; no: orient turns one of them later."},
+                       {.name = "worse",
+                        .kind = ParameterKind::Choice,
+                        .help = "Places where edges get more than two triangles, or triangles lie on each other then: "
+                                "keep them so, or leave their cracks.",
+                        .choices = {"keep", "put-back"}}},
         .helpsWith = {check::openEdges},
         .run = run,
         .brings = "moved"};

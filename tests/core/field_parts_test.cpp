@@ -288,7 +288,7 @@ TEST(FieldParts, EveryQuestionAnsweredTheyEndSolidAndNothingIsLost) {
         steps::SeenOfImport seen(import);
         const auto loss = seen.lossTo(*file->part, steps::toldBy(repaired->steps), silent());
         ASSERT_TRUE(loss);
-        EXPECT_TRUE(steps::losesNothing(*loss)) << 100 * loss->lost << " % lost";
+        EXPECT_TRUE(measure::losesNothing(*loss)) << 100 * loss->lost << " % lost";
         EXPECT_LE(loss->added - loss->addedListed, 0.01);
         if (!std::isnan(part.volume)) {
             EXPECT_NEAR(file->survey->mass.volume, part.volume, part.within * part.volume);
@@ -316,7 +316,7 @@ TEST(FieldParts, AskedNothingNoCountIsWorseAndNothingIsLost) {
         steps::SeenOfImport seen(import);
         const auto loss = seen.lossTo(check::Surveyed(result), steps::toldBy(repaired->steps), silent());
         ASSERT_TRUE(loss);
-        EXPECT_TRUE(steps::losesNothing(*loss)) << 100 * loss->lost << " % lost";
+        EXPECT_TRUE(measure::losesNothing(*loss)) << 100 * loss->lost << " % lost";
     }
 }
 

@@ -29,6 +29,27 @@ TEST(Loss, APieceThatIsGoneIsFoundWithItsShare) {
     EXPECT_NEAR(lossBetween(boxAt(0, 0, 0, 4), both).added, 24.0 / 120, 0.005);
 }
 
+TEST(Loss, WhatIsFarIsToldWithoutLookingWhetherItIsSeen) {
+    const Mesh outer = boxAt(0, 0, 0, 4);
+    const Mesh all = together(together(outer, boxAt(10, 0, 0, 2)), boxAt(1, 1, 1));
+    const check::Surveyed from(all);
+    const auto far = [&](const Mesh& to) {
+        return *measure::farShare({from.tree(), from.shells()}, space::TriangleTree(to), silent());
+    };
+    EXPECT_EQ(far(all), 0);
+    EXPECT_NEAR(far(outer), 48.0 / 144, 0.005);
+    EXPECT_EQ(far(Mesh()), 1);
+    // What is lost is part of that.
+    const measure::Loss loss = lossBetween(all, outer);
+    double sum = 0;
+    for (const measure::LostPoint& p : loss.lostPoints) {
+        EXPECT_GT(mesh::centroid(all, p.triangle).x(), 9);
+        EXPECT_FALSE(p.mayGo);
+        sum += p.area;
+    }
+    EXPECT_NEAR(sum, loss.lost * loss.seenArea, 1e-9);
+}
+
 TEST(Loss, WhatIsHiddenIsNotSeen) {
     const Mesh outer = boxAt(0, 0, 0, 4);
     EXPECT_EQ(lossBetween(together(outer, boxAt(1, 1, 1)), outer).lost, 0);
@@ -58,7 +79,7 @@ TEST(Loss, TheSideThatIsSeenMustBeFaced) {
     ASSERT_EQ(loss.pieces.size(), 1U);
     EXPECT_TRUE(loss.pieces[0].speck);
     EXPECT_NEAR(loss.lost, loss.lostListed, 1e-12);
-    EXPECT_TRUE(steps::losesNothing(loss));
+    EXPECT_TRUE(measure::losesNothing(loss));
 }
 
 TEST(Loss, OneThreadGivesTheSame) {

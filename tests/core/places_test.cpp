@@ -8,6 +8,7 @@
 #include "repair/volumes.h"
 #include "steps/automatic_repair.h"
 #include "tests/core/assemblies.h"
+#include "tests/core/enclosed.h"
 
 namespace zither::tests {
 namespace {
@@ -136,19 +137,62 @@ TEST(Places, OnlyTheOneThatIsWorseIsPutBack) {
     const Places places(before, after);
     ASSERT_EQ(places.list().size(), 2U);
     const check::Surveyed s(before);
-    const auto worse = repair::placesToPutBack(s, after, places, silent());
+    const auto worse = repair::placesToPutBack(s, after, places, {}, silent());
     ASSERT_TRUE(worse);
     EXPECT_FALSE(worse->hopeless);
     ASSERT_EQ(worse->left.size(), 1U);
     EXPECT_EQ(worse->left[0].why, "open edges: 4 instead of 0");
     EXPECT_EQ(listed(places.putBack(worse->flags).mesh), listed(ball));
     // What is nowhere worse stays.
-    EXPECT_TRUE(repair::placesToPutBack(s, ball, Places(before, ball), silent())->flags.empty());
+    EXPECT_TRUE(repair::placesToPutBack(s, ball, Places(before, ball), {}, silent())->flags.empty());
     for (int tick = 1; tick < 3; ++tick) {
         CancelAtTick progress(tick);
         const check::Surveyed fresh(before);
-        EXPECT_FALSE(repair::placesToPutBack(fresh, after, places, progress)) << tick;
+        EXPECT_FALSE(repair::placesToPutBack(fresh, after, places, {}, progress)) << tick;
     }
+}
+
+TEST(Places, WhatLosesTooMuchIsPutBack) {
+    // A box, a smaller one beside it, and one that nobody sees.
+    const Mesh big = boxAt(0, 0, 0, 4);
+    const Mesh both = together(big, boxAt(10, 0, 0, 2));
+    const Mesh before = together(both, boxAt(1, 1, 1));
+    const check::Surveyed s(before);
+    const auto losing = [&](const Mesh& after) {
+        auto flags = repair::placesThatLose(s, after, Places(before, after), {}, silent());
+        EXPECT_TRUE(flags);
+        return *flags;
+    };
+    EXPECT_TRUE(losing(before).empty());
+    EXPECT_TRUE(losing(both).empty());
+    const std::vector<std::uint8_t> flags = losing(big);
+    ASSERT_EQ(flags.size(), 2U);
+    EXPECT_EQ(std::count(flags.begin(), flags.end(), 1), 1);
+    const Places places(before, big);
+    EXPECT_EQ(listed(places.putBack(flags).mesh), listed(both));
+    const auto worse = repair::placesToPutBack(s, big, places, {.losing = flags}, silent());
+    ASSERT_TRUE(worse);
+    EXPECT_EQ(worse->flags, flags);
+    ASSERT_EQ(worse->left.size(), 1U);
+    EXPECT_EQ(worse->left[0].why, "of what can be seen too much would be lost");
+    // What may go on the user's word is not put back.
+    const auto asked = repair::placesThatLose(s, big, places, measure::Told{.mayGo = boxAt(10, 0, 0, 2)}, silent());
+    ASSERT_TRUE(asked);
+    EXPECT_TRUE(asked->empty());
+    for (int tick = 1; tick < 3; ++tick) {
+        CancelAtTick progress(tick);
+        EXPECT_FALSE(repair::placesThatLose(s, big, places, {}, progress)) << tick;
+    }
+}
+
+TEST(Places, OnlyTheClassesThatAreAskedAboutCount) {
+    const Mesh ball = sphere();
+    const Mesh after = without(ball, {300, 301});
+    const check::Surveyed s(ball);
+    const Places places(ball, after);
+    EXPECT_FALSE(repair::placesToPutBack(s, after, places, {}, silent())->flags.empty());
+    EXPECT_TRUE(
+        repair::placesToPutBack(s, after, places, {.classes = {check::nonmanifoldEdges}}, silent())->flags.empty());
 }
 
 TEST(Places, TheStepPutsOneBackAsItWasInAFile) {

@@ -1,6 +1,7 @@
 // Cracks that close, and borders that must not.
 #include "repair/stitch.h"
 #include "measure/mass.h"
+#include "steps/steps_list.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {
@@ -106,6 +107,45 @@ TEST(Stitch, NeverMovesFartherThanTheDistanceOnSoups) {
 
 // Zeros that are not quite zero tear corners apart by nothing. What is then proposed closes that, and not the gaps of
 // the part itself.
+TEST(Stitch, WhereEdgesWouldGetThreeTrianglesCracksStayIfAsked) {
+    // A crack through a ball, and a sheet that ends a hair from the edge of a box.
+    Mesh ball = sphere(10, 24, 12);
+    std::vector<std::uint8_t> upper(ball.triangles.size());
+    std::vector<std::uint8_t> lower(ball.triangles.size());
+    for (mesh::TriangleId t = 0; t < ball.triangles.size(); ++t)
+        lower[t] = !(upper[t] = mesh::centroid(ball, t).z() > 0);
+    Mesh top = mesh::keepTriangles(ball, upper);
+    for (Point& p : top.positions) p += Point(0.001, 0.002, -0.001);
+    const Mesh cracked = together(top, mesh::keepTriangles(ball, lower));
+    const auto quad = [](const Point& a, const Point& b, const Point& c, const Point& d) {
+        Mesh m;
+        m.positions = {a, b, c, d};
+        m.triangles = {{0, 1, 2}, {0, 2, 3}};
+        return m;
+    };
+    const Point o(40, 0, 0);
+    Mesh sheets = quad(o, o + Point(0, 10, 0), o + Point(-10, 10, 0), o + Point(-10, 0, 0));
+    for (const Point& to : {Point(10, 0, 0.002), Point(0.002, 0, 10)})
+        mesh::appendPart(sheets,
+                         quad(o + 0.0002 * to, o + 0.0002 * to + Point(0, 10, 0), o + to + Point(0, 10, 0), o + to));
+    const Mesh m = together(cracked, sheets);
+    const auto stitched = [&](const std::string& worse) {
+        auto done = steps::runStep({&steps::stitchStep(), {{"distance", 0.01}, {"worse", steps::Value(worse)}}},
+                                   std::make_shared<const check::Surveyed>(m), Pick(), silent());
+        EXPECT_TRUE(done);
+        return *done;
+    };
+    const steps::StepDone all = stitched("keep");
+    ASSERT_GT(surveyed(all.part->mesh()).counts.nonmanifoldEdges, 0U);
+    const steps::StepDone some = stitched("put-back");
+    const check::Counts counts = surveyed(some.part->mesh()).counts;
+    EXPECT_EQ(counts.nonmanifoldEdges, 0U);
+    EXPECT_EQ(counts.boundaryEdges, surveyed(sheets).counts.boundaryEdges);
+    ASSERT_EQ(some.record.listed.size(), 1U);
+    EXPECT_EQ(some.record.listed[0].kind, steps::Listed::AsItCame);
+    EXPECT_NE(some.record.listed[0].text.find("non-manifold edges"), std::string::npos) << some.record.listed[0].text;
+}
+
 TEST(Stitch, NoiseAroundZeroSaysNothingOfWiderGaps) {
     rig::Random random(5);
     // A plate with a slot through it, whose sides lie nearer to each other than the plate is wide.
