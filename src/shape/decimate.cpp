@@ -1,199 +1,238 @@
-// Policy of decimation: large surfaces are taken apart into pieces that fit the cache, whose insides are brought down
-// in parallel; then the engine goes over the whole. A limit on the deviation is kept by measuring.
+// Passes that are tested exactly, and taken again with what they broke held fast; a limit on the deviation is kept by
+// measuring.
 #include "shape/decimate.h"
 
-#include <Eigen/Geometry>
 #include <algorithm>
-#include <atomic>
 #include <cmath>
-#include <memory>
+#include <numeric>
+#include <optional>
 
+#include "check/shell_list.h"
+#include "check/surveyed.h"
 #include "measure/deviation.h"
 #include "measure/mass.h"
 #include "mesh/parallel.h"
-#include "shape/edge_collapse.h"
-#include "space/hilbert.h"
+#include "mesh/precision.h"
+#include "mesh/vertex_join.h"
+#include "shape/decimate_pass.h"
+#include "space/triangle_tree.h"
 
 namespace zither::shape {
 namespace {
 
-// Pieces of this many triangles stay within a core's cache with all that is known of them.
-constexpr std::size_t pieceTriangles = 24'000;
-// The pieces leave this much more than the target, for the last pass over the whole to spend where it costs least.
-constexpr double leftForTheWhole = 1.12;
-
-// A piece of the surface with numbers of its own.
-struct Piece {
+// A surface on the way, with the triangles of the input that its own were.
+struct Stage {
     Mesh mesh;
-    std::vector<TriangleId> triangles;  // in the whole
-    std::vector<VertexId> vertices;     // in the whole
-    std::unique_ptr<EdgeCollapse> engine;
+    std::vector<TriangleId> sourceOf;
+    // One flag a vertex: it was held fast on the way to the target itself, and would have to be again. Empty: none was.
+    std::vector<std::uint8_t> held = {};
 };
 
-std::vector<VertexKind> fixedOutsidePick(const Mesh& m, const Pick& pick) {
-    std::vector<VertexKind> allowed(m.positions.size(), VertexKind::Inner);
-    if (pick.everything()) return allowed;
-    const std::vector<std::uint8_t> chosen = pick.mask(m);
-    for (TriangleId t = 0; t < m.triangles.size(); ++t)
-        if (!chosen[t])
-            for (VertexId v : m.triangles[t]) allowed[v] = VertexKind::Fixed;
-    return allowed;
-}
+// What a pass broke.
+struct Broken {
+    // That changed and meet others, with these, where that is not how it was; degenerate ones; and those at corners
+    // that lie on each other.
+    std::vector<TriangleId> triangles;
+    // Boxes of shells that face the wrong way now, because they turned, or what is around them moved past them.
+    std::vector<mesh::Box> turned;
+
+    [[nodiscard]] bool empty() const { return triangles.empty() && turned.empty(); }
+};
 
 class Decimating {
 public:
     Decimating(const Mesh& m, const Pick& pick, const DecimateOptions& options)
-        : mesh_(m),
-          target_(std::min(options.targetTriangles, m.triangles.size())),
-          allowed_(fixedOutsidePick(m, pick)) {
-        const mesh::Box box = mesh::boxOf(m);
-        settings_ = {box.centre(), box.diagonal() > 0 ? box.diagonal() : 1, options.lockBorders};
-    }
+        : input_(m),
+          options_(options),
+          precision_(mesh::precisionOf(m)),
+          chosen_(pick.everything() ? std::vector<std::uint8_t>() : pick.mask(m)) {}
 
     // Down to the target, or until the next collapse would cost more than errorLimit (squared length, relative).
     Outcome<DecimateResult> run(double errorLimit, Progress& progress) {
-        const double wanted = leftForTheWhole * static_cast<double>(target_);
-        const bool inPieces =
-            mesh_.triangles.size() > 3 * pieceTriangles && wanted < static_cast<double>(mesh_.triangles.size());
-        if (!inPieces) return whole(mesh_, allowed_, errorLimit, progress);
-        mesh::PartOfProgress first(progress, 0, 0.8);
-        Outcome<Mesh> lighter = throughPieces(errorLimit, static_cast<std::size_t>(wanted), first);
-        if (!lighter) return tl::unexpected(lighter.error());
-        mesh::PartOfProgress last(progress, 0.8, 1);
-        return whole(*lighter, lighterAllowed_, errorLimit, last);
+        limit_ = errorLimit;
+        Stage now{input_, std::vector<TriangleId>(input_.triangles.size())};
+        std::iota(now.sourceOf.begin(), now.sourceOf.end(), 0U);
+        bool stopped = false;
+        for (int step = 0; now.mesh.triangles.size() > options_.targetTriangles && !stopped; ++step) {
+            const double done = 1 - std::ldexp(1.0, -step);
+            mesh::PartOfProgress part(progress, done, (done + 1) / 2);
+            auto lower = stepDown(now, part);
+            if (!lower) return tl::unexpected(lower.error());
+            const std::size_t count = now.mesh.triangles.size();
+            constexpr std::size_t oneIn = 200;
+            stopped = !*lower || oneIn * (count - (*lower)->mesh.triangles.size()) < count;
+            if (*lower) now = std::move(**lower);
+        }
+        DecimateResult result;
+        result.removed = input_.triangles.size() - now.mesh.triangles.size();
+        result.reachedTarget = now.mesh.triangles.size() <= options_.targetTriangles;
+        result.heldBack = stopped && !result.reachedTarget;
+        result.mesh = std::move(now.mesh);
+        return result;
     }
 
 private:
-    Outcome<DecimateResult> whole(const Mesh& m, const std::vector<VertexKind>& allowed, double errorLimit,
-                                  Progress& progress) {
-        EdgeCollapse engine(m, allowed, settings_);
-        const std::size_t surplus = m.triangles.size() - std::min(target_, m.triangles.size());
-        if (!engine.advance(errorLimit, surplus, progress)) return mesh::cancelled();
-        DecimateResult result;
-        result.mesh.positions = m.positions;
-        result.mesh.regionNames = m.regionNames;
-        for (TriangleId t = 0; t < m.triangles.size(); ++t) {
-            if (!engine.alive(t)) continue;
-            result.mesh.triangles.push_back(engine.triangle(t));
-            if (!m.regions.empty()) result.mesh.regions.push_back(m.regions[t]);
-            for (VertexId v : engine.triangle(t)) result.mesh.positions[v] = engine.position(v);
+    // One flag a vertex: it has a triangle that was not picked.
+    [[nodiscard]] std::vector<std::uint8_t> fixedIn(const Stage& now) const {
+        std::vector<std::uint8_t> fixed = now.held;
+        fixed.resize(now.mesh.positions.size(), 0);
+        if (!chosen_.empty())
+            for (TriangleId t = 0; t < now.sourceOf.size(); ++t)
+                if (!chosen_[now.sourceOf[t]])
+                    for (const VertexId v : now.mesh.triangles[t]) fixed[v] = 1;
+        return fixed;
+    }
+
+    // Down to the target or, where that breaks much, to half of the triangles; less where something must be held fast.
+    // Nothing where all of it would be.
+    Outcome<std::optional<Stage>> stepDown(const Stage& now, Progress& progress) {
+        const std::vector<std::uint8_t> fixed = fixedIn(now);
+        PassOptions pass{options_.targetTriangles, limit_, options_.lockBorders};
+        mesh::PartOfProgress straight(progress, 0, 0.3);
+        auto taken = decimatePass(now.mesh, fixed, pass, straight);
+        if (!taken) return tl::unexpected(taken.error());
+        auto broken = newlyBroken(now, *taken, straight);
+        if (!broken) return tl::unexpected(broken.error());
+        constexpr std::size_t muchIsOneIn = 100;
+        const std::size_t half = now.mesh.triangles.size() / 2;
+        if (muchIsOneIn * broken->triangles.size() > taken->mesh.triangles.size() && pass.targetTriangles < half) {
+            pass.targetTriangles = half;
+            mesh::PartOfProgress halving(progress, 0.3, 0.6);
+            taken = decimatePass(now.mesh, fixed, pass, halving);
+            if (!taken) return tl::unexpected(taken.error());
+            broken = newlyBroken(now, *taken, halving);
+            if (!broken) return tl::unexpected(broken.error());
         }
-        mesh::dropUnusedVertices(result.mesh);
-        result.removed = mesh_.triangles.size() - result.mesh.triangles.size();
-        result.reachedTarget = result.mesh.triangles.size() <= target_;
+        std::vector<std::uint8_t> held(now.mesh.positions.size(), 0);
+        const std::vector<Collapse> made = std::move(taken->made);
+        constexpr int mostTries = 24;
+        for (int attempt = 0; attempt < mostTries; ++attempt) {
+            if (broken->empty()) {
+                Stage next{std::move(taken->mesh), std::move(taken->sourceOf)};
+                for (TriangleId& t : next.sourceOf) t = now.sourceOf[t];
+                if (pass.targetTriangles == options_.targetTriangles) {
+                    next.held.assign(next.mesh.positions.size(), 0);
+                    for (VertexId v = 0; v < held.size(); ++v)
+                        if (taken->wentTo[v] != mesh::noIndex)
+                            next.held[taken->wentTo[v]] |= held[v] || (!now.held.empty() && now.held[v]);
+                }
+                return std::optional<Stage>(std::move(next));
+            }
+            hold(now.mesh, *taken, *broken, attempt, held);
+            mesh::PartOfProgress again(progress, 0.6 + 0.4 * attempt / mostTries,
+                                       0.6 + 0.4 * (attempt + 1) / mostTries);
+            taken = redoWithout(held, made, now.mesh, fixed, pass);
+            broken = newlyBroken(now, *taken, again);
+            if (!broken) return tl::unexpected(broken.error());
+        }
+        return std::optional<Stage>();
+    }
+
+    // What went into the corners of broken triangles, and after some tries a ring around it: rims may be in the way.
+    static void hold(const Mesh& m, const Pass& pass, const Broken& broken, int attempt,
+                     std::vector<std::uint8_t>& held) {
+        std::vector<std::uint8_t> corner(pass.mesh.positions.size(), 0);
+        for (const TriangleId t : broken.triangles)
+            for (const VertexId v : pass.mesh.triangles[t]) corner[v] = 1;
+        std::vector<std::uint8_t> fresh(held.size(), 0);
+        for (VertexId v = 0; v < held.size(); ++v) fresh[v] = pass.wentTo[v] != mesh::noIndex && corner[pass.wentTo[v]];
+        for (mesh::Box box : broken.turned) {
+            const mesh::Point by = mesh::Point::Constant(std::ldexp(box.diagonal(), attempt - 1));
+            box.min -= by;
+            box.max += by;
+            for (VertexId v = 0; v < held.size(); ++v) {
+                mesh::Box at;
+                at.add(m.positions[v]);
+                fresh[v] |= box.overlaps(at);
+            }
+        }
+        constexpr int patience = 3;
+        for (const mesh::Triangle& t : m.triangles) {
+            const bool near = fresh[t[0]] || fresh[t[1]] || fresh[t[2]];
+            for (const VertexId v : t) held[v] |= fresh[v] || (near && attempt >= patience);
+        }
+    }
+
+    // Rounds what the pass moved.
+    Outcome<Broken> newlyBroken(const Stage& now, Pass& pass, Progress& progress) {
+        for (mesh::Point& p : pass.mesh.positions) p = mesh::rounded(precision_, p);
+        Broken result;
+        const Mesh& m = pass.mesh;
+        std::vector<std::uint8_t> changed(m.triangles.size(), 0);
+        std::vector<std::uint8_t> flat(m.triangles.size(), 0);
+        mesh::parallelFor(changed.size(), 1024, [&](std::size_t i) {
+            const auto t = static_cast<TriangleId>(i);
+            for (unsigned k = 0; k < 3; ++k) changed[i] |= m.corner(t, k) != now.mesh.corner(pass.sourceOf[t], k);
+            flat[i] = check::isDegenerate(m, t);
+        });
+        std::vector<std::uint8_t> broken(m.triangles.size(), 0);
+        for (TriangleId t = 0; t < changed.size(); ++t) broken[t] = changed[t] && flat[t];
+        const std::vector<VertexId> first = mesh::firstOfEqual(m.positions);
+        std::vector<std::uint8_t> doubled(m.positions.size(), 0);
+        for (VertexId v = 0; v < first.size(); ++v)
+            if (first[v] != v) doubled[v] = doubled[first[v]] = 1;
+        for (TriangleId t = 0; t < changed.size(); ++t)
+            for (const VertexId v : m.triangles[t]) broken[t] |= changed[t] && doubled[v];
+        const check::Surveyed after(m);
+        auto pairs = check::crossingPairs(after.tree(), progress, {.suspects = changed, .leftOut = flat});
+        if (!pairs) return tl::unexpected(pairs.error());
+        if (!pairs->empty()) {
+            const auto given = ofInput(progress);
+            if (!given) return tl::unexpected(given.error());
+            for (const auto& [a, b] : *pairs)
+                if (!(*given)->meets[now.sourceOf[pass.sourceOf[a]]] ||
+                    !(*given)->meets[now.sourceOf[pass.sourceOf[b]]])
+                    broken[a] = broken[b] = 1;
+        }
+        auto shells = check::shellList(after, *pairs, progress);
+        if (!shells) return tl::unexpected(shells.error());
+        if (std::any_of(shells->begin(), shells->end(), [](const check::Shell& s) { return s.inward; })) {
+            const auto given = ofInput(progress);
+            if (!given) return tl::unexpected(given.error());
+            std::vector<std::uint8_t> known(shells->size(), 0);
+            for (TriangleId t = 0; t < changed.size(); ++t)
+                if (const std::uint32_t shell = after.shells().of[t]; shell != mesh::noEdge)
+                    known[shell] |= (*given)->inward[now.sourceOf[pass.sourceOf[t]]];
+            for (std::size_t i = 0; i < shells->size(); ++i)
+                if ((*shells)[i].inward && !known[i]) result.turned.push_back((*shells)[i].box);
+        }
+        for (TriangleId t = 0; t < broken.size(); ++t)
+            if (broken[t]) result.triangles.push_back(t);
         return result;
     }
 
-    // Neighbours in Hilbert order make compact pieces; vertices of several pieces are Foreign to each.
-    std::vector<Piece> takeApart() const {
-        const std::vector<TriangleId> order = space::hilbertOrder(mesh_);
-        std::vector<Piece> pieces((order.size() + pieceTriangles - 1) / pieceTriangles);
-        std::vector<std::uint32_t> pieceOf(mesh_.positions.size(), mesh::noEdge);
-        std::vector<VertexId> numberInPiece(mesh_.positions.size());
-        std::vector<std::uint8_t> foreign(mesh_.positions.size(), 0);
-        for (std::uint32_t i = 0; i < pieces.size(); ++i) {
-            Piece& piece = pieces[i];
-            const auto begin = order.begin() + static_cast<std::ptrdiff_t>(i * pieceTriangles);
-            const auto end =
-                order.begin() + static_cast<std::ptrdiff_t>(std::min(order.size(), (i + 1) * pieceTriangles));
-            piece.triangles.assign(begin, end);
-            for (TriangleId t : piece.triangles) {
-                Triangle local;
-                for (unsigned k = 0; k < 3; ++k) {
-                    const VertexId v = mesh_.triangles[t][k];
-                    if (pieceOf[v] != i) {
-                        foreign[v] |= pieceOf[v] != mesh::noEdge;
-                        pieceOf[v] = i;
-                        numberInPiece[v] = static_cast<VertexId>(piece.vertices.size());
-                        piece.vertices.push_back(v);
-                    }
-                    local[k] = numberInPiece[v];
-                }
-                piece.mesh.triangles.push_back(local);
-                if (!mesh_.regions.empty()) piece.mesh.regions.push_back(mesh_.regions[t]);
-            }
+    // What is wrong with the input: one flag a triangle.
+    struct Given {
+        std::vector<std::uint8_t> meets;   // others
+        std::vector<std::uint8_t> inward;  // it is part of a shell that faces the wrong way
+    };
+
+    // Looked for when it is first asked for.
+    Outcome<const Given*> ofInput(Progress& progress) {
+        if (given_) return &*given_;
+        const check::Surveyed input(input_);
+        auto pairs = options_.crossing ? Outcome<std::vector<check::TrianglePair>>(*options_.crossing)
+                                       : check::crossingPairs(input.tree(), progress, {.leftOut = input.degenerate()});
+        if (!pairs) return tl::unexpected(pairs.error());
+        auto shells = check::shellList(input, *pairs, progress);
+        if (!shells) return tl::unexpected(shells.error());
+        Given& given = given_.emplace();
+        given.meets.assign(input_.triangles.size(), 0);
+        given.inward.assign(input_.triangles.size(), 0);
+        for (const auto& [a, b] : *pairs) given.meets[a] = given.meets[b] = 1;
+        for (TriangleId t = 0; t < given.inward.size(); ++t) {
+            const std::uint32_t shell = input.shells().of[t];
+            given.inward[t] = shell != mesh::noEdge && (*shells)[shell].inward;
         }
-        mesh::parallelFor(pieces.size(), 1, [&](std::size_t i) { start(pieces[i], foreign); });
-        return pieces;
+        return &*given_;
     }
 
-    void start(Piece& piece, const std::vector<std::uint8_t>& foreign) const {
-        std::vector<VertexKind> allowed;
-        for (VertexId v : piece.vertices) {
-            piece.mesh.positions.push_back(mesh_.positions[v]);
-            allowed.push_back(foreign[v] ? VertexKind::Foreign : allowed_[v]);
-        }
-        piece.engine = std::make_unique<EdgeCollapse>(piece.mesh, allowed, settings_);
-    }
-
-    // Rounds of rising error over all pieces: what is cheap anywhere goes before what is dear elsewhere. In each round
-    // a piece may remove its share of what is still to go, so that the sum does not depend on which piece ran first.
-    Outcome<Mesh> throughPieces(double errorLimit, std::size_t wanted, Progress& progress) {
-        std::vector<Piece> pieces = takeApart();
-        constexpr double firstError = 0x1p-90;
-        constexpr double lastError = 1;
-        std::size_t left = mesh_.triangles.size();
-        std::atomic<bool> stop = !progress.report(0.3);
-        for (double error = firstError; error < lastError && left > wanted && !stop; error *= 4) {
-            const double limit = std::min(error, errorLimit);
-            std::size_t candidates = 0;
-            for (const Piece& p : pieces) candidates += p.engine->candidatesUpTo(limit);
-            const double share =
-                candidates > 0 ? static_cast<double>(left - wanted) / static_cast<double>(candidates) : 0;
-            mesh::parallelFor(pieces.size(), 1, [&](std::size_t i) {
-                const auto most =
-                    static_cast<std::size_t>(share * static_cast<double>(pieces[i].engine->candidatesUpTo(limit)));
-                mesh::PartOfProgress quiet(progress, 0.3, 0.9);
-                if (!stop && !pieces[i].engine->advance(limit, most, quiet)) stop = true;
-            });
-            left = 0;
-            for (const Piece& p : pieces) left += p.engine->triangleCount();
-            if (limit < error) break;
-        }
-        if (stop) return mesh::cancelled();
-        return putTogether(pieces);
-    }
-
-    Mesh putTogether(const std::vector<Piece>& pieces) {
-        Mesh result;
-        result.positions = mesh_.positions;
-        result.regionNames = mesh_.regionNames;
-        std::vector<Triangle> triangles(mesh_.triangles.size());
-        std::vector<std::uint8_t> alive(mesh_.triangles.size(), 0);
-        for (const Piece& p : pieces)
-            for (TriangleId t = 0; t < p.triangles.size(); ++t) {
-                if (!p.engine->alive(t)) continue;
-                alive[p.triangles[t]] = 1;
-                for (unsigned k = 0; k < 3; ++k) {
-                    const VertexId v = p.engine->triangle(t)[k];
-                    triangles[p.triangles[t]][k] = p.vertices[v];
-                    result.positions[p.vertices[v]] = p.engine->position(v);
-                }
-            }
-        for (TriangleId t = 0; t < triangles.size(); ++t) {
-            if (!alive[t]) continue;
-            result.triangles.push_back(triangles[t]);
-            if (!mesh_.regions.empty()) result.regions.push_back(mesh_.regions[t]);
-        }
-        compact(result);
-        return result;
-    }
-
-    // Drops unused vertices and keeps what is allowed of the others beside them.
-    void compact(Mesh& m) {
-        std::vector<std::uint8_t> used(m.positions.size(), 0);
-        for (const Triangle& t : m.triangles)
-            for (VertexId v : t) used[v] = 1;
-        for (VertexId v = 0; v < used.size(); ++v)
-            if (used[v]) lighterAllowed_.push_back(allowed_[v]);
-        mesh::dropUnusedVertices(m);
-    }
-
-    const Mesh& mesh_;
-    std::size_t target_;
-    std::vector<VertexKind> allowed_;
-    std::vector<VertexKind> lighterAllowed_;
-    CollapseSettings settings_;
+    const Mesh& input_;
+    const DecimateOptions& options_;
+    mesh::Precision precision_;
+    std::vector<std::uint8_t> chosen_;  // empty: all are
+    double limit_ = 0;
+    std::optional<Given> given_;  // once it is asked for
 };
 
 // The quadric's error is a weighted sum of squared distances and bounds nothing; so the result is measured, and the

@@ -3,6 +3,7 @@
 
 #include <limits>
 
+#include "check/crossing_pairs.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
@@ -23,18 +24,24 @@ struct DecimateOptions {
     double maxDeviation = std::numeric_limits<double>::infinity();
     // Vertices on open edges and region borders stay where they are.
     bool lockBorders = false;
+    // Pairs of the input that meet, where they are known; else they are looked for when they are needed.
+    const std::vector<check::TrianglePair>* crossing = nullptr;
 };
 
 struct DecimateResult {
     Mesh mesh;
     std::size_t removed = 0;  // triangles
     bool reachedTarget = false;
+    bool heldBack = false;         // the target was not reached because fewer triangles would meet each other
     double measuredDeviation = 0;  // upper bound; only where maxDeviation was finite
 };
 
 // Quadric error metric after Garland & Heckbert 1997, with border planes of 1998 and placement after Lindstrom & Turk
 // 1998; link condition after Dey et al. 1999. Never creates non-manifold edges or vertices, turns no triangle over, and
 // leaves vertices on non-manifold edges, and what was not picked, untouched. Borders of regions stay on their line.
+// Coordinates of 32 bits stay such. No triangle comes to meet another, unless both met others before (decided exactly,
+// as rounded): where a pass ends so, it is taken again, in steps of half the count, with the vertices that went into
+// those triangles held fast.
 // Collapses are taken from buckets of rising error (steps of 9 %), which orders them nearly as a heap does at a
 // fraction of its cost. About O(n). The same result for any number of threads.
 Outcome<DecimateResult> decimate(const Mesh& m, const Pick& pick, const DecimateOptions& options, Progress& progress);

@@ -15,15 +15,29 @@ EdgeCollapse::EdgeCollapse(const Mesh& m, const std::vector<VertexKind>& allowed
     for (std::size_t v = 0; v < position_.size(); ++v)
         position_[v] = (m.positions[v] - settings_.origin) / settings_.scale;
     original_.assign(m.positions.size(), 1);
+    mergedInto_.resize(position_.size());
+    for (VertexId v = 0; v < mergedInto_.size(); ++v) mergedInto_[v] = v;
     triangle_ = m.triangles;
     alive_.assign(m.triangles.size(), 1);
     version_.assign(m.positions.size(), 0);
     mark_.assign(m.positions.size(), 0);
     refused_.assign(m.positions.size(), 0);
     classify(allowed);
-    buildQuadrics();
+    if (!settings.onlyRedoes) buildQuadrics();
     buildCorners();
-    fillQueue();
+    if (!settings.onlyRedoes) fillQueue();
+}
+
+void EdgeCollapse::redo(const Collapse& c) {
+    if (dead(c.u) || dead(c.v)) return;
+    const VertexKind ku = kind_[c.u];
+    const VertexKind kv = kind_[c.v];
+    if (ku == VertexKind::Fixed && kv == VertexKind::Fixed) return;
+    if (std::min(ku, kv) == VertexKind::Border && !onBorder(c.u, c.v)) return;
+    // What is less free than the other stays where it is, as in place().
+    const Point at = ku > kv ? position_[c.u] : kv > ku ? position_[c.v] : c.at;
+    if (linkAllows(c.u, c.v) && keepsDirection(c.u, c.v, at) && keepsDirection(c.v, c.u, at))
+        count_ -= collapse(c.u, c.v, at);
 }
 
 bool EdgeCollapse::advance(double errorLimit, std::size_t mostRemoved, Progress& progress) {
@@ -267,13 +281,16 @@ std::size_t EdgeCollapse::collapse(VertexId u, VertexId v, const Point& at) {
     } else if (at != position_[u]) {
         original_[u] = 0;
     }
+    mergedInto_[v] = u;
     position_[u] = at;
-    quadric_[u].add(quadric_[v]);
     if (kind_[v] > kind_[u]) kind_[u] = kind_[v];
     cornerBegin_[u] = begin;
     cornerCount_[u] = static_cast<std::uint32_t>(around_.size() - begin);
     cornerCount_[v] = 0;
     ++version_[u];
+    if (settings_.onlyRedoes) return removed;
+    made_.push_back({u, v, at});
+    quadric_[u].add(quadric_[v]);
     offerAround(u);
     return removed;
 }

@@ -72,11 +72,19 @@ enum class VertexKind : std::uint8_t {
     Foreign,  // also used by triangles that the engine does not know: nothing may touch it
 };
 
+// One that was made: v went into u, which went to `at`, in the engine's own coordinates.
+struct Collapse {
+    VertexId u;
+    VertexId v;
+    Point at;
+};
+
 struct CollapseSettings {
     // Errors are relative to this length, squared, and positions to this point: the same for all parts of a surface.
     Point origin = Point::Zero();
     double scale = 1;
     bool lockBorders = false;
+    bool onlyRedoes = false;  // collapses are only made again; nothing is weighed
 };
 
 class EdgeCollapse {
@@ -88,10 +96,21 @@ public:
     // left to do. False where cancelled.
     bool advance(double errorLimit, std::size_t mostRemoved, Progress& progress);
 
+    // Makes a collapse of another engine over the same mesh and settings again, if it is still allowed. Needs
+    // onlyRedoes.
+    void redo(const Collapse& c);
+
+    // In the order in which they were made.
+    [[nodiscard]] const std::vector<Collapse>& made() const { return made_; }
     [[nodiscard]] std::size_t triangleCount() const { return count_; }
     [[nodiscard]] std::size_t candidatesUpTo(double error) const { return queue_.countUpTo(error); }
     [[nodiscard]] bool alive(TriangleId t) const { return alive_[t] != 0; }
     [[nodiscard]] const Triangle& triangle(TriangleId t) const { return triangle_[t]; }
+    // The vertex that this one has become, itself where it stands.
+    [[nodiscard]] VertexId survivorOf(VertexId v) const {
+        while (mergedInto_[v] != v) v = mergedInto_[v];
+        return v;
+    }
     // Where a vertex is now, in the mesh's own coordinates; with the input's bits where it did not move.
     [[nodiscard]] Point position(VertexId v) const {
         if (!original_[v]) return position_[v] * settings_.scale + settings_.origin;
@@ -154,6 +173,7 @@ private:
     std::vector<Point> position_;
     std::vector<std::uint8_t> original_;  // the vertex still has the coordinates of source_
     std::vector<VertexId> source_;        // empty: itself
+    std::vector<VertexId> mergedInto_;    // by its last collapse; itself: none
     std::vector<Triangle> triangle_;
     std::vector<std::uint8_t> alive_;
     std::vector<Quadric> quadric_;
@@ -169,6 +189,7 @@ private:
     std::vector<std::uint8_t> refused_;  // a collapse at this vertex was not allowed
     std::vector<VertexId> refusedNearby_;
     BucketQueue queue_;
+    std::vector<Collapse> made_;
 };
 
 }  // namespace zither::shape

@@ -21,6 +21,8 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
                         std::llround(a.find("percent")->second / 100 * static_cast<double>(m.triangles.size())));
     if (deviation > 0) options.maxDeviation = deviation;
     options.lockBorders = a.find("lock-borders")->second != 0;
+    const auto survey = s.known();
+    if (survey) options.crossing = &survey->crossingPairs;
     auto result = shape::decimate(m, pick, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
@@ -30,7 +32,10 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     if (deviation > 0) record.add("measured_deviation", result->measuredDeviation);
     record.sentences.push_back(
         fmt::format("{} triangles became {}.", m.triangles.size(), result->mesh.triangles.size()));
-    if (!result->reachedTarget)
+    if (result->heldBack)
+        record.sentences.push_back(fmt::format("Stopped above {}: with fewer triangles the surface would meet itself.",
+                                               options.targetTriangles));
+    else if (!result->reachedTarget)
         record.sentences.push_back(
             deviation > 0
                 ? fmt::format("Stopped above {}: the next collapse would have gone beyond the deviation allowed.",

@@ -1,0 +1,41 @@
+// One pass of decimation, down to a count or an error, with what became of each triangle and vertex.
+#pragma once
+
+#include <cstdint>
+#include <limits>
+#include <vector>
+
+#include "mesh/mesh.h"
+#include "mesh/outcome.h"
+#include "mesh/progress.h"
+#include "shape/edge_collapse.h"
+
+namespace zither::shape {
+
+using mesh::Outcome;
+
+struct PassOptions {
+    std::size_t targetTriangles = 0;
+    // Squared length, relative to the diagonal: no collapse costs more.
+    double errorLimit = std::numeric_limits<double>::infinity();
+    bool lockBorders = false;  // as in DecimateOptions
+};
+
+struct Pass {
+    Mesh mesh;
+    std::vector<TriangleId> sourceOf;  // of each triangle: the one that it was
+    std::vector<VertexId> wentTo;      // of each vertex that came in: where it went; noIndex: nowhere
+    std::vector<Collapse> made;        // in order, with the vertices that came in
+};
+
+// As decimate (decimate.h), but what comes out may meet itself. `fixed`: one flag a vertex that stays where it is;
+// empty: none. Error: only cancelled.
+Outcome<Pass> decimatePass(const Mesh& m, const std::vector<std::uint8_t>& fixed, const PassOptions& options,
+                           Progress& progress);
+
+// The collapses again, but for those of which a vertex is held (one flag a vertex), and what cannot be done without
+// them: elsewhere the same comes out. A tenth of the cost. `made` is empty.
+Pass redoWithout(const std::vector<std::uint8_t>& held, const std::vector<Collapse>& made, const Mesh& m,
+                 const std::vector<std::uint8_t>& fixed, const PassOptions& options);
+
+}  // namespace zither::shape
