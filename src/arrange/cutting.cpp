@@ -74,6 +74,7 @@ bool Cutting::cutAll(mesh::Progress& progress) {
             alone.push_back(t);
     }
     std::vector<std::vector<TriangleId>> groups;
+    groups.reserve(together.size());
     for (auto& [root, members] : together) groups.push_back(std::move(members));
     together.clear();
 

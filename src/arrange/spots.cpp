@@ -153,6 +153,7 @@ private:
         filled = std::move(cut->filled);
         Cutting after;
         std::vector<std::uint8_t> stays;
+        stays.reserve(marks.size());
         for (const std::uint8_t gone : marks) stays.push_back(!gone);
         const std::vector<std::uint8_t> used = mesh::cornersOf(before.mesh, stays);
         for (TriangleId t = 0; t < stays.size(); ++t)
@@ -244,6 +245,7 @@ private:
         }
         // The least first, as long as all together are little enough.
         std::vector<double> areas;
+        areas.reserve(stray.size());
         for (const auto& [root, area] : stray) areas.push_back(area);
         std::sort(areas.begin(), areas.end());
         double sum = strays_;

@@ -27,7 +27,7 @@ struct Key {
     mesh::Triangle corners;
     std::uint32_t number;  // of the surface before; then those after it
 
-    auto operator<=>(const Key&) const = default;
+    auto operator<=>(const Key&) const = default;  // NOLINT: what the compiler makes of it compares with 0
 };
 
 mesh::Triangle turnedToSmallest(mesh::Triangle t) {

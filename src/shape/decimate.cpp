@@ -66,7 +66,8 @@ public:
         DecimateResult result;
         result.removed = input_.triangles.size() - now.mesh.triangles.size();
         result.reachedTarget = now.mesh.triangles.size() <= options_.targetTriangles;
-        result.heldBack = stopped && !result.reachedTarget;
+        // Within a limit on the error that stops it sooner or later anyway.
+        result.heldBack = !result.reachedTarget && held_ && !std::isfinite(limit_);
         result.mesh = std::move(now.mesh);
         return result;
     }
@@ -118,6 +119,7 @@ private:
                 }
                 return std::optional<Stage>(std::move(next));
             }
+            held_ = true;
             hold(now.mesh, *taken, *broken, attempt, held);
             mesh::PartOfProgress again(progress, 0.6 + 0.4 * attempt / mostTries,
                                        0.6 + 0.4 * (attempt + 1) / mostTries);
@@ -232,6 +234,7 @@ private:
     mesh::Precision precision_;
     std::vector<std::uint8_t> chosen_;  // empty: all are
     double limit_ = 0;
+    bool held_ = false;           // something was held fast
     std::optional<Given> given_;  // once it is asked for
 };
 

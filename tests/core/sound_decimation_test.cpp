@@ -88,6 +88,7 @@ TEST(SoundDecimation, WithinABoundAsWell) {
         ASSERT_TRUE(r);
         EXPECT_TRUE(surveyed(r->mesh).solid);
         EXPECT_LE(r->measuredDeviation, 0.3);
+        EXPECT_FALSE(r->heldBack);
         EXPECT_GT(r->removed, 0U);
     }
 }
