@@ -124,11 +124,12 @@ mesh::Outcome<std::vector<SeenPoint>> seenPast(const mesh::Mesh& closing, const 
 // For an import without area nothing is lost. Of the result as many points are looked at. Error: only cancelled.
 mesh::Outcome<Loss> lossBetween(const std::vector<SeenPoint>& seen, const LossSurface& import,
                                 const LossSurface& result, const LossOptions& options, mesh::Progress& progress);
-// Share of the import's area, seen or not, that has nothing of the result within the tolerance (lossTolerance): where
-// it is 0 nothing is lost, whatever is seen, unless facing is asked. A tenth of the cost. Error: only cancelled.
-mesh::Outcome<double> farShare(const LossSurface& import, const space::TriangleTree& result, mesh::Progress& progress);
 // The same with what is seen of the import found on the way.
 mesh::Outcome<Loss> lossBetween(const LossSurface& import, const LossSurface& result, const LossOptions& options,
                                 mesh::Progress& progress);
+
+// Share of the import's area, seen or not, that has nothing of the result within the tolerance (lossTolerance): where
+// it is 0 nothing is lost, whatever is seen, unless facing is asked. A tenth of the cost. Error: only cancelled.
+mesh::Outcome<double> farShare(const LossSurface& import, const space::TriangleTree& result, mesh::Progress& progress);
 
 }  // namespace zither::measure

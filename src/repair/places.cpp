@@ -199,19 +199,18 @@ Tally tallied(const check::Surveyed& s, const check::Survey& survey, const std::
 
 }  // namespace
 
-mesh::Outcome<std::vector<std::uint8_t>> placesThatLose(const check::Surveyed& before, const Mesh& after,
+mesh::Outcome<std::vector<std::uint8_t>> placesThatLose(const check::Surveyed& before, const check::Surveyed& after,
                                                         const Places& places, const measure::Told& told,
                                                         mesh::Progress& progress) {
     std::vector<std::uint8_t> flags;
-    const check::Surveyed now(after);
     const measure::LossSurface import{before.tree(), before.shells()};
     mesh::PartOfProgress looking(progress, 0, 0.2);
-    const auto far = measure::farShare(import, now.tree(), looking);
+    const auto far = measure::farShare(import, after.tree(), looking);
     if (!far) return tl::unexpected(far.error());
     if (*far == 0) return flags;
     const measure::ToldTrees trees(told);
     mesh::PartOfProgress comparing(progress, 0.2, 1);
-    const auto loss = measure::lossBetween(import, {now.tree(), now.shells()}, {.told = &trees}, comparing);
+    const auto loss = measure::lossBetween(import, {after.tree(), after.shells()}, {.told = &trees}, comparing);
     if (!loss) return tl::unexpected(loss.error());
     if (measure::losesNothing(*loss)) return flags;
     const std::size_t count = places.list().size();
@@ -242,8 +241,8 @@ mesh::Outcome<std::vector<std::uint8_t>> placesThatLose(const check::Surveyed& b
     return flags;
 }
 
-mesh::Outcome<WorsePlaces> placesToPutBack(const check::Surveyed& before, const Mesh& after, const Places& places,
-                                           PutBackRules rules, mesh::Progress& progress) {
+mesh::Outcome<WorsePlaces> placesToPutBack(const check::Surveyed& before, const check::Surveyed& after,
+                                           const Places& places, PutBackRules rules, mesh::Progress& progress) {
     WorsePlaces result;
     for (std::uint32_t i = 0; i < rules.losing.size(); ++i)
         if (rules.losing[i])
@@ -261,8 +260,9 @@ mesh::Outcome<WorsePlaces> placesToPutBack(const check::Surveyed& before, const 
     constexpr int rounds = 8;
     for (int round = 0; round < rounds; ++round) {
         const bool changed = !result.flags.empty();
-        const Mesh surface = changed ? places.putBack(result.flags).mesh : after;
-        const check::Surveyed now(surface);
+        const Mesh surface = changed ? places.putBack(result.flags).mesh : Mesh();
+        const check::Surveyed mixed(surface);
+        const check::Surveyed& now = changed ? mixed : after;
         mesh::PartOfProgress part(progress, 0.2 + 0.8 * round / rounds, 0.2 + 0.8 * (round + 1) / rounds);
         const auto survey = now.survey(options, part);
         if (!survey) return tl::unexpected(survey.error());
@@ -276,7 +276,7 @@ mesh::Outcome<WorsePlaces> placesToPutBack(const check::Surveyed& before, const 
                     if (same[v] != mesh::noIndex && of[same[v]] != mesh::noIndex) placeOfVertex[v] = of[same[v]];
             };
             take(before.mesh(), places.ofVertexBefore());
-            take(after, places.ofVertexAfter());
+            take(after.mesh(), places.ofVertexAfter());
         }
         const Tally tally = tallied(now, **survey, placeOfVertex, count);
         std::vector<double> mends(count, 0);

@@ -68,7 +68,7 @@ struct PlaceLeft {
 
 // Flags the places to put back so that no more than may be lost of what can be seen is lost in the others, and no piece
 // (measure/loss.h): those first where most is. Empty: nothing need be put back. Error: cancelled.
-mesh::Outcome<std::vector<std::uint8_t>> placesThatLose(const check::Surveyed& before, const mesh::Mesh& after,
+mesh::Outcome<std::vector<std::uint8_t>> placesThatLose(const check::Surveyed& before, const check::Surveyed& after,
                                                         const Places& places, const measure::Told& told,
                                                         mesh::Progress& progress);
 
@@ -88,7 +88,7 @@ struct WorsePlaces {
     std::vector<PlaceLeft> left;
     bool hopeless = false;  // some count stays worse whatever is put back
 };
-mesh::Outcome<WorsePlaces> placesToPutBack(const check::Surveyed& before, const mesh::Mesh& after, const Places& places,
-                                           PutBackRules rules, mesh::Progress& progress);
+mesh::Outcome<WorsePlaces> placesToPutBack(const check::Surveyed& before, const check::Surveyed& after,
+                                           const Places& places, PutBackRules rules, mesh::Progress& progress);
 
 }  // namespace zither::repair

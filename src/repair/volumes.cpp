@@ -374,12 +374,13 @@ mesh::Outcome<std::size_t> unsoundInFile(const Volumes& v, mesh::Progress& progr
 // told of them. Whether any was.
 mesh::Outcome<bool> putBackWorse(const check::Surveyed& s, Volumes& v, bool sound, mesh::Progress& progress) {
     const Places places(s.mesh(), v.mesh);
+    const check::Surveyed now(v.mesh);
     mesh::PartOfProgress looking(progress, 0, 0.3);
-    auto losing = placesThatLose(s, v.mesh, places, v.told, looking);
+    auto losing = placesThatLose(s, now, places, v.told, looking);
     if (!losing) return tl::unexpected(losing.error());
     if (sound && losing->empty()) return false;
     mesh::PartOfProgress judging(progress, 0.3, 1);
-    auto worse = placesToPutBack(s, v.mesh, places, {.losing = std::move(*losing)}, judging);
+    auto worse = placesToPutBack(s, now, places, {.losing = std::move(*losing)}, judging);
     if (!worse) return tl::unexpected(worse.error());
     if (worse->flags.empty()) return false;
     Places::Back back = places.putBack(worse->flags);

@@ -30,27 +30,32 @@ struct Stage {
 
 // What a pass broke.
 struct Broken {
-    // That changed and meet others, with these, where that is not how it was; degenerate ones; and those at corners
-    // that lie on each other.
-    std::vector<TriangleId> triangles;
+    // One flag a triangle: it changed and meets others, or is one of these, where that is not how it was; degenerate
+    // ones; and those at corners that lie on each other.
+    std::vector<std::uint8_t> triangles;
     // Boxes of shells that face the wrong way now, because they turned, or what is around them moved past them.
     std::vector<mesh::Box> turned;
 
-    [[nodiscard]] bool empty() const { return triangles.empty() && turned.empty(); }
+    [[nodiscard]] std::size_t count() const {
+        return static_cast<std::size_t>(std::count(triangles.begin(), triangles.end(), 1));
+    }
+    [[nodiscard]] bool empty() const { return count() == 0 && turned.empty(); }
 };
 
 class Decimating {
 public:
-    Decimating(const Mesh& m, const Pick& pick, const DecimateOptions& options)
-        : input_(m),
+    Decimating(const check::Surveyed& s, const Pick& pick, const DecimateOptions& options)
+        : input_(s),
           options_(options),
-          precision_(mesh::precisionOf(m)),
-          chosen_(pick.everything() ? std::vector<std::uint8_t>() : pick.mask(m)) {}
+          precision_(mesh::precisionOf(s.mesh())),
+          chosen_(pick.everything() ? std::vector<std::uint8_t>() : pick.mask(s.mesh())) {}
 
     // Down to the target, or until the next collapse would cost more than errorLimit (squared length, relative).
     Outcome<DecimateResult> run(double errorLimit, Progress& progress) {
         limit_ = errorLimit;
-        Stage now{input_, std::vector<TriangleId>(input_.triangles.size())};
+        held_ = false;
+        const std::size_t given = input_.mesh().triangles.size();
+        Stage now{input_.mesh(), std::vector<TriangleId>(given)};
         std::iota(now.sourceOf.begin(), now.sourceOf.end(), 0U);
         bool stopped = false;
         for (int step = 0; now.mesh.triangles.size() > options_.targetTriangles && !stopped; ++step) {
@@ -64,7 +69,7 @@ public:
             if (*lower) now = std::move(**lower);
         }
         DecimateResult result;
-        result.removed = input_.triangles.size() - now.mesh.triangles.size();
+        result.removed = given - now.mesh.triangles.size();
         result.reachedTarget = now.mesh.triangles.size() <= options_.targetTriangles;
         // Within a limit on the error that stops it sooner or later anyway.
         result.heldBack = !result.reachedTarget && held_ && !std::isfinite(limit_);
@@ -96,7 +101,7 @@ private:
         if (!broken) return tl::unexpected(broken.error());
         constexpr std::size_t muchIsOneIn = 100;
         const std::size_t half = now.mesh.triangles.size() / 2;
-        if (muchIsOneIn * broken->triangles.size() > taken->mesh.triangles.size() && pass.targetTriangles < half) {
+        if (muchIsOneIn * broken->count() > taken->mesh.triangles.size() && pass.targetTriangles < half) {
             pass.targetTriangles = half;
             mesh::PartOfProgress halving(progress, 0.3, 0.6);
             taken = decimatePass(now.mesh, fixed, pass, halving);
@@ -133,9 +138,7 @@ private:
     // What went into the corners of broken triangles, and after some tries a ring around it: rims may be in the way.
     static void hold(const Mesh& m, const Pass& pass, const Broken& broken, int attempt,
                      std::vector<std::uint8_t>& held) {
-        std::vector<std::uint8_t> corner(pass.mesh.positions.size(), 0);
-        for (const TriangleId t : broken.triangles)
-            for (const VertexId v : pass.mesh.triangles[t]) corner[v] = 1;
+        const std::vector<std::uint8_t> corner = mesh::cornersOf(pass.mesh, broken.triangles);
         std::vector<std::uint8_t> fresh(held.size(), 0);
         for (VertexId v = 0; v < held.size(); ++v) fresh[v] = pass.wentTo[v] != mesh::noIndex && corner[pass.wentTo[v]];
         for (mesh::Box box : broken.turned) {
@@ -167,7 +170,8 @@ private:
             for (unsigned k = 0; k < 3; ++k) changed[i] |= m.corner(t, k) != now.mesh.corner(pass.sourceOf[t], k);
             flat[i] = check::isDegenerate(m, t);
         });
-        std::vector<std::uint8_t> broken(m.triangles.size(), 0);
+        std::vector<std::uint8_t>& broken = result.triangles;
+        broken.assign(m.triangles.size(), 0);
         for (TriangleId t = 0; t < changed.size(); ++t) broken[t] = changed[t] && flat[t];
         const std::vector<VertexId> first = mesh::firstOfEqual(m.positions);
         std::vector<std::uint8_t> doubled(m.positions.size(), 0);
@@ -198,8 +202,6 @@ private:
             for (std::size_t i = 0; i < shells->size(); ++i)
                 if ((*shells)[i].inward && !known[i]) result.turned.push_back((*shells)[i].box);
         }
-        for (TriangleId t = 0; t < broken.size(); ++t)
-            if (broken[t]) result.triangles.push_back(t);
         return result;
     }
 
@@ -212,24 +214,25 @@ private:
     // Looked for when it is first asked for.
     Outcome<const Given*> ofInput(Progress& progress) {
         if (given_) return &*given_;
-        const check::Surveyed input(input_);
-        auto pairs = options_.crossing ? Outcome<std::vector<check::TrianglePair>>(*options_.crossing)
-                                       : check::crossingPairs(input.tree(), progress, {.leftOut = input.degenerate()});
+        const auto known = input_.known();
+        auto pairs = known ? Outcome<std::vector<check::TrianglePair>>(known->crossingPairs)
+                           : check::crossingPairs(input_.tree(), progress, {.leftOut = input_.degenerate()});
         if (!pairs) return tl::unexpected(pairs.error());
-        auto shells = check::shellList(input, *pairs, progress);
+        auto shells = check::shellList(input_, *pairs, progress);
         if (!shells) return tl::unexpected(shells.error());
+        const std::size_t count = input_.mesh().triangles.size();
         Given& given = given_.emplace();
-        given.meets.assign(input_.triangles.size(), 0);
-        given.inward.assign(input_.triangles.size(), 0);
+        given.meets.assign(count, 0);
+        given.inward.assign(count, 0);
         for (const auto& [a, b] : *pairs) given.meets[a] = given.meets[b] = 1;
-        for (TriangleId t = 0; t < given.inward.size(); ++t) {
-            const std::uint32_t shell = input.shells().of[t];
+        for (TriangleId t = 0; t < count; ++t) {
+            const std::uint32_t shell = input_.shells().of[t];
             given.inward[t] = shell != mesh::noEdge && (*shells)[shell].inward;
         }
         return &*given_;
     }
 
-    const Mesh& input_;
+    const check::Surveyed& input_;
     const DecimateOptions& options_;
     mesh::Precision precision_;
     std::vector<std::uint8_t> chosen_;  // empty: all are
@@ -240,14 +243,15 @@ private:
 
 // The quadric's error is a weighted sum of squared distances and bounds nothing; so the result is measured, and the
 // limit on the error moved until the measure holds and, if it can be had, most of the deviation allowed is used.
-Outcome<DecimateResult> decimateWithin(const Mesh& m, const Pick& pick, const DecimateOptions& options,
+Outcome<DecimateResult> decimateWithin(const check::Surveyed& s, const Pick& pick, const DecimateOptions& options,
                                        Progress& progress) {
+    const Mesh& m = s.mesh();
+    Decimating decimating(s, pick, options);
     constexpr int mostTries = 8;
     constexpr double wellUsed = 0.5;
     const double size = std::max(mesh::boxOf(m).diagonal(), std::numeric_limits<double>::min());
     const double meanArea =
         measure::massOf(m).area / (size * size) / std::max<double>(1, static_cast<double>(m.triangles.size()));
-    const space::TriangleTree tree(m);
     DecimateResult best;
     best.mesh = m;
     best.reachedTarget = m.triangles.size() <= options.targetTriangles;
@@ -256,9 +260,10 @@ Outcome<DecimateResult> decimateWithin(const Mesh& m, const Pick& pick, const De
     double limit = options.maxDeviation / size;
     for (int attempt = 0; attempt < mostTries; ++attempt) {
         mesh::PartOfProgress part(progress, static_cast<double>(attempt) / mostTries, (attempt + 1.0) / mostTries);
-        Outcome<DecimateResult> result = Decimating(m, pick, options).run(limit * limit * meanArea, part);
+        Outcome<DecimateResult> result = decimating.run(limit * limit * meanArea, part);
         if (!result) return result;
-        const auto comparison = measure::compare(tree, space::TriangleTree(result->mesh), part, options.maxDeviation);
+        const auto comparison =
+            measure::compare(s.tree(), space::TriangleTree(result->mesh), part, options.maxDeviation);
         if (!comparison) return tl::unexpected(comparison.error());
         result->measuredDeviation = std::max(comparison->aToB.max, comparison->bToA.max);
         const bool holds = result->measuredDeviation <= options.maxDeviation;
@@ -274,12 +279,13 @@ Outcome<DecimateResult> decimateWithin(const Mesh& m, const Pick& pick, const De
 
 }  // namespace
 
-Outcome<DecimateResult> decimate(const Mesh& m, const Pick& pick, const DecimateOptions& options, Progress& progress) {
+Outcome<DecimateResult> decimate(const check::Surveyed& s, const Pick& pick, const DecimateOptions& options,
+                                 Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();
     if (!std::isfinite(options.maxDeviation))
-        return Decimating(m, pick, options).run(std::numeric_limits<double>::infinity(), progress);
+        return Decimating(s, pick, options).run(std::numeric_limits<double>::infinity(), progress);
 
-    return decimateWithin(m, pick, options, progress);
+    return decimateWithin(s, pick, options, progress);
 }
 
 }  // namespace zither::shape

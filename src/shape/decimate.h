@@ -3,7 +3,7 @@
 
 #include <limits>
 
-#include "check/crossing_pairs.h"
+#include "check/surveyed.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
@@ -24,8 +24,6 @@ struct DecimateOptions {
     double maxDeviation = std::numeric_limits<double>::infinity();
     // Vertices on open edges and region borders stay where they are.
     bool lockBorders = false;
-    // Pairs of the input that meet, where they are known; else they are looked for when they are needed.
-    const std::vector<check::TrianglePair>* crossing = nullptr;
 };
 
 struct DecimateResult {
@@ -44,6 +42,7 @@ struct DecimateResult {
 // those triangles held fast.
 // Collapses are taken from buckets of rising error (steps of 9 %), which orders them nearly as a heap does at a
 // fraction of its cost. About O(n). The same result for any number of threads.
-Outcome<DecimateResult> decimate(const Mesh& m, const Pick& pick, const DecimateOptions& options, Progress& progress);
+Outcome<DecimateResult> decimate(const check::Surveyed& s, const Pick& pick, const DecimateOptions& options,
+                                 Progress& progress);
 
 }  // namespace zither::shape

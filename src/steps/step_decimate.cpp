@@ -21,9 +21,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
                         std::llround(a.find("percent")->second / 100 * static_cast<double>(m.triangles.size())));
     if (deviation > 0) options.maxDeviation = deviation;
     options.lockBorders = a.find("lock-borders")->second != 0;
-    const auto survey = s.known();
-    if (survey) options.crossing = &survey->crossingPairs;
-    auto result = shape::decimate(m, pick, options, progress);
+    auto result = shape::decimate(s, pick, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     record.add("triangles_removed", result->removed);
