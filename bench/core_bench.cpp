@@ -158,8 +158,9 @@ void compareDecimated(benchmark::State& state) {
     const io::Surface s = readFile(fileOf("casing", 1'200'000));
     const auto lighter = shape::decimate(s.mesh, {}, {.targetTriangles = 300'000}, progress);
     for (auto _ : state)
-        benchmark::DoNotOptimize(
-            measure::compare(space::TriangleTree(s.mesh), space::TriangleTree(lighter->mesh), progress));
+        benchmark::DoNotOptimize(measure::compare({space::TriangleTree(s.mesh), mesh::Edges(s.mesh)},
+                                                  {space::TriangleTree(lighter->mesh), mesh::Edges(lighter->mesh)},
+                                                  progress));
 }
 BENCHMARK(compareDecimated)->Unit(benchmark::kMillisecond)->UseRealTime();
 

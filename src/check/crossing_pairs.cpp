@@ -6,8 +6,10 @@
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <atomic>
+#include <bit>
 #include <limits>
 
+#include "check/simple_fans.h"
 #include "exact/predicates.h"
 #include "exact/projection.h"
 #include "mesh/parallel.h"
@@ -155,9 +157,13 @@ bool meetsAnywhere(const Pair& p) {
 class PairSearch {
 public:
     PairSearch(const space::TriangleTree& tree, const PairSearchOptions& options, bool byLeaves)
-        : m_(tree.surface()), tree_(tree), options_(options), boxes_(byLeaves ? tree.order().size() : 0) {
-        mesh::parallelFor(boxes_.size(), 4096,
-                          [&](std::size_t i) { boxes_[i] = space::FloatBox(mesh::boxOf(m_, tree.order()[i])); });
+        : m_(tree.surface()), tree_(tree), options_(options), boxes_(byLeaves ? tree.leafCount() : 0) {
+        if (!byLeaves) return;
+        mesh::parallelFor(boxes_.size(), 1024, [&](std::size_t leaf) {
+            for (std::size_t i = leaf * arity; i < endOf(leaf); ++i)
+                boxes_[leaf].set(i % arity, space::FloatBox(mesh::boxOf(m_, tree.order()[i])));
+        });
+        simple_ = simpleFans(m_, mesh::Corners(m_));
     }
 
     // Of a suspect: those of two suspects only from the one with the lower number.
@@ -167,36 +173,46 @@ public:
         });
     }
 
-    // Needs boxes.
-    void searchFromLeaf(std::size_t leaf, std::vector<TrianglePair>& out) const {
-        tree_.leavesOverlappingFrom(leaf, [&](std::size_t other) {
-            const std::size_t end = endOf(leaf);
-            for (std::size_t i = leaf * space::TriangleTree::arity; i < end; ++i) {
-                if (other != leaf && !boxes_[i].overlaps(tree_.leafBox(other))) continue;
-                for (std::size_t j = std::max(other * space::TriangleTree::arity, other == leaf ? i + 1 : 0);
-                     j < endOf(other); ++j)
-                    if (boxes_[i].overlaps(boxes_[j])) settle(tree_.order()[i], tree_.order()[j], out);
+    // Of four leaves with those behind them; needs boxes.
+    void searchGroup(std::size_t group, std::vector<TrianglePair>& out) const {
+        tree_.overlappingLeaves(group, [&](std::size_t leaf, std::size_t other) {
+            for (std::size_t i = leaf * arity; i < endOf(leaf); ++i) {
+                unsigned found = boxes_[other].overlapping(boxes_[leaf].box(i % arity));
+                if (other == leaf) found &= ~1U << i % arity;
+                for (; found != 0; found &= found - 1)
+                    settle(tree_.order()[i],
+                           tree_.order()[other * arity + static_cast<std::size_t>(std::countr_zero(found))], out);
             }
         });
     }
 
 private:
+    static constexpr std::size_t arity = space::TriangleTree::arity;
     [[nodiscard]] std::size_t endOf(std::size_t leaf) const {
-        return std::min(tree_.order().size(), (leaf + 1) * space::TriangleTree::arity);
+        return std::min(tree_.order().size(), (leaf + 1) * arity);
     }
 
     void settle(TriangleId a, TriangleId b, std::vector<TrianglePair>& out) const {
         const auto& [suspects, leftOut] = options_;
         if (!suspects.empty() && !suspects[a] && !suspects[b]) return;
         if (!leftOut.empty() && (leftOut[a] || leftOut[b])) return;
-        if (mesh::sameCorners(m_.triangles[a], m_.triangles[b])) return;
+        if (sharesSimpleFan(a, b) || mesh::sameCorners(m_.triangles[a], m_.triangles[b])) return;
         if (trianglesIntersect(m_, a, b)) out.emplace_back(std::min(a, b), std::max(a, b));
+    }
+
+    [[nodiscard]] bool sharesSimpleFan(TriangleId a, TriangleId b) const {
+        if (simple_.empty()) return false;
+        for (const VertexId v : m_.triangles[a])
+            for (const VertexId w : m_.triangles[b])
+                if (v == w && simple_[v]) return true;
+        return false;
     }
 
     const Mesh& m_;
     const space::TriangleTree& tree_;
     PairSearchOptions options_;
-    std::vector<space::FloatBox> boxes_;  // in the order of the tree
+    std::vector<space::BoxQuad> boxes_;  // of the triangles of each leaf
+    std::vector<std::uint8_t> simple_;   // one flag a vertex (simple_fans.h); empty: not known
 };
 
 }  // namespace
@@ -227,8 +243,8 @@ mesh::Outcome<std::vector<TrianglePair>> crossingPairs(const space::TriangleTree
         if (share * few.size() > tree.order().size()) few.clear();
     }
     const PairSearch search(tree, options, few.empty());
-    const std::size_t all = few.empty() ? tree.leafCount() : few.size();
-    constexpr std::size_t aBlock = 512;
+    const std::size_t all = few.empty() ? tree.groupCount() : few.size();
+    constexpr std::size_t aBlock = 128;
     const std::size_t blocks = (all + aBlock - 1) / aBlock;
     std::vector<std::vector<TrianglePair>> found(blocks);
     std::atomic<bool> stop = false;
@@ -236,7 +252,7 @@ mesh::Outcome<std::vector<TrianglePair>> crossingPairs(const space::TriangleTree
         if (stop) return;
         for (std::size_t i = b * aBlock; i < std::min(all, (b + 1) * aBlock); ++i)
             if (few.empty())
-                search.searchFromLeaf(i, found[b]);
+                search.searchGroup(i, found[b]);
             else
                 search.searchAround(few[i], found[b]);
         if (!progress.report(static_cast<double>(b) / static_cast<double>(blocks))) stop = true;

@@ -51,7 +51,8 @@ Outcome<std::string> oneJob(const fs::path& file, const fs::path& target, mesh::
     const auto output = project::writeAndProve(*final, {target}, brief, progress);
     if (!output) return tl::unexpected(output.error());
     // Against the repaired surface: dropped specks would otherwise hide what decimation did.
-    const auto comparison = measure::compare(mended->tree(), output->part->tree(), progress);
+    const auto comparison =
+        measure::compare({mended->tree(), mended->edges()}, {output->part->tree(), output->part->edges()}, progress);
     if (!comparison) return tl::unexpected(comparison.error());
 
     const auto& before = *input->survey;

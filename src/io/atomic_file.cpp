@@ -69,11 +69,11 @@ Outcome<void> AtomicFile::write(std::string_view bytes) {
 }
 
 Outcome<void> AtomicFile::commit() {
+    const fs::path folder = target_.has_parent_path() ? target_.parent_path() : fs::path(".");
     if (::fsync(descriptor_) != 0) return failure("flush to disk");
     if (::rename(temporary_.c_str(), target_.c_str()) != 0) return failure("rename into place");
     ::close(std::exchange(descriptor_, -1));
     // The rename itself is made durable; a failure here cannot undo it and is not an error of the content.
-    const fs::path folder = target_.has_parent_path() ? target_.parent_path() : fs::path(".");
     if (const int d = ::open(folder.c_str(), O_RDONLY | O_DIRECTORY); d >= 0) {
         ::fsync(d);
         ::close(d);

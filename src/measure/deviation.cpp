@@ -5,9 +5,10 @@
 #include <algorithm>
 #include <atomic>
 #include <cmath>
+#include <utility>
 
-#include "measure/fan_gap.h"
 #include "measure/mass.h"
+#include "measure/overlay.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
 
@@ -17,12 +18,10 @@ namespace {
 using mesh::Mesh;
 using mesh::Point;
 using mesh::TriangleId;
-using space::TriangleTree;
 
-// A point of the surface with the nearest point of the other one.
+// A point of the surface with how far it is from the other one.
 struct Probe {
     Point at;
-    Point foot;
     TriangleId near = 0;
     double distance = 0;
 };
@@ -37,20 +36,11 @@ double distanceTo(const Mesh& m, TriangleId t, const Point& p) {
     return (space::nearestOnTriangle(p, m.corner(t, 0), m.corner(t, 1), m.corner(t, 2)) - p).norm();
 }
 
-// Where the surface that is measured to lies near itself.
-struct Target {
-    const TriangleTree& tree;
-    mesh::Corners corners;
-    [[nodiscard]] const Mesh& surface() const { return tree.surface(); }
-};
-
-// The distance to any one triangle is convex over the piece: its maximum lies at a corner. Where the feet lie around
-// one vertex, the distance is also at most that to the feet's own triangle plus that triangle's gap to the fan.
-double boundOf(const Target& to, const Piece& piece) {
-    const Mesh& m = to.surface();
+// The distance to any one triangle is convex over the piece: its maximum lies at a corner.
+double boundOf(const Mesh& m, const Piece& piece) {
     const auto& c = piece.corner;
-    const double toFeet = std::max({c[0].distance, c[1].distance, c[2].distance});
-    if (c[0].near == c[1].near && c[1].near == c[2].near) return toFeet;
+    if (c[0].near == c[1].near && c[1].near == c[2].near)
+        return std::max({c[0].distance, c[1].distance, c[2].distance});
     double bound = std::numeric_limits<double>::infinity();
     for (const Probe& p : c) {
         double farthest = 0;
@@ -58,39 +48,58 @@ double boundOf(const Target& to, const Piece& piece) {
             farthest = std::max(farthest, q.near == p.near ? q.distance : distanceTo(m, p.near, q.at));
         bound = std::min(bound, farthest);
     }
-    const auto has = [&](const Probe& p, mesh::VertexId v) {
-        const mesh::Triangle& t = m.triangles[p.near];
-        return t[0] == v || t[1] == v || t[2] == v;
-    };
-    for (mesh::VertexId w : m.triangles[c[0].near])
-        if (bound > toFeet && has(c[1], w) && has(c[2], w))
-            bound = std::min(bound, toFeet + gapOverFan(m, to.corners, w, {c[0].foot, c[1].foot, c[2].foot}));
     return bound;
 }
 
-Probe probe(const TriangleTree& to, const Point& p, std::optional<TriangleId> hint) {
+Probe probe(const space::TriangleTree& to, const Point& p, std::optional<TriangleId> hint) {
     const auto nearest = to.nearest(p, std::numeric_limits<double>::infinity(), hint);
-    return {p, nearest->point, nearest->triangle, std::sqrt(nearest->distanceSquared)};
+    return {p, nearest->triangle, std::sqrt(nearest->distanceSquared)};
 }
 
-// Four pieces by the midpoints of the edges; returns the farthest midpoint.
-Probe split(const Target& target, const Piece& piece, std::array<Piece, 4>& parts) {
+const Probe& farther(const Probe& a, const Probe& b) {
+    return a.distance < b.distance ? b : a;
+}
+
+// A bound above `enough` is made sharper by laying the piece onto what lies under one of the triangles `near`; returns
+// what was met where the height is largest, or `met`.
+Probe sharpen(const MeasuredSurface& to, double enough, std::span<const TriangleId> near, Piece& piece, Probe met) {
+    for (std::size_t i = 0; i < near.size() && piece.bound > enough; ++i) {
+        if (std::find(near.begin(), near.begin() + static_cast<std::ptrdiff_t>(i), near[i]) !=
+            near.begin() + static_cast<std::ptrdiff_t>(i))
+            continue;
+        const auto height =
+            heightOver(to.mesh(), to.edges, {piece.corner[0].at, piece.corner[1].at, piece.corner[2].at}, near[i]);
+        if (!height) continue;
+        piece.bound = std::min(piece.bound, height->most);
+        if (height->most > met.distance) met = farther(met, probe(to.tree, height->at, near[i]));
+        break;
+    }
+    return met;
+}
+
+// Four pieces by the midpoints of the edges; returns the farthest point that was met.
+Probe split(const MeasuredSurface& to, double enough, const Piece& piece, std::array<Piece, 4>& parts) {
     std::array<Probe, 3> mid;
     for (unsigned k = 0; k < 3; ++k)
-        mid[k] = probe(target.tree, 0.5 * (piece.corner[k].at + piece.corner[(k + 1) % 3].at), piece.corner[k].near);
+        mid[k] = probe(to.tree, 0.5 * (piece.corner[k].at + piece.corner[(k + 1) % 3].at), piece.corner[k].near);
     for (unsigned k = 0; k < 3; ++k) parts[k].corner = {piece.corner[k], mid[k], mid[(k + 2) % 3]};
     parts[3].corner = mid;
-    for (Piece& part : parts) part.bound = std::min(boundOf(target, part), piece.bound);
-    return *std::max_element(mid.begin(), mid.end(),
-                             [](const Probe& a, const Probe& b) { return a.distance < b.distance; });
+    Probe met = farther(farther(mid[0], mid[1]), mid[2]);
+    for (Piece& part : parts) {
+        part.bound = std::min(boundOf(to.mesh(), part), piece.bound);
+        const auto& c = part.corner;
+        met = sharpen(to, enough, std::array{c[0].near, c[1].near, c[2].near}, part, met);
+    }
+    return met;
 }
 
 class Search {
 public:
-    Search(const Mesh& from, const TriangleTree& to, const DeviationOptions& options, mesh::Progress& progress)
-        : from_(from), to_(to), target_{to, mesh::Corners(to.surface())}, options_(options), progress_(progress) {
-        mesh::Box box = mesh::boxOf(from);
-        box.add(mesh::boxOf(to.surface()));
+    Search(const MeasuredSurface& from, const MeasuredSurface& to, const DeviationOptions& options,
+           mesh::Progress& progress)
+        : from_(from.mesh()), order_(from.tree.order()), to_(to), options_(options), progress_(progress) {
+        mesh::Box box = mesh::boxOf(from_);
+        box.add(mesh::boxOf(to.mesh()));
         tolerance_ = std::max(tolerance::deviationRelative * box.diagonal(), 0.0);
     }
 
@@ -113,28 +122,34 @@ private:
         result_.worst = at;
     }
 
+    // Those that a measured triangle uses, neighbours one after the other.
+    [[nodiscard]] std::vector<mesh::VertexId> verticesInOrder() const {
+        std::vector<std::uint8_t> taken(from_.positions.size(), 0);
+        std::vector<mesh::VertexId> vertices;
+        for (const TriangleId t : order_)
+            if (!skipped(t))
+                for (const mesh::VertexId v : from_.triangles[t])
+                    if (!std::exchange(taken[v], 1)) vertices.push_back(v);
+        return vertices;
+    }
+
     // Nearest triangle and distance of every vertex that a measured triangle uses.
     bool measureCorners() {
-        const std::size_t n = from_.positions.size();
-        probe_.resize(n);
-        std::vector<std::uint8_t> needed(n, 0);
-        for (std::size_t t = 0; t < from_.triangles.size(); ++t)
-            if (!skipped(t))
-                for (mesh::VertexId v : from_.triangles[t]) needed[v] = 1;
+        const std::vector<mesh::VertexId> vertices = verticesInOrder();
+        probe_.resize(from_.positions.size());
         std::atomic<bool> stop = false;
-        const std::size_t blocks = (n + mesh::blockSize - 1) / mesh::blockSize;
+        const std::size_t blocks = (vertices.size() + mesh::blockSize - 1) / mesh::blockSize;
         mesh::parallelFor(blocks, 1, [&](std::size_t b) {
             if (stop) return;
             std::optional<TriangleId> hint;
-            for (std::size_t v = b * mesh::blockSize; v < std::min(n, (b + 1) * mesh::blockSize); ++v) {
-                if (!needed[v]) continue;
-                probe_[v] = probe(to_, from_.positions[v], hint);
-                hint = probe_[v].near;
+            for (std::size_t i = b * mesh::blockSize; i < std::min(vertices.size(), (b + 1) * mesh::blockSize); ++i) {
+                Probe& at = probe_[vertices[i]];
+                at = probe(to_.tree, from_.positions[vertices[i]], hint);
+                hint = at.near;
             }
             if (!progress_.report(0.4 * static_cast<double>(b) / static_cast<double>(blocks))) stop = true;
         });
-        for (std::size_t v = 0; v < n; ++v)
-            if (needed[v]) found(probe_[v].distance, from_.positions[v]);
+        for (const mesh::VertexId v : vertices) found(probe_[v].distance, from_.positions[v]);
         return !stop;
     }
 
@@ -151,32 +166,35 @@ private:
         std::atomic<bool> stop = false;
         const double enoughSoFar = enough();
         Sums sums = mesh::parallelBlocks(
-            from_.triangles.size(), Sums{},
+            order_.size(), Sums{},
             [&](std::size_t begin, std::size_t end) {
                 Sums s;
-                for (auto t = static_cast<TriangleId>(begin); t < end && !stop; ++t) {
+                for (std::size_t i = begin; i < end && !stop; ++i) {
+                    const TriangleId t = order_[i];
                     const double area = mesh::areaVector(from_, t).norm() / 2;
                     s.area += area;
                     if (skipped(t)) continue;
                     const mesh::Triangle& tri = from_.triangles[t];
                     Piece piece{{probe_[tri[0]], probe_[tri[1]], probe_[tri[2]]}, 0};
-                    const Probe centre = probe(to_, mesh::centroid(from_, t), piece.corner[0].near);
+                    const Probe centre = probe(to_.tree, mesh::centroid(from_, t), piece.corner[0].near);
                     s.integral += area *
                                   (piece.corner[0].distance + piece.corner[1].distance + piece.corner[2].distance +
                                    9 * centre.distance) /
                                   12;
-                    if (centre.distance > s.found) {
-                        s.found = centre.distance;
-                        s.worst = centre.at;
+                    piece.bound = boundOf(to_.mesh(), piece);
+                    const auto& c = piece.corner;
+                    const Probe met = sharpen(to_, enoughSoFar,
+                                              std::array{centre.near, c[0].near, c[1].near, c[2].near}, piece, centre);
+                    if (met.distance > s.found) {
+                        s.found = met.distance;
+                        s.worst = met.at;
                     }
-                    piece.bound = boundOf(target_, piece);
                     if (piece.bound > enoughSoFar)
                         s.open.push_back(piece);
                     else
                         s.settled = std::max(s.settled, piece.bound);
                 }
-                if (!progress_.report(0.4 +
-                                      0.4 * static_cast<double>(begin) / static_cast<double>(from_.triangles.size())))
+                if (!progress_.report(0.4 + 0.4 * static_cast<double>(begin) / static_cast<double>(order_.size())))
                     stop = true;
                 return s;
             },
@@ -224,7 +242,9 @@ private:
             open_.erase(first, open_.end());
             std::vector<std::array<Piece, 4>> parts(now.size());
             std::vector<Probe> farthest(now.size());
-            mesh::parallelFor(now.size(), 64, [&](std::size_t i) { farthest[i] = split(target_, now[i], parts[i]); });
+            const double limit = enough();
+            mesh::parallelFor(now.size(), 64,
+                              [&](std::size_t i) { farthest[i] = split(to_, limit, now[i], parts[i]); });
             for (const Probe& p : farthest) found(p.distance, p.at);
             for (const auto& four : parts) open_.insert(open_.end(), four.begin(), four.end());
             if (!progress_.report(0.9)) return false;
@@ -235,8 +255,8 @@ private:
     }
 
     const Mesh& from_;
-    const TriangleTree& to_;
-    Target target_;
+    const std::vector<TriangleId>& order_;  // neighbours one after the other
+    const MeasuredSurface& to_;
     const DeviationOptions& options_;
     mesh::Progress& progress_;
     double tolerance_ = 0;
@@ -247,27 +267,25 @@ private:
 
 }  // namespace
 
-mesh::Outcome<OneSidedDeviation> deviationFrom(const Mesh& from, const TriangleTree& to,
+mesh::Outcome<OneSidedDeviation> deviationFrom(const MeasuredSurface& from, const MeasuredSurface& to,
                                                const DeviationOptions& options, mesh::Progress& progress) {
-    if (from.triangles.empty()) return OneSidedDeviation{};
-    if (to.empty()) {
+    if (from.tree.empty()) return OneSidedDeviation{};
+    if (to.tree.empty()) {
         OneSidedDeviation infinite;
         infinite.max = infinite.found = infinite.mean = std::numeric_limits<double>::infinity();
-        infinite.area = massOf(from).area;
+        infinite.area = massOf(from.mesh()).area;
         return infinite;
     }
     return Search(from, to, options, progress).run();
 }
 
-mesh::Outcome<Comparison> compare(const TriangleTree& treeA, const TriangleTree& treeB, mesh::Progress& progress,
+mesh::Outcome<Comparison> compare(const MeasuredSurface& a, const MeasuredSurface& b, mesh::Progress& progress,
                                   double enough) {
-    const Mesh& a = treeA.surface();
-    const Mesh& b = treeB.surface();
     Comparison c;
-    const Kept kept = keptOf(a, b);
+    const Kept kept = keptOf(a.mesh(), b.mesh());
     c.kept = kept.share;
-    const Mass massA = massOf(a);
-    const Mass massB = massOf(b);
+    const Mass massA = massOf(a.mesh());
+    const Mass massB = massOf(b.mesh());
     c.volumeA = massA.volume;
     c.volumeB = massB.volume;
     c.areaA = massA.area;
@@ -275,12 +293,12 @@ mesh::Outcome<Comparison> compare(const TriangleTree& treeA, const TriangleTree&
     if (!progress.report(0.1)) return mesh::cancelled();
     {
         mesh::PartOfProgress half(progress, 0.1, 0.55);
-        auto oneWay = deviationFrom(a, treeB, {kept.of, enough}, half);
+        auto oneWay = deviationFrom(a, b, {kept.of, enough}, half);
         if (!oneWay) return tl::unexpected(oneWay.error());
         c.aToB = *oneWay;
     }
     mesh::PartOfProgress half(progress, 0.55, 1.0);
-    auto otherWay = deviationFrom(b, treeA, {kept.in, enough}, half);
+    auto otherWay = deviationFrom(b, a, {kept.in, enough}, half);
     if (!otherWay) return tl::unexpected(otherWay.error());
     c.bToA = *otherWay;
     const double area = c.aToB.area + c.bToA.area;

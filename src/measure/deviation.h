@@ -3,6 +3,7 @@
 
 #include <span>
 
+#include "mesh/edges.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
@@ -19,6 +20,13 @@ struct OneSidedDeviation {
     double area = 0;
 };
 
+// A surface with what measuring needs: a tree over every triangle, and the edges.
+struct MeasuredSurface {
+    const space::TriangleTree& tree;
+    const mesh::Edges& edges;
+    [[nodiscard]] const mesh::Mesh& mesh() const { return tree.surface(); }
+};
+
 struct DeviationOptions {
     // Triangles of the first surface that are known to lie in the second (distance 0); empty: none.
     std::span<const std::uint8_t> skip;
@@ -28,8 +36,9 @@ struct DeviationOptions {
 
 // From `from` to the surface of `to`. Branch and bound after Guthe, Borodin & Klein 2005 and Tang, Lee & Kim 2009: the
 // distance to one convex triangle is convex, so over a piece it is largest at the piece's corners; pieces whose bound
-// exceeds what was found are split. Departs from them in a sharper bound for pieces over two neighbours.
-mesh::Outcome<OneSidedDeviation> deviationFrom(const mesh::Mesh& from, const space::TriangleTree& to,
+// exceeds what was found are split. Departs from them in a sharper bound for pieces over several triangles that they
+// can be laid onto (overlay.h).
+mesh::Outcome<OneSidedDeviation> deviationFrom(const MeasuredSurface& from, const MeasuredSurface& to,
                                                const DeviationOptions& options, mesh::Progress& progress);
 
 // Both directions, kept share and the area-weighted mean of both.
@@ -43,8 +52,7 @@ struct Comparison {
     double areaB = 0;
     double kept = 1;
 };
-// The trees stand over every triangle of the surfaces.
-mesh::Outcome<Comparison> compare(const space::TriangleTree& a, const space::TriangleTree& b, mesh::Progress& progress,
+mesh::Outcome<Comparison> compare(const MeasuredSurface& a, const MeasuredSurface& b, mesh::Progress& progress,
                                   double enough = 0);
 
 }  // namespace zither::measure

@@ -6,7 +6,7 @@ namespace zither::tolerance {
 
 // Deviation search stops when the proven bound is this close to the largest distance found. Relative to the diagonal
 // of both surfaces' box: far below any tolerance a drawing asks for, far above rounding (1e-16).
-inline constexpr double deviationRelative = 1e-5;
+inline constexpr double deviationRelative = 1e-6;
 // ... or relative to the distance found itself: a fiftieth is less than any limit is chosen to.
 inline constexpr double deviationOfValue = 2e-2;
 
@@ -189,6 +189,8 @@ inline constexpr double leastAngle = 1e-6;
 inline constexpr double sumsAlike = 1e-12;
 // Of the sum of absolute products: rounding of a dot product of three and of the differences in it.
 inline constexpr double dotRounding = 8 * 0x1p-52;
+// Of a squared extent: an area of two triangles laid over each other that may be nothing but the rounding of the frame.
+inline constexpr double overlayRounding = 0x1p-46;
 // Of a squared length: of two collapses that cost the same, the shorter edge goes first.
 inline constexpr double collapseTie = 0x1p-80;
 // Of the largest coordinate: points in cells this wide are compared exactly. Far above the error of approximations

@@ -8,7 +8,7 @@ namespace zither::project {
 mesh::Outcome<Compared> compare(const check::Surveyed& a, const check::Surveyed& b, const ComparingOptions& options,
                                 mesh::Progress& progress) {
     mesh::PartOfProgress far(progress, 0, 0.7);
-    auto distance = measure::compare(a.tree(), b.tree(), far);
+    auto distance = measure::compare({a.tree(), a.edges()}, {b.tree(), b.edges()}, far);
     if (!distance) return tl::unexpected(distance.error());
     mesh::PartOfProgress near(progress, 0.7, 1);
     steps::SeenOfImport own(check::SurveyedPtr(std::shared_ptr<void>(), &a));

@@ -93,9 +93,10 @@ Outcome<Judged> writeAndProve(const check::Surveyed& part, const Destination& to
     mesh::PartOfProgress proving(progress, 0.4, 1);
     Outcome<Judged> judged = readAndJudge(written->temporary(), brief, proving);
     if (!judged) return judged;
-    if (auto placed = written->commit(); !placed) return tl::unexpected(placed.error());
+    // Nothing may fail once the file is in its place, not even for want of memory.
     judged->file = file.string();
     judged->settled = std::move(*settled);
+    if (auto placed = written->commit(); !placed) return tl::unexpected(placed.error());
     return judged;
 }
 

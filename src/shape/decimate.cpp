@@ -1,5 +1,4 @@
-// Passes that are tested exactly, and taken again with what they broke held fast; a limit on the deviation is kept by
-// measuring.
+// Passes that are tested exactly, and taken again with what they broke held fast.
 #include "shape/decimate.h"
 
 #include <algorithm>
@@ -9,13 +8,12 @@
 
 #include "check/shell_list.h"
 #include "check/surveyed.h"
-#include "measure/deviation.h"
-#include "measure/mass.h"
 #include "mesh/parallel.h"
 #include "mesh/precision.h"
+#include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
 #include "shape/decimate_pass.h"
-#include "space/triangle_tree.h"
+#include "shape/reach.h"
 
 namespace zither::shape {
 namespace {
@@ -24,6 +22,7 @@ namespace {
 struct Stage {
     Mesh mesh;
     std::vector<TriangleId> sourceOf;
+    std::vector<float> reach = {};  // of each triangle, where the deviation is limited; empty: 0
     // One flag a vertex: it was held fast on the way to the target itself, and would have to be again. Empty: none was.
     std::vector<std::uint8_t> held = {};
 };
@@ -50,12 +49,9 @@ public:
           precision_(mesh::precisionOf(s.mesh())),
           chosen_(pick.everything() ? std::vector<std::uint8_t>() : pick.mask(s.mesh())) {}
 
-    // Down to the target, or until the next collapse would cost more than errorLimit (squared length, relative).
-    Outcome<DecimateResult> run(double errorLimit, Progress& progress) {
-        limit_ = errorLimit;
-        held_ = false;
+    Outcome<DecimateResult> run(Progress& progress) {
         const std::size_t given = input_.mesh().triangles.size();
-        Stage now{input_.mesh(), std::vector<TriangleId>(given)};
+        Stage now{input_.mesh(), std::vector<TriangleId>(given), {}, {}};
         std::iota(now.sourceOf.begin(), now.sourceOf.end(), 0U);
         bool stopped = false;
         for (int step = 0; now.mesh.triangles.size() > options_.targetTriangles && !stopped; ++step) {
@@ -64,20 +60,58 @@ public:
             auto lower = stepDown(now, part);
             if (!lower) return tl::unexpected(lower.error());
             const std::size_t count = now.mesh.triangles.size();
-            constexpr std::size_t oneIn = 200;
+            // A limit is measured anew before each further step, which must be worth it.
+            const std::size_t oneIn = limited() ? 20 : 200;
             stopped = !*lower || oneIn * (count - (*lower)->mesh.triangles.size()) < count;
             if (*lower) now = std::move(**lower);
+            if (!limited() || stopped || now.mesh.triangles.size() <= options_.targetTriangles) continue;
+            const auto sharper = measureReach(now, part);
+            if (!sharper) return tl::unexpected(sharper.error());
+            stopped = !*sharper;
         }
         DecimateResult result;
         result.removed = given - now.mesh.triangles.size();
         result.reachedTarget = now.mesh.triangles.size() <= options_.targetTriangles;
-        // Within a limit on the error that stops it sooner or later anyway.
-        result.heldBack = !result.reachedTarget && held_ && !std::isfinite(limit_);
+        // A limit on the deviation stops it sooner or later anyway.
+        result.heldBack = !result.reachedTarget && held_ && !limited();
+        for (const float r : now.reach) result.measuredDeviation = std::max<double>(result.measuredDeviation, r);
         result.mesh = std::move(now.mesh);
         return result;
     }
 
 private:
+    // False where it is not measured, because that would say nothing new or, for a large surface, take longer than what
+    // it gains is worth.
+    Outcome<bool> measureReach(Stage& now, Progress& progress) {
+        constexpr std::size_t worthMeasuring = 3'000'000;
+        const std::size_t work = input_.mesh().triangles.size() + now.mesh.triangles.size();
+        if (measured_ > 0 && measured_ + work > worthMeasuring) return false;
+        measured_ += work;
+        const check::Surveyed surface(now.mesh);
+        if (!reachIsLoose(input_, surface, now.reach)) return false;
+        auto reach = measuredReach(input_, surface, now.reach, static_cast<float>(mostReach()), progress);
+        if (!reach) return tl::unexpected(reach.error());
+        now.reach = std::move(*reach);
+        return true;
+    }
+
+    [[nodiscard]] bool limited() const { return std::isfinite(options_.maxDeviation); }
+
+    // So that who measures the result is sure of the limit as well, within what measuring leaves open.
+    [[nodiscard]] double mostReach() const {
+        const double open = tolerance::deviationRelative * mesh::boxOf(input_.mesh()).diagonal();
+        return std::max(options_.maxDeviation / 2, (options_.maxDeviation - open) / (1 + tolerance::deviationOfValue));
+    }
+
+    // How far rounding may move a vertex, with what is lost on the way through other coordinates.
+    [[nodiscard]] double rounding() const {
+        const mesh::Box box = mesh::boxOf(input_.mesh());
+        const double largest = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
+        constexpr double halfDiagonal = 0.87;  // of a cube of side 1
+        return halfDiagonal * mesh::unitInLastPlace(precision_, largest) +
+               4 * mesh::unitInLastPlace(mesh::Precision::Double, largest + box.diagonal());
+    }
+
     // One flag a vertex: it has a triangle that was not picked.
     [[nodiscard]] std::vector<std::uint8_t> fixedIn(const Stage& now) const {
         std::vector<std::uint8_t> fixed = now.held;
@@ -93,7 +127,7 @@ private:
     // Nothing where all of it would be.
     Outcome<std::optional<Stage>> stepDown(const Stage& now, Progress& progress) {
         const std::vector<std::uint8_t> fixed = fixedIn(now);
-        PassOptions pass{options_.targetTriangles, limit_, options_.lockBorders};
+        PassOptions pass{options_.targetTriangles, options_.lockBorders, mostReach(), rounding(), now.reach};
         mesh::PartOfProgress straight(progress, 0, 0.3);
         auto taken = decimatePass(now.mesh, fixed, pass, straight);
         if (!taken) return tl::unexpected(taken.error());
@@ -114,7 +148,7 @@ private:
         constexpr int mostTries = 24;
         for (int attempt = 0; attempt < mostTries; ++attempt) {
             if (broken->empty()) {
-                Stage next{std::move(taken->mesh), std::move(taken->sourceOf)};
+                Stage next{std::move(taken->mesh), std::move(taken->sourceOf), std::move(taken->reach)};
                 for (TriangleId& t : next.sourceOf) t = now.sourceOf[t];
                 if (pass.targetTriangles == options_.targetTriangles) {
                     next.held.assign(next.mesh.positions.size(), 0);
@@ -158,17 +192,21 @@ private:
         }
     }
 
-    // Rounds what the pass moved.
+    // Rounds what the pass moved, which adds to the reach.
     Outcome<Broken> newlyBroken(const Stage& now, Pass& pass, Progress& progress) {
         for (mesh::Point& p : pass.mesh.positions) p = mesh::rounded(precision_, p);
         Broken result;
         const Mesh& m = pass.mesh;
         std::vector<std::uint8_t> changed(m.triangles.size(), 0);
         std::vector<std::uint8_t> flat(m.triangles.size(), 0);
+        const double rounding = this->rounding();
         mesh::parallelFor(changed.size(), 1024, [&](std::size_t i) {
             const auto t = static_cast<TriangleId>(i);
             for (unsigned k = 0; k < 3; ++k) changed[i] |= m.corner(t, k) != now.mesh.corner(pass.sourceOf[t], k);
             flat[i] = check::isDegenerate(m, t);
+            if (changed[i] && !pass.reach.empty())
+                pass.reach[i] = std::nextafter(static_cast<float>(pass.reach[i] + rounding),
+                                               std::numeric_limits<float>::infinity());
         });
         std::vector<std::uint8_t>& broken = result.triangles;
         broken.assign(m.triangles.size(), 0);
@@ -236,56 +274,18 @@ private:
     const DecimateOptions& options_;
     mesh::Precision precision_;
     std::vector<std::uint8_t> chosen_;  // empty: all are
-    double limit_ = 0;
-    bool held_ = false;           // something was held fast
+    bool held_ = false;                 // something was held fast
+    std::size_t measured_ = 0;          // triangles, while reaches were measured
+
     std::optional<Given> given_;  // once it is asked for
 };
-
-// The quadric's error is a weighted sum of squared distances and bounds nothing; so the result is measured, and the
-// limit on the error moved until the measure holds and, if it can be had, most of the deviation allowed is used.
-Outcome<DecimateResult> decimateWithin(const check::Surveyed& s, const Pick& pick, const DecimateOptions& options,
-                                       Progress& progress) {
-    const Mesh& m = s.mesh();
-    Decimating decimating(s, pick, options);
-    constexpr int mostTries = 8;
-    constexpr double wellUsed = 0.5;
-    const double size = std::max(mesh::boxOf(m).diagonal(), std::numeric_limits<double>::min());
-    const double meanArea =
-        measure::massOf(m).area / (size * size) / std::max<double>(1, static_cast<double>(m.triangles.size()));
-    DecimateResult best;
-    best.mesh = m;
-    best.reachedTarget = m.triangles.size() <= options.targetTriangles;
-    double low = 0;
-    double high = std::numeric_limits<double>::infinity();
-    double limit = options.maxDeviation / size;
-    for (int attempt = 0; attempt < mostTries; ++attempt) {
-        mesh::PartOfProgress part(progress, static_cast<double>(attempt) / mostTries, (attempt + 1.0) / mostTries);
-        Outcome<DecimateResult> result = decimating.run(limit * limit * meanArea, part);
-        if (!result) return result;
-        const auto comparison =
-            measure::compare(s.tree(), space::TriangleTree(result->mesh), part, options.maxDeviation);
-        if (!comparison) return tl::unexpected(comparison.error());
-        result->measuredDeviation = std::max(comparison->aToB.max, comparison->bToA.max);
-        const bool holds = result->measuredDeviation <= options.maxDeviation;
-        const bool done =
-            holds && (result->reachedTarget || result->measuredDeviation > wellUsed * options.maxDeviation);
-        (holds ? low : high) = limit;
-        if (holds && result->removed >= best.removed) best = std::move(*result);
-        if (done) break;
-        limit = !std::isfinite(high) ? 4 * limit : low > 0 ? std::sqrt(low * high) : 0.25 * high;
-    }
-    return best;
-}
 
 }  // namespace
 
 Outcome<DecimateResult> decimate(const check::Surveyed& s, const Pick& pick, const DecimateOptions& options,
                                  Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();
-    if (!std::isfinite(options.maxDeviation))
-        return Decimating(s, pick, options).run(std::numeric_limits<double>::infinity(), progress);
-
-    return decimateWithin(s, pick, options, progress);
+    return Decimating(s, pick, options).run(progress);
 }
 
 }  // namespace zither::shape

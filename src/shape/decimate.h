@@ -19,8 +19,7 @@ using mesh::Progress;
 struct DecimateOptions {
     // Stop at this many triangles.
     std::size_t targetTriangles = 0;
-    // Largest deviation between input and result in the file's unit, both ways; infinite: no limit. Where it is set,
-    // the result is measured and the limit on the quadric error tightened until it holds.
+    // Largest deviation between input and result in the file's unit, both ways; infinite: no limit.
     double maxDeviation = std::numeric_limits<double>::infinity();
     // Vertices on open edges and region borders stay where they are.
     bool lockBorders = false;
@@ -31,7 +30,7 @@ struct DecimateResult {
     std::size_t removed = 0;  // triangles
     bool reachedTarget = false;
     bool heldBack = false;         // the target was not reached because fewer triangles would meet each other
-    double measuredDeviation = 0;  // upper bound; only where maxDeviation was finite
+    double measuredDeviation = 0;  // upper bound, both ways; only where maxDeviation was finite
 };
 
 // Quadric error metric after Garland & Heckbert 1997, with border planes of 1998 and placement after Lindstrom & Turk

@@ -5,6 +5,7 @@
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <atomic>
+#include <cmath>
 #include <memory>
 
 #include "mesh/parallel.h"
@@ -38,18 +39,23 @@ public:
             if (fixed[v]) allowed_[v] = VertexKind::Fixed;
         const mesh::Box box = mesh::boxOf(m);
         settings_ = {box.centre(), box.diagonal() > 0 ? box.diagonal() : 1, options.lockBorders};
+        settings_.mostReach = options.mostReach / settings_.scale;
+        settings_.rounding = options.rounding / settings_.scale;
     }
 
     Outcome<Pass> run(Progress& progress) {
         const double wanted = leftForTheWhole * static_cast<double>(target_);
         const bool inPieces =
             mesh_.triangles.size() > 3 * pieceTriangles && wanted < static_cast<double>(mesh_.triangles.size());
-        if (!inPieces) return whole(mesh_, allowed_, progress);
+        if (!inPieces) return whole(mesh_, allowed_, options_.reach, progress);
         mesh::PartOfProgress first(progress, 0, 0.8);
         Outcome<Pass> lighter = throughPieces(static_cast<std::size_t>(wanted), first);
         if (!lighter) return lighter;
         mesh::PartOfProgress last(progress, 0.8, 1);
-        Outcome<Pass> pass = whole(lighter->mesh, lighterAllowed_, last);
+        // What a limit on the reach forbids inside of a piece it forbids again; only seams are new.
+        if (std::isfinite(settings_.mostReach)) settings_.offered = &lighterSeam_;
+        Outcome<Pass> pass = whole(lighter->mesh, lighterAllowed_, lighter->reach, last);
+        settings_.offered = nullptr;
         if (!pass) return pass;
         for (TriangleId& t : pass->sourceOf) t = lighter->sourceOf[t];
         for (const Collapse& c : pass->made) lighter->made.push_back({lighterGiven_[c.u], lighterGiven_[c.v], c.at});
@@ -64,20 +70,33 @@ public:
     Pass redo(const std::vector<Collapse>& made, const std::vector<std::uint8_t>& held) {
         settings_.onlyRedoes = true;
         EdgeCollapse engine(mesh_, allowed_, settings_);
+        startFrom(engine, options_.reach);
         for (const Collapse& c : made)
             if (!held[c.u] && !held[c.v]) engine.redo(c);
         return taken(mesh_, engine);
     }
 
 private:
-    Outcome<Pass> whole(const Mesh& m, const std::vector<VertexKind>& allowed, Progress& progress) const {
+    // Reaches are kept as shares of the scale.
+    void startFrom(EdgeCollapse& engine, std::vector<float> reach) const {
+        if (!engine.keepsReach() || reach.empty()) return;
+        for (float& r : reach) r = roundedUp(r / settings_.scale);
+        engine.startFrom(std::move(reach));
+    }
+    static float roundedUp(double x) {
+        return std::nextafter(static_cast<float>(x), std::numeric_limits<float>::infinity());
+    }
+
+    Outcome<Pass> whole(const Mesh& m, const std::vector<VertexKind>& allowed, const std::vector<float>& reach,
+                        Progress& progress) const {
         EdgeCollapse engine(m, allowed, settings_);
+        startFrom(engine, reach);
         const std::size_t surplus = m.triangles.size() - std::min(target_, m.triangles.size());
-        if (!engine.advance(options_.errorLimit, surplus, progress)) return mesh::cancelled();
+        if (!engine.advance(std::numeric_limits<double>::infinity(), surplus, progress)) return mesh::cancelled();
         return taken(m, engine);
     }
 
-    static Pass taken(const Mesh& m, const EdgeCollapse& engine) {
+    [[nodiscard]] Pass taken(const Mesh& m, const EdgeCollapse& engine) const {
         Pass pass;
         pass.mesh.positions = m.positions;
         pass.mesh.regionNames = m.regionNames;
@@ -85,6 +104,7 @@ private:
             if (!engine.alive(t)) continue;
             pass.mesh.triangles.push_back(engine.triangle(t));
             pass.sourceOf.push_back(t);
+            if (engine.keepsReach()) pass.reach.push_back(roundedUp(engine.reach(t) * settings_.scale));
             if (!m.regions.empty()) pass.mesh.regions.push_back(m.regions[t]);
             for (VertexId v : engine.triangle(t)) pass.mesh.positions[v] = engine.position(v);
         }
@@ -95,12 +115,13 @@ private:
     }
 
     // Neighbours in Hilbert order make compact pieces; vertices of several pieces are Foreign to each.
-    std::vector<Piece> takeApart() const {
+    std::vector<Piece> takeApart() {
         const std::vector<TriangleId> order = space::hilbertOrder(mesh_);
         std::vector<Piece> pieces((order.size() + pieceTriangles - 1) / pieceTriangles);
         std::vector<std::uint32_t> pieceOf(mesh_.positions.size(), mesh::noEdge);
         std::vector<VertexId> numberInPiece(mesh_.positions.size());
-        std::vector<std::uint8_t> foreign(mesh_.positions.size(), 0);
+        std::vector<std::uint8_t>& foreign = seam_;
+        foreign.assign(mesh_.positions.size(), 0);
         for (std::uint32_t i = 0; i < pieces.size(); ++i) {
             Piece& piece = pieces[i];
             const auto begin = order.begin() + static_cast<std::ptrdiff_t>(i * pieceTriangles);
@@ -134,6 +155,10 @@ private:
             allowed.push_back(foreign[v] ? VertexKind::Foreign : allowed_[v]);
         }
         piece.engine = std::make_unique<EdgeCollapse>(piece.mesh, allowed, settings_);
+        if (options_.reach.empty()) return;
+        std::vector<float> reach;
+        for (const TriangleId t : piece.triangles) reach.push_back(options_.reach[t]);
+        startFrom(*piece.engine, std::move(reach));
     }
 
     // Rounds of rising error over all pieces: what is cheap anywhere goes before what is dear elsewhere. In each round
@@ -145,20 +170,18 @@ private:
         std::size_t left = mesh_.triangles.size();
         std::atomic<bool> stop = !progress.report(0.3);
         for (double error = firstError; error < lastError && left > wanted && !stop; error *= 4) {
-            const double limit = std::min(error, options_.errorLimit);
             std::size_t candidates = 0;
-            for (const Piece& p : pieces) candidates += p.engine->candidatesUpTo(limit);
+            for (const Piece& p : pieces) candidates += p.engine->candidatesUpTo(error);
             const double share =
                 candidates > 0 ? static_cast<double>(left - wanted) / static_cast<double>(candidates) : 0;
             mesh::parallelFor(pieces.size(), 1, [&](std::size_t i) {
                 const auto most =
-                    static_cast<std::size_t>(share * static_cast<double>(pieces[i].engine->candidatesUpTo(limit)));
+                    static_cast<std::size_t>(share * static_cast<double>(pieces[i].engine->candidatesUpTo(error)));
                 mesh::PartOfProgress quiet(progress, 0.3, 0.9);
-                if (!stop && !pieces[i].engine->advance(limit, most, quiet)) stop = true;
+                if (!stop && !pieces[i].engine->advance(error, most, quiet)) stop = true;
             });
             left = 0;
             for (const Piece& p : pieces) left += p.engine->triangleCount();
-            if (limit < error) break;
         }
         if (stop) return mesh::cancelled();
         return putTogether(pieces);
@@ -171,6 +194,8 @@ private:
         for (VertexId v = 0; v < mesh_.positions.size(); ++v) pass.wentTo.push_back(v);
         std::vector<Triangle> triangles(mesh_.triangles.size());
         std::vector<std::uint8_t> alive(mesh_.triangles.size(), 0);
+        std::vector<float> reach;
+        if (std::isfinite(settings_.mostReach)) reach.resize(mesh_.triangles.size());
         for (const Piece& p : pieces) {
             for (const Collapse& c : p.engine->made()) pass.made.push_back({p.vertices[c.u], p.vertices[c.v], c.at});
             // A vertex of several pieces goes nowhere in any.
@@ -179,6 +204,7 @@ private:
             for (TriangleId t = 0; t < p.triangles.size(); ++t) {
                 if (!p.engine->alive(t)) continue;
                 alive[p.triangles[t]] = 1;
+                if (!reach.empty()) reach[p.triangles[t]] = roundedUp(p.engine->reach(t) * settings_.scale);
                 for (unsigned k = 0; k < 3; ++k) {
                     const VertexId v = p.engine->triangle(t)[k];
                     triangles[p.triangles[t]][k] = p.vertices[v];
@@ -190,12 +216,14 @@ private:
             if (!alive[t]) continue;
             pass.mesh.triangles.push_back(triangles[t]);
             pass.sourceOf.push_back(t);
+            if (!reach.empty()) pass.reach.push_back(reach[t]);
             if (!mesh_.regions.empty()) pass.mesh.regions.push_back(mesh_.regions[t]);
         }
         const std::vector<VertexId> numberOf = compact(pass);
         for (VertexId v = 0; v < numberOf.size(); ++v) {
             if (numberOf[v] == mesh::noIndex) continue;
             lighterAllowed_.push_back(allowed_[v]);
+            lighterSeam_.push_back(seam_[v]);
             lighterGiven_.push_back(v);
         }
         return pass;
@@ -218,8 +246,10 @@ private:
     const PassOptions& options_;
     std::size_t target_;
     std::vector<VertexKind> allowed_;
+    std::vector<std::uint8_t> seam_;          // one flag a vertex: of several pieces
     std::vector<VertexKind> lighterAllowed_;  // of the vertices that pieces leave
-    std::vector<VertexId> lighterGiven_;      // and which they were
+    std::vector<std::uint8_t> lighterSeam_;
+    std::vector<VertexId> lighterGiven_;  // and which they were
     CollapseSettings settings_;
 };
 

@@ -16,14 +16,17 @@ using mesh::Outcome;
 
 struct PassOptions {
     std::size_t targetTriangles = 0;
-    // Squared length, relative to the diagonal: no collapse costs more.
-    double errorLimit = std::numeric_limits<double>::infinity();
-    bool lockBorders = false;  // as in DecimateOptions
+    bool lockBorders = false;                                    // as in DecimateOptions
+    double mostReach = std::numeric_limits<double>::infinity();  // of a triangle (see EdgeCollapse); infinite: not kept
+    double rounding = 0;                                         // of a vertex, afterwards
+    // Of each triangle that comes in; empty: 0.
+    std::vector<float> reach = {};
 };
 
 struct Pass {
     Mesh mesh;
     std::vector<TriangleId> sourceOf;  // of each triangle: the one that it was
+    std::vector<float> reach;          // of each triangle; empty where it is not kept
     std::vector<VertexId> wentTo;      // of each vertex that came in: where it went; noIndex: nowhere
     std::vector<Collapse> made;        // in order, with the vertices that came in
 };

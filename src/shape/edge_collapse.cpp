@@ -22,6 +22,7 @@ EdgeCollapse::EdgeCollapse(const Mesh& m, const std::vector<VertexKind>& allowed
     version_.assign(m.positions.size(), 0);
     mark_.assign(m.positions.size(), 0);
     refused_.assign(m.positions.size(), 0);
+    if (std::isfinite(settings_.mostReach)) reach_.assign(m.triangles.size(), 0);
     classify(allowed);
     if (!settings.onlyRedoes) buildQuadrics();
     buildCorners();
@@ -37,7 +38,7 @@ void EdgeCollapse::redo(const Collapse& c) {
     // What is less free than the other stays where it is, as in place().
     const Point at = ku > kv ? position_[c.u] : kv > ku ? position_[c.v] : c.at;
     if (linkAllows(c.u, c.v) && keepsDirection(c.u, c.v, at) && keepsDirection(c.v, c.u, at))
-        count_ -= collapse(c.u, c.v, at);
+        count_ -= collapseWithinReach(c.u, c.v, at);
 }
 
 bool EdgeCollapse::advance(double errorLimit, std::size_t mostRemoved, Progress& progress) {
@@ -196,6 +197,7 @@ void EdgeCollapse::fillQueue() {
         for (unsigned k = 0; k < 3; ++k) {
             const VertexId u = t[k];
             const VertexId v = t[(k + 1) % 3];
+            if (settings_.offered && !(*settings_.offered)[u] && !(*settings_.offered)[v]) continue;
             // Each inner edge is seen twice, in both directions; an open one once in either.
             if (u < v || (kind_[u] != VertexKind::Inner && kind_[v] != VertexKind::Inner)) offer(u, v);
         }
@@ -203,12 +205,44 @@ void EdgeCollapse::fillQueue() {
 
 std::size_t EdgeCollapse::tryCollapse(VertexId u, VertexId v) {
     const auto placement = place(u, v);
-    if (!placement || !linkAllows(u, v) || !keepsDirection(u, v, placement->at) ||
-        !keepsDirection(v, u, placement->at)) {
-        refused_[u] = refused_[v] = 1;
-        return 0;
-    }
-    return collapse(u, v, placement->at);
+    if (placement && linkAllows(u, v) && keepsDirection(u, v, placement->at) && keepsDirection(v, u, placement->at))
+        return collapseWithinReach(u, v, placement->at);
+    refused_[u] = refused_[v] = 1;
+    return 0;
+}
+
+std::size_t EdgeCollapse::collapseWithinReach(VertexId u, VertexId v, const Point& at) {
+    if (!keepsReach()) return collapse(u, v, at);
+    const auto reach = reachAfter(u, v, at);
+    if (!reach) return 0;
+    const std::size_t removed = collapse(u, v, at);
+    for (const TriangleId t : trianglesAt(u)) reach_[t] = *reach;
+    return removed;
+}
+
+std::optional<float> EdgeCollapse::reachAfter(VertexId u, VertexId v, const Point& at) {
+    double reach = 0;
+    bool rounded = at != position_[u] && at != position_[v];
+    change_.begin(position_[u], position_[v], at);
+    for (const VertexId end : {u, v})
+        for (const TriangleId t : trianglesAt(end)) {
+            reach = std::max<double>(reach, reach_[t]);
+            const Triangle& tri = triangle_[t];
+            const unsigned k = tri[0] == end ? 0 : tri[1] == end ? 1 : 2;
+            const VertexId b = tri[(k + 1) % 3];
+            const VertexId c = tri[(k + 2) % 3];
+            for (const VertexId w : tri) rounded |= original_[w] == 0;
+            if (!hasVertex(t, end == u ? v : u))
+                change_.addKept(end == u, b, position_[b], c, position_[c]);
+            else if (end == u)
+                change_.addGone(b == v, b == v ? c : b, position_[b == v ? c : b]);
+        }
+    const double margin = rounded ? settings_.rounding : 0;
+    if (reach + margin > settings_.mostReach) return std::nullopt;
+    const auto further = change_.distance(settings_.mostReach - margin - reach);
+    if (!further) return std::nullopt;
+    reach += *further;
+    return std::nextafter(static_cast<float>(reach), std::numeric_limits<float>::infinity());
 }
 
 bool EdgeCollapse::linkAllows(VertexId u, VertexId v) {

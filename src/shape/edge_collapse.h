@@ -2,6 +2,7 @@
 #pragma once
 
 #include <bit>
+#include <limits>
 #include <optional>
 #include <span>
 #include <utility>
@@ -10,6 +11,7 @@
 #include "mesh/edges.h"
 #include "mesh/progress.h"
 #include "shape/quadric.h"
+#include "shape/star_change.h"
 
 namespace zither::shape {
 
@@ -85,12 +87,22 @@ struct CollapseSettings {
     double scale = 1;
     bool lockBorders = false;
     bool onlyRedoes = false;  // collapses are only made again; nothing is weighed
+    // No collapse may bring a triangle's reach (see EdgeCollapse) above this; infinite: reaches are not kept.
+    double mostReach = std::numeric_limits<double>::infinity();
+    // One flag a vertex: edges without such an end are not offered, until something near them changes; nullptr: all
+    // are.
+    const std::vector<std::uint8_t>* offered = nullptr;
+    // By so much a vertex may move once more, when it is rounded for the file.
+    double rounding = 0;
 };
 
 class EdgeCollapse {
 public:
     // `allowed[v]`: Inner where nothing stands against moving vertex v, else Fixed or Foreign. Keeps a reference to m.
     EdgeCollapse(const Mesh& m, const std::vector<VertexKind>& allowed, const CollapseSettings& settings);
+
+    // What the reach of each triangle is before; none: 0. Only where settings limit it.
+    void startFrom(std::vector<float> reach) { reach_ = std::move(reach); }
 
     // Collapses in rising order up to the error limit, until at least `mostRemoved` triangles are gone or nothing is
     // left to do. False where cancelled.
@@ -102,6 +114,10 @@ public:
 
     // In the order in which they were made.
     [[nodiscard]] const std::vector<Collapse>& made() const { return made_; }
+    // Of each triangle: what came to lie in it, and its own points, are within this of the other surface, at first the
+    // one that came in.
+    [[nodiscard]] float reach(TriangleId t) const { return reach_[t]; }
+    [[nodiscard]] bool keepsReach() const { return !reach_.empty(); }
     [[nodiscard]] std::size_t triangleCount() const { return count_; }
     [[nodiscard]] std::size_t candidatesUpTo(double error) const { return queue_.countUpTo(error); }
     [[nodiscard]] bool alive(TriangleId t) const { return alive_[t] != 0; }
@@ -142,6 +158,10 @@ private:
     bool linkAllows(VertexId u, VertexId v);
     // No triangle around `moved` that stays may turn far or become a sliver when it moves to `at`.
     [[nodiscard]] bool keepsDirection(VertexId moved, VertexId other, const Point& at) const;
+    // The largest reach around both and what the collapse adds to it; nothing where that is too much.
+    [[nodiscard]] std::optional<float> reachAfter(VertexId u, VertexId v, const Point& at);
+    // 0 where that would reach too far. It is not tried again then when something beside it changes: reaches only grow.
+    std::size_t collapseWithinReach(VertexId u, VertexId v, const Point& at);
     // v goes into u.
     std::size_t collapse(VertexId u, VertexId v, const Point& at);
     void movedFrom(VertexId u, VertexId v);
@@ -190,6 +210,8 @@ private:
     std::vector<VertexId> refusedNearby_;
     BucketQueue queue_;
     std::vector<Collapse> made_;
+    std::vector<float> reach_;  // empty: it is not kept
+    StarChange change_;
 };
 
 }  // namespace zither::shape

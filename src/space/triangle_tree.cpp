@@ -44,6 +44,25 @@ FloatBox::FloatBox(const Box& box) {
     }
 }
 
+std::array<float, BoxQuad::lanes> BoxQuad::distancesSquared(const FloatBox& p) const {
+    Float4 sum{0, 0, 0, 0};
+    for (unsigned k = 0; k < 3; ++k) {
+        const Float4 below = min_[k] - p.max[k];
+        const Float4 above = p.min[k] - max_[k];
+        Float4 d = below > above ? below : above;
+        d = d > 0.0F ? d : Float4{0, 0, 0, 0};
+        // Larger ones would not fit when they are squared.
+        constexpr float most = 1e18F;
+        d = d < most ? d : Float4{most, most, most, most};
+        sum += d * d;
+    }
+    // Each of the few operations errs by 2^-24 of its result, or by the least number.
+    constexpr float rounding = 1 - 0x1p-20F;
+    constexpr float least = 0x1p-120F;
+    const Float4 bound = sum * rounding - least;
+    return {bound[0], bound[1], bound[2], bound[3]};
+}
+
 // Ericson 2005, "Real-Time Collision Detection", section 5.1.5: by Voronoi region.
 Point nearestOnTriangle(const Point& p, const Point& a, const Point& b, const Point& c) {
     const Point ab = b - a;
@@ -86,18 +105,21 @@ TriangleTree::TriangleTree(const Mesh& m, std::vector<TriangleId> triangles)
 void TriangleTree::build() {
     const std::size_t n = order_.size();
     if (n == 0) return;
-    std::vector<FloatBox> leaves((n + arity - 1) / arity);
-    mesh::parallelFor(leaves.size(), 1024, [&](std::size_t leaf) {
-        Box box;
-        for (std::size_t i = leaf * arity; i < std::min<std::size_t>(n, (leaf + 1) * arity); ++i)
-            box.add(mesh::boxOf(*mesh_, order_[i]));
-        leaves[leaf] = FloatBox(box);
+    const auto quadsOf = [](std::size_t boxes) { return (boxes + arity - 1) / arity; };
+    std::vector<BoxQuad> leaves(quadsOf(leafCount()));
+    mesh::parallelFor(leaves.size(), 256, [&](std::size_t quad) {
+        for (std::size_t leaf = quad * arity; leaf < std::min(leafCount(), (quad + 1) * arity); ++leaf) {
+            Box box;
+            for (std::size_t i = leaf * arity; i < std::min<std::size_t>(n, (leaf + 1) * arity); ++i)
+                box.add(mesh::boxOf(*mesh_, order_[i]));
+            leaves[quad].set(leaf % arity, FloatBox(box));
+        }
     });
     levels_.push_back(std::move(leaves));
     while (levels_.back().size() > 1) {
-        const std::vector<FloatBox>& below = levels_.back();
-        std::vector<FloatBox> level((below.size() + arity - 1) / arity);
-        for (std::size_t i = 0; i < below.size(); ++i) level[i / arity].add(below[i]);
+        const std::vector<BoxQuad>& below = levels_.back();
+        std::vector<BoxQuad> level(quadsOf(below.size()));
+        for (std::size_t i = 0; i < below.size(); ++i) level[i / arity].set(i % arity, below[i].all());
         levels_.push_back(std::move(level));
     }
 }
@@ -117,33 +139,35 @@ std::optional<Nearest> TriangleTree::nearest(const Point& p, double within, std:
     };
     if (hint) tryTriangle(*hint);
 
+    Box at;
+    at.add(p);
+    const FloatBox around(at);
     struct Open {
-        double bound;
-        Node node;
+        float bound;
+        std::uint32_t depth;  // 0: a leaf; else one more than the level of the quad
+        std::uint32_t index;
     };
     std::array<Open, 128> stack;
     std::size_t size = 0;
-    stack[size++] = {0, {static_cast<std::uint32_t>(levels_.size() - 1), 0}};
+    stack[size++] = {0, static_cast<std::uint32_t>(levels_.size()), 0};
     while (size > 0) {
         const Open open = stack[--size];
-        if (open.bound > best.distanceSquared || (found && open.bound == best.distanceSquared)) continue;
-        if (open.node.level == 0) {
-            const std::size_t begin = open.node.index * std::size_t{arity};
+        const double bound = open.bound;
+        if (bound > best.distanceSquared || (found && bound == best.distanceSquared)) continue;
+        if (open.depth == 0) {
+            const std::size_t begin = open.index * std::size_t{arity};
             for (std::size_t i = begin; i < std::min<std::size_t>(begin + arity, order_.size()); ++i)
                 tryTriangle(order_[i]);
             continue;
         }
         // Children go on the stack farthest first, so that the nearest is searched next.
-        const std::vector<FloatBox>& below = levels_[open.node.level - 1];
-        const std::uint32_t begin = open.node.index * arity;
-        const auto end = static_cast<std::uint32_t>(std::min<std::size_t>(begin + arity, below.size()));
+        const auto bounds = levels_[open.depth - 1][open.index].distancesSquared(around);
         const std::size_t base = size;
-        for (std::uint32_t i = begin; i < end; ++i) {
-            const double bound = below[i].distanceSquared(p);
-            if (bound > best.distanceSquared) continue;
-            std::size_t at = size++;
-            for (; at > base && stack[at - 1].bound < bound; --at) stack[at] = stack[at - 1];
-            stack[at] = {bound, {open.node.level - 1, i}};
+        for (std::uint32_t lane = 0; lane < arity; ++lane) {
+            if (bounds[lane] > best.distanceSquared) continue;
+            std::size_t slot = size++;
+            for (; slot > base && stack[slot - 1].bound < bounds[lane]; --slot) stack[slot] = stack[slot - 1];
+            stack[slot] = {bounds[lane], open.depth - 1, open.index * arity + lane};
         }
     }
     if (!found) return std::nullopt;
@@ -165,6 +189,14 @@ bool rayMeets(const FloatBox& box, const Point& origin, const Point& inverse, do
         if (b < far) far = b;
     }
     return near <= far;
+}
+
+// One bit a box.
+unsigned rayMeets(const BoxQuad& quad, const Point& origin, const Point& inverse, double farthest) {
+    unsigned meets = 0;
+    for (unsigned lane = 0; lane < BoxQuad::lanes; ++lane)
+        if (rayMeets(quad.box(lane), origin, inverse, farthest)) meets |= 1U << lane;
+    return meets;
 }
 
 // Moller & Trumbore 1997.
@@ -192,8 +224,8 @@ std::optional<RayHit> TriangleTree::firstHit(const Point& origin, const Point& d
     std::optional<RayHit> best;
     const Point inverse = direction.cwiseInverse();
     descend(
-        [&](const FloatBox& b) {
-            return rayMeets(b, origin, inverse, best ? best->t : std::numeric_limits<double>::infinity());
+        [&](const BoxQuad& q) {
+            return rayMeets(q, origin, inverse, best ? best->t : std::numeric_limits<double>::infinity());
         },
         [&](TriangleId t) {
             const auto hit =
@@ -207,7 +239,7 @@ void TriangleTree::alongRay(const Point& origin, const Point& direction,
                             const std::function<void(TriangleId)>& visit) const {
     const Point inverse = direction.cwiseInverse();
     constexpr double farthest = std::numeric_limits<double>::infinity();
-    descend([&](const FloatBox& b) { return rayMeets(b, origin, inverse, farthest); },
+    descend([&](const BoxQuad& q) { return rayMeets(q, origin, inverse, farthest); },
             [&](TriangleId t) {
                 if (rayMeets(FloatBox(mesh::boxOf(*mesh_, t)), origin, inverse, farthest)) visit(t);
             });
@@ -222,9 +254,13 @@ std::string TriangleTree::validate() const {
             return fmt::format("leaf {} misses its triangle", i / arity);
     }
     for (std::size_t level = 1; level < levels_.size(); ++level)
-        for (std::size_t i = 0; i < levels_[level - 1].size(); ++i)
-            if (!levels_[level][i / arity].overlaps(levels_[level - 1][i]))
-                return fmt::format("level {} misses box {}", level, i);
+        for (std::size_t i = 0; i < levels_[level - 1].size(); ++i) {
+            const FloatBox above = levels_[level][i / arity].box(i % arity);
+            FloatBox joined = above;
+            joined.add(levels_[level - 1][i].all());
+            if (joined.min != above.min || joined.max != above.max)
+                return fmt::format("level {} misses quad {}", level, i);
+        }
     return {};
 }
 

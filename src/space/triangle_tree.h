@@ -3,6 +3,7 @@
 #pragma once
 
 #include <array>
+#include <bit>
 #include <functional>
 #include <limits>
 #include <optional>
@@ -40,15 +41,47 @@ struct FloatBox {
         return min[0] <= o.max[0] && o.min[0] <= max[0] && min[1] <= o.max[1] && o.min[1] <= max[1] &&
                min[2] <= o.max[2] && o.min[2] <= max[2];
     }
-    // Lower bound of the squared distance to p.
-    [[nodiscard]] double distanceSquared(const Point& p) const {
-        double sum = 0;
+};
+
+// Four boxes side by side, which are tested at once; those that are not set contain nothing.
+class BoxQuad {
+public:
+    static constexpr unsigned lanes = 4;
+    void set(unsigned lane, const FloatBox& box) {
         for (unsigned k = 0; k < 3; ++k) {
-            const double d = std::max({static_cast<double>(min[k]) - p[k], p[k] - static_cast<double>(max[k]), 0.0});
-            sum += d * d;
+            min_[k][lane] = box.min[k];
+            max_[k][lane] = box.max[k];
         }
-        return sum;
     }
+    [[nodiscard]] FloatBox box(unsigned lane) const {
+        FloatBox box;
+        for (unsigned k = 0; k < 3; ++k) {
+            box.min[k] = min_[k][lane];
+            box.max[k] = max_[k][lane];
+        }
+        return box;
+    }
+    [[nodiscard]] FloatBox all() const {
+        FloatBox box;
+        for (unsigned lane = 0; lane < lanes; ++lane) box.add(this->box(lane));
+        return box;
+    }
+    // One bit a lane.
+    [[nodiscard]] unsigned overlapping(const FloatBox& o) const {
+        const Int4 in = (min_[0] <= o.max[0]) & (max_[0] >= o.min[0]) & (min_[1] <= o.max[1]) & (max_[1] >= o.min[1]) &
+                        (min_[2] <= o.max[2]) & (max_[2] >= o.min[2]);
+        const Int4 bits = in & Int4{1, 2, 4, 8};
+        return static_cast<unsigned>(bits[0] | bits[1] | bits[2] | bits[3]);
+    }
+    // A lower bound of the squared distance to each, from the box of floats around a point.
+    [[nodiscard]] std::array<float, lanes> distancesSquared(const FloatBox& p) const;
+
+private:
+    using Float4 = float __attribute__((vector_size(16)));
+    using Int4 = int __attribute__((vector_size(16)));
+    static constexpr float far = std::numeric_limits<float>::infinity();
+    std::array<Float4, 3> min_{Float4{far, far, far, far}, Float4{far, far, far, far}, Float4{far, far, far, far}};
+    std::array<Float4, 3> max_{-min_[0], -min_[1], -min_[2]};
 };
 
 struct Nearest {
@@ -62,13 +95,13 @@ struct RayHit {
     double t = 0;  // hit = origin + t * direction
 };
 
-// A packed tree: triangles in Hilbert order of their box centres, `arity` to a leaf, `arity` nodes to a parent; a
-// node's place gives its children, so nothing but boxes is stored (about 8 bytes a triangle, plus 4 for the order).
-// Keeps a reference to the mesh, which must outlive it and not change. Queries are const and may run in parallel.
-// Building is O(n log n) and gives the same tree for any number of threads.
+// A packed tree: triangles in Hilbert order of their box centres, four to a leaf, four nodes to a parent; a node's
+// place gives its children, so nothing but boxes is stored (about 8 bytes a triangle, plus 4 for the order). Keeps a
+// reference to the mesh, which must outlive it and not change. Queries are const and may run in parallel. Building is
+// O(n log n) and gives the same tree for any number of threads.
 class TriangleTree {
 public:
-    static constexpr std::uint32_t arity = 4;
+    static constexpr std::uint32_t arity = BoxQuad::lanes;
 
     explicit TriangleTree(const Mesh& m);
     // Only these triangles.
@@ -93,7 +126,7 @@ public:
     template <class Visit>
     void overlapping(const Box& box, const Visit& visit) const {
         const FloatBox query(box);
-        descend([&](const FloatBox& b) { return b.overlaps(query); },
+        descend([&](const BoxQuad& q) { return q.overlapping(query); },
                 [&](TriangleId t) {
                     if (FloatBox(mesh::boxOf(*mesh_, t)).overlaps(query)) visit(t);
                 });
@@ -108,66 +141,82 @@ public:
         overlapping(line, visit);
     }
 
-    // Leaves in order: slots [arity * i, arity * i + arity) of order().
+    // Leaves in order: slots [arity * i, arity * i + arity) of order(). Four to a group, as they hang from one node.
     [[nodiscard]] const std::vector<TriangleId>& order() const { return order_; }
-    [[nodiscard]] std::size_t leafCount() const { return levels_.empty() ? 0 : levels_.front().size(); }
-    [[nodiscard]] const FloatBox& leafBox(std::size_t leaf) const { return levels_.front()[leaf]; }
+    [[nodiscard]] std::size_t leafCount() const { return (order_.size() + arity - 1) / arity; }
+    [[nodiscard]] std::size_t groupCount() const { return levels_.empty() ? 0 : levels_.front().size(); }
+    [[nodiscard]] FloatBox leafBox(std::size_t leaf) const { return levels_.front()[leaf / arity].box(leaf % arity); }
 
-    // Calls visit(leaf) for each leaf with index at least `from` whose box overlaps that of leaf `from`, itself
-    // included. Taken over all leaves this gives every overlapping pair of leaves once.
+    // Calls visit(a, b) for each leaf a of the group and each leaf b >= a whose boxes overlap, a itself included. Taken
+    // over all groups this gives every overlapping pair of leaves once.
     template <class Visit>
-    void leavesOverlappingFrom(std::size_t from, const Visit& visit) const {
-        const FloatBox query = leafBox(from);
-        descendLeaves([&](const FloatBox& b) { return b.overlaps(query); }, from, visit);
+    void overlappingLeaves(std::size_t group, const Visit& visit) const {
+        const BoxQuad& mine = levels_.front()[group];
+        const FloatBox query = mine.all();
+        descendQuads([&](const BoxQuad& q) { return q.overlapping(query); }, group * arity,
+                     [&](std::size_t other, unsigned found) {
+                         for (unsigned lane = 0; lane < arity; ++lane) {
+                             unsigned pairs = found & levels_.front()[other].overlapping(mine.box(lane));
+                             if (other == group) pairs &= ~0U << lane;
+                             forEachLane(pairs, [&](unsigned l) { visit(group * arity + lane, other * arity + l); });
+                         }
+                     });
     }
 
     // Says what is inconsistent, or is empty.
     [[nodiscard]] std::string validate() const;
 
 private:
-    struct Node {
-        std::uint32_t level;
-        std::uint32_t index;
-    };
-
     void build();
 
-    // Leaves from `from` on below every node that `enter` accepts.
-    template <class Enter, class Leaf>
-    void descendLeaves(const Enter& enter, std::size_t from, const Leaf& leaf) const {
+    template <class Use>
+    static void forEachLane(unsigned mask, const Use& use) {
+        for (; mask != 0; mask &= mask - 1) use(static_cast<unsigned>(std::countr_zero(mask)));
+    }
+
+    // Calls use(quad, lanes) for quads of leaves from the leaf `from` on, below every node that `enter` accepts, which
+    // gives one bit for each box of a quad.
+    template <class Enter, class Use>
+    void descendQuads(const Enter& enter, std::size_t from, const Use& use) const {
         if (levels_.empty()) return;
-        std::array<Node, 128> stack;
+        struct Open {
+            std::uint32_t level;
+            std::uint32_t quad;
+        };
+        std::array<Open, 128> stack;
         std::size_t size = 0;
-        const auto top = static_cast<std::uint32_t>(levels_.size() - 1);
-        stack[size++] = {top, 0};
+        stack[size++] = {static_cast<std::uint32_t>(levels_.size() - 1), 0};
         while (size > 0) {
-            const Node node = stack[--size];
-            if (!enter(levels_[node.level][node.index])) continue;
-            if (node.level == 0) {
-                if (node.index >= from) leaf(node.index);
+            const Open open = stack[--size];
+            const unsigned entered = enter(levels_[open.level][open.quad]);
+            if (open.level == 0) {
+                if (entered != 0) use(open.quad, entered);
                 continue;
             }
-            const std::vector<FloatBox>& below = levels_[node.level - 1];
-            const std::uint32_t begin = node.index * arity;
-            const auto end = static_cast<std::uint32_t>(std::min<std::size_t>(begin + arity, below.size()));
-            // A subtree whose last leaf is before `from` has nothing to give.
-            const std::uint32_t span = 1U << (2 * (node.level - 1));
-            for (std::uint32_t i = end; i-- > begin;)
-                if (static_cast<std::size_t>(i + 1) * span > from) stack[size++] = {node.level - 1, i};
+            // A node whose last leaf is before `from` has nothing to give. The first goes on top.
+            const unsigned bits = 2 * open.level;
+            for (unsigned lane = arity; lane-- > 0;)
+                if (const std::uint32_t node = open.quad * arity + lane;
+                    (entered >> lane & 1U) && (std::size_t{node} + 1) << bits > from)
+                    stack[size++] = {open.level - 1, node};
         }
     }
 
+    // Calls use(triangle) for those in leaves of which `enter` accepts the box.
     template <class Enter, class Use>
     void descend(const Enter& enter, const Use& use) const {
-        descendLeaves(enter, 0, [&](std::uint32_t leaf) {
-            const std::size_t end = std::min<std::size_t>(order_.size(), (leaf + 1) * std::size_t{arity});
-            for (std::size_t i = leaf * std::size_t{arity}; i < end; ++i) use(order_[i]);
+        descendQuads(enter, 0, [&](std::size_t quad, unsigned found) {
+            forEachLane(found, [&](unsigned lane) {
+                const std::size_t begin = (quad * arity + lane) * arity;
+                for (std::size_t i = begin; i < std::min<std::size_t>(order_.size(), begin + arity); ++i)
+                    use(order_[i]);
+            });
         });
     }
 
     const Mesh* mesh_;
     std::vector<TriangleId> order_;
-    std::vector<std::vector<FloatBox>> levels_;  // leaves first, the root last
+    std::vector<std::vector<BoxQuad>> levels_;  // leaves first; the last has one quad
 };
 
 }  // namespace zither::space

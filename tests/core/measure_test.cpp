@@ -1,7 +1,7 @@
 // Mass, deviation with its bound, and what is kept.
 #include "measure/deviation.h"
-#include "measure/fan_gap.h"
 #include "measure/mass.h"
+#include "measure/overlay.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {
@@ -94,19 +94,61 @@ TEST(Deviation, SameForOneThreadAndCancellable) {
     }
 }
 
-TEST(FanGap, ExactOnAPyramid) {
+// A pyramid over a square, its apex at height 1.
+Mesh pyramid() {
     Mesh m;
     m.positions = {Point(0, 0, 1), Point(2, 0, 0), Point(0, 2, 0), Point(-2, 0, 0), Point(0, -2, 0)};
     m.triangles = {{0, 1, 2}, {0, 2, 3}, {0, 3, 4}, {0, 4, 1}};
-    const mesh::Corners corners(m);
+    return m;
+}
+
+TEST(Overlay, ExactOnAPyramid) {
+    const Mesh m = pyramid();
+    const mesh::Edges edges(m);
     const auto on = [](double x, double y) { return Point(x, y, 1 - (std::abs(x) + std::abs(y)) / 2); };
-    // A triangle around the apex: the gap is largest at the apex itself.
-    const std::array<Point, 3> feet = {on(0.4, 0), on(-0.2, 0.2), on(-0.2, -0.2)};
-    EXPECT_NEAR(measure::gapOverFan(m, corners, 0, feet), 0.2, 1e-9);
-    // Within one face there is none; beyond the rim nothing can be told; nor at a vertex on the border.
-    EXPECT_NEAR(measure::gapOverFan(m, corners, 0, {on(0.2, 0.2), on(0.3, 0.2), on(0.2, 0.3)}), 0, 1e-12);
-    EXPECT_TRUE(std::isinf(measure::gapOverFan(m, corners, 0, {on(0.2, 0.2), on(3, 0.2), on(0.2, 0.3)})));
-    EXPECT_TRUE(std::isinf(measure::gapOverFan(m, corners, 1, feet)));
+    // A level triangle around the apex: highest at the apex itself.
+    const auto around = measure::heightOver(m, edges, {on(0.4, 0), on(-0.2, 0.2), on(-0.2, -0.2)}, 2);
+    ASSERT_TRUE(around);
+    EXPECT_NEAR(around->most, 0.2, 1e-12);
+    EXPECT_NEAR((around->at - Point(0, 0, 0.8)).norm(), 0, 1e-12);
+    // Within one face there is none; what lies beyond the rim is measured to the rim; nothing can be told from a
+    // triangle that is not under it.
+    EXPECT_NEAR(measure::heightOver(m, edges, {on(0.2, 0.2), on(0.3, 0.2), on(0.2, 0.3)}, 0)->most, 0, 1e-12);
+    std::vector<mesh::TriangleId> under;
+    const Point outside(3, 0.2, -0.6);
+    EXPECT_NEAR(measure::heightOver(m, edges, {on(0.2, 0.2), outside, on(0.2, 0.3)}, 0, &under)->most,
+                (outside - Point(2, 0, 0)).norm(), 1e-12);
+    EXPECT_EQ(under, std::vector<mesh::TriangleId>{0});
+    EXPECT_FALSE(measure::heightOver(m, edges, {on(0.2, 0.2), on(0.3, 0.2), on(0.2, 0.3)}, 2));
+    // Nothing of a piece without an area, nor of one that stands on a face.
+    EXPECT_FALSE(measure::heightOver(m, edges, {on(0.2, 0.2), on(0.2, 0.2), on(0.2, 0.3)}, 0));
+    EXPECT_FALSE(measure::heightOver(m, edges, {Point(0.1, 0.1, 0), Point(0.2, 0.2, 0), Point(0.1, 0.1, 3)}, 0));
+}
+
+TEST(Overlay, NoPointOfAPieceIsHigherThanItIsSaid) {
+    rig::Random random(5);
+    const Mesh m = sphere(10, 40, 24);
+    const mesh::Edges edges(m);
+    const space::TriangleTree tree(m);
+    std::size_t laid = 0;
+    for (int round = 0; round < 3000; ++round) {
+        const Point centre = 10 * random.direction();
+        const double size = random.between(0.1, 6);
+        std::array<Point, 3> piece;
+        for (Point& p : piece) p = centre + size * random.uniform() * random.direction();
+        const auto height =
+            measure::heightOver(m, edges, piece, tree.nearest((piece[0] + piece[1] + piece[2]) / 3)->triangle);
+        if (!height) continue;
+        ++laid;
+        for (int i = 0; i < 40; ++i) {
+            double a = random.uniform();
+            double b = random.uniform();
+            if (a + b > 1) a = 1 - a, b = 1 - b;
+            const Point p = piece[0] + a * (piece[1] - piece[0]) + b * (piece[2] - piece[0]);
+            EXPECT_LE(std::sqrt(tree.nearest(p)->distanceSquared), height->most + 1e-9);
+        }
+    }
+    EXPECT_GT(laid, 500U);
 }
 
 TEST(Kept, CountsBitIdenticalTrianglesOnce) {

@@ -124,7 +124,8 @@ inline check::SurveyedPtr shared(const Mesh& m) {
 }
 
 inline mesh::Outcome<measure::Comparison> compare(const Mesh& a, const Mesh& b, mesh::Progress& progress) {
-    return measure::compare(space::TriangleTree(a), space::TriangleTree(b), progress);
+    return measure::compare({space::TriangleTree(a), mesh::Edges(a)}, {space::TriangleTree(b), mesh::Edges(b)},
+                            progress);
 }
 
 // Every bit of a mesh, for comparing results.
