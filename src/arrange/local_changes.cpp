@@ -7,7 +7,9 @@
 #include <utility>
 
 #include "check/crossing_pairs.h"
+#include "measure/deviation.h"
 #include "measure/mass.h"
+#include "measure/overlay.h"
 
 namespace zither::arrange {
 namespace {
@@ -16,6 +18,9 @@ using mesh::Mesh;
 using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
+
+// How far triangles moved, where only laying them onto the given surface tells.
+constexpr double anything = std::numeric_limits<double>::infinity();
 
 void sortOnce(std::vector<VertexId>& list) {
     std::sort(list.begin(), list.end());
@@ -183,7 +188,7 @@ bool LocalChanges::collapse(VertexId from, VertexId onto, Moves moves) {
     std::vector<VertexId> keepers = rim;
     keepers.insert(keepers.end(), {from, onto});
     if ((moves == Moves::Surface && makesSlivers(staying, before, going)) || !stayNear(fresh, keepers, now, moved) ||
-        !isSound(staying, facings)) {
+        !isSound(staying, facings) || !staysOver(fan, staying, moves == Moves::Vertex ? length : anything, moved)) {
         for (std::size_t i = 0; i < staying.size(); ++i) m_.triangles[staying[i]] = before[i];
         for (const TriangleId t : going) alive_[t] = 1;
         return false;
@@ -247,6 +252,42 @@ bool LocalChanges::stayNear(const Points& fresh, const std::vector<VertexId>& ve
             farthest = std::max(farthest, distance(p, near));
             if (farthest > rules_.tolerance) return false;
         }
+    }
+    return true;
+}
+
+// A bound of how far the triangle is from the given surface, as sharp as it must be to tell whether that is too far.
+double LocalChanges::fromGiven(TriangleId t) {
+    const mesh::Edges& edges = edges_.get([&] { return mesh::Edges(given_); });
+    const auto under = tree_.nearest(mesh::centroid(m_, t));
+    const auto height =
+        measure::heightOver(given_, edges, {m_.corner(t, 0), m_.corner(t, 1), m_.corner(t, 2)}, under->triangle);
+    if (height && height->most <= rules_.tolerance) return height->most;
+    Mesh alone;
+    alone.positions = {m_.corner(t, 0), m_.corner(t, 1), m_.corner(t, 2)};
+    alone.triangles = {{0, 1, 2}};
+    constexpr std::size_t patience = 64;
+    mesh::SilentProgress silent;
+    const auto measured =
+        measure::deviationFrom({space::TriangleTree(alone), mesh::Edges(alone)}, {tree_, edges},
+                               {.skip = {}, .enough = rules_.tolerance, .mostSplits = patience}, silent);
+    return measured->max;
+}
+
+// Triangles that became others, no point of which is farther than `by` from those, lie near the given surface: as far
+// as both together, or as is found by laying them onto it. The farthest is raised. To be asked last: it is kept.
+bool LocalChanges::staysOver(const Triangles& were, const Triangles& are, double by, double& farthest) {
+    double reach = 0;
+    for (const TriangleId t : were)
+        if (const auto known = reach_.find(t); known != reach_.end()) reach = std::max(reach, known->second);
+    std::vector<double> reaches(are.size(), reach + by);
+    for (std::size_t i = 0; i < are.size() && reach + by > rules_.tolerance; ++i) {
+        reaches[i] = fromGiven(are[i]);
+        if (reaches[i] > rules_.tolerance) return false;
+    }
+    for (std::size_t i = 0; i < are.size(); ++i) {
+        reach_[are[i]] = reaches[i];
+        farthest = std::max(farthest, reaches[i]);
     }
     return true;
 }
@@ -326,7 +367,8 @@ bool LocalChanges::swapLongest(TriangleId t) {
         better = are < were || (are == were && std::min(width(m_.triangles[t]), width(m_.triangles[other])) >=
                                                    std::min(width(before[0]), width(before[1])));
     }
-    if (!better || !stayNear({passed}, {a, b, c, d}, {t, other}, moved) || !isSound({t, other}, {looks, looks})) {
+    if (!better || !stayNear({passed}, {a, b, c, d}, {t, other}, moved) || !isSound({t, other}, {looks, looks}) ||
+        !staysOver({t, other}, {t, other}, anything, moved)) {
         m_.triangles[t] = before[0];
         m_.triangles[other] = before[1];
         return false;
@@ -361,7 +403,8 @@ bool LocalChanges::moveTo(VertexId v, const Point& to) {
     std::vector<VertexId> keepers = neighbours(v);
     keepers.push_back(v);
     double moved = 0;
-    if (are >= were || !stayNear({from}, keepers, fan, moved) || !isSound(fan, facings)) {
+    if (are >= were || !stayNear({from}, keepers, fan, moved) || !isSound(fan, facings) ||
+        !staysOver(fan, fan, (to - from).norm(), moved)) {
         m_.positions[v] = from;
         return false;
     }

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "mesh/edges.h"
+#include "mesh/lazy.h"
 #include "mesh/mesh.h"
 #include "space/triangle_tree.h"
 
@@ -25,8 +26,9 @@ struct ChangeRules {
 // Each change is made and true returned, or nothing is done: where it would change a fixed triangle, break the link
 // condition, make a degenerate triangle or more slivers, turn a triangle over, let triangles meet, or take the surface
 // farther than the tolerance from any point of the one that was given (vertices that went, and where edges that went
-// passed over those that came), or borders of regions. Open and non-manifold edges stay. Cost of a change: the square
-// of the triangles around it. Not thread-safe. The tree of the given surface is kept: 100 bytes a triangle.
+// passed over those that came) or the given one from any point of it, or borders of regions. Open and non-manifold
+// edges stay. Cost of a change: the square of the triangles around it. Not thread-safe. The tree of the given surface
+// is kept: 100 bytes a triangle.
 class LocalChanges {
 public:
     // How far a collapse may go: no vertex farther than the tolerance, or only the surface.
@@ -78,6 +80,8 @@ private:
     [[nodiscard]] double distance(const mesh::Point& p, const Triangles& triangles) const;
     [[nodiscard]] bool stayNear(const Points& fresh, const std::vector<mesh::VertexId>& vertices, const Triangles& now,
                                 double& farthest);
+    [[nodiscard]] double fromGiven(mesh::TriangleId t);
+    [[nodiscard]] bool staysOver(const Triangles& were, const Triangles& are, double by, double& farthest);
     [[nodiscard]] bool makesSlivers(const Triangles& triangles, const std::vector<mesh::Triangle>& before,
                                     const Triangles& going);
     [[nodiscard]] bool isSound(const Triangles& triangles, const Points& facing);
@@ -90,12 +94,14 @@ private:
     mesh::Mesh given_;  // for the tree
     mesh::Corners corners_;
     space::TriangleTree tree_;
+    mesh::Lazy<mesh::Edges> edges_;  // of the given surface
     std::vector<std::uint8_t> alive_;
     std::vector<std::uint8_t> shares_;      // of each triangle: others may lie in its box, see alsoIn_
     std::vector<std::uint8_t> touched_;     // of each vertex: something around it changed in the last round or this one
     std::vector<std::uint8_t> touchedNow_;  // in this one
     std::unordered_map<mesh::VertexId, Triangles> around_;    // of vertices that were looked at
     std::unordered_map<mesh::VertexId, Points> points_;       // of the given surface, kept at a vertex beside them
+    std::unordered_map<mesh::TriangleId, double> reach_;      // how far from the given surface a triangle is; else 0
     std::unordered_map<mesh::VertexId, double> slack_;        // how far out of its boxes what is at a vertex may reach
     std::unordered_map<mesh::TriangleId, Triangles> boxes_;   // in whose boxes a triangle may lie
     std::unordered_map<mesh::TriangleId, Triangles> alsoIn_;  // and the other way round

@@ -29,7 +29,8 @@ struct Probe {
 // A part of a triangle with what is known of its distance.
 struct Piece {
     std::array<Probe, 3> corner;
-    double bound = 0;  // no point of the piece is farther than this
+    TriangleId under = 0;  // what is nearest to the middle of it, or of what it was split from
+    double bound = 0;      // no point of the piece is farther than this
 };
 
 double distanceTo(const Mesh& m, TriangleId t, const Point& p) {
@@ -37,17 +38,19 @@ double distanceTo(const Mesh& m, TriangleId t, const Point& p) {
 }
 
 // The distance to any one triangle is convex over the piece: its maximum lies at a corner.
+double boundTo(const Mesh& m, TriangleId t, const Piece& piece) {
+    double farthest = 0;
+    for (const Probe& p : piece.corner)
+        farthest = std::max(farthest, p.near == t ? p.distance : distanceTo(m, t, p.at));
+    return farthest;
+}
+
 double boundOf(const Mesh& m, const Piece& piece) {
     const auto& c = piece.corner;
-    if (c[0].near == c[1].near && c[1].near == c[2].near)
-        return std::max({c[0].distance, c[1].distance, c[2].distance});
-    double bound = std::numeric_limits<double>::infinity();
-    for (const Probe& p : c) {
-        double farthest = 0;
-        for (const Probe& q : c)
-            farthest = std::max(farthest, q.near == p.near ? q.distance : distanceTo(m, p.near, q.at));
-        bound = std::min(bound, farthest);
-    }
+    double bound = boundTo(m, c[0].near, piece);
+    for (unsigned k = 1; k < 3; ++k)
+        if (c[k].near != c[0].near && (k == 1 || c[2].near != c[1].near))
+            bound = std::min(bound, boundTo(m, c[k].near, piece));
     return bound;
 }
 
@@ -60,18 +63,18 @@ const Probe& farther(const Probe& a, const Probe& b) {
     return a.distance < b.distance ? b : a;
 }
 
-// A bound above `enough` is made sharper by laying the piece onto what lies under one of the triangles `near`; returns
-// what was met where the height is largest, or `met`.
-Probe sharpen(const MeasuredSurface& to, double enough, std::span<const TriangleId> near, Piece& piece, Probe met) {
-    for (std::size_t i = 0; i < near.size() && piece.bound > enough; ++i) {
-        if (std::find(near.begin(), near.begin() + static_cast<std::ptrdiff_t>(i), near[i]) !=
-            near.begin() + static_cast<std::ptrdiff_t>(i))
-            continue;
-        const auto height =
-            heightOver(to.mesh(), to.edges, {piece.corner[0].at, piece.corner[1].at, piece.corner[2].at}, near[i]);
+// A bound above `enough` is made sharper by the triangle under the middle of the piece, and by laying the piece onto
+// what lies under it; returns what was met where the height is largest, or `met`.
+Probe sharpen(const MeasuredSurface& to, double enough, Piece& piece, Probe met) {
+    if (piece.bound > enough) piece.bound = std::min(piece.bound, boundTo(to.mesh(), piece.under, piece));
+    const auto& c = piece.corner;
+    const std::array<TriangleId, 4> starts{piece.under, c[0].near, c[1].near, c[2].near};
+    for (auto start = starts.begin(); start != starts.end() && piece.bound > enough; ++start) {
+        if (std::find(starts.begin(), start, *start) != start) continue;
+        const auto height = heightOver(to.mesh(), to.edges, {c[0].at, c[1].at, c[2].at}, *start);
         if (!height) continue;
         piece.bound = std::min(piece.bound, height->most);
-        if (height->most > met.distance) met = farther(met, probe(to.tree, height->at, near[i]));
+        if (height->most > met.distance) met = farther(met, probe(to.tree, height->at, *start));
         break;
     }
     return met;
@@ -86,9 +89,9 @@ Probe split(const MeasuredSurface& to, double enough, const Piece& piece, std::a
     parts[3].corner = mid;
     Probe met = farther(farther(mid[0], mid[1]), mid[2]);
     for (Piece& part : parts) {
+        part.under = piece.under;
         part.bound = std::min(boundOf(to.mesh(), part), piece.bound);
-        const auto& c = part.corner;
-        met = sharpen(to, enough, std::array{c[0].near, c[1].near, c[2].near}, part, met);
+        met = sharpen(to, enough, part, met);
     }
     return met;
 }
@@ -98,6 +101,7 @@ public:
     Search(const MeasuredSurface& from, const MeasuredSurface& to, const DeviationOptions& options,
            mesh::Progress& progress)
         : from_(from.mesh()), order_(from.tree.order()), to_(to), options_(options), progress_(progress) {
+        if (options.enough > 0) return;
         mesh::Box box = mesh::boxOf(from_);
         box.add(mesh::boxOf(to.mesh()));
         tolerance_ = std::max(tolerance::deviationRelative * box.diagonal(), 0.0);
@@ -175,16 +179,15 @@ private:
                     s.area += area;
                     if (skipped(t)) continue;
                     const mesh::Triangle& tri = from_.triangles[t];
-                    Piece piece{{probe_[tri[0]], probe_[tri[1]], probe_[tri[2]]}, 0};
+                    Piece piece{{probe_[tri[0]], probe_[tri[1]], probe_[tri[2]]}};
                     const Probe centre = probe(to_.tree, mesh::centroid(from_, t), piece.corner[0].near);
                     s.integral += area *
                                   (piece.corner[0].distance + piece.corner[1].distance + piece.corner[2].distance +
                                    9 * centre.distance) /
                                   12;
+                    piece.under = centre.near;
                     piece.bound = boundOf(to_.mesh(), piece);
-                    const auto& c = piece.corner;
-                    const Probe met = sharpen(to_, enoughSoFar,
-                                              std::array{centre.near, c[0].near, c[1].near, c[2].near}, piece, centre);
+                    const Probe met = sharpen(to_, enoughSoFar, piece, centre);
                     if (met.distance > s.found) {
                         s.found = met.distance;
                         s.worst = met.at;
@@ -229,7 +232,6 @@ private:
     // Rounds of splitting. A round takes the pieces with at least half the largest bound, so that a few large triangles
     // do not wait behind a million small ones; what is found does not depend on the number of threads.
     bool refine() {
-        constexpr std::size_t mostSplits = 1'000'000;
         std::size_t splits = 0;
         for (settle(); !open_.empty(); settle()) {
             double largest = 0;
@@ -237,7 +239,7 @@ private:
             const auto first = std::stable_partition(open_.begin(), open_.end(),
                                                      [&](const Piece& p) { return p.bound < 0.5 * largest; });
             const std::vector<Piece> now(first, open_.end());
-            if (splits + now.size() > mostSplits) break;
+            if (splits + now.size() > options_.mostSplits) break;
             splits += now.size();
             open_.erase(first, open_.end());
             std::vector<std::array<Piece, 4>> parts(now.size());
@@ -259,7 +261,7 @@ private:
     const MeasuredSurface& to_;
     const DeviationOptions& options_;
     mesh::Progress& progress_;
-    double tolerance_ = 0;
+    double tolerance_ = 0;      // where it is not said what is enough
     std::vector<Probe> probe_;  // of each vertex that a measured triangle uses
     std::vector<Piece> open_;
     OneSidedDeviation result_;

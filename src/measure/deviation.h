@@ -32,6 +32,8 @@ struct DeviationOptions {
     std::span<const std::uint8_t> skip;
     // A bound up to this is not made sharper: for callers that only ask whether a limit holds.
     double enough = 0;
+    // After so many pieces were split the bounds are left as they are.
+    std::size_t mostSplits = 1'000'000;
 };
 
 // From `from` to the surface of `to`. Branch and bound after Guthe, Borodin & Klein 2005 and Tang, Lee & Kim 2009: the
