@@ -64,6 +64,7 @@ public:
             const std::size_t oneIn = limited() ? 20 : 200;
             stopped = !*lower || oneIn * (count - (*lower)->mesh.triangles.size()) < count;
             if (*lower) now = std::move(**lower);
+            if (limited() && options_.oneStep) break;
             if (!limited() || stopped || now.mesh.triangles.size() <= options_.targetTriangles) continue;
             const auto sharper = measureReach(now, part);
             if (!sharper) return tl::unexpected(sharper.error());

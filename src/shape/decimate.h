@@ -21,6 +21,8 @@ struct DecimateOptions {
     std::size_t targetTriangles = 0;
     // Largest deviation between input and result in the file's unit, both ways; infinite: no limit.
     double maxDeviation = std::numeric_limits<double>::infinity();
+    // With a limit on the deviation: what its collapses add up to is not measured anew for another step.
+    bool oneStep = false;
     // Vertices on open edges and region borders stay where they are.
     bool lockBorders = false;
 };

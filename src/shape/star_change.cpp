@@ -137,15 +137,10 @@ bool StarChange::lay() {
         reach = std::max({reach, std::abs(p.x()), std::abs(p.y())});
     };
     for (Rim& r : rim_) into(r.at);
-    const Point givenU = u_;
-    const Point givenV = v_;
     into(u_);
     into(v_);
     at_ = Point::Zero();
-    if (turnsOnce(tolerance::overlayRounding * reach * reach)) return true;
-    u_ = givenU;
-    v_ = givenV;
-    return false;
+    return turnsOnce(tolerance::overlayRounding * reach * reach);
 }
 
 bool StarChange::turnsOnce(double margin) const {

@@ -83,7 +83,7 @@ StepCall sliverCall(const State& s, const Step* step) {
 }
 
 StepCall fuseCall(const State& s, const Step* step) {
-    return {step, {{"slivers", s.needleHeight()}}};
+    return {step, {{"slivers", s.needleHeight()}, {"tidy", 0.0}}};
 }
 
 StepCall mendCall(const State&, const Step* step) {

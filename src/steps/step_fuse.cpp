@@ -4,7 +4,9 @@
 #include "arrange/fuse.h"
 #include "check/catalogue.h"
 #include "io/surface_file.h"
+#include "measure/mass.h"
 #include "mesh/tolerances.h"
+#include "shape/decimate.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -75,6 +77,35 @@ StepOutput outputOf(const Mesh& m, arrange::FuseResult&& r, std::size_t triangle
     return {std::move(r.mesh), std::move(record)};
 }
 
+// Cuts leave fans of small pieces: what can go within `bound` goes, among what did not come in as it is. `others`: what
+// came in beside m.
+Outcome<StepOutput> tidied(Outcome<StepOutput> output, const std::vector<const Mesh*>& cameIn, double bound,
+                           Progress& progress) {
+    if (!output || bound <= 0 || output->mesh.triangles.empty()) return output;
+    std::vector<std::uint8_t> kept(output->mesh.triangles.size(), 0);
+    for (const Mesh* m : cameIn) {
+        const std::vector<std::uint8_t> in = measure::keptOf(*m, output->mesh).in;
+        for (std::size_t t = 0; t < kept.size(); ++t) kept[t] |= in[t];
+    }
+    std::vector<mesh::TriangleId> cut;
+    for (mesh::TriangleId t = 0; t < kept.size(); ++t)
+        if (!kept[t]) cut.push_back(t);
+    if (cut.empty()) return output;
+    const Surveyed before(output->mesh);
+    auto lighter =
+        shape::decimate(before, Pick(cut), {.targetTriangles = 0, .maxDeviation = bound, .oneStep = true}, progress);
+    if (!lighter) return tl::unexpected(lighter.error());
+    Record& record = output->record;
+    record.add("pieces_merged", lighter->removed);
+    record.add("merged_within", lighter->measuredDeviation);
+    if (lighter->removed > 0)
+        record.sentences.push_back(
+            fmt::format("{} merged with what they lay beside, within {} of the surface as it was cut.",
+                        counted(lighter->removed, "piece was", "pieces were"), lengthText(lighter->measuredDeviation)));
+    output->mesh = std::move(lighter->mesh);
+    return output;
+}
+
 Outcome<StepOutput> runWith(const Surveyed& s, const Pick& pick, const Arguments& a, arrange::Solid solid,
                             Progress& progress) {
     const Mesh& m = s.mesh();
@@ -84,7 +115,7 @@ Outcome<StepOutput> runWith(const Surveyed& s, const Pick& pick, const Arguments
     if (!other) return tl::unexpected(other.error());
     const bool single =
         mesh::precisionOf(m) == mesh::Precision::Single && mesh::precisionOf(other->mesh) == mesh::Precision::Single;
-    mesh::PartOfProgress fusing(progress, 0.1, 1);
+    mesh::PartOfProgress fusing(progress, 0.1, 0.7);
     auto result = arrange::fuse(s, pick,
                                 {.with = &other->mesh,
                                  .solid = solid,
@@ -92,16 +123,20 @@ Outcome<StepOutput> runWith(const Surveyed& s, const Pick& pick, const Arguments
                                  .slivers = a.find("slivers")->second},
                                 fusing);
     if (!result) return tl::unexpected(result.error());
-    return outputOf(m, std::move(*result), m.triangles.size() + other->mesh.triangles.size());
+    mesh::PartOfProgress tidying(progress, 0.7, 1);
+    return tidied(outputOf(m, std::move(*result), m.triangles.size() + other->mesh.triangles.size()),
+                  {&m, &other->mesh}, a.find("tidy")->second, tidying);
 }
 
 Outcome<StepOutput> runFuse(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
     if (!a.find("with")->second.text.empty()) return runWith(s, pick, a, arrange::Solid::Union, progress);
+    mesh::PartOfProgress fusing(progress, 0, 0.7);
     auto result =
-        arrange::fuse(s, pick, {.precision = mesh::precisionOf(m), .slivers = a.find("slivers")->second}, progress);
+        arrange::fuse(s, pick, {.precision = mesh::precisionOf(m), .slivers = a.find("slivers")->second}, fusing);
     if (!result) return tl::unexpected(result.error());
-    return outputOf(m, std::move(*result), m.triangles.size());
+    mesh::PartOfProgress tidying(progress, 0.7, 1);
+    return tidied(outputOf(m, std::move(*result), m.triangles.size()), {&m}, a.find("tidy")->second, tidying);
 }
 
 // What the other surface takes away goes on the user's word: triangles of which pieces at most are left, and no others,
@@ -146,6 +181,15 @@ Parameter sliverParameter() {
             .propose = proposedSliver};
 }
 
+Parameter tidyParameter() {
+    return {.name = "tidy",
+            .kind = ParameterKind::Length,
+            .min = 0,
+            .max = 1e300,
+            .help = "Pieces of cut triangles are merged again where the surface moves no farther for it; 0: none.",
+            .propose = proposedSliver};
+}
+
 }  // namespace
 
 const Step& fuseStep() {
@@ -157,7 +201,8 @@ const Step& fuseStep() {
                         .kind = ParameterKind::File,
                         .help = "Another surface, to be fused with this one; none: this one with itself.",
                         .optional = true},
-                       sliverParameter()},
+                       sliverParameter(),
+                       tidyParameter()},
         .helpsWith = {check::selfIntersections, check::shells},
         .run = runFuse,
         .brings = "cut",
@@ -171,7 +216,8 @@ const Step& subtractStep() {
         .title = "Subtract another surface",
         .summary = "Takes away what lies inside another surface.",
         .parameters = {{.name = "with", .kind = ParameterKind::File, .help = "The surface whose inside is taken away."},
-                       sliverParameter()},
+                       sliverParameter(),
+                       tidyParameter()},
         .helpsWith = {},
         .run = runSubtract,
         .brings = "cut",
@@ -186,7 +232,8 @@ const Step& intersectStep() {
                               .parameters = {{.name = "with",
                                               .kind = ParameterKind::File,
                                               .help = "The surface inside which things are kept."},
-                                             sliverParameter()},
+                                             sliverParameter(),
+                                             tidyParameter()},
                               .helpsWith = {},
                               .run = runIntersect,
                               .brings = "cut",

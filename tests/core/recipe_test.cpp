@@ -2,6 +2,8 @@
 // And what steps do with picks and with lengths that make no sense.
 #include <gtest/gtest.h>
 
+#include "demo/rig.h"
+#include "measure/mass.h"
 #include "project/delivery.h"
 #include "steps/recipe.h"
 #include "steps/steps_list.h"
@@ -136,6 +138,31 @@ TEST(Slivers, GoInEveryStepThatCuts) {
         EXPECT_LE(mended.record.number("farthest_moved"), 0.05);
         EXPECT_TRUE(surveyed(mended.part->mesh()).solid);
     }
+}
+
+TEST(Tidy, MergesPiecesOfTheCutAndLeavesTheRest) {
+    const Mesh lattice = fromSoup(*rig::largeSurface("lattice", 6'000));
+    const auto part = shared(lattice);
+    const auto run = [&](const std::string& tidy) {
+        auto done = steps::runStep(*steps::parseStepCall("fuse slivers=0 " + tidy), part, Pick(), silent());
+        EXPECT_TRUE(done);
+        return *done;
+    };
+    const auto plain = run("tidy=0");
+    const auto tidied = run("");  // a hundred-thousandth of the part, proposed
+    const double bound = 1e-5 * mesh::boxOf(lattice).diagonal();
+    const Mesh& cut = plain.part->mesh();
+    const Mesh& merged = tidied.part->mesh();
+    EXPECT_LT(static_cast<double>(merged.triangles.size()), 0.85 * static_cast<double>(cut.triangles.size()));
+    EXPECT_TRUE(surveyed(merged).solid);
+    EXPECT_GE(measure::keptOf(lattice, merged).share, measure::keptOf(lattice, cut).share);
+    EXPECT_LE(tidied.record.number("merged_within"), bound);
+    const auto moved = compare(cut, merged, silent());
+    EXPECT_LE(std::max(moved->aToB.max, moved->bToA.max), bound);
+    EXPECT_EQ(plain.record.number("pieces_merged"), 0);
+    // Nothing was cut, nothing is merged: a box of many coplanar triangles stays as it is.
+    const auto whole = steps::runStep(*steps::parseStepCall("fuse"), shared(sphere()), Pick(), silent());
+    EXPECT_EQ(Bits(whole->part->mesh()).triangles, Bits(sphere()).triangles);
 }
 
 // Lengths of every size: each step ends, with a result or in words.
