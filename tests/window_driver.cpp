@@ -21,7 +21,12 @@ WindowDriver::WindowDriver() {
 WindowDriver::~WindowDriver() = default;
 
 bool WindowDriver::waitFor(const std::function<bool()>& condition, int milliseconds) {
-    return QTest::qWaitFor(condition, milliseconds);
+#ifdef __SANITIZE_THREAD__
+    constexpr int slower = 10;
+#else
+    constexpr int slower = 1;
+#endif
+    return QTest::qWaitFor(condition, slower * milliseconds);
 }
 
 bool WindowDriver::settle(int milliseconds) {

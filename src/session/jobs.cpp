@@ -36,8 +36,8 @@ void Jobs::startRaw(const QString& title, Lane lane, std::function<void(mesh::Pr
     jobs_.push_back(job);
     job->thread = std::thread([this, job, work = std::move(work)] {
         work(job->progress);
-        QMetaObject::invokeMethod(
-            this, [this, job] { finish(job); }, Qt::QueuedConnection);
+        job->ended = true;
+        QMetaObject::invokeMethod(this, "finishEnded", Qt::QueuedConnection);
     });
     Q_EMIT changed();
 }
@@ -60,6 +60,16 @@ mesh::Error Jobs::errorOfException(const QString& title) {
         return {mesh::ErrorKind::Environment,
                 fmt::format("{}: a fault in the program ended it. Everything is as it was", what),
                 mesh::errorcode::fault, what};
+    }
+}
+
+void Jobs::finishEnded() {
+    const auto ended = [](const std::shared_ptr<Job>& job) { return job->ended.load(); };
+    // What is done with a job may start another.
+    for (;;) {
+        const auto job = std::find_if(jobs_.begin(), jobs_.end(), ended);
+        if (job == jobs_.end()) return;
+        finish(std::shared_ptr<Job>(*job));
     }
 }
 

@@ -86,10 +86,13 @@ private:
         JobProgress progress;
         std::function<void()> done;
         std::thread thread;
+        std::atomic<bool> ended = false;
     };
 
     void startRaw(const QString& title, Lane lane, std::function<void(mesh::Progress&)> work,
                   std::function<void()> done);
+    // Called by name from a job's thread, so that nothing but the flag of the job passes from there to here.
+    Q_INVOKABLE void finishEnded();
     void finish(const std::shared_ptr<Job>& job);
     [[nodiscard]] const Job* shown() const;
 
