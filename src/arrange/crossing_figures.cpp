@@ -49,8 +49,8 @@ public:
     }
 
     [[nodiscard]] Generator generatorOf(TriangleId a, TriangleId b, const Figure& figure, unsigned end) const {
-        const int edgeA = static_cast<int>(figure.edgeOfA[end]);
-        const int edgeB = static_cast<int>(figure.edgeOfB[end]);
+        const int edgeA = static_cast<int>(figure.edgeOfA[end]);  // NOLINT: a small number, no character
+        const int edgeB = static_cast<int>(figure.edgeOfB[end]);  // NOLINT: the same
         Generator g;
         if (edgeA >= 0 && edgeB >= 0) {
             g.kind = Generator::EdgeEdge;
