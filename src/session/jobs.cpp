@@ -64,13 +64,10 @@ mesh::Error Jobs::errorOfException(const QString& title) {
 }
 
 void Jobs::finishEnded() {
-    const auto ended = [](const std::shared_ptr<Job>& job) { return job->ended.load(); };
-    // What is done with a job may start another.
-    for (;;) {
-        const auto job = std::find_if(jobs_.begin(), jobs_.end(), ended);
-        if (job == jobs_.end()) return;
-        finish(std::shared_ptr<Job>(*job));
-    }
+    // One a call, as each job makes one: what it was waited for may start others, and the window must not wait for
+    // those.
+    const auto job = std::find_if(jobs_.begin(), jobs_.end(), [](const auto& j) { return j->ended.load(); });
+    if (job != jobs_.end()) finish(std::shared_ptr<Job>(*job));
 }
 
 void Jobs::finish(const std::shared_ptr<Job>& job) {
