@@ -6,7 +6,6 @@
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <atomic>
-#include <bit>
 #include <limits>
 
 #include "check/simple_fans.h"
@@ -163,7 +162,8 @@ public:
             for (std::size_t i = leaf * arity; i < endOf(leaf); ++i)
                 boxes_[leaf].set(i % arity, space::FloatBox(mesh::boxOf(m_, tree.order()[i])));
         });
-        simple_ = simpleFans(m_, mesh::Corners(m_));
+        // They are looked for all over the surface: not for a part of it.
+        if (tree.order().size() > m_.triangles.size() / 2) simple_ = simpleFans(m_, mesh::Corners(m_));
     }
 
     // Of a suspect: those of two suspects only from the one with the lower number.
@@ -179,9 +179,8 @@ public:
             for (std::size_t i = leaf * arity; i < endOf(leaf); ++i) {
                 unsigned found = boxes_[other].overlapping(boxes_[leaf].box(i % arity));
                 if (other == leaf) found &= ~1U << i % arity;
-                for (; found != 0; found &= found - 1)
-                    settle(tree_.order()[i],
-                           tree_.order()[other * arity + static_cast<std::size_t>(std::countr_zero(found))], out);
+                space::BoxQuad::forEachLane(
+                    found, [&](unsigned lane) { settle(tree_.order()[i], tree_.order()[other * arity + lane], out); });
             }
         });
     }

@@ -15,10 +15,6 @@ using mesh::Mesh;
 using mesh::Point;
 using mesh::TriangleId;
 
-double cross2(const Point& a, const Point& b, const Point& c) {
-    return (b.x() - a.x()) * (c.y() - a.y()) - (b.y() - a.y()) * (c.x() - a.x());
-}
-
 double reachOf(const std::array<Point, 3>& t) {
     double reach = 0;
     for (const Point& p : t) reach = std::max({reach, std::abs(p.x()), std::abs(p.y())});
@@ -34,10 +30,10 @@ struct Polygon {
     void cut(const Point& a, const Point& b) {
         if (size == 0) return;
         Polygon left;
-        double before = cross2(a, b, corner[size - 1]);
+        double before = twiceAreaSeen(a, b, corner[size - 1]);
         for (std::size_t i = 0; i < size; ++i) {
             const Point& from = corner[(i + size - 1) % size];
-            const double here = cross2(a, b, corner[i]);
+            const double here = twiceAreaSeen(a, b, corner[i]);
             if ((before < 0) != (here < 0) && left.size < corner.size())
                 left.corner[left.size++] = from + before / (before - here) * (corner[i] - from);
             if (here >= 0 && left.size < corner.size()) left.corner[left.size++] = corner[i];
@@ -59,7 +55,7 @@ public:
         frame_.row(1) = frame_.row(2).cross(frame_.row(0));
         for (unsigned k = 0; k < 3; ++k) corner_[k] = from(piece[k]);
         reach_ = reachOf(corner_);
-        flat_ = cross2(corner_[0], corner_[1], corner_[2]) > marginTo(corner_);
+        flat_ = twiceAreaSeen(corner_[0], corner_[1], corner_[2]) > marginTo(corner_);
     }
     // It has an area.
     [[nodiscard]] bool flat() const { return flat_; }
@@ -75,14 +71,14 @@ public:
         double least = std::numeric_limits<double>::infinity();
         double most = -least;
         for (const Point& c : corner_) {
-            const double side = cross2(a, b, c);
+            const double side = twiceAreaSeen(a, b, c);
             least = std::min(least, side);
             most = std::max(most, side);
         }
         if (least > -margin || most < margin) return false;
         for (unsigned k = 0; k < 3; ++k)
-            if (std::max(cross2(corner_[k], corner_[(k + 1) % 3], a), cross2(corner_[k], corner_[(k + 1) % 3], b)) <
-                margin)
+            if (std::max(twiceAreaSeen(corner_[k], corner_[(k + 1) % 3], a),
+                         twiceAreaSeen(corner_[k], corner_[(k + 1) % 3], b)) < margin)
                 return false;
         return true;
     }
@@ -92,7 +88,7 @@ public:
         for (unsigned k = 0; k < 3; ++k) part.cut(corner_[k], corner_[(k + 1) % 3]);
         double twiceArea = 0;
         for (std::size_t i = 0; i < part.size; ++i) {
-            if (i >= 2) twiceArea += cross2(part.corner[0], part.corner[i - 1], part.corner[i]);
+            if (i >= 2) twiceArea += twiceAreaSeen(part.corner[0], part.corner[i - 1], part.corner[i]);
             height.raise(std::abs(part.corner[i].z()), part.corner[i]);
         }
         return twiceArea;
@@ -176,7 +172,7 @@ private:
         r.triangle = t;
         for (unsigned k = 0; k < 3; ++k) r.corner[k] = laid_.from(mesh_.corner(t, k));
         r.margin = laid_.marginTo(r.corner);
-        r.twiceArea = cross2(r.corner[0], r.corner[1], r.corner[2]);
+        r.twiceArea = twiceAreaSeen(r.corner[0], r.corner[1], r.corner[2]);
         if (count_ == 0) turn_ = r.twiceArea;
         r.alike = turn_ * r.twiceArea > 0 && std::abs(r.twiceArea) > r.margin;
         slots_[slot] = static_cast<std::uint16_t>(count_);

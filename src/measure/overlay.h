@@ -10,6 +10,11 @@
 
 namespace zither::measure {
 
+// Of a triangle seen along z; positive where it turns to the left.
+inline double twiceAreaSeen(const mesh::Point& a, const mesh::Point& b, const mesh::Point& c) {
+    return (b.x() - a.x()) * (c.y() - a.y()) - (b.y() - a.y()) * (c.x() - a.x());
+}
+
 // The largest height between the piece and the surface, and the point of the piece where it is.
 struct Height {
     double most = std::numeric_limits<double>::infinity();

@@ -64,7 +64,7 @@ mesh::Error Jobs::errorOfException(const QString& title) {
 }
 
 void Jobs::finishEnded() {
-    // One a call, as each job makes one: what it was waited for may start others, and the window must not wait for
+    // One a call, as each job makes one call: what is done with it may start others, and the window must not wait for
     // those.
     const auto job = std::find_if(jobs_.begin(), jobs_.end(), [](const auto& j) { return j->ended.load(); });
     if (job != jobs_.end()) finish(std::shared_ptr<Job>(*job));

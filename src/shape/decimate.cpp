@@ -47,7 +47,16 @@ public:
         : input_(s),
           options_(options),
           precision_(mesh::precisionOf(s.mesh())),
-          chosen_(pick.everything() ? std::vector<std::uint8_t>() : pick.mask(s.mesh())) {}
+          chosen_(pick.everything() ? std::vector<std::uint8_t>() : pick.mask(s.mesh())) {
+        const mesh::Box box = mesh::boxOf(s.mesh());
+        const double open = tolerance::deviationRelative * box.diagonal();
+        mostReach_ =
+            std::max(options.maxDeviation / 2, (options.maxDeviation - open) / (1 + tolerance::deviationOfValue));
+        const double largest = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
+        constexpr double halfDiagonal = 0.87;  // of a cube of side 1
+        rounding_ = halfDiagonal * mesh::unitInLastPlace(precision_, largest) +
+                    4 * mesh::unitInLastPlace(mesh::Precision::Double, largest + box.diagonal());
+    }
 
     Outcome<DecimateResult> run(Progress& progress) {
         const std::size_t given = input_.mesh().triangles.size();
@@ -90,28 +99,13 @@ private:
         measured_ += work;
         const check::Surveyed surface(now.mesh);
         if (!reachIsLoose(input_, surface, now.reach)) return false;
-        auto reach = measuredReach(input_, surface, now.reach, static_cast<float>(mostReach()), progress);
+        auto reach = measuredReach(input_, surface, now.reach, static_cast<float>(mostReach_), progress);
         if (!reach) return tl::unexpected(reach.error());
         now.reach = std::move(*reach);
         return true;
     }
 
     [[nodiscard]] bool limited() const { return std::isfinite(options_.maxDeviation); }
-
-    // So that who measures the result is sure of the limit as well, within what measuring leaves open.
-    [[nodiscard]] double mostReach() const {
-        const double open = tolerance::deviationRelative * mesh::boxOf(input_.mesh()).diagonal();
-        return std::max(options_.maxDeviation / 2, (options_.maxDeviation - open) / (1 + tolerance::deviationOfValue));
-    }
-
-    // How far rounding may move a vertex, with what is lost on the way through other coordinates.
-    [[nodiscard]] double rounding() const {
-        const mesh::Box box = mesh::boxOf(input_.mesh());
-        const double largest = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
-        constexpr double halfDiagonal = 0.87;  // of a cube of side 1
-        return halfDiagonal * mesh::unitInLastPlace(precision_, largest) +
-               4 * mesh::unitInLastPlace(mesh::Precision::Double, largest + box.diagonal());
-    }
 
     // One flag a vertex: it has a triangle that was not picked.
     [[nodiscard]] std::vector<std::uint8_t> fixedIn(const Stage& now) const {
@@ -128,7 +122,7 @@ private:
     // Nothing where all of it would be.
     Outcome<std::optional<Stage>> stepDown(const Stage& now, Progress& progress) {
         const std::vector<std::uint8_t> fixed = fixedIn(now);
-        PassOptions pass{options_.targetTriangles, options_.lockBorders, mostReach(), rounding(), now.reach};
+        PassOptions pass{options_.targetTriangles, options_.lockBorders, mostReach_, rounding_, now.reach};
         mesh::PartOfProgress straight(progress, 0, 0.3);
         auto taken = decimatePass(now.mesh, fixed, pass, straight);
         if (!taken) return tl::unexpected(taken.error());
@@ -200,14 +194,11 @@ private:
         const Mesh& m = pass.mesh;
         std::vector<std::uint8_t> changed(m.triangles.size(), 0);
         std::vector<std::uint8_t> flat(m.triangles.size(), 0);
-        const double rounding = this->rounding();
         mesh::parallelFor(changed.size(), 1024, [&](std::size_t i) {
             const auto t = static_cast<TriangleId>(i);
             for (unsigned k = 0; k < 3; ++k) changed[i] |= m.corner(t, k) != now.mesh.corner(pass.sourceOf[t], k);
             flat[i] = check::isDegenerate(m, t);
-            if (changed[i] && !pass.reach.empty())
-                pass.reach[i] = std::nextafter(static_cast<float>(pass.reach[i] + rounding),
-                                               std::numeric_limits<float>::infinity());
+            if (changed[i] && !pass.reach.empty()) pass.reach[i] = reachAbove(pass.reach[i] + rounding_);
         });
         std::vector<std::uint8_t>& broken = result.triangles;
         broken.assign(m.triangles.size(), 0);
@@ -275,8 +266,11 @@ private:
     const DecimateOptions& options_;
     mesh::Precision precision_;
     std::vector<std::uint8_t> chosen_;  // empty: all are
-    bool held_ = false;                 // something was held fast
-    std::size_t measured_ = 0;          // triangles, while reaches were measured
+    // Below the limit, so that who measures the result is sure of it as well, within what measuring leaves open.
+    double mostReach_ = 0;
+    double rounding_ = 0;       // how far it may move a vertex, with what is lost on the way through other coordinates
+    bool held_ = false;         // something was held fast
+    std::size_t measured_ = 0;  // triangles, while reaches were measured
 
     std::optional<Given> given_;  // once it is asked for
 };

@@ -80,11 +80,8 @@ private:
     // Reaches are kept as shares of the scale.
     void startFrom(EdgeCollapse& engine, std::vector<float> reach) const {
         if (!engine.keepsReach() || reach.empty()) return;
-        for (float& r : reach) r = roundedUp(r / settings_.scale);
+        for (float& r : reach) r = reachAbove(r / settings_.scale);
         engine.startFrom(std::move(reach));
-    }
-    static float roundedUp(double x) {
-        return std::nextafter(static_cast<float>(x), std::numeric_limits<float>::infinity());
     }
 
     Outcome<Pass> whole(const Mesh& m, const std::vector<VertexKind>& allowed, const std::vector<float>& reach,
@@ -104,7 +101,7 @@ private:
             if (!engine.alive(t)) continue;
             pass.mesh.triangles.push_back(engine.triangle(t));
             pass.sourceOf.push_back(t);
-            if (engine.keepsReach()) pass.reach.push_back(roundedUp(engine.reach(t) * settings_.scale));
+            if (engine.keepsReach()) pass.reach.push_back(reachAbove(engine.reach(t) * settings_.scale));
             if (!m.regions.empty()) pass.mesh.regions.push_back(m.regions[t]);
             for (VertexId v : engine.triangle(t)) pass.mesh.positions[v] = engine.position(v);
         }
@@ -204,7 +201,7 @@ private:
             for (TriangleId t = 0; t < p.triangles.size(); ++t) {
                 if (!p.engine->alive(t)) continue;
                 alive[p.triangles[t]] = 1;
-                if (!reach.empty()) reach[p.triangles[t]] = roundedUp(p.engine->reach(t) * settings_.scale);
+                if (!reach.empty()) reach[p.triangles[t]] = reachAbove(p.engine->reach(t) * settings_.scale);
                 for (unsigned k = 0; k < 3; ++k) {
                     const VertexId v = p.engine->triangle(t)[k];
                     triangles[p.triangles[t]][k] = p.vertices[v];

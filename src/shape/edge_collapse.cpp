@@ -242,7 +242,7 @@ std::optional<float> EdgeCollapse::reachAfter(VertexId u, VertexId v, const Poin
     const auto further = change_.distance(settings_.mostReach - margin - reach);
     if (!further) return std::nullopt;
     reach += *further;
-    return std::nextafter(static_cast<float>(reach), std::numeric_limits<float>::infinity());
+    return reachAbove(reach);
 }
 
 bool EdgeCollapse::linkAllows(VertexId u, VertexId v) {

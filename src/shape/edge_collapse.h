@@ -2,6 +2,7 @@
 #pragma once
 
 #include <bit>
+#include <cmath>
 #include <limits>
 #include <optional>
 #include <span>
@@ -80,6 +81,11 @@ struct Collapse {
     VertexId v;
     Point at;
 };
+
+// Reaches (see EdgeCollapse) are kept as floats that are above what they stand for.
+inline float reachAbove(double reach) {
+    return std::nextafter(static_cast<float>(reach), std::numeric_limits<float>::infinity());
+}
 
 struct CollapseSettings {
     // Errors are relative to this length, squared, and positions to this point: the same for all parts of a surface.

@@ -8,17 +8,13 @@
 
 #include "measure/overlay.h"
 #include "mesh/parallel.h"
+#include "shape/edge_collapse.h"
 
 namespace zither::shape {
 namespace {
 
 using mesh::Mesh;
 using mesh::TriangleId;
-
-// The next float, which is above what rounding to a float and laying may have lost.
-float roundedUp(double x) {
-    return std::nextafter(static_cast<float>(x), std::numeric_limits<float>::infinity());
-}
 
 // The height of a triangle over another surface, and what lies under it there.
 std::optional<float> heightOver(const Mesh& m, TriangleId t, const check::Surveyed& other,
@@ -28,7 +24,7 @@ std::optional<float> heightOver(const Mesh& m, TriangleId t, const check::Survey
     hint = nearest->triangle;
     const auto height = measure::heightOver(other.mesh(), other.edges(),
                                             {m.corner(t, 0), m.corner(t, 1), m.corner(t, 2)}, nearest->triangle, under);
-    return height ? std::optional<float>(roundedUp(height->most)) : std::nullopt;
+    return height ? std::optional<float>(reachAbove(height->most)) : std::nullopt;
 }
 
 // Calls use(triangle, hint) for all triangles, neighbours one after the other, over all threads; false where cancelled.

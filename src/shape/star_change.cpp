@@ -13,18 +13,14 @@
 namespace zither::shape {
 namespace {
 
-double cross2(const Point& a, const Point& b, const Point& c) {
-    return (b.x() - a.x()) * (c.y() - a.y()) - (b.y() - a.y()) * (c.x() - a.x());
-}
-
 // The height of a triangle over p, and how deep p lies in it: the least of its three shares of the area.
 struct Over {
     double depth = -std::numeric_limits<double>::infinity();
     double height = 0;
     void take(const Point& p, const Point& a, const Point& b, const Point& c) {
-        const double area = cross2(a, b, c);
-        const double sa = cross2(p, b, c) / area;
-        const double sb = cross2(p, c, a) / area;
+        const double area = measure::twiceAreaSeen(a, b, c);
+        const double sa = measure::twiceAreaSeen(p, b, c) / area;
+        const double sb = measure::twiceAreaSeen(p, c, a) / area;
         const double sc = 1 - sa - sb;
         const double least = std::min({sa, sb, sc});
         if (!(least > depth)) return;
@@ -148,11 +144,12 @@ bool StarChange::turnsOnce(double margin) const {
     for (const Kept& k : kept_) {
         const Point& b = rim_[k.b].at;
         const Point& c = rim_[k.c].at;
-        if (!(cross2(at_, b, c) > margin) || !(cross2(k.atU ? u_ : v_, b, c) > margin)) return false;
+        if (!(measure::twiceAreaSeen(at_, b, c) > margin) || !(measure::twiceAreaSeen(k.atU ? u_ : v_, b, c) > margin))
+            return false;
         holding += (b.y() < 0 || (b.y() == 0 && b.x() > 0)) && c.y() > 0;
     }
     for (const Gone& g : gone_)
-        if (!(cross2(g.fromU ? u_ : v_, g.fromU ? v_ : u_, rim_[g.w].at) > margin)) return false;
+        if (!(measure::twiceAreaSeen(g.fromU ? u_ : v_, g.fromU ? v_ : u_, rim_[g.w].at) > margin)) return false;
     return holding == 1;
 }
 
@@ -168,11 +165,11 @@ double StarChange::heightOf(const Point& p, bool overNew) const {
 double StarChange::highestCrossing() const {
     double highest = 0;
     const auto cross = [&](const Point& a, const Point& b, const Point& w) {
-        const double sideA = cross2(at_, w, a);
-        const double sideB = cross2(at_, w, b);
+        const double sideA = measure::twiceAreaSeen(at_, w, a);
+        const double sideB = measure::twiceAreaSeen(at_, w, b);
         if ((sideA < 0) == (sideB < 0)) return;
-        const double sideAt = cross2(a, b, at_);
-        const double sideW = cross2(a, b, w);
+        const double sideAt = measure::twiceAreaSeen(a, b, at_);
+        const double sideW = measure::twiceAreaSeen(a, b, w);
         if ((sideAt < 0) == (sideW < 0)) return;
         const double alongOld = sideA / (sideA - sideB);
         const double alongNew = sideAt / (sideAt - sideW);

@@ -73,6 +73,11 @@ public:
         const Int4 bits = in & Int4{1, 2, 4, 8};
         return static_cast<unsigned>(bits[0] | bits[1] | bits[2] | bits[3]);
     }
+    // Calls use(lane) for each bit.
+    template <class Use>
+    static void forEachLane(unsigned bits, const Use& use) {
+        for (; bits != 0; bits &= bits - 1) use(static_cast<unsigned>(std::countr_zero(bits)));
+    }
     // A lower bound of the squared distance to each, from the box of floats around a point.
     [[nodiscard]] std::array<float, lanes> distancesSquared(const FloatBox& p) const;
 
@@ -158,7 +163,8 @@ public:
                          for (unsigned lane = 0; lane < arity; ++lane) {
                              unsigned pairs = found & levels_.front()[other].overlapping(mine.box(lane));
                              if (other == group) pairs &= ~0U << lane;
-                             forEachLane(pairs, [&](unsigned l) { visit(group * arity + lane, other * arity + l); });
+                             BoxQuad::forEachLane(pairs,
+                                                  [&](unsigned l) { visit(group * arity + lane, other * arity + l); });
                          }
                      });
     }
@@ -168,11 +174,6 @@ public:
 
 private:
     void build();
-
-    template <class Use>
-    static void forEachLane(unsigned mask, const Use& use) {
-        for (; mask != 0; mask &= mask - 1) use(static_cast<unsigned>(std::countr_zero(mask)));
-    }
 
     // Calls use(quad, lanes) for quads of leaves from the leaf `from` on, below every node that `enter` accepts, which
     // gives one bit for each box of a quad.
@@ -206,7 +207,7 @@ private:
     template <class Enter, class Use>
     void descend(const Enter& enter, const Use& use) const {
         descendQuads(enter, 0, [&](std::size_t quad, unsigned found) {
-            forEachLane(found, [&](unsigned lane) {
+            BoxQuad::forEachLane(found, [&](unsigned lane) {
                 const std::size_t begin = (quad * arity + lane) * arity;
                 for (std::size_t i = begin; i < std::min<std::size_t>(order_.size(), begin + arity); ++i)
                     use(order_[i]);

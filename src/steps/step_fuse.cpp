@@ -77,8 +77,7 @@ StepOutput outputOf(const Mesh& m, arrange::FuseResult&& r, std::size_t triangle
     return {std::move(r.mesh), std::move(record)};
 }
 
-// Cuts leave fans of small pieces: what can go within `bound` goes, among what did not come in as it is. `others`: what
-// came in beside m.
+// Cuts leave fans of small pieces: what can go within `bound` goes, among what did not come in as it is.
 Outcome<StepOutput> tidied(Outcome<StepOutput> output, const std::vector<const Mesh*>& cameIn, double bound,
                            Progress& progress) {
     if (!output || bound <= 0 || output->mesh.triangles.empty()) return output;
