@@ -14,6 +14,7 @@
 #include "check/shell_list.h"
 #include "check/surveyed.h"
 #include "demo/rig.h"
+#include "draw/paint.h"
 #include "holes/fill.h"
 #include "io/surface_file.h"
 #include "measure/deviation.h"
@@ -22,6 +23,7 @@
 #include "project/delivery.h"
 #include "shape/decimate.h"
 #include "shape/wrap.h"
+#include "space/ray_scene.h"
 
 namespace {
 
@@ -173,6 +175,51 @@ void lossOf(benchmark::State& state, const char* kind) {
 }
 BENCHMARK_CAPTURE(lossOf, casing, "casing")->Arg(2'000'000)->Unit(benchmark::kMillisecond)->UseRealTime();
 BENCHMARK_CAPTURE(lossOf, lattice, "lattice")->Arg(2'000'000)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// A frame of 824 x 403 pixels, the part filling its height, from another side each time.
+void drawTurning(benchmark::State& state, const char* kind) {
+    const io::Surface s = readFile(fileOf(kind, static_cast<std::size_t>(state.range(0))));
+    const space::RayScene rays(s.mesh);
+    draw::Subject subject;
+    subject.surface = &s.mesh;
+    subject.rays = &rays;
+    subject.box = mesh::boxOf(s.mesh);
+    double angle = 0.3;
+    for (auto _ : state) {
+        angle += 0.05;
+        const Eigen::Matrix3d turn =
+            (Eigen::AngleAxisd(-1.1, mesh::Point::UnitX()) * Eigen::AngleAxisd(angle, mesh::Point::UnitZ()))
+                .toRotationMatrix();
+        draw::Eye eye;
+        eye.right = turn.row(0).transpose();
+        eye.up = turn.row(1).transpose();
+        eye.width = 824;
+        eye.height = 403;
+        eye.pixel = 0.8 * subject.box.diagonal() / eye.height;
+        eye.corner = subject.box.centre() - 0.5 * eye.pixel * (eye.width * eye.right - eye.height * eye.up);
+        benchmark::DoNotOptimize(draw::paint(subject, eye));
+    }
+}
+BENCHMARK_CAPTURE(drawTurning, casing, "casing")
+    ->Arg(2'000'000)
+    ->Unit(benchmark::kMillisecond)
+    ->MeasureProcessCPUTime();
+BENCHMARK_CAPTURE(drawTurning, lattice, "lattice")
+    ->Arg(10'000)
+    ->Arg(2'000'000)
+    ->Unit(benchmark::kMillisecond)
+    ->MeasureProcessCPUTime();
+
+// The scene that rays are asked of.
+void buildRayScene(benchmark::State& state, const char* kind) {
+    const io::Surface s = readFile(fileOf(kind, static_cast<std::size_t>(state.range(0))));
+    for (auto _ : state) benchmark::DoNotOptimize(std::make_unique<space::RayScene>(s.mesh));
+}
+BENCHMARK_CAPTURE(buildRayScene, lattice, "lattice")
+    ->Arg(2'000'000)
+    ->Unit(benchmark::kMillisecond)
+    ->MeasureProcessCPUTime()
+    ->UseRealTime();
 
 // The automatic repair from file to file, judged there; the counters say what came out.
 void repairToFile(benchmark::State& state, const char* kind) {

@@ -1,5 +1,5 @@
-// How long the window takes to show a large part and to draw a frame of it: zither-view-bench FILE (under Xvfb for a
-// machine without a display; then llvmpipe draws).
+// How long the window takes to show a large part and to draw frames of it: zither-view-bench FILE [FOLDER], under Xvfb
+// for a machine without a display. With a folder every frame of the turn is saved there.
 #include <QApplication>
 #include <QElapsedTimer>
 #include <algorithm>
@@ -11,20 +11,25 @@
 
 namespace {
 
-// Median milliseconds of a repaint while the camera turns.
-double turningMs(zither::tests::WindowDriver& d, int frames) {
+// Milliseconds from frame to frame while a hand turns the part, each from the move of the pointer until the window
+// shows it.
+std::vector<double> turn(zither::tests::WindowDriver& d, int frames, const QString& folder) {
     auto& view = d.window().viewport();
     std::vector<double> times;
-    const QPointF middle(view.width() / 2.0, view.height() / 2.0);
+    QPointF at(view.width() / 2.0, view.height() / 2.0);
+    d.press(&view, at, Qt::RightButton);
     for (int i = 0; i < frames; ++i) {
-        d.drag(&view, middle, middle + QPointF(8, 2), Qt::RightButton);
         QElapsedTimer timer;
         timer.start();
-        view.grabFramebuffer();  // draws at once; a repaint would only be put on the list
+        at += QPointF(8, 2);
+        d.move(&view, at, Qt::RightButton);
+        QApplication::processEvents();
         times.push_back(static_cast<double>(timer.nsecsElapsed()) / 1e6);
+        if (!folder.isEmpty()) view.grab().save(QString("%1/turn%2.png").arg(folder).arg(i, 2, 10, QChar('0')));
     }
-    std::nth_element(times.begin(), times.begin() + frames / 2, times.end());
-    return times[static_cast<std::size_t>(frames / 2)];
+    d.release(&view, at, Qt::RightButton);
+    std::sort(times.begin(), times.end());
+    return times;
 }
 
 }  // namespace
@@ -32,19 +37,23 @@ double turningMs(zither::tests::WindowDriver& d, int frames) {
 int main(int argc, char** argv) {
     QApplication application(argc, argv);
     zither::desktop::applyTheme(application);
-    if (argc != 2) {
-        std::cerr << "usage: zither-view-bench FILE\n";
+    if (argc < 2 || argc > 3) {
+        std::cerr << "usage: zither-view-bench FILE [FOLDER]\n";
         return 2;
     }
     zither::tests::WindowDriver d;
     QElapsedTimer timer;
     timer.start();
     d.open({argv[1]});
+    while (d.workshop().jobs().busy()) d.settle();
     std::cout << "read, judged and shown after " << timer.elapsed() << " ms\n";
     QTest::qWait(2000);
-    std::cout << "a frame of the full part: " << d.window().viewport().fullFrameMs() << " ms\n";
-    constexpr int frames = 21;
-    std::cout << "a frame while turning: " << turningMs(d, frames) << " ms, stand-in "
-              << (d.window().viewport().drawsStandIn() ? "drawn" : "not needed") << "\n";
+    const auto& view = d.window().viewport();
+    std::cout << "the view: " << view.width() << " x " << view.height() << ", drawn by "
+              << (view.drawsByRays() ? "rays" : "the card") << "\n";
+    constexpr int frames = 160;
+    const std::vector<double> times = turn(d, frames, argc == 3 ? argv[2] : "");
+    std::cout << "a frame while turning: " << times[frames / 2] << " ms, the longest " << times.back() << " ms, "
+              << view.rays().coarseness() << " pixels of the screen to the side for each that is drawn\n";
     return 0;
 }

@@ -58,16 +58,25 @@ void WindowDriver::click(QWidget* widget, const QPointF& at, Qt::MouseButton mou
     QTest::mouseClick(widget, mouseButton, Qt::NoModifier, at.toPoint());
 }
 
+void WindowDriver::press(QWidget* widget, const QPointF& at, Qt::MouseButton mouseButton) {
+    QTest::mousePress(widget, mouseButton, Qt::NoModifier, at.toPoint());
+}
+
+void WindowDriver::move(QWidget* widget, const QPointF& at, Qt::MouseButton held) {
+    // A synthetic move carries no buttons unless they are named.
+    QMouseEvent move(QEvent::MouseMove, at, widget->mapToGlobal(at), Qt::NoButton, held, Qt::NoModifier);
+    QApplication::sendEvent(widget, &move);
+}
+
+void WindowDriver::release(QWidget* widget, const QPointF& at, Qt::MouseButton mouseButton) {
+    QTest::mouseRelease(widget, mouseButton, Qt::NoModifier, at.toPoint());
+}
+
 void WindowDriver::drag(QWidget* widget, const QPointF& from, const QPointF& to, Qt::MouseButton mouseButton) {
-    QTest::mousePress(widget, mouseButton, Qt::NoModifier, from.toPoint());
+    press(widget, from, mouseButton);
     constexpr int steps = 8;
-    for (int i = 1; i <= steps; ++i) {
-        // A synthetic move carries no buttons unless they are named.
-        const QPointF at = from + (to - from) * i / steps;
-        QMouseEvent move(QEvent::MouseMove, at, widget->mapToGlobal(at), Qt::NoButton, mouseButton, Qt::NoModifier);
-        QApplication::sendEvent(widget, &move);
-    }
-    QTest::mouseRelease(widget, mouseButton, Qt::NoModifier, to.toPoint());
+    for (int i = 1; i <= steps; ++i) move(widget, from + (to - from) * i / steps, mouseButton);
+    release(widget, to, mouseButton);
 }
 
 void WindowDriver::key(Qt::Key k, Qt::KeyboardModifiers modifiers) {

@@ -138,6 +138,10 @@ const std::vector<std::uint8_t>& Surveyed::degenerate() const {
     });
 }
 
+const space::RayScene& Surveyed::rays() const {
+    return *rays_.get([&] { return std::make_unique<const space::RayScene>(*mesh_); });
+}
+
 const space::TriangleTree& Surveyed::tree() const {
     return tree_.get([&] { return space::TriangleTree(*mesh_); });
 }

@@ -12,6 +12,7 @@
 #include "mesh/lazy.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
+#include "space/ray_scene.h"
 #include "space/triangle_tree.h"
 
 namespace zither::check {
@@ -36,6 +37,7 @@ public:
     // One flag a triangle: collapsed, or its corners on one line (exactly).
     [[nodiscard]] const std::vector<std::uint8_t>& degenerate() const;
     [[nodiscard]] const space::TriangleTree& tree() const;  // over every triangle
+    [[nodiscard]] const space::RayScene& rays() const;      // the same, for pictures
 
     // Every check. The first call runs them; one with other options runs again only the checks that depend on them.
     // Error: only cancelled; then the next call tries again.
@@ -61,6 +63,7 @@ private:
     mesh::Lazy<mesh::Groups> shells_;
     mesh::Lazy<std::vector<std::uint8_t>> degenerate_;
     mesh::Lazy<space::TriangleTree> tree_;
+    mesh::Lazy<std::unique_ptr<const space::RayScene>> rays_;
     mutable std::mutex surveying_;  // held while a survey is made
     mutable std::mutex reading_;    // held while survey_ is read or set
     mutable std::shared_ptr<const Survey> survey_;

@@ -77,9 +77,9 @@ bool MarksPainter::isSeen(const check::Finding& f) const {
 bool MarksPainter::isHidden(const Spot& spot, const check::Finding& f) const {
     const session::Display& display = *workshop_.looks().kept()->display;
     const Point origin = camera_.rayOrigin(spot.at);
-    const auto hit = display.tree().firstHit(origin, camera_.direction());
+    const auto hit = display.met(origin, camera_.direction());
     const double depth = camera_.direction().dot(f.position - origin);
-    return hit && hit->t < depth - std::max(f.size, 0.005 * display.box.diagonal());
+    return hit && hit->along < depth - std::max(f.size, 0.005 * display.box.diagonal());
 }
 
 void MarksPainter::collectOf(check::DefectClass defect, const QRect& view, bool moving) {
@@ -171,8 +171,6 @@ void MarksPainter::paintHints(QPainter& painter, const QSize& size) const {
         "commands: Ctrl+K";
     if (workshop_.trial().current()) hint = "Preview. Keep it or drop it at the desk.";
     painter.drawText(QPointF(14, size.height() - 12), hint);
-    const session::Look* look = workshop_.looks().shown();
-    if (look) painter.drawText(QPointF(14, size.height() - 28), session::coarselyDrawn(*look->display));
 }
 
 // What is nearer to the eye is taken off.

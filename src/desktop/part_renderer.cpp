@@ -30,6 +30,8 @@ in vec3 turned;
 in vec3 corner;
 uniform vec3 clay;
 uniform vec3 hatchInk;
+uniform vec3 hatchPaper;
+uniform vec3 edgeInk;
 uniform vec3 paperColour;
 uniform int slabAxis;
 uniform vec2 slab;
@@ -52,7 +54,7 @@ void main() {
     vec3 base = coated ? texelFetch(coat, gl_PrimitiveID).rgb : clay;
     if (!gl_FrontFacing && hatchInside) {
         float stripe = mod(gl_FragCoord.x + gl_FragCoord.y, 8.0);
-        base = stripe < 2.6 ? hatchInk : vec3(0.95, 0.87, 0.66);
+        base = stripe < 2.6 ? hatchInk : hatchPaper;
         light = 0.72 + 0.28 * light;
     }
     vec3 shaded = base * light;
@@ -62,7 +64,7 @@ void main() {
         float nearest = min(min(corner.x / width.x, corner.y / width.y), corner.z / width.z);
         float size = 1.0 / max(max(width.x, width.y), width.z);
         float strength = 0.34 * smoothstep(2.2, 9.0, size) * (1.0 - smoothstep(0.35, 1.25, nearest));
-        shaded = mix(shaded, vec3(0.23, 0.16, 0.11), strength);
+        shaded = mix(shaded, edgeInk, strength);
     }
     if (ghost) shaded = mix(shaded, paperColour, 0.55);
     colour = vec4(shaded, 1.0);
@@ -96,14 +98,14 @@ QVector3D rgb(const QColor& c) {
     return {static_cast<float>(c.redF()), static_cast<float>(c.greenF()), static_cast<float>(c.blueF())};
 }
 
-QVector2D slabOf(const DrawSettings& s, const mesh::Point& origin) {
+QVector2D slabOf(const session::Sight& s, const mesh::Point& origin) {
     if (!s.slab) return {-1e30F, 1e30F};
     return {static_cast<float>(s.slab->low - origin[s.slabAxis]),
             static_cast<float>(s.slab->high - origin[s.slabAxis])};
 }
 
 // What a section leaves; everything where there is none.
-QVector2D leftOf(const DrawSettings& s, const mesh::Point& origin) {
+QVector2D leftOf(const session::Sight& s, const mesh::Point& origin) {
     if (!s.sectionAt) return {-1e30F, 1e30F};
     const auto at = static_cast<float>(*s.sectionAt - origin[s.slabAxis]);
     return s.sectionLeavesLow ? QVector2D(-1e30F, at) : QVector2D(at, 1e30F);
@@ -119,15 +121,15 @@ void PartRenderer::initialize() {
     line_.addShaderFromSourceCode(QOpenGLShader::Vertex, lineVertex);
     line_.addShaderFromSourceCode(QOpenGLShader::Fragment, lineFragment);
     line_.link();
-    for (QOpenGLVertexArrayObject* a : {&fullArray_, &lightArray_, &linesArray_, &capArray_}) a->create();
-    for (QOpenGLBuffer* b : {&full_, &light_, &lines_, &cap_}) b->create();
+    for (QOpenGLVertexArrayObject* a : {&fullArray_, &linesArray_, &capArray_}) a->create();
+    for (QOpenGLBuffer* b : {&full_, &lines_, &cap_}) b->create();
     glGenBuffers(1, &coatBuffer_);
     glGenTextures(1, &coatTexture_);
 }
 
 void PartRenderer::release() {
-    for (QOpenGLVertexArrayObject* a : {&fullArray_, &lightArray_, &linesArray_, &capArray_}) a->destroy();
-    for (QOpenGLBuffer* b : {&full_, &light_, &lines_, &cap_}) b->destroy();
+    for (QOpenGLVertexArrayObject* a : {&fullArray_, &linesArray_, &capArray_}) a->destroy();
+    for (QOpenGLBuffer* b : {&full_, &lines_, &cap_}) b->destroy();
     glDeleteBuffers(1, &coatBuffer_);
     glDeleteTextures(1, &coatTexture_);
     surface_.removeAllShaders();
@@ -148,8 +150,7 @@ void PartRenderer::setDisplay(std::shared_ptr<const session::Display> display) {
     if (display == display_) return;
     display_ = std::move(display);
     if (!display_) return;
-    upload(full_, fullArray_, display_->corners);
-    upload(light_, lightArray_, display_->standIn);
+    upload(full_, fullArray_, session::cornersForCard(*display_));
     std::vector<float> all;
     lineRanges_.clear();
     for (const session::DefectLines& lines : display_->lines) {
@@ -161,9 +162,10 @@ void PartRenderer::setDisplay(std::shared_ptr<const session::Display> display) {
     hasCoat_ = false;
 }
 
-void PartRenderer::setCoat(const std::vector<std::uint32_t>& colours) {
-    hasCoat_ = !colours.empty() && display_ && colours.size() == display_->mesh().triangles.size();
+void PartRenderer::setCoat(const session::Sight& sight) {
+    hasCoat_ = sight.isCoated();
     if (!hasCoat_) return;
+    const std::vector<std::uint32_t>& colours = *sight.coat;
     glBindBuffer(GL_TEXTURE_BUFFER, coatBuffer_);
     glBufferData(GL_TEXTURE_BUFFER, static_cast<GLsizeiptr>(colours.size() * 4), colours.data(), GL_STATIC_DRAW);
     glBindTexture(GL_TEXTURE_BUFFER, coatTexture_);
@@ -179,12 +181,10 @@ void PartRenderer::setSection(std::shared_ptr<const measure::Section> section) {
     const auto add = [&](const mesh::Point& p) {
         for (int i = 0; i < 3; ++i) values.push_back(static_cast<float>(p[i] - display_->origin[i]));
     };
-    // Enclosed once, more than once, inside out.
-    const auto kindOf = [](int depth) { return depth == 1 ? 0U : depth > 1 ? 1U : 2U; };
-    for (unsigned kind = 0; kind < 3; ++kind) {
+    for (std::size_t kind = 0; kind < session::capInks().size(); ++kind) {
         capRange_[kind] = static_cast<int>(values.size() / 3);
         for (mesh::TriangleId t = 0; t < section_->cap.triangles.size(); ++t)
-            if (kindOf(section_->depth[t]) == kind)
+            if (session::capInks()[kind].isOf(section_->depth[t]))
                 for (unsigned k = 0; k < 3; ++k) add(section_->cap.corner(t, k));
     }
     capRange_[3] = static_cast<int>(values.size() / 3);
@@ -196,12 +196,10 @@ void PartRenderer::setSection(std::shared_ptr<const measure::Section> section) {
     upload(cap_, capArray_, values);
 }
 
-std::size_t PartRenderer::triangleCount(bool standIn) const {
-    if (!display_) return 0;
-    return (standIn && !display_->standIn.empty() ? display_->standIn.size() : display_->corners.size()) / 9;
-}
-
-void PartRenderer::draw(const DrawSettings& settings) {
+void PartRenderer::draw(const session::Sight& sight) {
+    setDisplay(sight.display);
+    setCoat(sight);
+    setSection(sight.section);
     const QColor& ground = session::paper::sheet;
     glClearColor(static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()),
                  static_cast<float>(ground.blueF()), 1);
@@ -209,36 +207,36 @@ void PartRenderer::draw(const DrawSettings& settings) {
     if (!display_) return;
     glEnable(GL_DEPTH_TEST);
     glDisable(GL_CULL_FACE);
-    QMatrix4x4 matrix = settings.viewProjection;
+    QMatrix4x4 matrix = sight.camera.viewProjection();
     matrix.translate(static_cast<float>(display_->origin.x()), static_cast<float>(display_->origin.y()),
                      static_cast<float>(display_->origin.z()));
-    drawSurface(settings, matrix);
-    if (section_ && settings.sectionAt) drawSection(matrix);
-    drawLines(settings, matrix);
+    drawSurface(sight, matrix);
+    if (section_ && sight.sectionAt) drawSection(matrix);
+    drawLines(sight, matrix);
     glDisable(GL_DEPTH_TEST);
 }
 
-void PartRenderer::drawSurface(const DrawSettings& settings, const QMatrix4x4& matrix) {
-    const bool light = settings.standIn && !display_->standIn.empty();
+void PartRenderer::drawSurface(const session::Sight& sight, const QMatrix4x4& matrix) {
     surface_.bind();
     surface_.setUniformValue("matrix", matrix);
-    surface_.setUniformValue("rotation", settings.rotation);
+    surface_.setUniformValue("rotation", sight.camera.rotation());
     surface_.setUniformValue("clay", rgb(session::paper::clay));
     surface_.setUniformValue("hatchInk", rgb(session::inkOf(check::misoriented)));
+    surface_.setUniformValue("hatchPaper", rgb(session::paper::hatched));
+    surface_.setUniformValue("edgeInk", rgb(session::paper::edge));
     surface_.setUniformValue("paperColour", rgb(session::paper::sheet));
-    surface_.setUniformValue("slabAxis", settings.slabAxis);
-    surface_.setUniformValue("slab", slabOf(settings, display_->origin));
-    surface_.setUniformValue("left", leftOf(settings, display_->origin));
-    surface_.setUniformValue("edges", settings.edges && !light);
-    surface_.setUniformValue("hatchInside", settings.hatchInside);
-    surface_.setUniformValue("coated", hasCoat_ && !light);
+    surface_.setUniformValue("slabAxis", sight.slabAxis);
+    surface_.setUniformValue("slab", slabOf(sight, display_->origin));
+    surface_.setUniformValue("left", leftOf(sight, display_->origin));
+    surface_.setUniformValue("edges", sight.edges);
+    surface_.setUniformValue("hatchInside", sight.hatchInside);
+    surface_.setUniformValue("coated", hasCoat_);
     surface_.setUniformValue("coat", 0);
     glActiveTexture(GL_TEXTURE0);
     glBindTexture(GL_TEXTURE_BUFFER, coatTexture_);
-    QOpenGLVertexArrayObject& array = light ? lightArray_ : fullArray_;
-    array.bind();
-    glDrawArrays(GL_TRIANGLES, 0, static_cast<GLsizei>(3 * triangleCount(light)));
-    array.release();
+    fullArray_.bind();
+    glDrawArrays(GL_TRIANGLES, 0, static_cast<GLsizei>(3 * display_->mesh().triangles.size()));
+    fullArray_.release();
     surface_.release();
 }
 
@@ -250,10 +248,8 @@ void PartRenderer::drawSection(const QMatrix4x4& matrix) {
     line_.setUniformValue("left", QVector2D(-1e30F, 1e30F));
     line_.setUniformValue("lift", 0.0F);
     capArray_.bind();
-    const QColor inks[] = {session::paper::cap, session::inkOf(check::selfIntersections).lighter(190),
-                           session::inkOf(check::misoriented).lighter(150)};
-    for (unsigned kind = 0; kind < 3; ++kind) {
-        line_.setUniformValue("ink", QVector4D(rgb(inks[kind]), 1));
+    for (std::size_t kind = 0; kind < session::capInks().size(); ++kind) {
+        line_.setUniformValue("ink", QVector4D(rgb(session::capInks()[kind].ink), 1));
         glDrawArrays(GL_TRIANGLES, capRange_[kind], capRange_[kind + 1] - capRange_[kind]);
     }
     line_.setUniformValue("ink", QVector4D(rgb(session::paper::ink), 1));
@@ -264,12 +260,12 @@ void PartRenderer::drawSection(const QMatrix4x4& matrix) {
     line_.release();
 }
 
-void PartRenderer::drawLines(const DrawSettings& settings, const QMatrix4x4& matrix) {
+void PartRenderer::drawLines(const session::Sight& sight, const QMatrix4x4& matrix) {
     line_.bind();
     line_.setUniformValue("matrix", matrix);
-    line_.setUniformValue("slabAxis", settings.slabAxis);
-    line_.setUniformValue("slab", slabOf(settings, display_->origin));
-    line_.setUniformValue("left", leftOf(settings, display_->origin));
+    line_.setUniformValue("slabAxis", sight.slabAxis);
+    line_.setUniformValue("slab", slabOf(sight, display_->origin));
+    line_.setUniformValue("left", leftOf(sight, display_->origin));
     glEnable(GL_BLEND);
     // The picture itself stays opaque: its alpha is what the window is composed with.
     glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
@@ -279,12 +275,11 @@ void PartRenderer::drawLines(const DrawSettings& settings, const QMatrix4x4& mat
         through ? glDisable(GL_DEPTH_TEST) : glEnable(GL_DEPTH_TEST);
         line_.setUniformValue("lift", through ? 0.0F : 0.0006F);
         for (const LineRange& range : lineRanges_) {
-            const bool chosen = settings.chosen == range.defect;
-            if (range.defect->onlyWhenChosen && !chosen) continue;
-            const QVector3D ink = rgb(session::inkOf(range.defect));
-            const float alpha = through ? (chosen ? 0.5F : 0.12F) : (settings.chosen && !chosen ? 0.45F : 1.0F);
-            line_.setUniformValue("ink", QVector4D(ink, alpha));
-            glLineWidth(chosen ? 2.5F : 1.6F);
+            const session::LineStrength strength = session::strengthOf(range.defect, sight.chosen);
+            const float alpha = through ? strength.through : strength.seen;
+            if (alpha == 0) continue;
+            line_.setUniformValue("ink", QVector4D(rgb(session::inkOf(range.defect)), alpha));
+            glLineWidth(strength.width);
             glDrawArrays(GL_LINES, range.first, range.count);
         }
     }

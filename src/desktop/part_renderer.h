@@ -1,4 +1,4 @@
-// Draws a Display with OpenGL 3.3 core: the part in matte clay with its edges, insides hatched, what lies outside the
+// Draws a sight with OpenGL 3.3 core: the part in matte clay with its edges, insides hatched, what lies outside the
 // slab as a ghost, lines of the findings over it and, fainter, through it.
 #pragma once
 
@@ -8,43 +8,27 @@
 #include <QOpenGLShaderProgram>
 #include <QOpenGLVertexArrayObject>
 #include <array>
-#include <optional>
 #include <vector>
 
-#include "session/workshop.h"
+#include "session/sight.h"
 
 namespace zither::desktop {
-
-struct DrawSettings {
-    QMatrix4x4 viewProjection;
-    QMatrix4x4 rotation;
-    mesh::Point eyeCentre = mesh::Point::Zero();  // camera centre
-    bool standIn = false;                         // draw the lighter stand-in where there is one
-    bool edges = true;
-    bool hatchInside = true;
-    int slabAxis = 0;
-    std::optional<session::Slab> slab;
-    std::optional<check::DefectClass> chosen;  // its lines are drawn stronger
-    std::optional<double> sectionAt;           // across slabAxis; what lies before it is left out
-    bool sectionLeavesLow = true;              // what is left lies below it
-};
 
 // All calls need the context current.
 class PartRenderer : protected QOpenGLFunctions_3_3_Core {
 public:
     void initialize();
-    // Uploads when it is another display, or another coat, than last time.
-    void setDisplay(std::shared_ptr<const session::Display> display);
-    void setCoat(const std::vector<std::uint32_t>& colours);
-    void setSection(std::shared_ptr<const measure::Section> section);
-    void draw(const DrawSettings& settings);
+    // Uploads what is another than last time.
+    void draw(const session::Sight& sight);
     void release();
-    [[nodiscard]] std::size_t triangleCount(bool standIn) const;
 
 private:
+    void setDisplay(std::shared_ptr<const session::Display> display);
+    void setCoat(const session::Sight& sight);
+    void setSection(std::shared_ptr<const measure::Section> section);
     void upload(QOpenGLBuffer& buffer, QOpenGLVertexArrayObject& array, const std::vector<float>& values);
-    void drawSurface(const DrawSettings& settings, const QMatrix4x4& matrix);
-    void drawLines(const DrawSettings& settings, const QMatrix4x4& matrix);
+    void drawSurface(const session::Sight& sight, const QMatrix4x4& matrix);
+    void drawLines(const session::Sight& sight, const QMatrix4x4& matrix);
     void drawSection(const QMatrix4x4& matrix);
 
     // Vertices of the lines of a class.
@@ -58,10 +42,8 @@ private:
     QOpenGLShaderProgram surface_;
     QOpenGLShaderProgram line_;
     QOpenGLBuffer full_;
-    QOpenGLBuffer light_;
     QOpenGLBuffer lines_;
     QOpenGLVertexArrayObject fullArray_;
-    QOpenGLVertexArrayObject lightArray_;
     QOpenGLVertexArrayObject linesArray_;
     std::vector<LineRange> lineRanges_;
     std::shared_ptr<const measure::Section> section_;

@@ -19,8 +19,8 @@ Point PointerTools::pointUnder(const QPointF& at) const {
     const session::Look* look = workshop_.looks().shown();
     if (!look) return Point::Zero();
     const Point origin = camera_.rayOrigin(at);
-    if (const auto hit = look->display->tree().firstHit(origin, camera_.direction()))
-        return origin + hit->t * camera_.direction();
+    if (const auto hit = look->display->met(origin, camera_.direction()))
+        return origin + hit->along * camera_.direction();
     // Beside the part: the point at the depth of its centre.
     const double depth = camera_.direction().dot(look->display->box.centre() - origin);
     return origin + depth * camera_.direction();
@@ -76,8 +76,8 @@ void PointerTools::pickAt(const QPointF& at, bool add) {
     const session::Look* look = workshop_.looks().kept();
     if (!look || workshop_.trial().current()) return;
     const Point origin = camera_.rayOrigin(at);
-    if (const auto hit = look->display->tree().firstHit(origin, camera_.direction()))
-        workshop_.picking().pickTriangle(hit->triangle, origin + hit->t * camera_.direction(), add);
+    if (const auto hit = look->display->met(origin, camera_.direction()))
+        workshop_.picking().pickTriangle(hit->triangle, origin + hit->along * camera_.direction(), add);
     else if (!add)
         workshop_.picking().set({});
 }

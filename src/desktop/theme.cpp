@@ -2,6 +2,7 @@
 #include "desktop/theme.h"
 
 #include <QPalette>
+#include <QPixmapCache>
 #include <QPolygonF>
 #include <algorithm>
 #include <cmath>
@@ -110,17 +111,36 @@ void strokeGlyph(QPainter& p, const check::Glyph& glyph, const Circle& within, c
 }  // namespace
 
 void drawGlyph(QPainter& painter, const check::Glyph& glyph, const QPointF& centre, const GlyphStyle& style) {
-    painter.save();
-    painter.setRenderHint(QPainter::Antialiasing);
-    const auto round = [&](const QColor& colour, double width) {
-        painter.setPen(QPen(colour, width, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-    };
-    const double r = style.size / 2;
-    round(session::paper::raised, std::max(2.5, style.size * 0.3));
-    strokeGlyph(painter, glyph, {centre, r}, Qt::NoBrush);
-    round(style.colour, std::max(1.2, style.size * 0.13));
-    strokeGlyph(painter, glyph, {centre, r}, style.filled ? QBrush(style.colour) : Qt::NoBrush);
-    painter.restore();
+    // Hundreds are drawn in each frame, of a few kinds.
+    const double pixels = painter.device()->devicePixelRatioF();
+    const QString key = QString("glyph %1 %2 %3 %4 %5")
+                            .arg(reinterpret_cast<std::uintptr_t>(&glyph))
+                            .arg(style.size)
+                            .arg(style.colour.rgba())
+                            .arg(style.filled)
+                            .arg(pixels);
+    const double half = std::ceil(style.size / 2 + std::max(2.5, style.size * 0.3)) + 1;
+    QPixmap drawn;
+    if (!QPixmapCache::find(key, &drawn)) {
+        drawn = QPixmap(static_cast<int>(std::ceil(2 * half * pixels)), static_cast<int>(std::ceil(2 * half * pixels)));
+        drawn.setDevicePixelRatio(pixels);
+        drawn.fill(Qt::transparent);
+        QPainter p(&drawn);
+        p.setRenderHint(QPainter::Antialiasing);
+        const Circle within{QPointF(half, half), style.size / 2};
+        const auto round = [&](const QColor& colour, double width) {
+            p.setPen(QPen(colour, width, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+        };
+        round(session::paper::raised, std::max(2.5, style.size * 0.3));
+        strokeGlyph(p, glyph, within, Qt::NoBrush);
+        round(style.colour, std::max(1.2, style.size * 0.13));
+        strokeGlyph(p, glyph, within, style.filled ? QBrush(style.colour) : Qt::NoBrush);
+        p.end();
+        QPixmapCache::insert(key, drawn);
+    }
+    const QPointF corner = centre - QPointF(half, half);
+    painter.drawPixmap(QPointF(std::round(corner.x() * pixels) / pixels, std::round(corner.y() * pixels) / pixels),
+                       drawn);
 }
 
 void drawBars(QPainter& painter, const QRectF& rect, const std::vector<std::uint32_t>& counts) {

@@ -1,42 +1,25 @@
-// The OpenGL view: camera, flights, the stand-in while turning. Marks and mouse have files of their own.
+// Camera, flights, and who draws. Canvases, marks and mouse have files of their own.
 #include "desktop/viewport.h"
 
-#include <QElapsedTimer>
 #include <QMouseEvent>
-#include <QOffscreenSurface>
-#include <QOpenGLContext>
-#include <QOpenGLFunctions>
 #include <QPainter>
+#include <QResizeEvent>
 #include <QWheelEvent>
-#include <algorithm>
 
-#include "check/catalogue.h"
 #include "desktop/theme.h"
 
 namespace zither::desktop {
 
 using mesh::Point;
 using session::Camera;
-namespace paper = session::paper;
 
 namespace {
+// A card that takes longer for a frame is left out of it.
 constexpr double slowFrameMs = 40;
+// More corners than this take a card too long to get.
+constexpr std::size_t mostOnCard = 20'000'000;
 constexpr int flightMs = 320;
 constexpr int settleMs = 160;
-// A part that takes long to draw waits until the hand rests.
-constexpr double heavyFrameMs = 300;
-constexpr int heavySettleMs = 700;
-
-// Without a graphics card smoothing by samples would cost four times as much as the picture is worth.
-bool drawsInSoftware() {
-    QOffscreenSurface surface;
-    surface.create();
-    QOpenGLContext context;
-    if (!context.create() || !context.makeCurrent(&surface)) return true;
-    const auto* name = reinterpret_cast<const char*>(context.functions()->glGetString(GL_RENDERER));
-    const QString renderer = QString::fromLatin1(name).toLower();
-    return renderer.contains("llvmpipe") || renderer.contains("softpipe") || renderer.contains("swrast");
-}
 }  // namespace
 
 Viewport::Overlay::Overlay(Viewport& viewport) : QWidget(&viewport), viewport_(viewport) {
@@ -48,9 +31,10 @@ void Viewport::Overlay::paintEvent(QPaintEvent*) {
     viewport_.marks_.paint(painter, size(), viewport_.moving_);
 }
 
-Viewport::Viewport(session::Workshop& workshop, QWidget* parent)
-    : QOpenGLWidget(parent),
-      workshop_(workshop),
+Viewport::Viewport(session::Workshop& workshop, bool card)
+    : workshop_(workshop),
+      card_(card ? new CardCanvas(this) : nullptr),
+      rays_(new RayCanvas(this)),
       overlay_(new Overlay(*this)),
       marks_(workshop, camera_, workshop.coating(), workshop.sectioning()),
       tools_(workshop, camera_, marks_) {
@@ -58,12 +42,6 @@ Viewport::Viewport(session::Workshop& workshop, QWidget* parent)
     setMinimumSize(320, 150);
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
-    QSurfaceFormat format;
-    format.setVersion(3, 3);
-    format.setProfile(QSurfaceFormat::CoreProfile);
-    format.setDepthBufferSize(24);
-    format.setSamples(drawsInSoftware() ? 0 : 4);
-    setFormat(format);
     camera_.lookFrom(Camera::View::Iso);
     flight_.setDuration(flightMs);
     flight_.setStartValue(0.0);
@@ -90,32 +68,45 @@ Viewport::Viewport(session::Workshop& workshop, QWidget* parent)
         target.flyTo(at, size, -camera_.direction());
         flyTo(target);
     });
+    onLookChanged();
 }
 
-Viewport::~Viewport() {
-    makeCurrent();
-    renderer_.release();
-    doneCurrent();
+void Viewport::resizeEvent(QResizeEvent*) {
+    camera_.setViewport(size());
+    for (QWidget* layer : {static_cast<QWidget*>(card_), static_cast<QWidget*>(rays_), static_cast<QWidget*>(overlay_)})
+        if (layer) layer->resize(size());
+    refresh();
 }
 
-void Viewport::initializeGL() {
-    renderer_.initialize();
+bool Viewport::drawsByRays() const {
+    const session::Look* look = workshop_.looks().shown();
+    return !card_ || (look && look->mesh().triangles.size() > mostOnCard) ||
+           (moving_ && card_->frameMs() > slowFrameMs);
 }
 
-void Viewport::resizeGL(int width, int height) {
-    camera_.setViewport(QSizeF(width, height));
-    overlay_->resize(width, height);
+session::Sight Viewport::sight() const {
+    session::Sight s;
+    if (const session::Look* look = workshop_.looks().shown()) s.display = look->display;
+    s.camera = camera_;
+    s.coat = &workshop_.coating().colours();
+    s.edges = edges_;
+    s.slabAxis = workshop_.choice().axis();
+    s.slab = workshop_.choice().slab();
+    s.chosen = workshop_.choice().chosenClass();
+    s.section = workshop_.sectioning().section();
+    s.sectionAt = workshop_.sectioning().position();
+    s.sectionLeavesLow = s.sectionAt && marks_.sectionLeavesLow();
+    return s;
 }
 
 void Viewport::refresh() {
-    update();
+    const bool byRays = drawsByRays();
+    rays_->setVisible(byRays);
+    if (byRays)
+        rays_->show(sight(), moving_);
+    else
+        card_->show(sight());
     overlay_->update();
-}
-
-bool Viewport::drawsStandIn() const {
-    const session::Look* look = workshop_.looks().shown();
-    if (!look || look->display->standIn.empty()) return false;
-    return look->display->corners.empty() || (moving_ && fullFrameMs_ > slowFrameMs);
 }
 
 // ---- what is seen
@@ -128,7 +119,6 @@ void Viewport::onLookChanged() {
             fittedPart_ = workshop_.parts().current();
             camera_.lookFrom(Camera::View::Iso);
             camera_.fit(look->mesh());
-            fullFrameMs_ = 0;
         }
     } else if (!workshop_.parts().current()) {
         fittedPart_ = nullptr;
@@ -187,35 +177,8 @@ QPointF Viewport::placeOnScreen(std::size_t finding) const {
 
 void Viewport::moved() {
     moving_ = true;
-    settle_.start(fullFrameMs_ > heavyFrameMs ? heavySettleMs : settleMs);
+    settle_.start(settleMs);
     refresh();
-}
-
-// ---- drawing
-
-void Viewport::paintGL() {
-    QElapsedTimer timer;
-    timer.start();
-    const session::Look* look = workshop_.looks().shown();
-    renderer_.setDisplay(look ? look->display : nullptr);
-    renderer_.setCoat(workshop_.coating().colours());
-    DrawSettings settings;
-    settings.viewProjection = camera_.viewProjection();
-    settings.rotation = camera_.rotation();
-    settings.standIn = drawsStandIn();
-    settings.edges = edges_;
-    settings.slabAxis = workshop_.choice().axis();
-    settings.slab = workshop_.choice().slab();
-    settings.chosen = workshop_.choice().chosenClass();
-    settings.sectionAt = workshop_.sectioning().position();
-    settings.sectionLeavesLow = workshop_.sectioning().position() && marks_.sectionLeavesLow();
-    renderer_.setSection(workshop_.sectioning().section());
-    renderer_.draw(settings);
-    if (!settings.standIn && look) {
-        // Without waiting for the card the time would say nothing.
-        context()->functions()->glFinish();
-        fullFrameMs_ = static_cast<double>(timer.nsecsElapsed()) / 1e6;
-    }
 }
 
 // ---- mouse

@@ -1,24 +1,25 @@
-// The view of the part: draws it, turns it, and lets places be picked in it.
+// The view of the part: shows it, turns it, and lets places be picked in it. A graphics card draws it where there is
+// one that is quick enough, else rays do.
 #pragma once
 
-#include <QOpenGLWidget>
 #include <QTimer>
 #include <QVariantAnimation>
+#include <QWidget>
 
-#include "check/catalogue.h"
+#include "desktop/card_canvas.h"
 #include "desktop/marks_painter.h"
-#include "desktop/part_renderer.h"
 #include "desktop/pointer_tools.h"
+#include "desktop/ray_canvas.h"
 #include "session/camera.h"
 #include "session/workshop.h"
 
 namespace zither::desktop {
 
-class Viewport : public QOpenGLWidget {
+class Viewport : public QWidget {
     Q_OBJECT
 public:
-    explicit Viewport(session::Workshop& workshop, QWidget* parent = nullptr);
-    ~Viewport() override;
+    // `card`: draw with it where it is quick enough.
+    explicit Viewport(session::Workshop& workshop, bool card = CardCanvas::isThere());
 
     [[nodiscard]] const session::Camera& camera() const { return camera_; }
     void fit();
@@ -26,16 +27,13 @@ public:
     void setEdgesShown(bool shown);
     // Where a finding is drawn; for tests and for the loupe.
     [[nodiscard]] QPointF placeOnScreen(std::size_t finding) const;
-    // Milliseconds of the last drawing of the full part; beyond 40 the stand-in is used while the camera moves.
-    [[nodiscard]] double fullFrameMs() const { return fullFrameMs_; }
-    [[nodiscard]] bool drawsStandIn() const;
+    [[nodiscard]] bool drawsByRays() const;
+    [[nodiscard]] const RayCanvas& rays() const { return *rays_; }
     // The handle that moves the section; for tests.
     [[nodiscard]] QPointF sectionHandle() const { return marks_.sectionHandle(); }
 
 protected:
-    void initializeGL() override;
-    void resizeGL(int width, int height) override;
-    void paintGL() override;
+    void resizeEvent(QResizeEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
@@ -55,6 +53,7 @@ private:
         Viewport& viewport_;
     };
 
+    [[nodiscard]] session::Sight sight() const;
     void refresh();
     void onLookChanged();
     void flyToChosen();
@@ -63,18 +62,18 @@ private:
     [[nodiscard]] mesh::Point normalAt(const check::Finding& finding) const;
 
     session::Workshop& workshop_;
+    CardCanvas* card_ = nullptr;  // where there is one
+    RayCanvas* rays_;
     Overlay* overlay_;
     session::Camera camera_;
-    PartRenderer renderer_;
     QVariantAnimation flight_;
     session::Camera flightFrom_;
     session::Camera flightTo_;
-    QTimer settle_;  // after the camera came to rest, the full part is drawn again
+    QTimer settle_;  // after the camera came to rest, all pixels are drawn
     MarksPainter marks_;
     PointerTools tools_;
     bool edges_ = true;
     bool moving_ = false;
-    double fullFrameMs_ = 0;
     const session::Part* fittedPart_ = nullptr;
 };
 

@@ -2,7 +2,7 @@
 #pragma once
 
 #include "mesh/mesh.h"
-#include "space/occlusion.h"
+#include "space/ray_scene.h"
 
 namespace zither::measure {
 
@@ -17,8 +17,8 @@ public:
     [[nodiscard]] bool isSeen(const mesh::Point& at, const mesh::Point& side) const;
 
 private:
-    space::Occlusion surface_;
-    space::Occlusion closing_;
+    space::RayScene surface_;
+    space::RayScene closing_;
     double hair_;
 };
 

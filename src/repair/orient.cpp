@@ -11,7 +11,7 @@
 #include "check/shell_list.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
-#include "space/occlusion.h"
+#include "space/ray_scene.h"
 
 namespace zither::repair {
 namespace {
@@ -130,7 +130,7 @@ private:
         for (Patch& p : patches)
             if (p.needsEvidence() && chosen_[p.triangles.front()]) open.push_back(&p);
         if (open.empty()) return true;
-        const space::Occlusion surface(before_);
+        const space::RayScene surface(before_);
         const double hair = tolerance::hairOffSurface * mesh::boxOf(before_).diagonal();
         std::atomic<bool> stop = false;
         std::atomic<std::size_t> done = 0;
@@ -146,7 +146,7 @@ private:
     }
 
     // Shares of rays that leave the part from the two sides, over places spread evenly over the area.
-    [[nodiscard]] PatchEvidence look(const Patch& patch, const space::Occlusion& surface, double hair) const {
+    [[nodiscard]] PatchEvidence look(const Patch& patch, const space::RayScene& surface, double hair) const {
         double area = 0;
         for (TriangleId t : patch.triangles) area += mesh::areaVector(result_.mesh, t).norm();
         // Fewer rays where there are many patches: a soup of a million triangles is not to take an hour.

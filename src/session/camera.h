@@ -38,6 +38,8 @@ public:
     [[nodiscard]] QPointF toScreen(const mesh::Point& p) const;
     // Depth along the view direction, larger is farther.
     [[nodiscard]] mesh::Point direction() const;  // into the screen
+    [[nodiscard]] mesh::Point right() const { return axes_.row(0).transpose(); }
+    [[nodiscard]] mesh::Point up() const { return axes_.row(1).transpose(); }
     [[nodiscard]] mesh::Point rayOrigin(const QPointF& at) const;
     [[nodiscard]] double worldPerPixel() const { return height_ / std::max(1.0, viewport_.height()); }
     [[nodiscard]] mesh::Point centre() const { return centre_; }

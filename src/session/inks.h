@@ -25,6 +25,8 @@ inline const QColor spruce(0x4C, 0x6B, 0x5C);
 inline const QColor wood(0xB7, 0x82, 0x4F);
 inline const QColor fails(0xB3, 0x13, 0x4E);
 inline const QColor clay(0xC4, 0xA0, 0x84);
+inline const QColor hatched(0xF2, 0xDE, 0xA8);  // insides, between the lines of the hatch
+inline const QColor edge(0x3B, 0x29, 0x1C);     // of triangles
 inline const QColor picked(0x3F, 0x7D, 0x9C);
 inline const QColor cap(0xE9, 0xD9, 0xB4);  // where a section cuts material
 }  // namespace paper

@@ -117,9 +117,11 @@ void TriangleTree::build() {
     });
     levels_.push_back(std::move(leaves));
     while (levels_.back().size() > 1) {
-        const std::vector<BoxQuad>& below = levels_.back();
+        std::vector<BoxQuad>& below = levels_.back();
         std::vector<BoxQuad> level(quadsOf(below.size()));
         for (std::size_t i = 0; i < below.size(); ++i) level[i / arity].set(i % arity, below[i].all());
+        // So that there is a quad behind every lane, also those that are not set.
+        below.resize(level.size() * arity);
         levels_.push_back(std::move(level));
     }
 }
@@ -194,8 +196,11 @@ bool rayMeets(const FloatBox& box, const Point& origin, const Point& inverse, do
 // One bit a box.
 unsigned rayMeets(const BoxQuad& quad, const Point& origin, const Point& inverse, double farthest) {
     unsigned meets = 0;
-    for (unsigned lane = 0; lane < BoxQuad::lanes; ++lane)
-        if (rayMeets(quad.box(lane), origin, inverse, farthest)) meets |= 1U << lane;
+    for (unsigned lane = 0; lane < BoxQuad::lanes; ++lane) {
+        const FloatBox box = quad.box(lane);
+        // The ends of a lane that is not set are the wrong way round, which the test of one box takes for everything.
+        if (box.min[0] <= box.max[0] && rayMeets(box, origin, inverse, farthest)) meets |= 1U << lane;
+    }
     return meets;
 }
 

@@ -149,7 +149,7 @@ public:
     // Leaves in order: slots [arity * i, arity * i + arity) of order(). Four to a group, as they hang from one node.
     [[nodiscard]] const std::vector<TriangleId>& order() const { return order_; }
     [[nodiscard]] std::size_t leafCount() const { return (order_.size() + arity - 1) / arity; }
-    [[nodiscard]] std::size_t groupCount() const { return levels_.empty() ? 0 : levels_.front().size(); }
+    [[nodiscard]] std::size_t groupCount() const { return (leafCount() + arity - 1) / arity; }
     [[nodiscard]] FloatBox leafBox(std::size_t leaf) const { return levels_.front()[leaf / arity].box(leaf % arity); }
 
     // Calls visit(a, b) for each leaf a of the group and each leaf b >= a whose boxes overlap, a itself included. Taken

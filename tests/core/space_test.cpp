@@ -3,7 +3,7 @@
 #include <set>
 
 #include "space/hilbert.h"
-#include "space/occlusion.h"
+#include "space/ray_scene.h"
 #include "space/triangle_tree.h"
 #include "tests/core/surfaces.h"
 
@@ -79,6 +79,25 @@ TEST(TriangleTree, OverlappingFindsEveryTriangleWhoseBoxOverlaps) {
     }
 }
 
+TEST(TriangleTree, RaysGoAlongEveryBoxThatTheyMeetHoweverManyThereAre) {
+    rig::Random random(26);
+    for (std::size_t count = 1; count < 70; ++count) {
+        const Mesh m = gridSoup(27 + count, count, 6);
+        const TriangleTree tree(m);
+        for (int i = 0; i < 12; ++i) {
+            const Point from = randomPoint(random, 6);
+            const Point direction = i < 3 ? Point(Point::Unit(i)) : randomPoint(random, 1);
+            std::multiset<TriangleId> found;
+            tree.alongRay(from, direction, [&](TriangleId t) { found.insert(t); });
+            for (TriangleId t = 0; t < m.triangles.size(); ++t) {
+                EXPECT_LE(found.count(t), 1U);
+                const auto hit = TriangleTree(m, {t}).firstHit(from, direction);
+                EXPECT_TRUE(!hit || found.contains(t));
+            }
+        }
+    }
+}
+
 TEST(TriangleTree, LeafPairsAreEachGivenOnce) {
     const Mesh m = gridSoup(25, 400, 8);
     const TriangleTree tree(m);
@@ -90,13 +109,13 @@ TEST(TriangleTree, LeafPairsAreEachGivenOnce) {
             EXPECT_EQ(found.contains({a, b}), tree.leafBox(a).overlaps(tree.leafBox(b)));
 }
 
-TEST(Occlusion, BlocksWhatExactRaysMeet) {
+TEST(RayScene, BlocksWhatExactRaysMeet) {
     rig::Random random(31);
     const Mesh soup = gridSoup(32, 300, 9);
     for (const double away : {0.0, 1e6}) {
         Mesh m = soup;
         for (Point& p : m.positions) p += Point::Constant(away);
-        const space::Occlusion occlusion(m);
+        const space::RayScene occlusion(m);
         const TriangleTree tree(m);
         int blocked = 0;
         for (int i = 0; i < 2000; ++i) {
@@ -109,7 +128,7 @@ TEST(Occlusion, BlocksWhatExactRaysMeet) {
         EXPECT_GT(blocked, 200);
         EXPECT_LT(blocked, 1800);
     }
-    EXPECT_FALSE(space::Occlusion(Mesh()).blocks(Point(0, 0, 0), Point(1, 0, 0)));
+    EXPECT_FALSE(space::RayScene(Mesh()).blocks(Point(0, 0, 0), Point(1, 0, 0)));
 }
 
 TEST(TriangleTree, RaysHitTheNearSideOfABox) {

@@ -1,4 +1,4 @@
-// What the view is given of a part: corners, the stand-in, lines of the findings, and the colour of picks.
+// What the view is given of a part: what a ray meets, corners for a card, lines of the findings, the colour of picks.
 #include "session/display.h"
 
 #include <gtest/gtest.h>
@@ -14,9 +14,9 @@ namespace {
 
 using session::Display;
 
-std::shared_ptr<const Display> shown(const Mesh& m, std::size_t most = session::mostOnCard) {
+std::shared_ptr<const Display> shown(const Mesh& m) {
     const auto part = std::make_shared<const check::Surveyed>(m);
-    auto d = session::prepareDisplay(part, **part->survey({}, silent()), silent(), most);
+    auto d = session::prepareDisplay(part, **part->survey({}, silent()), silent());
     return d ? *d : nullptr;
 }
 
@@ -26,39 +26,36 @@ TEST(Display, CornersAreThoseOfTheMeshAboutItsMiddleHoweverFarOut) {
     for (Point& p : m.positions) p += far;
     const auto d = shown(m);
     ASSERT_TRUE(d);
-    ASSERT_EQ(d->corners.size(), 9 * m.triangles.size());
+    const std::vector<float> corners = session::cornersForCard(*d);
+    ASSERT_EQ(corners.size(), 9 * m.triangles.size());
     for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
         for (unsigned k = 0; k < 3; ++k) {
-            const float* c = &d->corners[9 * static_cast<std::size_t>(t) + 3 * k];
+            const float* c = &corners[9 * static_cast<std::size_t>(t) + 3 * k];
             // Floats at 1e7 are a unit apart; about the middle they are not.
             EXPECT_LT((Point(c[0], c[1], c[2]) + d->origin - m.corner(t, k)).norm(), 1e-6);
         }
-    EXPECT_TRUE(d->standIn.empty());
-    EXPECT_TRUE(session::coarselyDrawn(*d).isEmpty());
 }
 
-TEST(Display, AStandInFitsItsBoundAndLiesWhereThePartLies) {
-    const Mesh m = sphere(10, 120, 60);
-    for (const std::size_t most : {std::size_t{200}, std::size_t{2000}}) {
-        const Mesh s = session::clusteredStandIn(m, most);
-        EXPECT_LE(s.triangles.size(), most);
-        EXPECT_GT(s.triangles.size(), most / 8);
-        for (const Point& p : s.positions) EXPECT_NEAR(p.norm(), 10, 1e-3);
-        for (const mesh::Triangle& t : s.triangles) EXPECT_FALSE(mesh::isCollapsed(t));
-        const mesh::Box box = mesh::boxOf(s);
-        EXPECT_GT(box.diagonal(), 0.8 * mesh::boxOf(m).diagonal());
-    }
-    EXPECT_TRUE(session::clusteredStandIn(Mesh(), 10).triangles.empty());
-}
-
-TEST(Display, WhatACardCannotHoldIsDrawnCoarselyAndSaysSo) {
-    const Mesh m = sphere(10, 24, 12);
-    const auto d = shown(m, m.triangles.size() - 1);
+TEST(Display, ARayMeetsWhatLiesFirstAlongIt) {
+    Mesh m = sphere(1, 24, 12);
+    const Point far(1e6, 0, -3e6);
+    for (Point& p : m.positions) p += far;
+    const auto d = shown(m);
     ASSERT_TRUE(d);
-    EXPECT_TRUE(d->corners.empty());
-    EXPECT_FALSE(d->standIn.empty());
-    const QString words = session::coarselyDrawn(*d);
-    EXPECT_TRUE(words.contains(QString::number(m.triangles.size()))) << words.toStdString();
+    const space::TriangleTree tree(m);
+    rig::Random random(5);
+    int hits = 0;
+    for (int i = 0; i < 200; ++i) {
+        const Point from = far + Point(random.between(-1.2, 1.2), random.between(-1.2, 1.2), 9);
+        const Point down(0, 0, -2);
+        const auto hit = tree.firstHit(from, down);
+        const auto met = d->met(from, down);
+        ASSERT_EQ(met.has_value(), hit.has_value()) << i;
+        if (!met) continue;
+        ++hits;
+        EXPECT_NEAR(met->along, hit->t, 1e-9);
+    }
+    EXPECT_GT(hits, 80);
 }
 
 TEST(Display, LinesAreOfTheClassesThatFailAndLieAtThem) {

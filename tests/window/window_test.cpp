@@ -351,7 +351,7 @@ TEST(View, DrawsThePartAndHatchesInsides) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("spinner")}));
     QTest::qWait(300);
-    const QImage picture = d.window().viewport().grabFramebuffer();
+    const QImage picture = d.window().viewport().grab().toImage();
     const QPointF weight = d.window().viewport().placeOnScreen(d.workshop().choice().places(check::inwardShells)[0]);
     const double scale = picture.width() / static_cast<double>(d.window().viewport().width());
     // On the inside-out ball both colours of the hatch are found; in a corner only paper.
@@ -530,29 +530,6 @@ TEST(Strings, WordsAndNumbers) {
     EXPECT_EQ(session::shortNumber(0.012345), "0.0123");
     EXPECT_EQ(session::shortNumber(-12), "−12");
     EXPECT_EQ(session::shortNumber(std::numeric_limits<double>::infinity()), "∞");
-}
-
-TEST(StandIn, HasFewTrianglesAndTheSameShape) {
-    mesh::SilentProgress silent;
-    const auto surface = io::readSurface(std::filesystem::path(rig("nacelle").toStdString()), silent);
-    const mesh::Mesh light = session::clusteredStandIn(surface->mesh, 5000);
-    EXPECT_LE(light.triangles.size(), 5000U);
-    EXPECT_GT(light.triangles.size(), 500U);
-    EXPECT_LT((mesh::boxOf(light).centre() - mesh::boxOf(surface->mesh).centre()).norm(), 5);
-}
-
-TEST(StandIn, IsDrawnAlwaysWhereTheCardCannotHoldThePart) {
-    mesh::SilentProgress silent;
-    auto surface = io::readSurface(std::filesystem::path(rig("nacelle").toStdString()), silent);
-    const auto part = std::make_shared<const check::Surveyed>(std::make_shared<const mesh::Mesh>(surface->mesh));
-    const auto survey = part->survey({}, silent);
-    const auto whole = session::prepareDisplay(part, **survey, silent);
-    EXPECT_EQ((*whole)->corners.size(), 9 * surface->mesh.triangles.size());
-    EXPECT_EQ(session::coarselyDrawn(**whole), "");
-    const auto coarse = session::prepareDisplay(part, **survey, silent, surface->mesh.triangles.size() - 1);
-    EXPECT_TRUE((*coarse)->corners.empty());
-    EXPECT_FALSE((*coarse)->standIn.empty());
-    EXPECT_TRUE(session::coarselyDrawn(**coarse).contains(session::spaced(surface->mesh.triangles.size())));
 }
 
 }  // namespace

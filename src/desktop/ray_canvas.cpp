@@ -1,0 +1,84 @@
+// One frame at once; the samples that smooth it come one by one between events, so that nothing waits for them.
+#include "desktop/ray_canvas.h"
+
+#include <QElapsedTimer>
+#include <QPainter>
+#include <QResizeEvent>
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace zither::desktop {
+namespace {
+
+// A frame may take so long while the camera moves.
+constexpr double fluidMs = 60;
+// Pixels of the screen to the side for each that is drawn.
+constexpr std::array<double, 5> coarsenesses = {1, 1.5, 2, 3, 4};
+// A sample of a picture that takes longer than this would hold up the next click.
+constexpr double mostForSmoothingMs = 250;
+// Within a pixel, so that no two lie in one row or column.
+constexpr std::array<QPointF, 4> samples = {QPointF(-0.125, -0.375), QPointF(0.375, -0.125), QPointF(-0.375, 0.125),
+                                            QPointF(0.125, 0.375)};
+
+QImage imageOf(const draw::Picture& picture) {
+    const std::vector<std::uint32_t> packed = picture.packed();
+    return QImage(reinterpret_cast<const uchar*>(packed.data()), picture.width, picture.height, QImage::Format_RGB32)
+        .copy();
+}
+
+}  // namespace
+
+RayCanvas::RayCanvas(QWidget* parent) : QWidget(parent) {
+    setAttribute(Qt::WA_TransparentForMouseEvents);
+    setAttribute(Qt::WA_OpaquePaintEvent);
+    smoothing_.setSingleShot(true);
+    connect(&smoothing_, &QTimer::timeout, this, &RayCanvas::smooth);
+}
+
+void RayCanvas::show(session::Sight sight, bool moving) {
+    sight_ = std::move(sight);
+    moving_ = moving;
+    stale_ = true;
+    smoothing_.stop();
+    update();
+}
+
+void RayCanvas::draw() {
+    const double wanted = moving_ ? std::sqrt(fullFrameMs_ / fluidMs) : 1;
+    const auto enough = std::lower_bound(coarsenesses.begin(), coarsenesses.end() - 1, wanted);
+    coarseness_ = *enough;
+    QElapsedTimer timer;
+    timer.start();
+    const QSize all = pixels();
+    const QSize drawn = (QSizeF(all) / coarseness_).toSize().expandedTo(QSize(1, 1));
+    picture_ = imageOf(session::paintedByRays(sight_, drawn, {}, closeUp_));
+    const double ms = static_cast<double>(timer.nsecsElapsed()) / 1e6;
+    fullFrameMs_ = ms * coarseness_ * coarseness_;
+    stale_ = false;
+    samples_ = 0;
+    if (!moving_ && sight_.display && ms < mostForSmoothingMs) smoothing_.start(0);
+}
+
+void RayCanvas::smooth() {
+    draw::Picture sample =
+        session::paintedByRays(sight_, pixels(), samples[static_cast<std::size_t>(samples_)], closeUp_);
+    if (samples_ == 0)
+        sum_ = std::move(sample);
+    else
+        for (std::size_t i = 0; i < sum_.colours.size(); ++i) sum_.colours[i] += sample.colours[i];
+    if (++samples_ < static_cast<int>(samples.size())) return smoothing_.start(0);
+    for (draw::Colour& c : sum_.colours) c /= static_cast<float>(samples.size());
+    picture_ = imageOf(sum_);
+    sum_ = {};
+    update();
+}
+
+void RayCanvas::paintEvent(QPaintEvent*) {
+    if (stale_ || (coarseness_ == 1 && picture_.size() != pixels())) draw();
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, coarseness_ > 1);
+    painter.drawImage(rect(), picture_);
+}
+
+}  // namespace zither::desktop

@@ -1,0 +1,391 @@
+// Bundles of four by four rays, shaded where they meet; then fills and lines against the depths that were met.
+#include "draw/paint.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "mesh/parallel.h"
+
+namespace zither::draw {
+namespace {
+
+using mesh::Point;
+using mesh::TriangleId;
+
+constexpr int side = 4;  // of a bundle of rays
+static_assert(side * side == space::RayBundle::size);
+
+// Lights that come with the eye: from the upper left, and a weaker one from the right. x right, y up, z to the eye.
+const Eigen::Vector3f keyLight = Eigen::Vector3f(-0.35F, 0.55F, 0.75F).normalized();
+const Eigen::Vector3f fillLight = Eigen::Vector3f(0.7F, -0.1F, 0.6F).normalized();
+
+float smoothStep(float low, float high, float x) {
+    const float t = std::clamp((x - low) / (high - low), 0.0F, 1.0F);
+    return t * t * (3 - 2 * t);
+}
+
+// What of a triangle's looks is the same in each of its pixels.
+struct Shade {
+    TriangleId triangle = mesh::noIndex;
+    bool faces = false;  // the eye sees its outside
+    float light = 0.7F;
+    std::array<float, 3> across{};  // by how much a barycentric coordinate changes from pixel to pixel
+};
+
+class Painter {
+public:
+    Painter(const Subject& subject, const Eye& eye)
+        : subject_(subject), eye_(eye), into_(eye.into()), picture_(eye.width, eye.height, subject.inks.ground) {
+        turn_ << eye.right.transpose(), eye.up.transpose(), -into_.transpose();
+        turn_ /= eye.pixel;
+        // Rays start before everything that there is.
+        if (!subject.box.empty()) {
+            const double reach = 0.6 * subject.box.diagonal();
+            const double middle = (subject.box.centre() - eye.corner).dot(into_);
+            start_ = middle - reach;
+            through_ = 2 * reach;
+        }
+        const double view = 2 * eye.pixel * std::max(eye.width, eye.height);
+        lift_ = static_cast<float>(6e-4 * std::min(view, subject.box.empty() ? view : subject.box.diagonal()));
+    }
+
+    Picture run() {
+        if (subject_.rays && !subject_.box.empty()) {
+            const int rows = (eye_.height + side - 1) / side;
+            mesh::parallelFor(static_cast<std::size_t>(rows), 1,
+                              [&](std::size_t row) { paintRow(side * static_cast<int>(row)); });
+        }
+        for (const Fill& fill : subject_.fills)
+            for (std::size_t i = 0; i + 2 < fill.corners.size(); i += 3)
+                paintFill({eye_.seen(fill.corners[i]), eye_.seen(fill.corners[i + 1]), eye_.seen(fill.corners[i + 2])},
+                          fill.ink);
+        for (const Lines& lines : subject_.lines) paintLines(lines);
+        return std::move(picture_);
+    }
+
+private:
+    // ---- the surface
+
+    void paintRow(int y) {
+        space::RayBundle rays;
+        space::RayHits hits;
+        Shade shade;
+        rays.direction = into_;
+        for (int x = 0; x < eye_.width; x += side) {
+            for (int i = 0; i < side * side; ++i) aim(rays, static_cast<std::size_t>(i), x + i % side, y + i / side);
+            subject_.rays->meet(rays, hits);
+            for (int i = 0; i < side * side; ++i) {
+                const auto k = static_cast<std::size_t>(i);
+                if (hits.triangle[k] == space::RayHits::none) continue;
+                const TriangleId t(hits.triangle[k]);
+                if (shade.triangle != t) shade = shadeOf(t);
+                paintPixel(x + i % side, y + i / side, shade, hits, k, rays.from[k]);
+            }
+        }
+    }
+
+    void aim(space::RayBundle& rays, std::size_t i, int x, int y) const {
+        rays.from[i] = eye_.through(x, y) + start_ * into_;
+        rays.near[i] = 0;
+        rays.far[i] = x < eye_.width && y < eye_.height ? through_ : -1;
+        if (subject_.left) clip(rays, i, *subject_.left);
+        // One pixel in five looks at what lies outside the slab as well.
+        if (subject_.slab && !isGhostPixel(x, y)) clip(rays, i, *subject_.slab);
+    }
+
+    static bool isGhostPixel(int x, int y) { return (x + 2 * y) % 5 == 0; }
+
+    void clip(space::RayBundle& rays, std::size_t i, const Stretch& stretch) const {
+        const double from = rays.from[i][subject_.axis];
+        const double slope = into_[subject_.axis];
+        if (slope == 0) {
+            if (from < stretch.low || from > stretch.high) rays.far[i] = -1;
+            return;
+        }
+        double enter = (stretch.low - from) / slope;
+        double leave = (stretch.high - from) / slope;
+        if (enter > leave) std::swap(enter, leave);
+        rays.near[i] = std::max(rays.near[i], enter);
+        rays.far[i] = std::min(rays.far[i], leave);
+    }
+
+    [[nodiscard]] Shade shadeOf(TriangleId t) const {
+        const mesh::Mesh& m = *subject_.surface;
+        const Point& a = m.corner(t, 0);
+        // In pixels: right, up, towards the eye.
+        const Eigen::Vector3f ab = (turn_ * (m.corner(t, 1) - a)).cast<float>();
+        const Eigen::Vector3f ac = (turn_ * (m.corner(t, 2) - a)).cast<float>();
+        const Eigen::Vector3f normal = ab.cross(ac);
+        Shade shade;
+        shade.triangle = t;
+        shade.faces = normal.z() > 0;
+        // Beyond what floats hold: far larger than the view.
+        if (!std::isfinite(normal.squaredNorm())) return shade;
+        const float unit = (shade.faces ? 1.0F : -1.0F) / std::max(normal.norm(), 1e-30F);
+        shade.light = 0.40F + 0.56F * std::max(unit * normal.dot(keyLight), 0.0F) +
+                      0.16F * std::max(unit * normal.dot(fillLight), 0.0F);
+        // Twice the area on the screen.
+        const float twice = std::abs(normal.z());
+        shade.across = {(std::abs(ac.y() - ab.y()) + std::abs(ac.x() - ab.x())) / twice,
+                        (std::abs(ac.y()) + std::abs(ac.x())) / twice, (std::abs(ab.y()) + std::abs(ab.x())) / twice};
+        return shade;
+    }
+
+    void paintPixel(int x, int y, const Shade& shade, const space::RayHits& hits, std::size_t k, const Point& from) {
+        const std::size_t pixel = picture_.at(x, y);
+        const double along = hits.along[k];
+        picture_.depths[pixel] = static_cast<float>(start_ + along);
+        Colour base = subject_.coat.empty() ? subject_.inks.clay : coatOf(shade.triangle);
+        float light = shade.light;
+        if (!shade.faces && subject_.hatchInside) {
+            base = (x + y) % 8 < 3 ? subject_.inks.hatch : subject_.inks.hatchPaper;
+            light = 0.72F + 0.28F * light;
+        }
+        Colour colour = base * light;
+        if (subject_.edges)
+            colour += edgeStrength(shade, hits.second[k], hits.third[k]) * (subject_.inks.edge - colour);
+        if (subject_.slab) {
+            const double at = from[subject_.axis] + along * into_[subject_.axis];
+            if (at < subject_.slab->low || at > subject_.slab->high) colour += 0.55F * (subject_.inks.ground - colour);
+        }
+        picture_.colours[pixel] = colour;
+    }
+
+    [[nodiscard]] Colour coatOf(TriangleId t) const {
+        const std::uint32_t c = subject_.coat[t];
+        return Colour(static_cast<float>(c & 0xFF), static_cast<float>(c >> 8 & 0xFF),
+                      static_cast<float>(c >> 16 & 0xFF)) /
+               255.0F;
+    }
+
+    // Edges fade where triangles get smaller than a few pixels.
+    static float edgeStrength(const Shade& shade, float second, float third) {
+        const float widest = std::max({shade.across[0], shade.across[1], shade.across[2]});
+        const float strength = smoothStep(2.2F, 9.0F, 1 / widest);
+        if (!(strength > 0)) return 0;
+        const float nearest =
+            std::min({(1 - second - third) / shade.across[0], second / shade.across[1], third / shade.across[2]});
+        return 0.34F * strength * (1 - smoothStep(0.35F, 1.25F, nearest));
+    }
+
+    // ---- over it
+
+    // Corners in pixels and depths.
+    void paintFill(const std::array<Point, 3>& c, const Colour& ink) {
+        const double twice =
+            (c[1].x() - c[0].x()) * (c[2].y() - c[0].y()) - (c[2].x() - c[0].x()) * (c[1].y() - c[0].y());
+        if (twice == 0) return;
+        const auto [top, bottom] = std::minmax({c[0].y(), c[1].y(), c[2].y()});
+        const auto [first, last] = std::minmax({c[0].x(), c[1].x(), c[2].x()});
+        for (int y = within(std::ceil(top), eye_.height); y <= within(std::floor(bottom), eye_.height - 1); ++y)
+            for (int x = within(std::ceil(first), eye_.width); x <= within(std::floor(last), eye_.width - 1); ++x) {
+                const double second =
+                    ((x - c[0].x()) * (c[2].y() - c[0].y()) - (c[2].x() - c[0].x()) * (y - c[0].y())) / twice;
+                const double third =
+                    ((c[1].x() - c[0].x()) * (y - c[0].y()) - (x - c[0].x()) * (c[1].y() - c[0].y())) / twice;
+                if (second < 0 || third < 0 || second + third > 1) continue;
+                const auto depth =
+                    static_cast<float>(c[0].z() + second * (c[1].z() - c[0].z()) + third * (c[2].z() - c[0].z()));
+                const std::size_t pixel = picture_.at(x, y);
+                if (depth > picture_.depths[pixel] + lift_) continue;
+                picture_.depths[pixel] = depth;
+                picture_.colours[pixel] = ink;
+            }
+    }
+
+    // A pixel's number below a bound, however far away the value is; -1 where it lies before them all.
+    static int within(double value, int bound) { return static_cast<int>(std::clamp(value, 0.0, bound + 0.0)); }
+
+    // A segment in pixels and depths.
+    struct Seen {
+        Eigen::Vector3f from;
+        Eigen::Vector3f to;
+    };
+
+    // Of segments shorter than a pixel one in each pixel is drawn: however many there are, they cost no more than the
+    // picture has pixels.
+    void paintLines(const Lines& lines) {
+        std::vector<std::uint8_t> dotted(picture_.colours.size(), 0);
+        inked_.assign(picture_.colours.size(), 0);
+        for (const Seen& s : seenOf(lines)) {
+            if (!std::isfinite(s.from.x())) continue;
+            if ((s.to - s.from).head<2>().squaredNorm() < 1 && !isNewDot(0.5F * (s.from + s.to), dotted)) continue;
+            paintLine(lines, s.from.cast<double>(), s.to.cast<double>());
+        }
+    }
+
+    [[nodiscard]] bool isNewDot(const Eigen::Vector3f& at, std::vector<std::uint8_t>& dotted) const {
+        const int x = std::clamp(static_cast<int>(at.x() + 0.5F), 0, eye_.width - 1);
+        const int y = std::clamp(static_cast<int>(at.y() + 0.5F), 0, eye_.height - 1);
+        std::uint8_t& dot = dotted[picture_.at(x, y)];
+        // What is hidden may stand before what is seen.
+        const std::uint8_t mark = isSeen(x, y, at.z()) ? 2 : 1;
+        if (dot >= mark) return false;
+        dot = mark;
+        return true;
+    }
+
+    // Segments in pixels and depths; infinite where nothing of one is in the picture.
+    [[nodiscard]] std::vector<Seen> seenOf(const Lines& lines) const {
+        std::vector<Seen> all(lines.points.size() / 6);
+        const Point origin = eye_.seen(lines.origin);
+        Eigen::Matrix3d turn;
+        turn << eye_.right.transpose() / eye_.pixel, -eye_.up.transpose() / eye_.pixel, into_.transpose();
+        const auto isBeside = [&](double a, double b, int size) {
+            return std::max(a, b) < -double{lines.width} || std::min(a, b) > double{lines.width} + size - 1;
+        };
+        mesh::parallelFor(all.size(), 4096, [&](std::size_t i) {
+            const float* p = &lines.points[6 * i];
+            Point from(p[0], p[1], p[2]);
+            Point to(p[3], p[4], p[5]);
+            const bool there = !subject_.left || cutTo(from, to, lines.origin[subject_.axis]);
+            from = turn * from + origin;
+            to = turn * to + origin;
+            if (!there || isBeside(from.x(), to.x(), eye_.width) || isBeside(from.y(), to.y(), eye_.height))
+                all[i].from.setConstant(std::numeric_limits<float>::infinity());
+            else
+                all[i] = {from.cast<float>(), to.cast<float>()};
+        });
+        return all;
+    }
+
+    // Shortens a segment, about an origin, to what a section leaves; false where that is nothing.
+    [[nodiscard]] bool cutTo(Point& from, Point& to, double origin) const {
+        const double first = from[subject_.axis] + origin;
+        const double way = to[subject_.axis] + origin - first;
+        const auto [low, high] = *subject_.left;
+        if (way == 0) return first >= low && first <= high;
+        const double enter = std::max(0.0, std::min((low - first) / way, (high - first) / way));
+        const double leave = std::min(1.0, std::max((low - first) / way, (high - first) / way));
+        if (enter > leave) return false;
+        const Point start = from;
+        const Point whole = to - from;
+        from = start + enter * whole;
+        to = start + leave * whole;
+        return true;
+    }
+
+    [[nodiscard]] bool isSeen(int x, int y, double depth) const {
+        return depth <= picture_.depths[picture_.at(x, y)] + lift_;
+    }
+
+    // Every pixel that it covers in part, once; ends are round.
+    void paintLine(const Lines& lines, const Point& from, const Point& to) {
+        const double half = 0.5 * lines.width + 0.5;
+        const double left = std::min(from.x(), to.x()) - half;
+        const double right = std::max(from.x(), to.x()) + half;
+        const double top = std::min(from.y(), to.y()) - half;
+        const double bottom = std::max(from.y(), to.y()) + half;
+        if (right < 0 || bottom < 0 || left > eye_.width - 1 || top > eye_.height - 1) return;
+        const double dx = to.x() - from.x();
+        const double dy = to.y() - from.y();
+        const double square = dx * dx + dy * dy;
+        // Row by row where it is steep, column by column else: a few pixels each, however long it is.
+        const bool steep = std::abs(dy) > std::abs(dx);
+        const double main = steep ? dy : dx;
+        const double thick = square > 0 ? half * std::sqrt(square) / std::max(std::abs(main), 1e-300) : half;
+        const int first = within(std::ceil(steep ? top : left), steep ? eye_.height : eye_.width);
+        const int last = within(std::floor(steep ? bottom : right), (steep ? eye_.height : eye_.width) - 1);
+        const int bound = steep ? eye_.width : eye_.height;
+        for (int a = first; a <= last; ++a) {
+            const double t = main == 0 ? 0 : std::clamp((a - (steep ? from.y() : from.x())) / main, 0.0, 1.0);
+            const double middle = steep ? from.x() + t * dx : from.y() + t * dy;
+            const int low = within(std::ceil(middle - thick), bound);
+            const int high = within(std::floor(middle + thick), bound - 1);
+            for (int b = low; b <= high; ++b) {
+                const int x = steep ? b : a;
+                const int y = steep ? a : b;
+                const double on =
+                    square > 0 ? std::clamp(((x - from.x()) * dx + (y - from.y()) * dy) / square, 0.0, 1.0) : 0.0;
+                const double offX = x - from.x() - on * dx;
+                const double offY = y - from.y() - on * dy;
+                const double away = std::sqrt(offX * offX + offY * offY);
+                const double covered = std::min(1.0, half - away);
+                if (covered > 0) blend(lines, x, y, from.z() + on * (to.z() - from.z()), static_cast<float>(covered));
+            }
+        }
+    }
+
+    void blend(const Lines& lines, int x, int y, double depth, float covered) {
+        const std::size_t pixel = picture_.at(x, y);
+        float strength = isSeen(x, y, depth) ? std::max(lines.strength, lines.throughSurface) : lines.throughSurface;
+        if (subject_.slab) {
+            const double at = eye_.through(x, y)[subject_.axis] + depth * into_[subject_.axis];
+            if (at < subject_.slab->low || at > subject_.slab->high) strength *= 0.25F;
+        }
+        strength *= covered;
+        // Many faint lines over each other are as faint as one.
+        const float before = inked_[pixel];
+        if (!(strength > before)) return;
+        inked_[pixel] = strength;
+        picture_.colours[pixel] += (strength - before) / (1 - before) * (lines.ink - picture_.colours[pixel]);
+    }
+
+    const Subject& subject_;
+    const Eye& eye_;
+    Point into_;
+    Eigen::Matrix3d turn_;  // to pixels right, up and towards the eye
+    Picture picture_;
+    double start_ = 0;          // depth that rays start at
+    double through_ = 0;        // how far they go
+    std::vector<float> inked_;  // how much of a pixel is of the ink of the lines at work
+    float lift_ = 0;            // what lies in the surface by this much is drawn over it
+};
+
+}  // namespace
+
+std::vector<std::uint32_t> Picture::packed() const {
+    std::vector<std::uint32_t> result(colours.size());
+    mesh::parallelFor(result.size(), 16384, [&](std::size_t i) {
+        const Eigen::Array3f c = colours[i].array().max(0.0F).min(1.0F) * 255.0F + 0.5F;
+        result[i] = 0xFF000000U | static_cast<std::uint32_t>(c[0]) << 16 | static_cast<std::uint32_t>(c[1]) << 8 |
+                    static_cast<std::uint32_t>(c[2]);
+    });
+    return result;
+}
+
+Picture paint(const Subject& subject, const Eye& eye) {
+    return Painter(subject, eye).run();
+}
+
+const space::RayScene& CloseUp::sceneFor(const mesh::Mesh& surface, const space::RayScene& whole, const mesh::Box& box,
+                                         const Eye& eye) {
+    // A scene's 32 bits tell 6e-8 of the diagonal apart; a picture wants a tenth of a pixel.
+    constexpr double told = 6e-8;
+    if (box.empty() || 0.1 * eye.pixel > told * box.diagonal()) {
+        scene_.reset();
+        return whole;
+    }
+    constexpr double margin = 0.5;  // of the view, on every side
+    const auto isWithin = [&] {
+        if (!scene_ || whole_ != &whole || eye_.right != eye.right || eye_.up != eye.up) return false;
+        if (eye.pixel < 0.1 * eye_.pixel) return false;
+        const Point first = eye_.seen(eye.corner);
+        const Point last = eye_.seen(eye.through(eye.width, eye.height));
+        return first.x() >= -margin * eye_.width && first.y() >= -margin * eye_.height &&
+               last.x() <= (1 + margin) * eye_.width && last.y() <= (1 + margin) * eye_.height;
+    };
+    if (isWithin()) return *scene_;
+    std::vector<std::uint8_t> inSight(surface.triangles.size());
+    mesh::parallelFor(inSight.size(), 16384, [&](std::size_t t) {
+        Eigen::AlignedBox2d seen;
+        for (unsigned k = 0; k < 3; ++k)
+            seen.extend(eye.seen(surface.corner(TriangleId(static_cast<std::uint32_t>(t)), k)).head<2>());
+        inSight[t] = seen.max().x() >= -margin * eye.width && seen.min().x() <= (1 + margin) * eye.width &&
+                     seen.max().y() >= -margin * eye.height && seen.min().y() <= (1 + margin) * eye.height;
+    });
+    std::vector<TriangleId> triangles;
+    for (TriangleId t = 0; t < inSight.size(); ++t)
+        if (inSight[t]) triangles.push_back(t);
+    const Point across = eye.through(0.5 * eye.width, 0.5 * eye.height);
+    const Point middle = across + eye.into() * eye.into().dot(box.centre() - across);
+    Eigen::Matrix3d axes;
+    axes << eye.right.transpose(), eye.up.transpose(), eye.into().transpose();
+    scene_ = std::make_unique<space::RayScene>(surface, triangles, middle, axes);
+    whole_ = &whole;
+    eye_ = eye;
+    return *scene_;
+}
+
+}  // namespace zither::draw

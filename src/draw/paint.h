@@ -1,0 +1,79 @@
+// Pictures of a surface by rays: matte clay with its edges, insides hatched, what lies outside the slab as a ghost, the
+// cap of a section, lines of the findings in front in full ink and through it faintly.
+#pragma once
+
+#include <memory>
+#include <optional>
+#include <span>
+#include <vector>
+
+#include "draw/picture.h"
+#include "mesh/mesh.h"
+#include "space/ray_scene.h"
+
+namespace zither::draw {
+
+// Along an axis, in the part's unit.
+struct Stretch {
+    double low = -std::numeric_limits<double>::infinity();
+    double high = std::numeric_limits<double>::infinity();
+};
+
+struct Inks {
+    Colour ground;  // where nothing is
+    Colour clay;
+    Colour hatch;       // of insides, on
+    Colour hatchPaper;  // this
+    Colour edge;
+};
+
+// Segments, two points each.
+struct Lines {
+    std::span<const float> points;  // three a point, about
+    mesh::Point origin;             // this
+    Colour ink;
+    float strength = 1;        // 0 to 1, where it is seen
+    float throughSurface = 0;  // the same, where the surface hides it
+    float width = 1.6F;        // in pixels
+};
+
+// Triangles in one flat colour, three corners each.
+struct Fill {
+    std::vector<mesh::Point> corners;
+    Colour ink;
+};
+
+// What is drawn. Everything that it points to is borrowed.
+struct Subject {
+    const mesh::Mesh* surface = nullptr;
+    const space::RayScene* rays = nullptr;  // of the surface
+    mesh::Box box;                          // of the surface
+    std::span<const std::uint32_t> coat;    // a colour for each triangle, 0xFFBBGGRR; empty: clay
+    Inks inks;
+    bool edges = true;
+    bool hatchInside = true;
+    int axis = 0;
+    std::optional<Stretch> slab;  // what lies outside is a ghost
+    std::optional<Stretch> left;  // what a section leaves; the rest is not there
+    std::vector<Fill> fills;
+    std::vector<Lines> lines;
+};
+
+// The same for any number of threads. Some 100 ns of one core a pixel.
+Picture paint(const Subject& subject, const Eye& eye);
+
+// Far into a part a pixel is finer than what 32 bits tell apart in the whole of it. There the triangles in sight get a
+// scene of their own about the middle of the view, kept as long as the view stays in it. Not for several threads.
+class CloseUp {
+public:
+    // The scene to draw with: `whole` where that is fine enough. The surface must be the same as long as `whole` is.
+    const space::RayScene& sceneFor(const mesh::Mesh& surface, const space::RayScene& whole, const mesh::Box& box,
+                                    const Eye& eye);
+
+private:
+    const space::RayScene* whole_ = nullptr;
+    std::unique_ptr<space::RayScene> scene_;
+    Eye eye_;  // that it was made for
+};
+
+}  // namespace zither::draw

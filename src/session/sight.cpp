@@ -1,0 +1,96 @@
+// Inks and strengths that the card and the rays share.
+#include "session/sight.h"
+
+#include <array>
+
+#include "check/catalogue.h"
+#include "session/inks.h"
+
+namespace zither::session {
+namespace {
+
+draw::Colour colour(const QColor& c) {
+    return draw::colourOf(c.rgb());
+}
+
+draw::Eye eyeOf(const Camera& camera, const QSize& pixels, const QPointF& shift) {
+    const double scale = pixels.width() / std::max(1.0, camera.viewport().width());
+    draw::Eye eye;
+    eye.right = camera.right();
+    eye.up = camera.up();
+    eye.pixel = camera.worldPerPixel() / scale;
+    eye.width = pixels.width();
+    eye.height = pixels.height();
+    eye.corner = camera.rayOrigin((QPointF(0.5, 0.5) + shift) / scale);
+    return eye;
+}
+
+void addSection(const Sight& sight, draw::Subject& subject, std::vector<float>& outline) {
+    const measure::Section& section = *sight.section;
+    for (const CapInk& cap : capInks()) {
+        draw::Fill& fill = subject.fills.emplace_back(draw::Fill{{}, colour(cap.ink)});
+        for (mesh::TriangleId t = 0; t < section.cap.triangles.size(); ++t)
+            if (cap.isOf(section.depth[t]))
+                for (unsigned k = 0; k < 3; ++k) fill.corners.push_back(section.cap.corner(t, k));
+    }
+    const mesh::Point& origin = sight.display->origin;
+    for (const auto& segment : section.outline)
+        for (const mesh::Point& p : segment)
+            for (int i = 0; i < 3; ++i) outline.push_back(static_cast<float>(p[i] - origin[i]));
+    subject.lines.push_back({.points = outline, .origin = origin, .ink = colour(paper::ink)});
+}
+
+}  // namespace
+
+std::span<const CapInk> capInks() {
+    static const std::array<CapInk, 3> inks = {
+        CapInk{[](int depth) { return depth == 1; }, paper::cap},
+        CapInk{[](int depth) { return depth > 1; }, inkOf(check::selfIntersections).lighter(190)},
+        CapInk{[](int depth) { return depth < 1; }, inkOf(check::misoriented).lighter(150)}};
+    return inks;
+}
+
+LineStrength strengthOf(check::DefectClass defect, const std::optional<check::DefectClass>& chosen) {
+    if (chosen == defect) return {1, 0.5F, 2.5F};
+    if (defect->onlyWhenChosen) return {0, 0, 1.6F};
+    return {chosen ? 0.45F : 1.0F, 0.12F, 1.6F};
+}
+
+draw::Picture paintedByRays(const Sight& sight, const QSize& pixels, const QPointF& shift, draw::CloseUp& closeUp) {
+    draw::Subject subject;
+    subject.inks = {.ground = colour(paper::sheet),
+                    .clay = colour(paper::clay),
+                    .hatch = colour(inkOf(check::misoriented)),
+                    .hatchPaper = colour(paper::hatched),
+                    .edge = colour(paper::edge)};
+    const draw::Eye eye = eyeOf(sight.camera, pixels, shift);
+    if (!sight.display) return draw::paint(subject, eye);
+    const Display& display = *sight.display;
+    subject.surface = &display.mesh();
+    subject.box = display.box;
+    subject.rays = &closeUp.sceneFor(display.mesh(), display.part->rays(), display.box, eye);
+    if (sight.isCoated()) subject.coat = *sight.coat;
+    subject.edges = sight.edges;
+    subject.hatchInside = sight.hatchInside;
+    subject.axis = sight.slabAxis;
+    if (sight.slab) subject.slab = draw::Stretch{sight.slab->low, sight.slab->high};
+    if (sight.sectionAt)
+        subject.left =
+            sight.sectionLeavesLow ? draw::Stretch{.high = *sight.sectionAt} : draw::Stretch{.low = *sight.sectionAt};
+    std::vector<float> outline;
+    if (sight.section && sight.sectionAt) addSection(sight, subject, outline);
+    const double scale = pixels.width() / std::max(1.0, sight.camera.viewport().width());
+    for (const DefectLines& lines : display.lines) {
+        const LineStrength strength = strengthOf(lines.defect, sight.chosen);
+        if (strength.seen + strength.through == 0) continue;
+        subject.lines.push_back({.points = lines.points,
+                                 .origin = display.origin,
+                                 .ink = colour(inkOf(lines.defect)),
+                                 .strength = strength.seen,
+                                 .throughSurface = strength.through,
+                                 .width = strength.width * static_cast<float>(scale)});
+    }
+    return draw::paint(subject, eye);
+}
+
+}  // namespace zither::session

@@ -1,0 +1,53 @@
+// What is seen of a part, whoever draws it; and drawn by rays.
+#pragma once
+
+#include <QImage>
+#include <memory>
+#include <optional>
+#include <vector>
+
+#include "draw/paint.h"
+#include "measure/section.h"
+#include "session/camera.h"
+#include "session/choice.h"
+#include "session/display.h"
+
+namespace zither::session {
+
+struct Sight {
+    std::shared_ptr<const Display> display;  // nullptr: nothing is seen
+    Camera camera;
+    const std::vector<std::uint32_t>* coat = nullptr;  // as packed; of another surface or none: clay
+    bool edges = true;
+    bool hatchInside = true;
+    int slabAxis = 0;
+    std::optional<Slab> slab;
+    std::optional<check::DefectClass> chosen;  // its lines are drawn stronger
+    std::shared_ptr<const measure::Section> section;
+    std::optional<double> sectionAt;  // across slabAxis; what lies before it is left out
+    bool sectionLeavesLow = true;     // what is left lies below it
+
+    [[nodiscard]] bool isCoated() const {
+        return coat && display && !coat->empty() && coat->size() == display->mesh().triangles.size();
+    }
+};
+
+// How a cap is coloured where the part encloses it once, more than once, inside out.
+struct CapInk {
+    bool (*isOf)(int depth);
+    QColor ink;
+};
+std::span<const CapInk> capInks();
+
+// How strongly lines of a class are drawn: in front of the surface, and through it.
+struct LineStrength {
+    float seen = 1;
+    float through = 0;
+    float width = 1;  // in pixels
+};
+LineStrength strengthOf(check::DefectClass defect, const std::optional<check::DefectClass>& chosen);
+
+// The sight in so many pixels, moved by a part of a pixel. `closeUp` is kept from picture to picture.
+draw::Picture paintedByRays(const Sight& sight, const QSize& pixels, const QPointF& shift, draw::CloseUp& closeUp);
+
+}  // namespace zither::session

@@ -1,0 +1,178 @@
+// Coordinates about the middle of the box, so that 32 bits are enough far from the origin too.
+#include "space/ray_scene.h"
+
+#include <embree3/rtcore.h>
+
+#include <algorithm>
+#include <limits>
+#include <new>
+
+namespace zither::space {
+
+struct RayScene::Scene {
+    RTCDevice device = nullptr;
+    RTCScene scene = nullptr;
+
+    Scene() : device(rtcNewDevice(nullptr)) {
+        if (!device) throw std::bad_alloc();
+        scene = rtcNewScene(device);
+        if (!scene) {
+            rtcReleaseDevice(device);
+            throw std::bad_alloc();
+        }
+        rtcSetSceneFlags(scene, static_cast<RTCSceneFlags>(RTC_SCENE_FLAG_COMPACT | RTC_SCENE_FLAG_ROBUST));
+    }
+    ~Scene() {
+        rtcReleaseScene(scene);
+        rtcReleaseDevice(device);
+    }
+    Scene(const Scene&) = delete;
+    Scene& operator=(const Scene&) = delete;
+};
+
+namespace {
+
+RTCRay rayFrom(const Eigen::Vector3f& start, const Eigen::Vector3f& direction) {
+    RTCRay ray{};
+    ray.org_x = start.x();
+    ray.org_y = start.y();
+    ray.org_z = start.z();
+    ray.dir_x = direction.x();
+    ray.dir_y = direction.y();
+    ray.dir_z = direction.z();
+    ray.tfar = std::numeric_limits<float>::infinity();
+    ray.mask = ~0U;
+    return ray;
+}
+
+// Embree takes numbers up to 1.8e18; what is farther away meets nothing that lies within -1 and 1.
+bool isUsable(const Eigen::Vector3f& v) {
+    return (v.array().abs() < 1e15F).all();
+}
+
+}  // namespace
+
+RayScene::RayScene(const mesh::Mesh& m) {
+    const mesh::Box box = mesh::boxOf(m);
+    if (m.triangles.empty() || box.empty()) return;
+    centre_ = box.centre();
+    if (box.diagonal() > 0) scale_ = 2 / box.diagonal();
+    build(m, {});
+}
+
+RayScene::RayScene(const mesh::Mesh& m, std::span<const mesh::TriangleId> triangles, const mesh::Point& centre,
+                   const Eigen::Matrix3d& axes)
+    : centre_(centre), axes_(axes) {
+    if (triangles.empty()) return;
+    mesh::Box box;
+    for (const mesh::TriangleId t : triangles) {
+        box.add(mesh::boxOf(m, t));
+        numbers_.push_back(t);
+    }
+    box.add(centre);
+    if (box.diagonal() > 0) scale_ = 1 / box.diagonal();
+    build(m, triangles);
+}
+
+// No triangles: all of the mesh, whose vertices are shared.
+void RayScene::build(const mesh::Mesh& m, std::span<const mesh::TriangleId> triangles) {
+    const bool all = triangles.empty();
+    const std::size_t triangleCount = all ? m.triangles.size() : triangles.size();
+    const std::size_t vertexCount = all ? m.positions.size() : 3 * triangles.size();
+    scene_ = std::make_unique<Scene>();
+    RTCGeometry geometry = rtcNewGeometry(scene_->device, RTC_GEOMETRY_TYPE_TRIANGLE);
+    if (!geometry) throw std::bad_alloc();
+    auto* positions = static_cast<float*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0,
+                                                                  RTC_FORMAT_FLOAT3, 3 * sizeof(float), vertexCount));
+    auto* corners = static_cast<unsigned*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3,
+                                                                   3 * sizeof(unsigned), triangleCount));
+    if (!positions || !corners) {
+        rtcReleaseGeometry(geometry);
+        throw std::bad_alloc();
+    }
+    const auto put = [&](const mesh::Point& p) {
+        const Eigen::Vector3f local = within(p);
+        positions = std::copy(local.data(), local.data() + 3, positions);
+    };
+    if (all) {
+        for (const mesh::Point& p : m.positions) put(p);
+        for (const mesh::Triangle& t : m.triangles)
+            for (const mesh::VertexId v : t) *corners++ = static_cast<std::uint32_t>(v);
+    } else {
+        for (const mesh::TriangleId t : triangles)
+            for (unsigned k = 0; k < 3; ++k) put(m.corner(t, k));
+        for (std::size_t i = 0; i < vertexCount; ++i) *corners++ = static_cast<std::uint32_t>(i);
+    }
+    rtcCommitGeometry(geometry);
+    rtcAttachGeometry(scene_->scene, geometry);
+    rtcReleaseGeometry(geometry);
+    rtcCommitScene(scene_->scene);
+    if (rtcGetDeviceError(scene_->device) != RTC_ERROR_NONE) throw std::bad_alloc();
+}
+
+RayScene::~RayScene() = default;
+
+bool RayScene::blocks(const mesh::Point& from, const mesh::Point& direction) const {
+    const Eigen::Vector3f start = within(from);
+    const Eigen::Vector3f way = (axes_ * direction).cast<float>();
+    if (!scene_ || !isUsable(start) || !isUsable(way)) return false;
+    RTCRay ray = rayFrom(start, way);
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+    rtcOccluded1(scene_->scene, &context, &ray);
+    return ray.tfar < 0;
+}
+
+std::optional<mesh::TriangleId> RayScene::firstMet(const mesh::Point& from, const mesh::Point& direction) const {
+    const Eigen::Vector3f start = within(from);
+    const Eigen::Vector3f way = (axes_ * direction).cast<float>();
+    if (!scene_ || !isUsable(start) || !isUsable(way)) return std::nullopt;
+    RTCRayHit query{};
+    query.ray = rayFrom(start, way);
+    query.hit.geomID = RTC_INVALID_GEOMETRY_ID;
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+    rtcIntersect1(scene_->scene, &context, &query);
+    if (query.hit.geomID == RTC_INVALID_GEOMETRY_ID) return std::nullopt;
+    return mesh::TriangleId(numberOf(query.hit.primID));
+}
+
+void RayScene::meet(const RayBundle& rays, RayHits& hits) const {
+    hits.triangle.fill(RayHits::none);
+    if (!scene_) return;
+    alignas(64) std::array<int, RayBundle::size> valid{};
+    alignas(64) RTCRayHit16 query;
+    const Eigen::Vector3f direction = (axes_ * rays.direction).cast<float>();
+    for (std::size_t i = 0; i < RayBundle::size; ++i) {
+        const Eigen::Vector3f start = within(rays.from[i]);
+        const Eigen::Vector3f stretch(static_cast<float>(rays.near[i] * scale_),
+                                      static_cast<float>(rays.far[i] * scale_), 0);
+        valid[i] = stretch[1] >= stretch[0] && isUsable(start) && isUsable(stretch) ? -1 : 0;
+        query.ray.org_x[i] = start.x();
+        query.ray.org_y[i] = start.y();
+        query.ray.org_z[i] = start.z();
+        query.ray.dir_x[i] = direction.x();
+        query.ray.dir_y[i] = direction.y();
+        query.ray.dir_z[i] = direction.z();
+        query.ray.tnear[i] = stretch[0];
+        query.ray.tfar[i] = stretch[1];
+        query.ray.time[i] = 0;
+        query.ray.mask[i] = ~0U;
+        query.ray.flags[i] = 0;
+        query.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID;
+        query.hit.instID[0][i] = RTC_INVALID_GEOMETRY_ID;
+    }
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+
+    rtcIntersect16(valid.data(), scene_->scene, &context, &query);
+    for (std::size_t i = 0; i < RayBundle::size; ++i) {
+        if (valid[i] == 0 || query.hit.geomID[i] == RTC_INVALID_GEOMETRY_ID) continue;
+        hits.triangle[i] = numberOf(query.hit.primID[i]);
+        hits.along[i] = static_cast<float>(query.ray.tfar[i] / scale_);
+        hits.second[i] = query.hit.u[i];
+        hits.third[i] = query.hit.v[i];
+    }
+}
+
+}  // namespace zither::space

@@ -1,0 +1,145 @@
+// Rays and the card draw the same sight alike; Mesa stands in for the card.
+#include <QTest>
+
+#include "check/catalogue.h"
+#include "desktop/card_canvas.h"
+#include "desktop/ray_canvas.h"
+#include "desktop/viewport.h"
+#include "session/inks.h"
+#include "session/lens/colours.h"
+#include "tests/core/surfaces.h"
+#include "tests/window/window_helpers.h"
+
+namespace zither::tests {
+namespace {
+
+using session::Sight;
+
+Sight sightOf(const Mesh& m, session::Camera::View from = session::Camera::View::Iso) {
+    const auto part = shared(m);
+    Sight sight;
+    sight.display = *session::prepareDisplay(part, **part->survey({}, silent()), silent());
+    sight.camera.setViewport(QSizeF(420, 300));
+    sight.camera.setScene(sight.display->box);
+    sight.camera.lookFrom(from);
+    sight.camera.fit(m);
+    return sight;
+}
+
+// A window with one canvas in it.
+template <class Canvas>
+struct Shown {
+    Shown() : canvas(&window) {
+        window.resize(420, 300);
+        canvas.resize(420, 300);
+        window.show();
+        EXPECT_TRUE(QTest::qWaitForWindowExposed(&window));
+    }
+    QImage picture() { return canvas.grab().toImage().convertToFormat(QImage::Format_RGB32); }
+    QWidget window;
+    Canvas canvas;
+};
+
+int apart(QRgb a, QRgb b) {
+    return std::max({std::abs(qRed(a) - qRed(b)), std::abs(qGreen(a) - qGreen(b)), std::abs(qBlue(a) - qBlue(b))});
+}
+
+// The share of pixels that differ so that an eye could tell.
+double differing(const QImage& a, const QImage& b) {
+    EXPECT_EQ(a.size(), b.size());
+    int count = 0;
+    for (int y = 0; y < a.height(); ++y)
+        for (int x = 0; x < a.width(); ++x) count += apart(a.pixel(x, y), b.pixel(x, y)) > 30;
+    return count / static_cast<double>(a.width() * a.height());
+}
+
+int beside(const QImage& a, QRgb colour) {
+    int count = 0;
+    for (int y = 0; y < a.height(); ++y)
+        for (int x = 0; x < a.width(); ++x) count += apart(a.pixel(x, y), colour) > 10;
+    return count;
+}
+
+TEST(Canvases, DrawTheSameSightAlike) {
+    const Mesh ball = sphere(10, 48, 24);
+    const Mesh open = without(together(ball, box(Point(4, -3, -3), Point(16, 3, 3))), {40, 41, 300});
+    std::vector<std::pair<std::string, Sight>> sights;
+    sights.emplace_back("plain", sightOf(ball));
+    sights.emplace_back("inside out", sightOf(flipped(ball)));
+    sights.emplace_back("open and crossing", sightOf(open, session::Camera::View::Front));
+    sights.emplace_back("without edges", sightOf(open));
+    sights.back().second.edges = false;
+    sights.emplace_back("slab", sightOf(open));
+    sights.back().second.slab = session::Slab{-2, 5};
+    sights.emplace_back("section", sightOf(ball));
+    measure::Section section = *measure::sectionOf(sights.back().second.display->part->tree(), 0, 2, silent());
+    sights.back().second.section = std::make_shared<const measure::Section>(std::move(section));
+    sights.back().second.sectionAt = 2;
+    sights.back().second.sectionLeavesLow = sights.back().second.camera.direction().x() < 0;
+    const std::vector<std::uint32_t> coat(ball.triangles.size(), session::packed(QColor(80, 120, 200)));
+    sights.emplace_back("coated", sightOf(ball));
+    sights.back().second.coat = &coat;
+    Shown<desktop::CardCanvas> card;
+    Shown<desktop::RayCanvas> rays;
+    for (const auto& [name, sight] : sights) {
+        card.canvas.show(sight);
+        rays.canvas.show(sight, true);
+        const QImage byCard = card.picture();
+        const QImage byRays = rays.picture();
+        EXPECT_GT(beside(byRays, session::paper::sheet.rgb()), 10000) << name;
+        // Hatch and ghosts are patterns of pixels, counted from another corner.
+        const bool patterned = name == "inside out" || name == "slab" || name == "section";
+        EXPECT_LT(differing(byCard, byRays), patterned ? 0.25 : 0.04) << name;
+    }
+}
+
+TEST(Canvases, NothingIsPaper) {
+    Shown<desktop::RayCanvas> rays;
+    rays.canvas.show({}, false);
+    EXPECT_EQ(beside(rays.picture(), session::paper::sheet.rgb()), 0);
+}
+
+TEST(Canvases, OnceTheEyeRestsEdgesAreSmoothed) {
+    Shown<desktop::RayCanvas> rays;
+    Sight sight = sightOf(unitBox());
+    sight.edges = false;
+    rays.canvas.show(sight, true);
+    const QImage first = rays.picture();
+    EXPECT_EQ(rays.canvas.coarseness(), 1);
+    EXPECT_GT(rays.canvas.fullFrameMs(), 0);
+    // Colours of a picture without smoothing: paper and three sides.
+    std::set<QRgb> plain;
+    for (int x = 0; x < first.width(); ++x)
+        for (int y = 0; y < first.height(); ++y) plain.insert(first.pixel(x, y));
+    EXPECT_LE(plain.size(), 4U);
+    rays.canvas.show(sight, false);
+    bool smooth = false;
+    for (int i = 0; i < 100 && !smooth; ++i) {
+        QTest::qWait(20);
+        const QImage now = rays.picture();
+        std::set<QRgb> colours;
+        for (int x = 0; x < now.width(); ++x)
+            for (int y = 0; y < now.height(); ++y) colours.insert(now.pixel(x, y));
+        smooth = colours.size() > 8;
+    }
+    EXPECT_TRUE(smooth);
+    EXPECT_LT(differing(first, rays.picture()), 0.03);
+}
+
+TEST(Viewport, ACardDrawsWhereThereIsOneAndAnswersTheSameClicks) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("nacelle")}));
+    desktop::Viewport view(d.workshop(), true);
+    view.resize(420, 300);
+    view.show();
+    ASSERT_TRUE(QTest::qWaitForWindowExposed(&view));
+    view.fit();
+    QTest::qWait(600);
+    EXPECT_FALSE(view.drawsByRays());
+    EXPECT_GT(beside(view.grab().toImage(), session::paper::sheet.rgb()), 10000);
+    d.click(&view, QPointF(210, 150));
+    EXPECT_EQ(d.workshop().picking().pick().triangles().size(), 1U);
+}
+
+}  // namespace
+}  // namespace zither::tests
