@@ -37,6 +37,7 @@ std::vector<std::vector<TriangleId>> coincident(const Mesh& m) {
         if (twice) byCorners[mesh::sortedCorners(m.triangles[t])].push_back(t);
     }
     std::vector<std::vector<TriangleId>> runs;
+    runs.reserve(byCorners.size());
     for (auto& [key, run] : byCorners) runs.push_back(std::move(run));
     return runs;
 }

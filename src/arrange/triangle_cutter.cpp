@@ -335,7 +335,7 @@ void TriangleCutter::findParts(const std::vector<TriangleId>& triangles) {
             queue_.push_back(f);
         };
         for (std::uint32_t f : innerFaces[n]) enter(f);
-        for (std::size_t q = 0; q < queue_.size(); ++q) {
+        for (std::size_t q = 0; q < queue_.size(); ++q) {  // NOLINT(modernize-loop-convert): it grows meanwhile
             const std::uint32_t f = queue_[q];
             for (unsigned i = 0; i < 3; ++i)
                 if (faces[f].neighbour[i] != none && !onEdgeOf(f, i, n)) enter(faces[f].neighbour[i]);

@@ -24,6 +24,7 @@ Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& o
                            io::formatTitles("and"), fmt::join(io::writableExtensions(), ", ")));
     const auto names = [](const auto& all) {
         std::vector<std::string> ids;
+        ids.reserve(all.size());
         for (const auto& one : all) ids.push_back(one.id);
         return fmt::format("{}", fmt::join(ids, ", "));
     };

@@ -14,9 +14,9 @@ using mesh::Point;
 using session::Camera;
 
 namespace {
-// A card that takes longer for a frame is left out of it.
+// While the camera moves rays draw what takes a card longer.
 constexpr double slowFrameMs = 40;
-// More corners than this take a card too long to get.
+// More triangles than this take too long to bring to a card.
 constexpr std::size_t mostOnCard = 20'000'000;
 constexpr int flightMs = 320;
 constexpr int settleMs = 160;

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <atomic>
 #include <optional>
+#include <ranges>
 #include <set>
 
 #include "holes/patch_trials.h"
@@ -20,7 +21,6 @@ namespace {
 
 using mesh::HalfEdge;
 using mesh::Mesh;
-using mesh::noEdge;
 using mesh::Pick;
 using mesh::Point;
 using mesh::TriangleId;
@@ -44,8 +44,7 @@ struct Hole {
 // The rim from the hole's side: new triangles run along it against the surface's own.
 Loop loopOf(const Mesh& m, const Rim& rim) {
     Loop loop;
-    for (auto it = rim.rbegin(); it != rim.rend(); ++it) {
-        const HalfEdge h = *it;
+    for (const HalfEdge h : std::ranges::reverse_view(rim)) {
         loop.vertices.push_back(toVertex(m, h));
         const Point n = mesh::areaVector(m, mesh::triangleOf(h));
         loop.rimNormals.push_back(n.norm() > 0 ? Point(n.normalized()) : Point(Point::Zero()));

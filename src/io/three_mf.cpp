@@ -278,7 +278,7 @@ private:
         names.forEach(names.child(names.child(object, "mesh"), "triangles"), "triangle",
                       [&](const pugi::xml_node&) { ++triangles; });
         for (const Placed& c : placedIn(names, names.child(object, "components"), "component", path)) {
-            const auto inner = sizeOf(c.path, c.node.attribute("objectid").as_uint(), depth + 1);
+            auto inner = sizeOf(c.path, c.node.attribute("objectid").as_uint(), depth + 1);
             if (!inner) return inner;
             triangles = std::min(triangles + *inner, 2 * mostMade);
         }

@@ -191,6 +191,16 @@ inline constexpr double sumsAlike = 1e-12;
 inline constexpr double dotRounding = 8 * 0x1p-52;
 // Of a squared extent: an area of two triangles laid over each other that may be nothing but the rounding of the frame.
 inline constexpr double overlayRounding = 0x1p-46;
+// Decimation: angles below this are bad (10 degrees), and a collapse that leaves one, smaller than there was, costs as
+// much as moving what is around it by this share of its size: next to nothing, and what a person takes for shape.
+inline constexpr double badSine = 0.17364817766693033;
+inline constexpr double shapePrice = 1e-4;
+inline constexpr double shapePricePreferred = 3e-3;
+// Of a squared sine: by so much the smallest angle must grow where edges swap for the shape's sake, so that rounding does
+// not swap them forth and back.
+inline constexpr double shapeGain = 1e-6;
+// Of the diagonal: what lies within this of a plane is flat for swapping edges (32 bits tell 6e-8 apart).
+inline constexpr double swapFlatness = 1e-7;
 // Of a squared length: of two collapses that cost the same, the shorter edge goes first.
 inline constexpr double collapseTie = 0x1p-80;
 // Of the largest coordinate: points in cells this wide are compared exactly. Far above the error of approximations

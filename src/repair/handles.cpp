@@ -251,6 +251,7 @@ public:
                     std::any_of(loop.begin(), loop.end(), [&](VertexId v) { return given_.contains(keyOf(v)); }))
                     continue;
                 std::vector<Point> places;
+                places.reserve(loop.size());
                 for (VertexId v : loop) places.push_back(m_.positions[v]);
                 loops.push_back(std::move(places));
             }

@@ -13,6 +13,7 @@
 #include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
 #include "shape/decimate_pass.h"
+#include "shape/edge_swaps.h"
 #include "shape/reach.h"
 
 namespace zither::shape {
@@ -25,6 +26,7 @@ struct Stage {
     std::vector<float> reach = {};  // of each triangle, where the deviation is limited; empty: 0
     // One flag a vertex: it was held fast on the way to the target itself, and would have to be again. Empty: none was.
     std::vector<std::uint8_t> held = {};
+    std::size_t swapped = 0;  // edges, so far
 };
 
 // What a pass broke.
@@ -32,6 +34,7 @@ struct Broken {
     // One flag a triangle: it changed and meets others, or is one of these, where that is not how it was; degenerate
     // ones; and those at corners that lie on each other.
     std::vector<std::uint8_t> triangles;
+    std::size_t swapped = 0;  // edges
     // Boxes of shells that face the wrong way now, because they turned, or what is around them moved past them.
     std::vector<mesh::Box> turned;
 
@@ -56,6 +59,7 @@ public:
         constexpr double halfDiagonal = 0.87;  // of a cube of side 1
         rounding_ = halfDiagonal * mesh::unitInLastPlace(precision_, largest) +
                     4 * mesh::unitInLastPlace(mesh::Precision::Double, largest + box.diagonal());
+        flatness_ = std::max(tolerance::swapFlatness * box.diagonal(), 2 * rounding_);
     }
 
     Outcome<DecimateResult> run(Progress& progress) {
@@ -80,6 +84,7 @@ public:
             stopped = !*sharper;
         }
         DecimateResult result;
+        result.swapped = now.swapped;
         result.removed = given - now.mesh.triangles.size();
         result.reachedTarget = now.mesh.triangles.size() <= options_.targetTriangles;
         // A limit on the deviation stops it sooner or later anyway.
@@ -122,11 +127,13 @@ private:
     // Nothing where all of it would be.
     Outcome<std::optional<Stage>> stepDown(const Stage& now, Progress& progress) {
         const std::vector<std::uint8_t> fixed = fixedIn(now);
-        PassOptions pass{options_.targetTriangles, options_.lockBorders, mostReach_, rounding_, now.reach};
+        PassOptions pass{
+            options_.targetTriangles, options_.lockBorders, mostReach_, rounding_, options_.preferShape, now.reach};
         mesh::PartOfProgress straight(progress, 0, 0.3);
         auto taken = decimatePass(now.mesh, fixed, pass, straight);
         if (!taken) return tl::unexpected(taken.error());
-        auto broken = newlyBroken(now, *taken, straight);
+        std::vector<std::uint8_t> held(now.mesh.positions.size(), 0);
+        auto broken = newlyBroken(now, *taken, held, straight);
         if (!broken) return tl::unexpected(broken.error());
         constexpr std::size_t muchIsOneIn = 100;
         const std::size_t half = now.mesh.triangles.size() / 2;
@@ -135,16 +142,16 @@ private:
             mesh::PartOfProgress halving(progress, 0.3, 0.6);
             taken = decimatePass(now.mesh, fixed, pass, halving);
             if (!taken) return tl::unexpected(taken.error());
-            broken = newlyBroken(now, *taken, halving);
+            broken = newlyBroken(now, *taken, held, halving);
             if (!broken) return tl::unexpected(broken.error());
         }
-        std::vector<std::uint8_t> held(now.mesh.positions.size(), 0);
         const std::vector<Collapse> made = std::move(taken->made);
         constexpr int mostTries = 24;
         for (int attempt = 0; attempt < mostTries; ++attempt) {
             if (broken->empty()) {
                 Stage next{std::move(taken->mesh), std::move(taken->sourceOf), std::move(taken->reach)};
                 for (TriangleId& t : next.sourceOf) t = now.sourceOf[t];
+                next.swapped = now.swapped + broken->swapped;
                 if (pass.targetTriangles == options_.targetTriangles) {
                     next.held.assign(next.mesh.positions.size(), 0);
                     for (VertexId v = 0; v < held.size(); ++v)
@@ -158,7 +165,7 @@ private:
             mesh::PartOfProgress again(progress, 0.6 + 0.4 * attempt / mostTries,
                                        0.6 + 0.4 * (attempt + 1) / mostTries);
             taken = redoWithout(held, made, now.mesh, fixed, pass);
-            broken = newlyBroken(now, *taken, again);
+            broken = newlyBroken(now, *taken, held, again);
             if (!broken) return tl::unexpected(broken.error());
         }
         return std::optional<Stage>();
@@ -187,8 +194,25 @@ private:
         }
     }
 
-    // Rounds what the pass moved, which adds to the reach.
-    Outcome<Broken> newlyBroken(const Stage& now, Pass& pass, Progress& progress) {
+    // One flag a triangle: it was picked, and none of its corners is held.
+    [[nodiscard]] std::vector<std::uint8_t> swappable(const Stage& now, const Pass& pass,
+                                                      const std::vector<std::uint8_t>& held) const {
+        std::vector<std::uint8_t> fast(pass.mesh.positions.size(), 0);
+        for (VertexId v = 0; v < held.size(); ++v)
+            if (held[v] && pass.wentTo[v] != mesh::noIndex) fast[pass.wentTo[v]] = 1;
+        std::vector<std::uint8_t> may(pass.mesh.triangles.size(), 1);
+        for (TriangleId t = 0; t < may.size(); ++t) {
+            const Triangle& corners = pass.mesh.triangles[t];
+            may[t] = !fast[corners[0]] && !fast[corners[1]] && !fast[corners[2]] &&
+                     (chosen_.empty() || chosen_[now.sourceOf[pass.sourceOf[t]]]);
+        }
+        return may;
+    }
+
+    // Rounds what the pass moved, which adds to the reach, and swaps edges where that makes better triangles, but not
+    // at what is held.
+    Outcome<Broken> newlyBroken(const Stage& now, Pass& pass, const std::vector<std::uint8_t>& held,
+                                Progress& progress) {
         for (mesh::Point& p : pass.mesh.positions) p = mesh::rounded(precision_, p);
         Broken result;
         const Mesh& m = pass.mesh;
@@ -197,9 +221,12 @@ private:
         mesh::parallelFor(changed.size(), 1024, [&](std::size_t i) {
             const auto t = static_cast<TriangleId>(i);
             for (unsigned k = 0; k < 3; ++k) changed[i] |= m.corner(t, k) != now.mesh.corner(pass.sourceOf[t], k);
-            flat[i] = check::isDegenerate(m, t);
             if (changed[i] && !pass.reach.empty()) pass.reach[i] = reachAbove(pass.reach[i] + rounding_);
         });
+        result.swapped =
+            swapForShape(pass.mesh, swappable(now, pass, held), changed, pass.reach, {flatness_, mostReach_});
+        mesh::parallelFor(flat.size(), 1024,
+                          [&](std::size_t i) { flat[i] = check::isDegenerate(m, static_cast<TriangleId>(i)); });
         std::vector<std::uint8_t>& broken = result.triangles;
         broken.assign(m.triangles.size(), 0);
         for (TriangleId t = 0; t < changed.size(); ++t) broken[t] = changed[t] && flat[t];
@@ -269,6 +296,7 @@ private:
     // Below the limit, so that who measures the result is sure of it as well, within what measuring leaves open.
     double mostReach_ = 0;
     double rounding_ = 0;       // how far it may move a vertex, with what is lost on the way through other coordinates
+    double flatness_ = 0;       // what lies within this of a plane is flat
     bool held_ = false;         // something was held fast
     std::size_t measured_ = 0;  // triangles, while reaches were measured
 

@@ -25,11 +25,14 @@ struct DecimateOptions {
     bool oneStep = false;
     // Vertices on open edges and region borders stay where they are.
     bool lockBorders = false;
+    // Angles below 10 degrees are kept out at some cost, not only where that costs next to nothing.
+    bool preferShape = false;
 };
 
 struct DecimateResult {
     Mesh mesh;
     std::size_t removed = 0;  // triangles
+    std::size_t swapped = 0;  // edges in flat places
     bool reachedTarget = false;
     bool heldBack = false;         // the target was not reached because fewer triangles would meet each other
     double measuredDeviation = 0;  // upper bound, both ways; only where maxDeviation was finite
@@ -40,7 +43,8 @@ struct DecimateResult {
 // leaves vertices on non-manifold edges, and what was not picked, untouched. Borders of regions stay on their line.
 // Coordinates of 32 bits stay such. No triangle comes to meet another, unless both met others before (decided exactly,
 // as rounded): where a pass ends so, it is taken again, in steps of half the count, with the vertices that went into
-// those triangles held fast.
+// those triangles held fast. Collapses that leave a bad angle wait until there are no others of about their cost, and
+// edges in flat places swap where the smallest angle grows (edge_swaps.h).
 // Collapses are taken from buckets of rising error (steps of 9 %), which orders them nearly as a heap does at a
 // fraction of its cost. About O(n). The same result for any number of threads.
 Outcome<DecimateResult> decimate(const check::Surveyed& s, const Pick& pick, const DecimateOptions& options,

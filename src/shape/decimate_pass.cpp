@@ -40,6 +40,7 @@ public:
         const mesh::Box box = mesh::boxOf(m);
         settings_ = {box.centre(), box.diagonal() > 0 ? box.diagonal() : 1, options.lockBorders};
         settings_.mostReach = options.mostReach / settings_.scale;
+        if (options.preferShape) settings_.shapePrice = tolerance::shapePricePreferred;
         settings_.rounding = options.rounding / settings_.scale;
     }
 

@@ -19,6 +19,7 @@ struct PassOptions {
     bool lockBorders = false;                                    // as in DecimateOptions
     double mostReach = std::numeric_limits<double>::infinity();  // of a triangle (see EdgeCollapse); infinite: not kept
     double rounding = 0;                                         // of a vertex, afterwards
+    bool preferShape = false;                                    // as in DecimateOptions
     // Of each triangle that comes in; empty: 0.
     std::vector<float> reach = {};
 };

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "mesh/tolerances.h"
+#include "shape/edge_swaps.h"
 
 namespace zither::shape {
 
@@ -50,8 +51,8 @@ bool EdgeCollapse::advance(double errorLimit, std::size_t mostRemoved, Progress&
         if (++steps % stepsBetweenReports == 0 &&
             !progress.report(static_cast<double>(removed) / static_cast<double>(mostRemoved)))
             return false;
-        if (version_[c.u] + version_[c.v] != c.version || dead(c.u) || dead(c.v)) continue;
-        removed += tryCollapse(c.u, c.v);
+        if (versionOf(c.u, c.v) != c.version || dead(c.u) || dead(c.v)) continue;
+        removed += tryCollapse(c);
     }
     count_ -= removed;
     return true;
@@ -189,7 +190,7 @@ void EdgeCollapse::offer(VertexId u, VertexId v) {
     const auto placement = place(u, v);
     if (!placement) return;
     queue_.push(placement->error + tolerance::collapseTie * (position_[u] - position_[v]).squaredNorm(),
-                {u, v, version_[u] + version_[v]});
+                {u, v, versionOf(u, v) & Candidate::versions, 0});
 }
 
 void EdgeCollapse::fillQueue() {
@@ -203,12 +204,42 @@ void EdgeCollapse::fillQueue() {
         }
 }
 
-std::size_t EdgeCollapse::tryCollapse(VertexId u, VertexId v) {
+std::size_t EdgeCollapse::tryCollapse(const Candidate& c) {
+    const auto [u, v, version, unshapely] = c;
     const auto placement = place(u, v);
-    if (placement && linkAllows(u, v) && keepsDirection(u, v, placement->at) && keepsDirection(v, u, placement->at))
-        return collapseWithinReach(u, v, placement->at);
-    refused_[u] = refused_[v] = 1;
-    return 0;
+    if (!placement || !linkAllows(u, v) || !keepsDirection(u, v, placement->at) ||
+        !keepsDirection(v, u, placement->at)) {
+        refused_[u] = refused_[v] = 1;
+        return 0;
+    }
+    if (!unshapely)
+        if (const double price = priceOfShape(u, v, placement->at); price > placement->error) {
+            queue_.push(price, {u, v, version, 1});
+            return 0;
+        }
+    return collapseWithinReach(u, v, placement->at);
+}
+
+double EdgeCollapse::priceOfShape(VertexId u, VertexId v, const Point& at) const {
+    double before = 1;
+    double after = 1;
+    double twiceArea = 0;
+    for (const VertexId end : {u, v})
+        for (const TriangleId t : trianglesAt(end)) {
+            const Triangle& tri = triangle_[t];
+            const Point& a = position_[tri[0]];
+            const Point& b = position_[tri[1]];
+            const Point& c = position_[tri[2]];
+            before = std::min(before, smallestSineSquared(a, b, c));
+            twiceArea += (b - a).cross(c - a).norm();
+            if (hasVertex(t, u) && hasVertex(t, v)) continue;
+            after = std::min(
+                after, smallestSineSquared(tri[0] == end ? at : a, tri[1] == end ? at : b, tri[2] == end ? at : c));
+        }
+    if (after >= tolerance::badSine * tolerance::badSine || after >= before) return 0;
+    // A quadric weighs a distance with the area that it is of; the size is the root of the area.
+    const double moved = settings_.shapePrice * twiceArea;
+    return moved * moved;
 }
 
 std::size_t EdgeCollapse::collapseWithinReach(VertexId u, VertexId v, const Point& at) {
@@ -263,8 +294,17 @@ bool EdgeCollapse::linkAllows(VertexId u, VertexId v) {
                 ++common;
                 mark_[w] = markNow_;
             }
-    // Two triangles over the edge whose far corners coincide, or a tetrahedron, would fold flat onto each other.
-    return common == over && !(over == 2 && cornerCount_[u] <= 3 && cornerCount_[v] <= 3);
+    if (common != over) return false;
+    if (over != 2 || cornerCount_[u] > 3 || cornerCount_[v] > 3) return true;
+    // A tetrahedron, or two triangles over the edge whose far corners coincide, would fold flat onto each other. With a
+    // border through one end it is a triangle in three pieces.
+    return isOpen(u) || isOpen(v);
+}
+
+bool EdgeCollapse::isOpen(VertexId v) {
+    std::size_t neighbours = 0;
+    forEachNeighbour(v, [&](VertexId) { ++neighbours; });
+    return neighbours > cornerCount_[v];
 }
 
 bool EdgeCollapse::keepsDirection(VertexId moved, VertexId other, const Point& at) const {

@@ -27,7 +27,9 @@ using mesh::VertexId;
 struct Candidate {
     VertexId u;
     VertexId v;
-    std::uint32_t version;  // sum of both vertices' versions when it was made
+    static constexpr std::uint32_t versions = 0x7FFFFFFF;
+    std::uint32_t version : 31;   // sum of both vertices' versions when it was made
+    std::uint32_t unshapely : 1;  // it is known to make a bad triangle, and waits with an error that says so
 };
 
 // Candidates in buckets of the error's logarithm: eight a power of two.
@@ -98,6 +100,8 @@ struct CollapseSettings {
     // One flag a vertex: edges without such an end are not offered, until something near them changes; nullptr: all
     // are.
     const std::vector<std::uint8_t>* offered = nullptr;
+    // A collapse that leaves a bad angle costs as much as moving what is around it by this share of its size.
+    double shapePrice = tolerance::shapePrice;
     // By so much a vertex may move once more, when it is rounded for the file.
     double rounding = 0;
 };
@@ -158,10 +162,14 @@ private:
     void offer(VertexId u, VertexId v);
     void fillQueue();
     // Number of triangles removed: 0 where the collapse is not allowed.
-    std::size_t tryCollapse(VertexId u, VertexId v);
+    std::size_t tryCollapse(const Candidate& c);
+    // What a collapse has to cost at least that leaves a smaller angle than there was, and a bad one; 0: it does not.
+    [[nodiscard]] double priceOfShape(VertexId u, VertexId v, const Point& at) const;
     // The vertices that both ends see must be exactly the corners opposite the edge (Dey et al. 1999); and an inner
     // edge between two border vertices is a bridge that must not be closed.
     bool linkAllows(VertexId u, VertexId v);
+    // The triangles at the vertex do not go all around it.
+    [[nodiscard]] bool isOpen(VertexId v);
     // No triangle around `moved` that stays may turn far or become a sliver when it moves to `at`.
     [[nodiscard]] bool keepsDirection(VertexId moved, VertexId other, const Point& at) const;
     // The largest reach around both and what the collapse adds to it; nothing where that is too much.
@@ -174,6 +182,10 @@ private:
     void removeTriangle(TriangleId t, VertexId u, VertexId v);
     void offerAround(VertexId u);
 
+    // As a candidate keeps it.
+    [[nodiscard]] std::uint32_t versionOf(VertexId u, VertexId v) const {
+        return (version_[u] + version_[v]) & Candidate::versions;
+    }
     [[nodiscard]] bool dead(VertexId v) const { return cornerCount_[v] == 0; }
     [[nodiscard]] std::span<const TriangleId> trianglesAt(VertexId v) const {
         return {around_.data() + cornerBegin_[v], cornerCount_[v]};

@@ -21,11 +21,13 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
                         std::llround(a.find("percent")->second / 100 * static_cast<double>(m.triangles.size())));
     if (deviation > 0) options.maxDeviation = deviation;
     options.lockBorders = a.find("lock-borders")->second != 0;
+    options.preferShape = a.find("prefer")->second.text == "shape";
     auto result = shape::decimate(s, pick, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     record.add("triangles_removed", result->removed);
     record.add("triangles", result->mesh.triangles.size());
+    record.add("edges_swapped", result->swapped);
     record.add("target", options.targetTriangles);
     if (deviation > 0) record.add("measured_deviation", result->measuredDeviation);
     record.sentences.push_back(
@@ -74,7 +76,12 @@ const Step& decimateStep() {
                         .min = 0,
                         .max = 1,
                         .fallback = 0,
-                        .help = "Vertices on open edges and region borders do not move at all."}},
+                        .help = "Vertices on open edges and region borders do not move at all."},
+                       {.name = "prefer",
+                        .kind = ParameterKind::Choice,
+                        .help = "What goes before at the same count: staying close, or keeping angles above 10 degrees "
+                                "(two to four times farther away, for analysis).",
+                        .choices = {"closeness", "shape"}}},
         .helpsWith = {check::slivers},
         .run = run,
         .brings = "cut"};

@@ -1,0 +1,140 @@
+// A stack of edges to look at; the four around a swap are looked at again.
+#include "shape/edge_swaps.h"
+
+#include <algorithm>
+#include <array>
+#include <set>
+
+#include "mesh/edges.h"
+#include "mesh/tolerances.h"
+#include "shape/edge_collapse.h"
+
+namespace zither::shape {
+
+double smallestSineSquared(const Point& a, const Point& b, const Point& c) {
+    const std::array<double, 3> squares = {(b - a).squaredNorm(), (c - b).squaredNorm(), (a - c).squaredNorm()};
+    const double product = squares[0] * squares[1] * squares[2];
+    if (!(product > 0)) return 0;
+    return (b - a).cross(c - a).squaredNorm() * *std::min_element(squares.begin(), squares.end()) / product;
+}
+
+namespace {
+
+using mesh::HalfEdge;
+
+class Swapping {
+public:
+    Swapping(Mesh& m, const std::vector<std::uint8_t>& may, std::vector<std::uint8_t>& changed,
+             std::vector<float>& reach, const SwapOptions& options)
+        : m_(m), may_(may), changed_(changed), reach_(reach), options_(options), given_(m.triangles), corners_(m) {
+        const mesh::Edges edges(m);
+        twin_.resize(3 * m.triangles.size());
+        for (HalfEdge h = 0; h < twin_.size(); ++h) {
+            const HalfEdge other = edges.twin(h);
+            const bool sheet = other != mesh::noEdge && !mesh::runsAlong(m, h, other) &&
+                               m.regionOf(mesh::triangleOf(h)) == m.regionOf(mesh::triangleOf(other));
+            twin_[h] = sheet ? other : HalfEdge(mesh::noEdge);
+        }
+    }
+
+    std::size_t run() {
+        for (HalfEdge h = 0; h < twin_.size(); ++h)
+            if (changed_[mesh::triangleOf(h)]) open_.push_back(h);
+        std::size_t swapped = 0;
+        // Angles only grow, but for rounding.
+        const std::size_t most = 8 * twin_.size();
+        while (!open_.empty() && swapped < most) {
+            const HalfEdge h = open_.back();
+            open_.pop_back();
+            if (isBetterSwapped(h)) swap(h), ++swapped;
+        }
+        return swapped;
+    }
+
+private:
+    [[nodiscard]] bool isBetterSwapped(HalfEdge h) const {
+        const HalfEdge g = twin_[h];
+        if (g == mesh::noEdge) return false;
+        const TriangleId t = mesh::triangleOf(h);
+        const TriangleId o = mesh::triangleOf(g);
+        if (!may_[t] || !may_[o] || (!changed_[t] && !changed_[o])) return false;
+        if (!reach_.empty() && std::max(reach_[t], reach_[o]) + options_.flat > options_.mostReach) return false;
+        const VertexId p = fromVertex(m_, h);
+        const VertexId q = toVertex(m_, h);
+        const VertexId r = oppositeVertex(m_, h);
+        const VertexId s = oppositeVertex(m_, g);
+        const Point& pp = m_.positions[p];
+        const Point& pq = m_.positions[q];
+        const Point& pr = m_.positions[r];
+        const Point& ps = m_.positions[s];
+        const double now = std::min(smallestSineSquared(pp, pq, pr), smallestSineSquared(pq, pp, ps));
+        const double then = std::min(smallestSineSquared(pp, ps, pr), smallestSineSquared(ps, pq, pr));
+        if (!(then > now * (1 + tolerance::shapeGain))) return false;
+        // The four corners in one plane, and still facing one way.
+        const Point normal = (pq - pp).cross(pr - pp) + (pp - pq).cross(ps - pq);
+        const double length = normal.norm();
+        if (!(length > 0)) return false;
+        const Point middle = 0.25 * (pp + pq + pr + ps);
+        for (const Point* corner : {&pp, &pq, &pr, &ps})
+            if (std::abs(normal.dot(*corner - middle)) > options_.flat * length) return false;
+        if (!((ps - pp).cross(pr - pp).dot(normal) > 0) || !((pq - ps).cross(pr - ps).dot(normal) > 0)) return false;
+        return r != s && !wereLinked(r, s) && !fresh_.contains(std::minmax(r, s));
+    }
+
+    [[nodiscard]] bool wereLinked(VertexId a, VertexId b) const {
+        const auto at = corners_.at(a);
+        return std::any_of(at.begin(), at.end(),
+                           [&](HalfEdge h) { return mesh::hasCorner(given_[mesh::triangleOf(h)], b); });
+    }
+
+    // Of p, q, r and q, p, s: p, s, r and s, q, r.
+    void swap(HalfEdge h) {
+        const HalfEdge g = twin_[h];
+        const TriangleId t = mesh::triangleOf(h);
+        const TriangleId o = mesh::triangleOf(g);
+        const VertexId p = fromVertex(m_, h);
+        const VertexId q = toVertex(m_, h);
+        const VertexId r = oppositeVertex(m_, h);
+        const VertexId s = oppositeVertex(m_, g);
+        const HalfEdge qr = twin_[mesh::nextInTriangle(h)];
+        const HalfEdge rp = twin_[mesh::previousInTriangle(h)];
+        const HalfEdge ps = twin_[mesh::nextInTriangle(g)];
+        const HalfEdge sq = twin_[mesh::previousInTriangle(g)];
+        m_.triangles[t] = {p, s, r};
+        m_.triangles[o] = {s, q, r};
+        link(HalfEdge(3 * t), ps);
+        link(HalfEdge(3 * t + 1), HalfEdge(3 * o + 2));
+        link(HalfEdge(3 * t + 2), rp);
+        link(HalfEdge(3 * o), sq);
+        link(HalfEdge(3 * o + 1), qr);
+        fresh_.insert(std::minmax(r, s));
+        changed_[t] = changed_[o] = 1;
+        if (!reach_.empty()) reach_[t] = reach_[o] = reachAbove(std::max<double>(reach_[t], reach_[o]) + options_.flat);
+        for (const HalfEdge e : {3 * t, 3 * t + 2, 3 * o, 3 * o + 1}) open_.push_back(e);
+    }
+
+    void link(HalfEdge a, HalfEdge b) {
+        twin_[a] = b;
+        if (b != mesh::noEdge) twin_[b] = a;
+    }
+
+    Mesh& m_;
+    const std::vector<std::uint8_t>& may_;
+    std::vector<std::uint8_t>& changed_;
+    std::vector<float>& reach_;
+    SwapOptions options_;
+    std::vector<Triangle> given_;  // as they were: edges that were there are not made again
+    mesh::Corners corners_;
+    std::vector<HalfEdge> twin_;
+    std::set<std::pair<VertexId, VertexId>> fresh_;  // edges that were made
+    std::vector<HalfEdge> open_;
+};
+
+}  // namespace
+
+std::size_t swapForShape(Mesh& m, const std::vector<std::uint8_t>& may, std::vector<std::uint8_t>& changed,
+                         std::vector<float>& reach, const SwapOptions& options) {
+    return Swapping(m, may, changed, reach, options).run();
+}
+
+}  // namespace zither::shape
