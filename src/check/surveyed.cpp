@@ -179,6 +179,12 @@ std::shared_ptr<const Surveyed> Surveyed::light() const {
     return other;
 }
 
+std::shared_ptr<const Surveyed> Surveyed::renumbered(std::shared_ptr<const Mesh> m) const {
+    auto other = std::make_shared<Surveyed>(std::move(m));
+    other->survey_ = known();
+    return other;
+}
+
 std::uint64_t Surveyed::surveysMade() {
     return made;
 }

@@ -53,6 +53,9 @@ public:
     // nobody looks at.
     [[nodiscard]] std::shared_ptr<const Surveyed> light() const;
 
+    // Another numbering of the same surface (mesh::isSameSurface), with this one's survey.
+    [[nodiscard]] std::shared_ptr<const Surveyed> renumbered(std::shared_ptr<const Mesh> m) const;
+
     // How many surveys were made since the program began; for tests and benchmarks.
     [[nodiscard]] static std::uint64_t surveysMade();
 

@@ -49,6 +49,24 @@ Mesh keepTriangles(const Mesh& m, const std::vector<std::uint8_t>& keep) {
     return result;
 }
 
+bool isSameSurface(const Mesh& a, const Mesh& b) {
+    if (a.triangles.size() != b.triangles.size()) return false;
+    std::vector<VertexId> inB(a.positions.size(), noIndex);
+    std::vector<VertexId> inA(b.positions.size(), noIndex);
+    for (TriangleId t = 0; t < a.triangles.size(); ++t)
+        for (unsigned k = 0; k < 3; ++k) {
+            const VertexId va = a.triangles[t][k];
+            const VertexId vb = b.triangles[t][k];
+            if (inB[va] == noIndex && inA[vb] == noIndex) {
+                if (a.positions[va] != b.positions[vb]) return false;
+                inB[va] = vb;
+                inA[vb] = va;
+            }
+            if (inB[va] != vb || inA[vb] != va) return false;
+        }
+    return true;
+}
+
 std::vector<VertexId> joinInPlace(Mesh& m) {
     std::vector<VertexId> first = firstOfEqual(std::span<const Point>(m.positions));
     for (Triangle& t : m.triangles)

@@ -117,6 +117,10 @@ std::vector<VertexId> joinInPlace(Mesh& m);
 // The same, and drops unused ones.
 void joinEqualVertices(Mesh& m);
 
+// Triangle for triangle the same corners, and vertices shared alike: at most the numbers of vertices differ. Regions
+// are not looked at.
+bool isSameSurface(const Mesh& a, const Mesh& b);
+
 // Appends b to a: positions, triangles and regions (names are kept apart).
 void append(Mesh& a, const Mesh& b);
 // The same of parts of one surface, whose regions are its: names are not touched.

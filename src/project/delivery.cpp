@@ -41,20 +41,19 @@ Outcome<std::optional<steps::DoneStep>> settledFor(const io::Format& format, con
     return done;
 }
 
-}  // namespace
-
-void Judged::judgeLost(const measure::Loss& loss, const steps::Brief& brief) {
-    verdict = steps::judge(*survey, brief, measure::unlisted(loss));
-}
-
-Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress) {
+// `known`: a surface that may be what the file holds, bit for bit; then its survey, if it has one, is that of the file.
+Outcome<Judged> readKnown(const std::filesystem::path& file, const steps::Brief& brief, const check::Surveyed* known,
+                          Progress& progress) {
     const auto start = Clock::now();
     mesh::PartOfProgress reading(progress, 0, 0.4);
     Outcome<io::Surface> surface = io::readSurface(file, reading);
     if (!surface) return tl::unexpected(surface.error());
     Judged judged;
     judged.file = file.string();
-    judged.part = std::make_shared<const check::Surveyed>(std::move(surface->mesh));
+    auto held = std::make_shared<const mesh::Mesh>(std::move(surface->mesh));
+    judged.part = known && known->known() && mesh::isSameSurface(known->mesh(), *held)
+                      ? known->renumbered(std::move(held))
+                      : std::make_shared<const check::Surveyed>(std::move(held));
     judged.surface = std::move(*surface);
     mesh::PartOfProgress checking(progress, 0.4, 1);
     auto survey = judged.part->survey(brief.surveyOptions(), checking);
@@ -63,6 +62,16 @@ Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Bri
     judged.verdict = steps::judge(*judged.survey, brief);
     judged.seconds = since(start);
     return judged;
+}
+
+}  // namespace
+
+void Judged::judgeLost(const measure::Loss& loss, const steps::Brief& brief) {
+    verdict = steps::judge(*survey, brief, measure::unlisted(loss));
+}
+
+Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress) {
+    return readKnown(file, brief, nullptr, progress);
 }
 
 std::vector<std::string> lossesOf(const mesh::Mesh& m, const std::filesystem::path& file, std::string_view unit,
@@ -91,7 +100,7 @@ Outcome<Judged> writeAndProve(const check::Surveyed& part, const Destination& to
     if (!written) return tl::unexpected(written.error());
     // The temporary file is judged; only then it takes the place of an older one, which stays if this is cancelled.
     mesh::PartOfProgress proving(progress, 0.4, 1);
-    Outcome<Judged> judged = readAndJudge(written->temporary(), brief, proving);
+    Outcome<Judged> judged = readKnown(written->temporary(), brief, *settled ? nullptr : &part, proving);
     if (!judged) return judged;
     // Nothing may fail once the file is in its place, not even for want of memory.
     judged->file = file.string();

@@ -38,8 +38,9 @@ struct Destination {
     std::string_view unit = {};  // as io::writeSurface
 };
 
-// Writes atomically, reads the file back, and judges what it holds: the counts are those of the file on disk. A surface
-// that is solid in memory but has coordinates that the format would round is settled first.
+// Writes atomically, reads the file back, and judges what it holds: the counts are those of the file on disk, those
+// that are known only where it holds the very surface that they are of, bit for bit. A surface that is solid in memory
+// but has coordinates that the format would round is settled first.
 Outcome<Judged> writeAndProve(const check::Surveyed& part, const Destination& to, const steps::Brief& brief,
                               Progress& progress);
 

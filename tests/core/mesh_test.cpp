@@ -161,5 +161,32 @@ TEST(Corners, ListEveryTriangleAtAVertex) {
         for (HalfEdge h : corners.at(v)) EXPECT_EQ(fromVertex(m, h), v);
 }
 
+TEST(Mesh, TheSameSurfaceMayBeNumberedOtherwiseAndNothingElse) {
+    const Mesh m = sphere();
+    Mesh other = m;
+    std::reverse(other.positions.begin(), other.positions.end());
+    for (mesh::Triangle& t : other.triangles)
+        for (mesh::VertexId& v : t) v = m.positions.size() - 1 - v;
+    EXPECT_TRUE(mesh::isSameSurface(m, m));
+    EXPECT_TRUE(mesh::isSameSurface(m, other));
+    // One bit of one coordinate, the order of triangles or of corners, a corner that is torn or joined, one missing.
+    Mesh bit = other;
+    bit.positions[20].x() = std::nextafter(bit.positions[20].x(), 1e9);
+    Mesh order = other;
+    std::swap(order.triangles[3], order.triangles[4]);
+    Mesh turned = other;
+    std::rotate(turned.triangles[9].begin(), turned.triangles[9].begin() + 1, turned.triangles[9].end());
+    Mesh torn = other;
+    torn.positions.push_back(torn.positions[torn.triangles[7][1]]);
+    torn.triangles[7][1] = torn.positions.size() - 1;
+    Mesh fewer = other;
+    fewer.triangles.pop_back();
+    for (const Mesh& changed : {bit, order, turned, torn, fewer}) {
+        EXPECT_FALSE(mesh::isSameSurface(m, changed));
+        EXPECT_FALSE(mesh::isSameSurface(changed, m));
+    }
+    EXPECT_TRUE(mesh::isSameSurface(Mesh(), Mesh()));
+}
+
 }  // namespace
 }  // namespace zither::tests

@@ -80,6 +80,40 @@ TEST(Delivery, WhatIsShownIsTheFileOnDisk) {
     EXPECT_TRUE(exact->survey->watertight);
 }
 
+TEST(Delivery, AFileThatHoldsWhatIsKnownBitForBitIsNotSurveyedAgain) {
+    TemporaryFolder folder;
+    const auto& brief = steps::builtInBriefs().front();
+    const check::Surveyed ball(sphere());
+    ASSERT_TRUE(ball.survey(brief.surveyOptions(), silent()));
+    for (const char* name : {"ball.stl", "ball.ply", "ball.off", "ball.obj", "ball.3mf"}) {
+        const std::uint64_t before = check::Surveyed::surveysMade();
+        const auto written = project::writeAndProve(ball, {folder / name}, brief, silent());
+        ASSERT_TRUE(written) << name;
+        EXPECT_EQ(check::Surveyed::surveysMade(), before) << name;
+        const check::Survey fresh = surveyed(written->part->mesh());
+        EXPECT_EQ(written->survey->counts, fresh.counts) << name;
+        EXPECT_EQ(written->survey->mass.volume, fresh.mass.volume) << name;
+        EXPECT_TRUE(written->verdict.allMet()) << name;
+    }
+    // Two corners that the file joins; coordinates that it rounds.
+    Mesh torn = sphere();
+    torn.positions.push_back(torn.positions[5]);
+    for (mesh::VertexId& v : torn.triangles[torn.triangles.size() / 2])
+        if (v == 5) v = torn.positions.size() - 1;
+    torn.triangles.back()[0] = torn.positions.size() - 1;
+    Mesh fine = without(sphere(), {7});
+    for (Point& p : fine.positions) p *= 1.1;
+    for (const Mesh& m : {torn, fine}) {
+        const check::Surveyed part(m);
+        ASSERT_TRUE(part.survey(brief.surveyOptions(), silent()));
+        const std::uint64_t before = check::Surveyed::surveysMade();
+        const auto written = project::writeAndProve(part, {folder / "other.stl"}, brief, silent());
+        ASSERT_TRUE(written);
+        EXPECT_EQ(check::Surveyed::surveysMade(), before + 1);
+        EXPECT_EQ(written->survey->counts, surveyed(written->part->mesh()).counts);
+    }
+}
+
 TEST(Delivery, RefusesWhatCannotBeWritten) {
     TemporaryFolder folder;
     const auto& brief = steps::builtInBriefs().front();
