@@ -51,7 +51,7 @@ int main(int argc, char** argv) {
     const auto& view = d.window().viewport();
     std::cout << "the view: " << view.width() << " x " << view.height() << ", drawn by "
               << (view.drawsByRays() ? "rays" : "the card") << "\n";
-    constexpr int frames = 160;
+    constexpr int frames = 40;
     const std::vector<double> times = turn(d, frames, argc == 3 ? argv[2] : "");
     std::cout << "a frame while turning: " << times[frames / 2] << " ms, the longest " << times.back() << " ms, "
               << view.rays().coarseness() << " pixels of the screen to the side for each that is drawn\n";

@@ -90,7 +90,9 @@ void drawOutlines(const Drawn& drawn, DefectClass defect, Segments& out) {
 
 void drawCrossings(const Drawn& drawn, DefectClass, Segments& out) {
     const std::vector<TrianglePair>& pairs = drawn.survey.crossingPairs;
-    for (std::size_t i = 0; i < std::min(drawn.most, pairs.size()); ++i) addCrossing(drawn.mesh, pairs[i], out);
+    // Of more than can be drawn some everywhere, not all in one corner.
+    const std::size_t count = std::min(drawn.most, pairs.size());
+    for (std::size_t i = 0; i < count; ++i) addCrossing(drawn.mesh, pairs[i * pairs.size() / count], out);
 }
 
 void drawNothing(const Drawn&, DefectClass, Segments&) {}

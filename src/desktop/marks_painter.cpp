@@ -16,30 +16,36 @@ using mesh::Point;
 namespace paper = session::paper;
 
 namespace {
-constexpr double apart = 15;  // pixels between glyphs of one class
+// Pixels between glyphs of one class; the larger one where the smaller would leave more than so many of them, which
+// would hide the part.
+constexpr double closely = 15;
+constexpr double widely = 44;
+constexpr std::size_t mostClose = 120;
 constexpr std::size_t mostGlyphs = 500;
 constexpr std::size_t mostRays = 120;
-// Of a class, in one picture: a million places are no more than that many.
+// In one picture: a million places are no more than that many.
 constexpr std::size_t mostLookedAt = 200'000;
 constexpr double reach = 14;
 
-// Places on the screen that are taken, in cells of the distance that glyphs keep.
+// Places on the screen that are taken, in cells of half the distance that glyphs keep: no cell holds two.
 class Taken {
 public:
+    explicit Taken(double apart) : apart_(apart) {}
     [[nodiscard]] bool isFree(const QPointF& at) const {
-        for (int dx = -1; dx <= 1; ++dx)
-            for (int dy = -1; dy <= 1; ++dy)
+        for (int dx = -2; dx <= 2; ++dx)
+            for (int dy = -2; dy <= 2; ++dy)
                 if (const auto it = cells_.find(keyOf(cellOf(at.x()) + dx, cellOf(at.y()) + dy)); it != cells_.end())
-                    if ((it->second - at).manhattanLength() < apart) return false;
+                    if ((it->second - at).manhattanLength() < apart_) return false;
         return true;
     }
     void take(const QPointF& at) { cells_.emplace(keyOf(cellOf(at.x()), cellOf(at.y())), at); }
 
 private:
-    static int cellOf(double x) { return static_cast<int>(std::floor(x / apart)); }
+    [[nodiscard]] int cellOf(double x) const { return static_cast<int>(std::floor(2 * x / apart_)); }
     static std::int64_t keyOf(int x, int y) {
         return (static_cast<std::int64_t>(x) << 32) ^ static_cast<std::uint32_t>(y);
     }
+    double apart_;
     std::unordered_map<std::int64_t, QPointF> cells_;
 };
 
@@ -66,6 +72,14 @@ void MarksPainter::collect(const QRect& view, bool moving) {
         if (defect != chosen && !defect->onlyWhenChosen) collectOf(defect, view, moving);
 }
 
+void MarksPainter::collectOf(check::DefectClass defect, const QRect& view, bool moving) {
+    const std::size_t others = spots_.size();
+    collectApart(closely, defect, view, moving);
+    if (spots_.size() - others <= mostClose) return;
+    spots_.erase(spots_.begin() + static_cast<std::ptrdiff_t>(others), spots_.end());
+    collectApart(widely, defect, view, moving);
+}
+
 bool MarksPainter::isSeen(const check::Finding& f) const {
     const double along = f.position[workshop_.choice().axis()];
     // What a section took off takes its places with it.
@@ -82,21 +96,24 @@ bool MarksPainter::isHidden(const Spot& spot, const check::Finding& f) const {
     return hit && hit->along < depth - std::max(f.size, 0.005 * display.box.diagonal());
 }
 
-void MarksPainter::collectOf(check::DefectClass defect, const QRect& view, bool moving) {
+void MarksPainter::collectApart(double apart, check::DefectClass defect, const QRect& view, bool moving) {
     const auto& list = workshop_.looks().kept()->survey->findings.list;
-    Taken taken;
-    std::size_t looked = 0;
-    for (std::size_t i = 0; i < list.size() && spots_.size() < mostGlyphs && looked < mostLookedAt; ++i) {
+    const auto chosen = workshop_.choice().chosenFinding();
+    Taken taken(apart);
+    const auto consider = [&](std::size_t i) {
         const check::Finding& f = list[i];
-        if (f.defect != defect) continue;
-        ++looked;
-        if (!isSeen(f)) continue;
-        Spot spot{camera_.toScreen(f.position), i, defect, false, workshop_.choice().chosenFinding() == i};
-        if (!view.contains(spot.at.toPoint()) || (!taken.isFree(spot.at) && !spot.chosen)) continue;
+        if (f.defect != defect || !isSeen(f)) return;
+        Spot spot{camera_.toScreen(f.position), i, defect, false, chosen == i};
+        if (!view.contains(spot.at.toPoint()) || !taken.isFree(spot.at)) return;
         taken.take(spot.at);
         if (spots_.size() < mostRays && !moving) spot.hidden = isHidden(spot, f);
         spots_.push_back(spot);
-    }
+    };
+    if (chosen) consider(*chosen);
+    // Of more than can be looked at some everywhere, not all in one corner.
+    const std::size_t stride = list.size() / mostLookedAt + 1;
+    for (std::size_t i = 0; i < list.size() && spots_.size() < mostGlyphs; i += stride)
+        if (chosen != i) consider(i);
 }
 
 std::optional<std::size_t> MarksPainter::findingAt(const QPointF& at) const {
@@ -127,7 +144,7 @@ void MarksPainter::paintLoss(QPainter& painter, const QRect& view) const {
     const session::Look* look = workshop_.looks().shown();
     if (!look || !look->loss) return;
     constexpr std::size_t most = 200;
-    Taken taken;
+    Taken taken(closely);
     const auto paint = [&](const std::vector<measure::LossPlace>& places, const session::Sign& sign) {
         for (std::size_t i = 0; i < std::min(most, places.size()); ++i) {
             const QPointF at = camera_.toScreen(places[i].position);

@@ -43,6 +43,8 @@ private:
 
     void collect(const QRect& view, bool moving);
     void collectOf(check::DefectClass defect, const QRect& view, bool moving);
+    // Those that lie so many pixels from each other.
+    void collectApart(double apart, check::DefectClass defect, const QRect& view, bool moving);
     [[nodiscard]] bool isSeen(const check::Finding& f) const;
     [[nodiscard]] bool isHidden(const Spot& spot, const check::Finding& f) const;
     void paintSpots(QPainter& painter) const;

@@ -174,10 +174,10 @@ public:
 
 private:
     [[nodiscard]] Point place(std::size_t i) const {
-        const auto z = static_cast<double>(i % size_[2]);
-        const auto y = static_cast<double>(i / size_[2] % size_[1]);
-        const auto x = static_cast<double>(i / size_[2] / size_[1]);
-        return origin_ + step_ * Point(x, y, z);
+        const std::size_t z = i % size_[2];
+        const std::size_t y = i / size_[2] % size_[1];
+        const std::size_t x = i / size_[2] / size_[1];
+        return origin_ + step_ * Point(static_cast<double>(x), static_cast<double>(y), static_cast<double>(z));
     }
     template <class Visit>
     void neighbours(std::size_t i, const Visit& visit) const {
@@ -291,6 +291,7 @@ private:
     // number is nearly whole, that says on which side the corner is: in one step it does not change by a half.
     bool findSigns(const std::vector<Key>& corners, std::vector<std::uint8_t>& signs, mesh::Progress& progress) {
         std::vector<Key> seeds;
+        seeds.reserve(corners.size());
         for (Key k : corners) seeds.push_back(keyOf(seedBeside(indexOf(k))));
         unique(seeds);
         std::vector<double> winding(seeds.size());
