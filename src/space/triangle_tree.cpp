@@ -117,11 +117,9 @@ void TriangleTree::build() {
     });
     levels_.push_back(std::move(leaves));
     while (levels_.back().size() > 1) {
-        std::vector<BoxQuad>& below = levels_.back();
+        const std::vector<BoxQuad>& below = levels_.back();
         std::vector<BoxQuad> level(quadsOf(below.size()));
         for (std::size_t i = 0; i < below.size(); ++i) level[i / arity].set(i % arity, below[i].all());
-        // So that there is a quad behind every lane, also those that are not set.
-        below.resize(level.size() * arity);
         levels_.push_back(std::move(level));
     }
 }
@@ -165,8 +163,10 @@ std::optional<Nearest> TriangleTree::nearest(const Point& p, double within, std:
         // Children go on the stack farthest first, so that the nearest is searched next.
         const auto bounds = levels_[open.depth - 1][open.index].distancesSquared(around);
         const std::size_t base = size;
+        // Behind a lane that is not set there is nothing.
+        const std::size_t children = open.depth == 1 ? leafCount() : levels_[open.depth - 2].size();
         for (std::uint32_t lane = 0; lane < arity; ++lane) {
-            if (bounds[lane] > best.distanceSquared) continue;
+            if (bounds[lane] > best.distanceSquared || open.index * std::size_t{arity} + lane >= children) continue;
             std::size_t slot = size++;
             for (; slot > base && stack[slot - 1].bound < bounds[lane]; --slot) stack[slot] = stack[slot - 1];
             stack[slot] = {bounds[lane], open.depth - 1, open.index * arity + lane};
@@ -196,11 +196,8 @@ bool rayMeets(const FloatBox& box, const Point& origin, const Point& inverse, do
 // One bit a box.
 unsigned rayMeets(const BoxQuad& quad, const Point& origin, const Point& inverse, double farthest) {
     unsigned meets = 0;
-    for (unsigned lane = 0; lane < BoxQuad::lanes; ++lane) {
-        const FloatBox box = quad.box(lane);
-        // The ends of a lane that is not set are the wrong way round, which the test of one box takes for everything.
-        if (box.min[0] <= box.max[0] && rayMeets(box, origin, inverse, farthest)) meets |= 1U << lane;
-    }
+    for (unsigned lane = 0; lane < BoxQuad::lanes; ++lane)
+        if (rayMeets(quad.box(lane), origin, inverse, farthest)) meets |= 1U << lane;
     return meets;
 }
 

@@ -43,7 +43,7 @@ struct FloatBox {
     }
 };
 
-// Four boxes side by side, which are tested at once; those that are not set contain nothing.
+// Four boxes side by side, which are tested at once; those that are not set overlap nothing, not even what is infinite.
 class BoxQuad {
 public:
     static constexpr unsigned lanes = 4;
@@ -84,9 +84,10 @@ public:
 private:
     using Float4 = float __attribute__((vector_size(16)));
     using Int4 = int __attribute__((vector_size(16)));
-    static constexpr float far = std::numeric_limits<float>::infinity();
-    std::array<Float4, 3> min_{Float4{far, far, far, far}, Float4{far, far, far, far}, Float4{far, far, far, far}};
-    std::array<Float4, 3> max_{-min_[0], -min_[1], -min_[2]};
+    static constexpr float none = std::numeric_limits<float>::quiet_NaN();
+    std::array<Float4, 3> min_{Float4{none, none, none, none}, Float4{none, none, none, none},
+                               Float4{none, none, none, none}};
+    std::array<Float4, 3> max_ = min_;
 };
 
 struct Nearest {
@@ -194,11 +195,13 @@ private:
                 if (entered != 0) use(open.quad, entered);
                 continue;
             }
-            // A node whose last leaf is before `from` has nothing to give. The first goes on top.
+            // A node whose last leaf is before `from` has nothing to give. The first goes on top. Behind a lane that is
+            // not set there is no quad, whatever `enter` says of it.
             const unsigned bits = 2 * open.level;
+            const std::size_t quads = levels_[open.level - 1].size();
             for (unsigned lane = arity; lane-- > 0;)
                 if (const std::uint32_t node = open.quad * arity + lane;
-                    (entered >> lane & 1U) && (std::size_t{node} + 1) << bits > from)
+                    (entered >> lane & 1U) && node < quads && (std::size_t{node} + 1) << bits > from)
                     stack[size++] = {open.level - 1, node};
         }
     }

@@ -98,6 +98,31 @@ TEST(TriangleTree, RaysGoAlongEveryBoxThatTheyMeetHoweverManyThereAre) {
     }
 }
 
+TEST(TriangleTree, ABoxBeyondFloatsHoldsEachTriangleOnce) {
+    for (std::size_t count = 1; count < 90; ++count) {
+        Mesh m = gridSoup(127 + count, count, 6);
+        if (count % 2 == 0)
+            for (Point& p : m.positions) p *= 1e60;
+        const TriangleTree tree(m);
+        Box query;
+        query.add(Point::Constant(-1e300));
+        query.add(Point::Constant(1e300));
+        std::multiset<TriangleId> found;
+        tree.overlapping(query, [&](TriangleId t) { found.insert(t); });
+        EXPECT_EQ(found.size(), m.triangles.size());
+        EXPECT_EQ(std::set<TriangleId>(found.begin(), found.end()).size(), m.triangles.size());
+        std::size_t pairs = 0;
+        for (std::size_t group = 0; group < tree.groupCount(); ++group)
+            tree.overlappingLeaves(group, [&](std::size_t a, std::size_t b) {
+                EXPECT_LT(a, tree.leafCount());
+                EXPECT_LT(b, tree.leafCount());
+                ++pairs;
+            });
+        EXPECT_GE(pairs, tree.leafCount());
+        EXPECT_TRUE(tree.nearest(Point::Constant(1e200)));
+    }
+}
+
 TEST(TriangleTree, LeafPairsAreEachGivenOnce) {
     const Mesh m = gridSoup(25, 400, 8);
     const TriangleTree tree(m);
