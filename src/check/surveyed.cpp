@@ -174,9 +174,7 @@ mesh::Outcome<std::shared_ptr<const Survey>> Surveyed::survey(const SurveyOption
 }
 
 std::shared_ptr<const Surveyed> Surveyed::light() const {
-    auto other = std::make_shared<Surveyed>(mesh_);
-    other->survey_ = known();
-    return other;
+    return renumbered(mesh_);
 }
 
 std::shared_ptr<const Surveyed> Surveyed::renumbered(std::shared_ptr<const Mesh> m) const {

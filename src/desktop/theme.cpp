@@ -108,6 +108,27 @@ void strokeGlyph(QPainter& p, const check::Glyph& glyph, const Circle& within, c
     }
 }
 
+// With the glyph in its middle.
+QPixmap drawnGlyph(const check::Glyph& glyph, const GlyphStyle& style, double pixels) {
+    const double halo = std::max(2.5, style.size * 0.3);
+    const double side = 2 * std::ceil(style.size / 2 + halo) + 2;
+    const QSize size = (QSizeF(side, side) * pixels).toSize();
+    QPixmap drawn(size);
+    drawn.setDevicePixelRatio(pixels);
+    drawn.fill(Qt::transparent);
+    QPainter p(&drawn);
+    p.setRenderHint(QPainter::Antialiasing);
+    const Circle within{QPointF(size.width(), size.height()) / (2 * pixels), style.size / 2};
+    const auto round = [&](const QColor& colour, double width) {
+        p.setPen(QPen(colour, width, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    };
+    round(session::paper::raised, halo);
+    strokeGlyph(p, glyph, within, Qt::NoBrush);
+    round(style.colour, std::max(1.2, style.size * 0.13));
+    strokeGlyph(p, glyph, within, style.filled ? QBrush(style.colour) : Qt::NoBrush);
+    return drawn;
+}
+
 }  // namespace
 
 void drawGlyph(QPainter& painter, const check::Glyph& glyph, const QPointF& centre, const GlyphStyle& style) {
@@ -119,28 +140,14 @@ void drawGlyph(QPainter& painter, const check::Glyph& glyph, const QPointF& cent
                             .arg(style.colour.rgba())
                             .arg(style.filled)
                             .arg(pixels);
-    const double half = std::ceil(style.size / 2 + std::max(2.5, style.size * 0.3)) + 1;
     QPixmap drawn;
     if (!QPixmapCache::find(key, &drawn)) {
-        drawn = QPixmap(static_cast<int>(std::ceil(2 * half * pixels)), static_cast<int>(std::ceil(2 * half * pixels)));
-        drawn.setDevicePixelRatio(pixels);
-        drawn.fill(Qt::transparent);
-        QPainter p(&drawn);
-        p.setRenderHint(QPainter::Antialiasing);
-        const Circle within{QPointF(half, half), style.size / 2};
-        const auto round = [&](const QColor& colour, double width) {
-            p.setPen(QPen(colour, width, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-        };
-        round(session::paper::raised, std::max(2.5, style.size * 0.3));
-        strokeGlyph(p, glyph, within, Qt::NoBrush);
-        round(style.colour, std::max(1.2, style.size * 0.13));
-        strokeGlyph(p, glyph, within, style.filled ? QBrush(style.colour) : Qt::NoBrush);
-        p.end();
+        drawn = drawnGlyph(glyph, style, pixels);
         QPixmapCache::insert(key, drawn);
     }
-    const QPointF corner = centre - QPointF(half, half);
-    painter.drawPixmap(QPointF(std::round(corner.x() * pixels) / pixels, std::round(corner.y() * pixels) / pixels),
-                       drawn);
+    const QSizeF size = drawn.deviceIndependentSize();
+    const QPointF corner = (centre - QPointF(size.width(), size.height()) / 2) * pixels;
+    painter.drawPixmap(QPointF(std::round(corner.x()), std::round(corner.y())) / pixels, drawn);
 }
 
 void drawBars(QPainter& painter, const QRectF& rect, const std::vector<std::uint32_t>& counts) {

@@ -47,7 +47,8 @@ public:
             through_ = 2 * reach;
         }
         const double view = 2 * eye.pixel * std::max(eye.width, eye.height);
-        lift_ = static_cast<float>(6e-4 * std::min(view, subject.box.empty() ? view : subject.box.diagonal()));
+        constexpr double lifted = 6e-4;  // of what is in view
+        lift_ = static_cast<float>(lifted * std::min(view, subject.box.empty() ? view : subject.box.diagonal()));
     }
 
     Picture run() {
@@ -97,17 +98,24 @@ private:
     static bool isGhostPixel(int x, int y) { return (x + 2 * y) % 5 == 0; }
 
     void clip(space::RayBundle& rays, std::size_t i, const Stretch& stretch) const {
-        const double from = rays.from[i][subject_.axis];
-        const double slope = into_[subject_.axis];
-        if (slope == 0) {
-            if (from < stretch.low || from > stretch.high) rays.far[i] = -1;
-            return;
-        }
-        double enter = (stretch.low - from) / slope;
-        double leave = (stretch.high - from) / slope;
-        if (enter > leave) std::swap(enter, leave);
-        rays.near[i] = std::max(rays.near[i], enter);
-        rays.far[i] = std::min(rays.far[i], leave);
+        if (!narrow(rays.from[i][subject_.axis], into_[subject_.axis], stretch, rays.near[i], rays.far[i]))
+            rays.far[i] = -1;
+    }
+
+    // What of a line, from `enter` to `leave` along it, lies within a stretch; false where that is nothing. `from` and
+    // `way`: along the stretch's axis.
+    [[nodiscard]] static bool narrow(double from, double way, const Stretch& stretch, double& enter, double& leave) {
+        if (way == 0) return from >= stretch.low && from <= stretch.high;
+        const double atLow = (stretch.low - from) / way;
+        const double atHigh = (stretch.high - from) / way;
+        enter = std::max(enter, std::min(atLow, atHigh));
+        leave = std::min(leave, std::max(atLow, atHigh));
+        return enter <= leave;
+    }
+
+    // Outside the slab.
+    [[nodiscard]] bool isGhost(double along) const {
+        return subject_.slab && (along < subject_.slab->low || along > subject_.slab->high);
     }
 
     [[nodiscard]] Shade shadeOf(TriangleId t) const {
@@ -145,10 +153,8 @@ private:
         Colour colour = base * light;
         if (subject_.edges)
             colour += edgeStrength(shade, hits.second[k], hits.third[k]) * (subject_.inks.edge - colour);
-        if (subject_.slab) {
-            const double at = from[subject_.axis] + along * into_[subject_.axis];
-            if (at < subject_.slab->low || at > subject_.slab->high) colour += 0.55F * (subject_.inks.ground - colour);
-        }
+        if (isGhost(from[subject_.axis] + along * into_[subject_.axis]))
+            colour += 0.55F * (subject_.inks.ground - colour);
         picture_.colours[pixel] = colour;
     }
 
@@ -194,7 +200,7 @@ private:
             }
     }
 
-    // A pixel's number below a bound, however far away the value is; -1 where it lies before them all.
+    // A number as that of a pixel, however far off it is: at least 0, at most the bound.
     static int within(double value, int bound) { return static_cast<int>(std::clamp(value, 0.0, bound + 0.0)); }
 
     // A segment in pixels and depths.
@@ -252,13 +258,11 @@ private:
 
     // Shortens a segment, about an origin, to what a section leaves; false where that is nothing.
     [[nodiscard]] bool cutTo(Point& from, Point& to, double origin) const {
-        const double first = from[subject_.axis] + origin;
-        const double way = to[subject_.axis] + origin - first;
-        const auto [low, high] = *subject_.left;
-        if (way == 0) return first >= low && first <= high;
-        const double enter = std::max(0.0, std::min((low - first) / way, (high - first) / way));
-        const double leave = std::min(1.0, std::max((low - first) / way, (high - first) / way));
-        if (enter > leave) return false;
+        double enter = 0;
+        double leave = 1;
+        if (!narrow(from[subject_.axis] + origin, to[subject_.axis] - from[subject_.axis], *subject_.left, enter,
+                    leave))
+            return false;
         const Point start = from;
         const Point whole = to - from;
         from = start + enter * whole;
@@ -310,10 +314,7 @@ private:
     void blend(const Lines& lines, int x, int y, double depth, float covered) {
         const std::size_t pixel = picture_.at(x, y);
         float strength = isSeen(x, y, depth) ? std::max(lines.strength, lines.throughSurface) : lines.throughSurface;
-        if (subject_.slab) {
-            const double at = eye_.through(x, y)[subject_.axis] + depth * into_[subject_.axis];
-            if (at < subject_.slab->low || at > subject_.slab->high) strength *= 0.25F;
-        }
+        if (isGhost(eye_.through(x, y)[subject_.axis] + depth * into_[subject_.axis])) strength *= 0.25F;
         strength *= covered;
         // Many faint lines over each other are as faint as one.
         const float before = inked_[pixel];

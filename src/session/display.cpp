@@ -16,17 +16,6 @@ using mesh::Mesh;
 using mesh::Point;
 using mesh::TriangleId;
 
-std::vector<float> cornersOf(const Mesh& m, const Point& origin) {
-    std::vector<float> corners(9 * m.triangles.size());
-    mesh::parallelFor(m.triangles.size(), 4096, [&](std::size_t t) {
-        for (unsigned k = 0; k < 3; ++k) {
-            const Point p = m.corner(static_cast<TriangleId>(t), k) - origin;
-            for (int i = 0; i < 3; ++i) corners[9 * t + 3 * k + static_cast<unsigned>(i)] = static_cast<float>(p[i]);
-        }
-    });
-    return corners;
-}
-
 // Segments of each class, in floats relative to the origin.
 void addLines(Display& d, const check::Survey& survey) {
     constexpr std::size_t most = 400'000;
@@ -70,7 +59,15 @@ std::optional<Display::Met> Display::met(const Point& from, const Point& directi
 }
 
 std::vector<float> cornersForCard(const Display& display) {
-    return cornersOf(display.mesh(), display.origin);
+    const Mesh& m = display.mesh();
+    std::vector<float> corners(9 * m.triangles.size());
+    mesh::parallelFor(m.triangles.size(), 4096, [&](std::size_t t) {
+        for (unsigned k = 0; k < 3; ++k) {
+            const Point p = m.corner(static_cast<TriangleId>(t), k) - display.origin;
+            for (int i = 0; i < 3; ++i) corners[9 * t + 3 * k + static_cast<unsigned>(i)] = static_cast<float>(p[i]);
+        }
+    });
+    return corners;
 }
 
 void paintPick(std::vector<std::uint32_t>& colours, const Mesh& m, const mesh::Pick& pick) {

@@ -79,7 +79,7 @@ draw::Picture paintedByRays(const Sight& sight, const QSize& pixels, const QPoin
             sight.sectionLeavesLow ? draw::Stretch{.high = *sight.sectionAt} : draw::Stretch{.low = *sight.sectionAt};
     std::vector<float> outline;
     if (sight.section && sight.sectionAt) addSection(sight, subject, outline);
-    const double scale = pixels.width() / std::max(1.0, sight.camera.viewport().width());
+    const double scale = sight.camera.worldPerPixel() / eye.pixel;
     for (const DefectLines& lines : display.lines) {
         const LineStrength strength = strengthOf(lines.defect, sight.chosen);
         if (strength.seen + strength.through == 0) continue;

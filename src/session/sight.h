@@ -1,9 +1,12 @@
 // What is seen of a part, whoever draws it; and drawn by rays.
 #pragma once
 
-#include <QImage>
+#include <QColor>
+#include <QPointF>
+#include <QSize>
 #include <memory>
 #include <optional>
+#include <span>
 #include <vector>
 
 #include "draw/paint.h"

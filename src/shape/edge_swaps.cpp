@@ -52,17 +52,26 @@ public:
     }
 
 private:
-    [[nodiscard]] bool isBetterSwapped(HalfEdge h) const {
+    // An edge from p to q with the corners across it: triangles p, q, r and q, p, s.
+    struct Across {
+        TriangleId t;
+        TriangleId o;
+        VertexId p;
+        VertexId q;
+        VertexId r;
+        VertexId s;
+    };
+    [[nodiscard]] Across across(HalfEdge h) const {
         const HalfEdge g = twin_[h];
-        if (g == mesh::noEdge) return false;
-        const TriangleId t = mesh::triangleOf(h);
-        const TriangleId o = mesh::triangleOf(g);
+        return {mesh::triangleOf(h), mesh::triangleOf(g),   fromVertex(m_, h),
+                toVertex(m_, h),     oppositeVertex(m_, h), oppositeVertex(m_, g)};
+    }
+
+    [[nodiscard]] bool isBetterSwapped(HalfEdge h) const {
+        if (twin_[h] == mesh::noEdge) return false;
+        const auto [t, o, p, q, r, s] = across(h);
         if (!may_[t] || !may_[o] || (!changed_[t] && !changed_[o])) return false;
         if (!reach_.empty() && std::max(reach_[t], reach_[o]) + options_.flat > options_.mostReach) return false;
-        const VertexId p = fromVertex(m_, h);
-        const VertexId q = toVertex(m_, h);
-        const VertexId r = oppositeVertex(m_, h);
-        const VertexId s = oppositeVertex(m_, g);
         const Point& pp = m_.positions[p];
         const Point& pq = m_.positions[q];
         const Point& pr = m_.positions[r];
@@ -87,15 +96,10 @@ private:
                            [&](HalfEdge h) { return mesh::hasCorner(given_[mesh::triangleOf(h)], b); });
     }
 
-    // Of p, q, r and q, p, s: p, s, r and s, q, r.
+    // To p, s, r and s, q, r.
     void swap(HalfEdge h) {
         const HalfEdge g = twin_[h];
-        const TriangleId t = mesh::triangleOf(h);
-        const TriangleId o = mesh::triangleOf(g);
-        const VertexId p = fromVertex(m_, h);
-        const VertexId q = toVertex(m_, h);
-        const VertexId r = oppositeVertex(m_, h);
-        const VertexId s = oppositeVertex(m_, g);
+        const auto [t, o, p, q, r, s] = across(h);
         const HalfEdge qr = twin_[mesh::nextInTriangle(h)];
         const HalfEdge rp = twin_[mesh::previousInTriangle(h)];
         const HalfEdge ps = twin_[mesh::nextInTriangle(g)];

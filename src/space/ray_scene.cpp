@@ -20,6 +20,7 @@ struct RayScene::Scene {
             rtcReleaseDevice(device);
             throw std::bad_alloc();
         }
+        // Vertices are not copied into the tree: a third less memory for a twentieth of the speed.
         rtcSetSceneFlags(scene, static_cast<RTCSceneFlags>(RTC_SCENE_FLAG_COMPACT | RTC_SCENE_FLAG_ROBUST));
     }
     ~Scene() {
@@ -32,7 +33,14 @@ struct RayScene::Scene {
 
 namespace {
 
-RTCRay rayFrom(const Eigen::Vector3f& start, const Eigen::Vector3f& direction) {
+// Embree takes numbers up to 1.8e18; what is farther away meets nothing that lies within -1 and 1.
+bool isUsable(const Eigen::Vector3f& v) {
+    return (v.array().abs() < 1e15F).all();
+}
+
+// Nothing where that is beyond Embree.
+std::optional<RTCRay> rayFrom(const Eigen::Vector3f& start, const Eigen::Vector3f& direction) {
+    if (!isUsable(start) || !isUsable(direction)) return std::nullopt;
     RTCRay ray{};
     ray.org_x = start.x();
     ray.org_y = start.y();
@@ -43,11 +51,6 @@ RTCRay rayFrom(const Eigen::Vector3f& start, const Eigen::Vector3f& direction) {
     ray.tfar = std::numeric_limits<float>::infinity();
     ray.mask = ~0U;
     return ray;
-}
-
-// Embree takes numbers up to 1.8e18; what is farther away meets nothing that lies within -1 and 1.
-bool isUsable(const Eigen::Vector3f& v) {
-    return (v.array().abs() < 1e15F).all();
 }
 
 }  // namespace
@@ -113,22 +116,19 @@ void RayScene::build(const mesh::Mesh& m, std::span<const mesh::TriangleId> tria
 RayScene::~RayScene() = default;
 
 bool RayScene::blocks(const mesh::Point& from, const mesh::Point& direction) const {
-    const Eigen::Vector3f start = within(from);
-    const Eigen::Vector3f way = (axes_ * direction).cast<float>();
-    if (!scene_ || !isUsable(start) || !isUsable(way)) return false;
-    RTCRay ray = rayFrom(start, way);
+    auto ray = rayFrom(within(from), (axes_ * direction).cast<float>());
+    if (!scene_ || !ray) return false;
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
-    rtcOccluded1(scene_->scene, &context, &ray);
-    return ray.tfar < 0;
+    rtcOccluded1(scene_->scene, &context, &*ray);
+    return ray->tfar < 0;
 }
 
 std::optional<mesh::TriangleId> RayScene::firstMet(const mesh::Point& from, const mesh::Point& direction) const {
-    const Eigen::Vector3f start = within(from);
-    const Eigen::Vector3f way = (axes_ * direction).cast<float>();
-    if (!scene_ || !isUsable(start) || !isUsable(way)) return std::nullopt;
+    const auto ray = rayFrom(within(from), (axes_ * direction).cast<float>());
+    if (!scene_ || !ray) return std::nullopt;
     RTCRayHit query{};
-    query.ray = rayFrom(start, way);
+    query.ray = *ray;
     query.hit.geomID = RTC_INVALID_GEOMETRY_ID;
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
@@ -164,7 +164,7 @@ void RayScene::meet(const RayBundle& rays, RayHits& hits) const {
     }
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
-
+    context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
     rtcIntersect16(valid.data(), scene_->scene, &context, &query);
     for (std::size_t i = 0; i < RayBundle::size; ++i) {
         if (valid[i] == 0 || query.hit.geomID[i] == RTC_INVALID_GEOMETRY_ID) continue;

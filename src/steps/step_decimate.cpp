@@ -80,7 +80,7 @@ const Step& decimateStep() {
                        {.name = "prefer",
                         .kind = ParameterKind::Choice,
                         .help = "What goes before at the same count: staying close, or keeping angles above 10 degrees "
-                                "(two to four times farther away, for analysis).",
+                                "(for analysis; it may end several times as far from the input).",
                         .choices = {"closeness", "shape"}}},
         .helpsWith = {check::slivers},
         .run = run,
