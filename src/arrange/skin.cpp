@@ -228,26 +228,43 @@ private:
             if (!open[o].empty()) openWinding_[o] = &ownWinding_[o].emplace(m_, std::move(open[o]), weight[o]);
     }
 
+    // What open shells wind about the middles of pieces, by operand; one a piece.
+    using OpenMeans = std::array<std::vector<double>, 2>;
+    [[nodiscard]] OpenMeans openMeans(std::size_t count, const auto& cornersOf) const {
+        OpenMeans means;
+        if (!openWinding_[0] && !openWinding_[1]) return means;
+        std::vector<Point> middles;
+        for (std::size_t i = 0; i < count; ++i) {
+            const mesh::Triangle& corner = cornersOf(i);
+            middles.push_back(
+                (points_.approximate(corner[0]) + points_.approximate(corner[1]) + points_.approximate(corner[2])) /
+                3.0);
+        }
+        for (unsigned o = 0; o < 2; ++o) {
+            if (!openWinding_[o]) continue;
+            means[o].resize(count);
+            openWinding_[o]->at(middles, means[o], tolerance::skinFarAway);
+        }
+        return means;
+    }
+
     // Winding numbers in front of a piece and behind it.
     struct Sides {
         std::array<int, 2> front{};
         std::array<int, 2> back{};
     };
-    [[nodiscard]] Sides sidesOf(std::uint32_t sheet, const Windings& front, const Windings& weight,
-                                const Windings& exactWeight, const mesh::Triangle& corner) const {
+    // `i`: of the means.
+    [[nodiscard]] Sides sidesOf(std::uint32_t sheet, const Windings& front, const Weights& weight,
+                                const OpenMeans& means, std::size_t i) const {
         // find() was called for every sheet when its start was stored.
         const Windings exactFront = sheetStart_[sheet] + front;
         Sides sides;
         for (unsigned o = 0; o < 2; ++o) {
             sides.front[o] = exactFront[o];
-            sides.back[o] = exactFront[o] + exactWeight[o];
+            sides.back[o] = exactFront[o] + weight.exact[o];
             if (!openWinding_[o]) continue;
-            const Point middle =
-                (points_.approximate(corner[0]) + points_.approximate(corner[1]) + points_.approximate(corner[2])) /
-                3.0;
-            const double mean = openWinding_[o]->at(middle, tolerance::skinFarAway);
-            const int jump = weight[o] - exactWeight[o];
-            const int openFront = static_cast<int>(std::lround(mean - 0.5 * jump - tolerance::windingTie));
+            const int jump = weight.all[o] - weight.exact[o];
+            const int openFront = static_cast<int>(std::lround(means[o][i] - 0.5 * jump - tolerance::windingTie));
             sides.front[o] += openFront;
             sides.back[o] += openFront + jump;
         }
@@ -336,16 +353,28 @@ Skin SkinFinder::assemble(const Mesh& input) {
     const auto isOpen = [&](TriangleId t) { return s_.exactWeight[t] == Windings{}; };
     // Triangles that nothing cuts.
     std::vector<std::int8_t> keep(m_.triangles.size(), 0);
-    mesh::parallelFor(m_.triangles.size(), 4096, [&](std::size_t i) {
-        const auto t = static_cast<TriangleId>(i);
-        if (rimOf_[t] != none) return;
-        keep[t] = static_cast<std::int8_t>(
-            onSkin(sidesOf(t, {}, s_.weight[t], s_.exactWeight[t], m_.triangles[t]), isOpen(t)));
+    std::vector<TriangleId> uncut;
+    for (TriangleId t = 0; t < m_.triangles.size(); ++t)
+        if (rimOf_[t] == none) uncut.push_back(t);
+    constexpr std::size_t atOnce = 256;
+    mesh::parallelFor((uncut.size() + atOnce - 1) / atOnce, 16, [&](std::size_t run) {
+        const std::span<const TriangleId> some =
+            std::span(uncut).subspan(run * atOnce, std::min(atOnce, uncut.size() - run * atOnce));
+        const OpenMeans means =
+            openMeans(some.size(), [&](std::size_t i) -> const mesh::Triangle& { return m_.triangles[some[i]]; });
+        for (std::size_t i = 0; i < some.size(); ++i) {
+            const TriangleId t = some[i];
+            keep[t] = static_cast<std::int8_t>(
+                onSkin(sidesOf(t, {}, {s_.weight[t], s_.exactWeight[t]}, means, i), isOpen(t)));
+        }
     });
     std::vector<std::uint8_t> isCut(m_.triangles.size(), 0);
     KeptPieces kept(blocks_.size());
     std::atomic<std::size_t> buried = 0;
     mesh::parallelFor(blocks_.size(), 1, [&](std::size_t b) {
+        const OpenMeans means = openMeans(blocks_[b].pieces.size(), [&](std::size_t i) -> const mesh::Triangle& {
+            return blocks_[b].pieces[i].corner;
+        });
         for (std::size_t i = 0; i < blocks_[b].pieces.size(); ++i) {
             const Piece& piece = blocks_[b].pieces[i];
             const Weights weight = blocks_[b].weights.empty()
@@ -353,7 +382,7 @@ Skin SkinFinder::assemble(const Mesh& input) {
                                        : blocks_[b].weights[i];
             if (weight.all == Windings{} && weight.exact == Windings{}) continue;
             const bool open = isOpen(piece.source);
-            const int sign = onSkin(sidesOf(piece.sheet, piece.front, weight.all, weight.exact, piece.corner), open);
+            const int sign = onSkin(sidesOf(piece.sheet, piece.front, weight, means, i), open);
             // A triangle that was only touched may come out in one piece.
             const bool whole =
                 mesh::sameCorners(piece.corner, m_.triangles[piece.source]) && weight.all == s_.weight[piece.source];

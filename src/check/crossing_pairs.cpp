@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <atomic>
 #include <limits>
+#include <optional>
 
 #include "check/simple_fans.h"
 #include "exact/predicates.h"
@@ -241,7 +242,7 @@ mesh::Outcome<std::vector<TrianglePair>> crossingPairs(const space::TriangleTree
         constexpr std::size_t share = 8;
         if (share * few.size() > tree.order().size()) few.clear();
     }
-    const PairSearch search(tree, options, few.empty());
+    std::optional<PairSearch> search(std::in_place, tree, options, few.empty());
     const std::size_t all = few.empty() ? tree.groupCount() : few.size();
     constexpr std::size_t aBlock = 128;
     const std::size_t blocks = (all + aBlock - 1) / aBlock;
@@ -251,14 +252,22 @@ mesh::Outcome<std::vector<TrianglePair>> crossingPairs(const space::TriangleTree
         if (stop) return;
         for (std::size_t i = b * aBlock; i < std::min(all, (b + 1) * aBlock); ++i)
             if (few.empty())
-                search.searchGroup(i, found[b]);
+                search->searchGroup(i, found[b]);
             else
-                search.searchAround(few[i], found[b]);
+                search->searchAround(few[i], found[b]);
         if (!progress.report(static_cast<double>(b) / static_cast<double>(blocks))) stop = true;
     });
     if (stop) return mesh::cancelled();
+    // There may be more pairs than triangles: nothing else that is large is there while they are put together.
+    search.reset();
+    std::size_t count = 0;
+    for (const std::vector<TrianglePair>& part : found) count += part.size();
     std::vector<TrianglePair> pairs;
-    for (const std::vector<TrianglePair>& part : found) pairs.insert(pairs.end(), part.begin(), part.end());
+    pairs.reserve(count);
+    for (std::vector<TrianglePair>& part : found) {
+        pairs.insert(pairs.end(), part.begin(), part.end());
+        part = {};
+    }
     return pairs;
 }
 

@@ -11,6 +11,7 @@
 #include "io/text.h"
 #include "mesh/precision.h"
 #include "mesh/tolerances.h"
+#include "space/numbering.h"
 
 namespace zither::io {
 
@@ -42,9 +43,15 @@ Outcome<Surface> finished(Surface&& surface, const std::string& name) {
                           fmt::format("none of its {} triangles has three finite corners", surface.unusableTriangles));
     if (surface.mesh.triangles.size() > mostTriangles) return tooManyTriangles(name, surface.mesh.triangles.size());
     if (surface.format->indexed) joinEqualVertices(surface.mesh);
+    const bool scattered = space::isScattered(surface.mesh);
+    if (scattered) space::putInOrder(surface.mesh);
     if (surface.unusableTriangles > 0)
         surface.remarks.insert(surface.remarks.begin(), unusableRemark(surface.unusableTriangles));
     if (std::string remark = farOutRemark(surface.mesh); !remark.empty()) surface.remarks.push_back(std::move(remark));
+    if (scattered)
+        surface.remarks.emplace_back(
+            "Its triangles lie in no order: they are numbered anew, neighbours beside each other, which every step is "
+            "quicker with. Nothing else is changed by that");
     if (!surface.notKept.empty())
         surface.remarks.push_back(
             fmt::format("The file also holds {}: that is not kept", fmt::join(surface.notKept, ", ")));

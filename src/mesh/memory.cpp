@@ -2,6 +2,7 @@
 #include "mesh/memory.h"
 
 #include <fmt/format.h>
+#include <malloc.h>
 #include <sys/resource.h>
 
 #include <algorithm>
@@ -53,6 +54,13 @@ Outcome<void> enoughMemory(const std::string& what, std::uint64_t bytes) {
                     "it",
                     what, memoryText(bytes), memoryText(free)),
         errorcode::memory, what);
+}
+
+void returnFreedMemory() {
+    // Set once, the limit does not follow what is freed, as it does by itself up to 32 MB.
+    constexpr int largeArray = 1 << 18;
+    ::mallopt(M_MMAP_THRESHOLD, largeArray);
+    ::mallopt(M_TRIM_THRESHOLD, largeArray);
 }
 
 std::string memoryText(std::uint64_t bytes) {

@@ -19,6 +19,10 @@ std::uint64_t usedMemory();
 // are free ...". What is needed is an estimate; so is the answer.
 [[nodiscard]] Outcome<void> enoughMemory(const std::string& what, std::uint64_t bytes);
 
+// From now on large arrays go back to the system as soon as they are freed. The C library would keep what a step freed,
+// in pieces that the next one cannot use: up to a third more at the peak. For the start of a program.
+void returnFreedMemory();
+
 // "1.2 GB".
 std::string memoryText(std::uint64_t bytes);
 

@@ -5,9 +5,8 @@
 #include <bit>
 #include <cstring>
 #include <limits>
-#include <numeric>
 
-#include "mesh/parallel.h"
+#include "mesh/partition.h"
 
 namespace zither::mesh {
 namespace {
@@ -54,34 +53,10 @@ void joinPartition(std::span<const P> points, std::span<const std::uint32_t> mem
 template <class P>
 std::vector<VertexId> join(std::span<const P> points) {
     constexpr std::size_t partitionCount = 256;
-    const std::size_t n = points.size();
-    std::vector<VertexId> first(n);
-    if (n == 0) return first;
-
-    const std::size_t blockCount = std::min<std::size_t>(64, n / 4096 + 1);
-    const auto blockBegin = [&](std::size_t b) { return n * b / blockCount; };
-    const auto partitionOf = [&](std::size_t i) { return hashOf(points[i]) & (partitionCount - 1); };
-
-    // Counts, then positions, a row a block: members of a partition come out in ascending order whatever the threads.
-    std::vector<std::uint32_t> place(blockCount * partitionCount, 0);
-    parallelFor(blockCount, 1, [&](std::size_t b) {
-        for (std::size_t i = blockBegin(b); i < blockBegin(b + 1); ++i) ++place[b * partitionCount + partitionOf(i)];
-    });
-    std::vector<std::uint32_t> begin(partitionCount + 1, 0);
-    std::uint32_t total = 0;
-    for (std::size_t p = 0; p < partitionCount; ++p) {
-        begin[p] = total;
-        for (std::size_t b = 0; b < blockCount; ++b) total += std::exchange(place[b * partitionCount + p], total);
-    }
-    begin[partitionCount] = total;
-    std::vector<std::uint32_t> members(n);
-    parallelFor(blockCount, 1, [&](std::size_t b) {
-        for (std::size_t i = blockBegin(b); i < blockBegin(b + 1); ++i)
-            members[place[b * partitionCount + partitionOf(i)]++] = static_cast<std::uint32_t>(i);
-    });
-    parallelFor(partitionCount, 1, [&](std::size_t p) {
-        joinPartition<P>(points, std::span(members).subspan(begin[p], begin[p + 1] - begin[p]), first);
-    });
+    std::vector<VertexId> first(points.size());
+    const Partition parts(points.size(), partitionCount,
+                          [&](std::size_t i) { return hashOf(points[i]) & (partitionCount - 1); });
+    parallelFor(partitionCount, 1, [&](std::size_t p) { joinPartition<P>(points, parts[p], first); });
     return first;
 }
 

@@ -220,7 +220,7 @@ private:
         std::vector<TriangleId> all;
         for (TriangleId t = 0; t < both_.triangles.size(); ++t)
             if (!mesh::isCollapsed(both_.triangles[t])) all.push_back(t);
-        const space::WindingTree winding(both_, std::move(all), std::vector<int>(both_.triangles.size(), 1));
+        const space::WindingTree winding(both_, all, std::vector<int>(both_.triangles.size(), 1));
         winding_.assign(cells_.count, 0);
         mesh::parallelFor(cells_.count, 16, [&](std::size_t c) {
             double sum = 0;

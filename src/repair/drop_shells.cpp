@@ -24,7 +24,7 @@ std::vector<std::uint8_t> enclosedShells(const check::Surveyed& s, const std::ve
     if (!anyOpen) return enclosed;
     for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
         if (groups.of[t] != mesh::noEdge && shells[groups.of[t]].closed) closed.push_back(t);
-    const space::WindingTree winding(m, std::move(closed), std::vector<int>(m.triangles.size(), 1));
+    const space::WindingTree winding(m, closed, std::vector<int>(m.triangles.size(), 1));
     for (std::size_t i = 0; i < shells.size(); ++i)
         if (!shells[i].closed) enclosed[i] = std::abs(winding.at(m.corner(shells[i].firstTriangle, 0))) > 0.5;
     return enclosed;

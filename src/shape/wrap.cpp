@@ -300,11 +300,17 @@ private:
             if (i % 4096 == 0 && !progress.report(from + 0.17 * static_cast<double>(i) / static_cast<double>(count)))
                 stop = true;
         };
+        constexpr std::size_t atOnce = 256;
         if (!reach_)
-            mesh::parallelFor(seeds.size(), 64, [&](std::size_t i) {
+            mesh::parallelFor((seeds.size() + atOnce - 1) / atOnce, 1, [&](std::size_t run) {
                 if (stop) return;
-                winding[i] = winding_.at(place(indexOf(seeds[i])), tolerance::skinFarAway);
-                report(i, seeds.size(), 0.1);
+                const std::size_t begin = run * atOnce;
+                std::vector<Point> places;
+                for (std::size_t i = begin; i < std::min(seeds.size(), begin + atOnce); ++i) {
+                    places.push_back(place(indexOf(seeds[i])));
+                    report(i, seeds.size(), 0.1);
+                }
+                winding_.at(places, std::span(winding).subspan(begin, places.size()), tolerance::skinFarAway);
             });
         mesh::parallelFor(corners.size(), 128, [&](std::size_t i) {
             if (stop) return;

@@ -1,10 +1,10 @@
-// Centroids on a grid, sorted by their place on the curve.
+// Centroids on a grid, sorted by their place on the curve: first by stretches of it, then each within a core's cache.
 #include "space/hilbert.h"
 
 #include <algorithm>
 #include <numeric>
 
-#include "mesh/parallel.h"
+#include "mesh/partition.h"
 
 namespace zither::space {
 
@@ -40,26 +40,36 @@ Box boundsOf(const Mesh& m, const std::vector<TriangleId>& triangles) {
 std::vector<TriangleId> hilbertOrder(const Mesh& m) {
     std::vector<TriangleId> all(m.triangles.size());
     std::iota(all.begin(), all.end(), 0U);
-    return hilbertOrder(m, std::move(all));
+    return hilbertOrder(m, all);
 }
 
-std::vector<TriangleId> hilbertOrder(const Mesh& m, std::vector<TriangleId> triangles) {
+std::vector<TriangleId> hilbertOrder(const Mesh& m, const std::vector<TriangleId>& triangles) {
     const Box bounds = boundsOf(m, triangles);
     constexpr unsigned bits = 16;
     constexpr double cells = (1U << bits) - 1;
     const Point scale = bounds.extent().unaryExpr([](double e) { return e > 0 ? cells / e : 0.0; });
-    std::vector<Keyed> keyed(triangles.size());
+    std::vector<std::uint64_t> keys(triangles.size());
     mesh::parallelFor(triangles.size(), 4096, [&](std::size_t i) {
         const Box box = mesh::boxOf(m, triangles[i]);
         std::array<std::uint32_t, 3> cell;
         for (unsigned k = 0; k < 3; ++k)
             cell[k] = static_cast<std::uint32_t>(
                 std::clamp((0.5 * box.min[k] + 0.5 * box.max[k] - bounds.min[k]) * scale[k], 0.0, cells));
-        keyed[i] = {hilbertKey(cell, bits), triangles[i]};
+        keys[i] = hilbertKey(cell, bits);
     });
-    mesh::parallelSort(keyed.begin(), keyed.end());
-    mesh::parallelFor(triangles.size(), 16384, [&](std::size_t i) { triangles[i] = keyed[i].triangle; });
-    return triangles;
+    constexpr unsigned stretchBits = 11;
+    const mesh::Partition stretches(keys.size(), 1U << stretchBits,
+                                    [&](std::size_t i) { return keys[i] >> (3 * bits - stretchBits); });
+    std::vector<TriangleId> ordered(triangles.size());
+    mesh::parallelFor(stretches.bucketCount(), 1, [&](std::size_t s) {
+        std::vector<Keyed> keyed;
+        keyed.reserve(stretches[s].size());
+        for (const std::uint32_t i : stretches[s]) keyed.push_back({keys[i], triangles[i]});
+        mesh::parallelSort(keyed.begin(), keyed.end());
+        std::transform(keyed.begin(), keyed.end(), ordered.begin() + static_cast<std::ptrdiff_t>(stretches.beginOf(s)),
+                       [](const Keyed& k) { return k.triangle; });
+    });
+    return ordered;
 }
 
 }  // namespace zither::space

@@ -45,6 +45,6 @@ inline std::uint64_t hilbertKey(std::array<std::uint32_t, 3> x, unsigned bits) {
 // The triangles, or all of them, in the order of their box centres on a curve through the box of the whole. Ties go by
 // number; the same for any number of threads.
 std::vector<mesh::TriangleId> hilbertOrder(const mesh::Mesh& m);
-std::vector<mesh::TriangleId> hilbertOrder(const mesh::Mesh& m, std::vector<mesh::TriangleId> triangles);
+std::vector<mesh::TriangleId> hilbertOrder(const mesh::Mesh& m, const std::vector<mesh::TriangleId>& triangles);
 
 }  // namespace zither::space

@@ -97,8 +97,8 @@ TriangleTree::TriangleTree(const Mesh& m) : mesh_(&m), order_(hilbertOrder(m)) {
     build();
 }
 
-TriangleTree::TriangleTree(const Mesh& m, std::vector<TriangleId> triangles)
-    : mesh_(&m), order_(hilbertOrder(m, std::move(triangles))) {
+TriangleTree::TriangleTree(const Mesh& m, const std::vector<TriangleId>& triangles)
+    : mesh_(&m), order_(hilbertOrder(m, triangles)) {
     build();
 }
 

@@ -111,7 +111,7 @@ public:
 
     explicit TriangleTree(const Mesh& m);
     // Only these triangles.
-    TriangleTree(const Mesh& m, std::vector<TriangleId> triangles);
+    TriangleTree(const Mesh& m, const std::vector<TriangleId>& triangles);
 
     [[nodiscard]] const Mesh& surface() const { return *mesh_; }
     [[nodiscard]] bool empty() const { return order_.empty(); }

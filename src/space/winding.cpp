@@ -1,4 +1,4 @@
-// Groups of groups in Hilbert order, each with its dipole.
+// Groups of groups in Hilbert order, each with its dipole; what is far counts as that.
 #include "space/winding.h"
 
 #include <Eigen/Geometry>
@@ -16,6 +16,8 @@ namespace {
 using mesh::Point;
 
 constexpr std::size_t fan = 8;
+// A level leaves fan - 1 behind when one of its groups is opened; twelve levels hold more than any mesh.
+constexpr std::size_t mostOpen = 12 * fan;
 
 // Adds up angles as the argument of a product of complex numbers: one arctangent for many triangles.
 class AngleSum {
@@ -33,6 +35,10 @@ public:
         if (im_ < 0 && y < 0 && im >= 0) --turns_;
         re_ = re;
         im_ = im;
+        constexpr double small = 0x1p-500;
+        if (std::abs(re_) + std::abs(im_) > small) return;
+        re_ /= small;
+        im_ /= small;
     }
     [[nodiscard]] double total() const { return std::atan2(im_, re_) + 2 * std::numbers::pi * turns_; }
 
@@ -42,8 +48,9 @@ private:
     int turns_ = 0;
 };
 
-// Adds half the signed solid angle of a triangle seen from p (van Oosterom & Strackee 1983), nothing in its plane.
-void addSolidAngle(AngleSum& sum, double weight, const Point& p, const Point& a, const Point& b, const Point& c) {
+// Half the signed solid angle of a triangle seen from p (van Oosterom & Strackee 1983), nothing in its plane, added
+// `weight` times.
+void addSolidAngle(AngleSum& sum, int weight, const Point& p, const Point& a, const Point& b, const Point& c) {
     const Point u = a - p;
     const Point v = b - p;
     const Point w = c - p;
@@ -52,91 +59,147 @@ void addSolidAngle(AngleSum& sum, double weight, const Point& p, const Point& a,
     const double lv = v.norm();
     const double lw = w.norm();
     if (std::abs(determinant) <= tolerance::inPlane * lu * lv * lw) return;
-    sum.add(lu * lv * lw + u.dot(v) * lw + v.dot(w) * lu + w.dot(u) * lv, weight * determinant);
+    const double real = lu * lv * lw + u.dot(v) * lw + v.dot(w) * lu + w.dot(u) * lv;
+    for (int n = std::abs(weight); n > 0; --n) sum.add(real, weight < 0 ? -determinant : determinant);
 }
 
 }  // namespace
 
-WindingTree::WindingTree(const mesh::Mesh& m, std::vector<mesh::TriangleId> triangles, const std::vector<int>& weightOf)
+WindingTree::WindingTree(const mesh::Mesh& m, const std::vector<mesh::TriangleId>& triangles,
+                         const std::vector<int>& weightOf)
     : mesh_(&m) {
-    for (mesh::TriangleId t : hilbertOrder(m, std::move(triangles))) items_.push_back({t, weightOf[t]});
+    for (mesh::TriangleId t : hilbertOrder(m, triangles)) items_.push_back({t, weightOf[t]});
+    if (!items_.empty()) build();
+}
 
-    std::size_t below = items_.size();
-    while (below > 1 || levels_.empty()) {
-        const std::size_t count = (below + fan - 1) / fan;
-        std::vector<Group> level(count);
-        const std::vector<Group>* under = levels_.empty() ? nullptr : &levels_.back();
-        mesh::parallelFor(count, 256, [&](std::size_t g) {
-            Group group;
-            const std::size_t end = std::min(below, (g + 1) * fan);
+void WindingTree::build() {
+    std::vector<Group> level(items_.size());
+    mesh::parallelFor(items_.size(), 4096, [&](std::size_t i) {
+        const auto [t, weight] = items_[i];
+        const Point areaVector = 0.5 * mesh::areaVector(*mesh_, t);
+        Group& g = level[i];
+        g = {mesh::centroid(*mesh_, t), weight * areaVector, areaVector.norm(), 0, 0};
+        for (unsigned k = 0; k < 3; ++k) {
+            const double squared = (mesh_->corner(t, k) - g.centre).squaredNorm();
+            g.radius = std::max(g.radius, std::sqrt(squared));
+            g.spread += squared / 24;
+        }
+    });
+    levels_.push_back(std::move(level));
+    while (levels_.back().size() > 1) {
+        const std::vector<Group>& below = levels_.back();
+        std::vector<Group> groups((below.size() + fan - 1) / fan);
+        mesh::parallelFor(groups.size(), 256, [&](std::size_t g) {
+            Group& group = groups[g];
+            const std::size_t begin = g * fan;
+            const std::size_t end = std::min(below.size(), begin + fan);
             // Weighted by area, so that the first moment about the centre is small.
             Point plain = Point::Zero();
-            for (std::size_t i = g * fan; i < end; ++i) {
-                const Point areaVector = under ? Point::Zero() : mesh::areaVector(m, items_[i].triangle);
-                const double area = under ? (*under)[i].area : 0.5 * areaVector.norm();
-                const Point centre = under ? (*under)[i].centre : mesh::centroid(m, items_[i].triangle);
-                group.centre += area * centre;
-                group.area += area;
-                plain += centre / static_cast<double>(end - g * fan);
-                group.dipole += under ? (*under)[i].dipole : Point(0.5 * items_[i].weight * areaVector);
+            for (std::size_t i = begin; i < end; ++i) {
+                group.centre += below[i].area * below[i].centre;
+                group.area += below[i].area;
+                group.dipole += below[i].dipole;
+                plain += below[i].centre / static_cast<double>(end - begin);
             }
             group.centre = group.area > 0 ? Point(group.centre / group.area) : plain;
-            for (std::size_t i = g * fan; i < end; ++i)
-                if (under)
-                    group.radius =
-                        std::max(group.radius, ((*under)[i].centre - group.centre).norm() + (*under)[i].radius);
-                else
-                    for (unsigned k = 0; k < 3; ++k)
-                        group.radius = std::max(group.radius, (m.corner(items_[i].triangle, k) - group.centre).norm());
-            level[g] = group;
+            for (std::size_t i = begin; i < end; ++i) {
+                const double squared = (below[i].centre - group.centre).squaredNorm();
+                group.radius = std::max(group.radius, std::sqrt(squared) + below[i].radius);
+                if (group.area > 0) group.spread += below[i].area / group.area * (0.5 * squared + below[i].spread);
+            }
         });
-        levels_.push_back(std::move(level));
-        below = count;
-        if (below <= 1) break;
+        levels_.push_back(std::move(groups));
     }
 }
 
-double WindingTree::exactOver(const Point& p, std::size_t begin, std::size_t end) const {
-    AngleSum sum;
-    for (std::size_t i = begin; i < end; ++i) {
-        const mesh::TriangleId t = items_[i].triangle;
-        // A triangle that counts more than once, or the other way round.
-        for (int n = std::abs(items_[i].weight); n > 0; --n)
-            addSolidAngle(sum, items_[i].weight < 0 ? -1 : 1, p, mesh_->corner(t, 0), mesh_->corner(t, 1),
-                          mesh_->corner(t, 2));
+std::size_t WindingTree::endOf(const Node& n) const {
+    return std::min(levels_[n.level - 1].size(), (std::size_t{n.index} + 1) * fan);
+}
+
+// Of a group that is far away: its dipole as that of a disc with the same spread, which is seen smaller from the front
+// and larger from the side than one point would be.
+double WindingTree::solidAngle(const Group& group, const Point& to, double squared) {
+    const double along = group.dipole.dot(to);
+    if (along == 0) return 0;
+    const double steep = along * along / (group.dipole.squaredNorm() * squared);
+    return along / (squared * std::sqrt(squared)) * (1 + group.spread * (4.5 - 7.5 * steep) / squared);
+}
+
+// Solid angles of all that is under the nodes.
+double WindingTree::sumFrom(std::span<const Node> nodes, const Point& p, double farAway) const {
+    double sum = 0;
+    AngleSum angles;
+    std::array<Node, mostOpen> stack;
+    for (const Node& first : nodes) {
+        std::size_t size = 0;
+        stack[size++] = first;
+        while (size > 0) {
+            const Node node = stack[--size];
+            const Group& group = levels_[node.level][node.index];
+            const Point to = group.centre - p;
+            const double squared = to.squaredNorm();
+            if (squared > farAway * farAway * group.radius * group.radius) {
+                sum += solidAngle(group, to, squared);
+            } else if (node.level == 0) {
+                const auto [t, weight] = items_[node.index];
+                addSolidAngle(angles, weight, p, mesh_->corner(t, 0), mesh_->corner(t, 1), mesh_->corner(t, 2));
+            } else {
+                for (std::size_t i = std::size_t{node.index} * fan; i < endOf(node); ++i)
+                    stack[size++] = {node.level - 1, static_cast<std::uint32_t>(i)};
+            }
+        }
     }
-    return 2 * sum.total();
+    return sum + 2 * angles.total();
 }
 
 double WindingTree::at(const Point& p, double farAway) const {
     if (items_.empty()) return 0;
-    double sum = 0;
-    struct Node {
-        std::uint32_t level;
-        std::uint32_t index;
-    };
-    // A level leaves fan - 1 behind when one of its groups is opened; eleven levels hold more than any mesh.
-    std::array<Node, 11 * fan> stack;
-    std::size_t size = 0;
-    stack[size++] = {static_cast<std::uint32_t>(levels_.size() - 1), 0};
-    while (size > 0) {
-        const auto [level, index] = stack[--size];
-        const Group& group = levels_[level][index];
-        const Point to = group.centre - p;
-        const double squared = to.squaredNorm();
-        if (squared > farAway * farAway * group.radius * group.radius) {
-            sum += group.dipole.dot(to) / (squared * std::sqrt(squared));
-            continue;
-        }
-        const std::size_t begin = std::size_t{index} * fan;
-        if (level == 0) {
-            sum += exactOver(p, begin, std::min(items_.size(), begin + fan));
-            continue;
-        }
-        for (std::size_t i = begin; i < std::min(levels_[level - 1].size(), begin + fan); ++i)
-            stack[size++] = {level - 1, static_cast<std::uint32_t>(i)};
+    const Node whole = root();
+    return sumFrom({&whole, 1}, p, farAway) / (4 * std::numbers::pi);
+}
+
+void WindingTree::at(std::span<const Point> points, std::span<double> values, double farAway) const {
+    constexpr std::size_t bundle = 16;
+    for (std::size_t begin = 0; begin < points.size(); begin += bundle) {
+        const std::size_t count = std::min(bundle, points.size() - begin);
+        atBundle(points.subspan(begin, count), values.subspan(begin, count), farAway);
     }
-    return sum / (4 * std::numbers::pi);
+}
+
+// What is far from all of them is summed about their middle, with its slope; what is as small as they lie apart is left
+// to each.
+void WindingTree::atBundle(std::span<const Point> points, std::span<double> values, double farAway) const {
+    std::fill(values.begin(), values.end(), 0);
+    if (items_.empty()) return;
+    mesh::Box box;
+    for (const Point& p : points) box.add(p);
+    const Point middle = box.centre();
+    const double apart = 0.5 * box.diagonal();
+    double common = 0;
+    Point slope = Point::Zero();
+    std::vector<Node> near;
+    std::array<Node, mostOpen> stack;
+    std::size_t size = 0;
+    stack[size++] = root();
+    while (size > 0) {
+        const Node node = stack[--size];
+        const Group& group = levels_[node.level][node.index];
+        const Point to = group.centre - middle;
+        const double squared = to.squaredNorm();
+        const double reach = farAway * (group.radius + apart);
+        if (squared > reach * reach) {
+            common += solidAngle(group, to, squared);
+            slope += (3 * group.dipole.dot(to) / squared * to - group.dipole) / (squared * std::sqrt(squared));
+        } else if (node.level == 0 || group.radius <= apart) {
+            near.push_back(node);
+        } else {
+            for (std::size_t i = std::size_t{node.index} * fan; i < endOf(node); ++i)
+                stack[size++] = {node.level - 1, static_cast<std::uint32_t>(i)};
+        }
+    }
+    for (std::size_t i = 0; i < points.size(); ++i)
+        values[i] =
+            (common + slope.dot(points[i] - middle) + sumFrom(near, points[i], farAway)) / (4 * std::numbers::pi);
 }
 
 }  // namespace zither::space

@@ -2,6 +2,7 @@
 // by their dipole (Barill 2018).
 #pragma once
 
+#include <span>
 #include <vector>
 
 #include "mesh/mesh.h"
@@ -12,12 +13,15 @@ namespace zither::space {
 class WindingTree {
 public:
     // Only these triangles; triangle t is counted weightOf[t] times.
-    WindingTree(const mesh::Mesh& m, std::vector<mesh::TriangleId> triangles, const std::vector<int>& weightOf);
+    WindingTree(const mesh::Mesh& m, const std::vector<mesh::TriangleId>& triangles, const std::vector<int>& weightOf);
 
-    // Within about 0.02 of the exact sum; groups count as far where their distance exceeds `farAway` times their
-    // radius, and at 2 the error is about 0.05. A triangle in whose plane p lies counts as nothing, so that on a
+    // Within about 0.01 of the exact sum; groups count as far where their distance exceeds `farAway` times their
+    // radius, and at 2 the error is about 0.03. A triangle in whose plane p lies counts as nothing, so that on a
     // surface the result is the mean of its two sides.
     [[nodiscard]] double at(const mesh::Point& p, double farAway = 3) const;
+    // The same of many points: what is far from a bundle of neighbours is summed once for all of them, so that points
+    // that follow on each other should lie beside each other. `values`: one a point.
+    void at(std::span<const mesh::Point> points, std::span<double> values, double farAway = 3) const;
 
 private:
     struct Group {
@@ -25,16 +29,26 @@ private:
         mesh::Point dipole = mesh::Point::Zero();  // sum of area vectors
         double area = 0;
         double radius = 0;
+        double spread = 0;  // mean square of how far it reaches along one axis in its plane
     };
     struct Item {
         mesh::TriangleId triangle = 0;
         int weight = 1;
     };
-    [[nodiscard]] double exactOver(const mesh::Point& p, std::size_t begin, std::size_t end) const;
+    struct Node {
+        std::uint32_t level = 0;
+        std::uint32_t index = 0;
+    };
+    [[nodiscard]] Node root() const { return {static_cast<std::uint32_t>(levels_.size() - 1), 0}; }
+    [[nodiscard]] std::size_t endOf(const Node& n) const;
+    void build();
+    [[nodiscard]] static double solidAngle(const Group& group, const mesh::Point& to, double squared);
+    [[nodiscard]] double sumFrom(std::span<const Node> nodes, const mesh::Point& p, double farAway) const;
+    void atBundle(std::span<const mesh::Point> points, std::span<double> values, double farAway) const;
 
     const mesh::Mesh* mesh_;
     std::vector<Item> items_;                 // in Hilbert order
-    std::vector<std::vector<Group>> levels_;  // groups of `fan` items, of `fan` groups, and so on
+    std::vector<std::vector<Group>> levels_;  // each item; groups of `fan` of them, of `fan` groups, and so on
 };
 
 }  // namespace zither::space

@@ -5,9 +5,11 @@
 
 #include <csignal>
 #include <cstring>
+#include <numeric>
 
 #include <zip.h>
 
+#include "demo/rig.h"
 #include "io/atomic_file.h"
 #include "io/surface_file.h"
 #include "measure/mass.h"
@@ -89,6 +91,30 @@ TEST(Remarks, SayThatAPartIsTooFarFromTheOriginForItsFormat) {
                                           "of 0.0625 here"),
               0U);
     EXPECT_NE(remarksOf(1e6).front().find("Shifted by (-1e+06, 0, 0)"), std::string::npos) << remarksOf(1e6).front();
+}
+
+TEST(Remarks, SayThatScatteredTrianglesWereNumberedAnewAndOnlyThen) {
+    const TemporaryFolder folder;
+    Mesh scattered = fromSoup(rig::casing(120'000));
+    const std::size_t count = scattered.triangles.size();
+    ASSERT_EQ(std::gcd(count, std::size_t{38'197}), 1U);
+    const Mesh given = scattered;
+    for (std::size_t t = 0; t < count; ++t) scattered.triangles[t] = given.triangles[38'197 * t % count];
+    for (const Format* format : {&io::stlBinary, &io::plyBinaryLittle}) {
+        const auto file = folder / ("part" + std::string(format->extension));
+        ASSERT_TRUE(io::writeSurface(scattered, file, {*format}, silent()));
+        const auto read = io::readSurface(file, silent());
+        ASSERT_EQ(read->remarks.size(), 1U);
+        EXPECT_EQ(read->remarks.front().find("Its triangles lie in no order"), 0U);
+        EXPECT_EQ(read->mesh.triangles.size(), count);
+        // Written, it lies in order and keeps its numbers.
+        ASSERT_TRUE(io::writeSurface(read->mesh, file, {*format}, silent()));
+        const auto again = io::readSurface(file, silent());
+        EXPECT_TRUE(again->remarks.empty());
+        EXPECT_TRUE(mesh::isSameSurface(again->mesh, read->mesh));
+        EXPECT_NEAR(measure::massOf(again->mesh).volume, measure::massOf(given).volume,
+                    1e-9 * measure::massOf(given).volume);
+    }
 }
 
 TEST(StlBinary, CutOffMidway) {

@@ -1,6 +1,8 @@
 // Small kernels of mesh/, space/, check/ and measure/ against slow obvious mirrors, on integer grids and ugly meshes.
 #include <cmath>
 #include <map>
+#include <numeric>
+#include <random>
 #include <set>
 
 #include "arrange/exact_numbering.h"
@@ -11,9 +13,11 @@
 #include "measure/mass.h"
 #include "measure/section.h"
 #include "measure/stray.h"
+#include "mesh/partition.h"
 #include "mesh/pick.h"
 #include "mesh/precision.h"
 #include "space/hilbert.h"
+#include "space/numbering.h"
 #include "tests/core/assemblies.h"
 
 namespace zither::tests {
@@ -138,6 +142,103 @@ TEST(Hilbert, EveryCellHasAKeyOfItsOwn) {
             for (std::uint32_t z = 0; z < 8; ++z) keys.insert(space::hilbertKey({x, y, z}, bits));
     EXPECT_EQ(keys.size(), 512U);
     EXPECT_EQ(*keys.rbegin(), 511U);
+}
+
+// A grid of squares with triangles in rows; as many as are asked for at least.
+Mesh gridOf(std::size_t triangles) {
+    Mesh m;
+    const auto side = static_cast<std::uint32_t>(std::ceil(std::sqrt(static_cast<double>(triangles) / 2)));
+    for (std::uint32_t y = 0; y <= side; ++y)
+        for (std::uint32_t x = 0; x <= side; ++x) m.positions.emplace_back(x, y, std::sin(0.01 * x));
+    for (std::uint32_t y = 0; y < side; ++y)
+        for (std::uint32_t x = 0; x < side; ++x) {
+            const std::uint32_t v = y * (side + 1) + x;
+            m.triangles.push_back({v, v + 1, v + side + 2});
+            m.triangles.push_back({v, v + side + 2, v + side + 1});
+        }
+    return m;
+}
+
+using CornerPoints = std::array<std::array<double, 3>, 3>;
+std::multiset<std::pair<CornerPoints, std::uint32_t>> trianglesOf(const Mesh& m) {
+    std::multiset<std::pair<CornerPoints, std::uint32_t>> all;
+    for (TriangleId t = 0; t < m.triangles.size(); ++t) {
+        CornerPoints corners;
+        for (unsigned k = 0; k < 3; ++k)
+            for (int i = 0; i < 3; ++i) corners[k][static_cast<unsigned>(i)] = m.corner(t, k)[i];
+        all.emplace(corners, m.regionOf(t));
+    }
+    return all;
+}
+
+TEST(Numbering, WhatLiesInNoOrderIsPutInOrderAndStaysTheSameSurface) {
+    Mesh m = gridOf(120'000);
+    EXPECT_FALSE(space::isScattered(m)) << "rows";
+    for (TriangleId t = 0; t < m.triangles.size(); ++t) m.regions.push_back(t % 3);
+    m.regionNames = {"a", "b", "c"};
+    std::vector<std::uint32_t> order(m.triangles.size());
+    std::iota(order.begin(), order.end(), 0U);
+    std::mt19937 random(4);
+    std::shuffle(order.begin(), order.end(), random);
+    Mesh shuffled = m;
+    for (std::size_t i = 0; i < order.size(); ++i) {
+        shuffled.triangles[i] = m.triangles[order[i]];
+        shuffled.regions[i] = m.regions[order[i]];
+    }
+    ASSERT_TRUE(space::isScattered(shuffled));
+    Mesh ordered = shuffled;
+    space::putInOrder(ordered);
+    EXPECT_FALSE(space::isScattered(ordered));
+    EXPECT_EQ(ordered.positions.size(), m.positions.size());
+    EXPECT_EQ(ordered.regionNames, m.regionNames);
+    EXPECT_EQ(trianglesOf(ordered), trianglesOf(m));
+    Mesh again = ordered;
+    space::putInOrder(again);
+    EXPECT_TRUE(mesh::isSameSurface(again, ordered));
+    EXPECT_EQ(again.triangles, ordered.triangles) << "done twice it is as done once";
+    EXPECT_EQ(withOneThread([&] {
+                  Mesh other = shuffled;
+                  space::putInOrder(other);
+                  return other.triangles;
+              }),
+              ordered.triangles);
+}
+
+TEST(Numbering, VerticesThatLieInNoOrderAreToldAsWellAndSmallSurfacesStayAsTheyAre) {
+    Mesh m = gridOf(120'000);
+    std::vector<VertexId> to(m.positions.size());
+    std::iota(to.begin(), to.end(), 0U);
+    std::mt19937 random(4);
+    std::shuffle(to.begin(), to.end(), random);
+    const Mesh given = m;
+    for (VertexId v = 0; v < to.size(); ++v) m.positions[to[v]] = given.positions[v];
+    for (mesh::Triangle& t : m.triangles)
+        for (VertexId& v : t) v = to[v];
+    EXPECT_TRUE(space::isScattered(m));
+    space::putInOrder(m);
+    EXPECT_FALSE(space::isScattered(m));
+    EXPECT_EQ(trianglesOf(m), trianglesOf(given));
+    EXPECT_FALSE(space::isScattered(gridSoup(3, 5000, 9)));
+    EXPECT_FALSE(space::isScattered(Mesh()));
+}
+
+TEST(Partition, HoldsEachNumberOnceInItsBucketInAscendingOrder) {
+    for (const std::size_t count : {0U, 1U, 5000U, 100'000U}) {
+        const auto bucketOf = [](std::size_t i) { return (i * 2654435761U >> 7) % 37; };
+        const mesh::Partition parts(count, 37, bucketOf);
+        std::vector<std::uint8_t> seen(count, 0);
+        std::size_t before = 0;
+        for (std::size_t b = 0; b < parts.bucketCount(); ++b) {
+            EXPECT_EQ(parts.beginOf(b), before);
+            EXPECT_TRUE(std::is_sorted(parts[b].begin(), parts[b].end()));
+            for (const std::uint32_t i : parts[b]) {
+                ASSERT_EQ(bucketOf(i), b);
+                ASSERT_EQ(seen[i]++, 0);
+            }
+            before += parts[b].size();
+        }
+        EXPECT_EQ(before, count);
+    }
 }
 
 // ---- crossing pairs

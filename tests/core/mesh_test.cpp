@@ -3,6 +3,7 @@
 #include <set>
 
 #include "mesh/edges.h"
+#include "mesh/memory.h"
 #include "mesh/vertex_join.h"
 #include "tests/core/surfaces.h"
 
@@ -52,6 +53,25 @@ TEST(VertexJoin, SameForOneThread) {
     const auto run = [&] { return mesh::firstOfEqual(std::span<const mesh::PointF>(points)); };
     EXPECT_EQ(run(), withOneThread(run));
 }
+
+#if !defined(__SANITIZE_ADDRESS__) && !defined(__SANITIZE_THREAD__)
+// The C library learns from what is freed to keep arrays of that size.
+TEST(Memory, LargeArraysGoBackWhenTheyAreFreedWhateverWasFreedBefore) {
+    mesh::returnFreedMemory();
+    constexpr std::size_t numbers = 1'000'000;
+    for (int i = 0; i < 3; ++i) std::vector<double>(numbers, 1.0).shrink_to_fit();
+    const std::uint64_t before = mesh::usedMemory();
+    std::vector<std::vector<double>> large;
+    std::vector<std::vector<double>> small;
+    for (int i = 0; i < 20; ++i) {
+        large.emplace_back(numbers, 1.0);
+        small.emplace_back(100, 1.0);  // above it, where all were in one heap
+    }
+    EXPECT_GE(mesh::usedMemory(), before + 150'000'000);
+    large.clear();
+    EXPECT_LE(mesh::usedMemory(), before + 30'000'000);
+}
+#endif
 
 TEST(Mesh, ValidateNamesWhatIsWrong) {
     Mesh m = unitBox();

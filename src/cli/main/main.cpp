@@ -8,6 +8,7 @@
 #include <new>
 
 #include "cli/command_line.h"
+#include "mesh/memory.h"
 
 namespace {
 std::atomic<bool> interrupted = false;
@@ -19,6 +20,7 @@ void interrupt(int) {
 }  // namespace
 
 int main(int argc, char** argv) {
+    zither::mesh::returnFreedMemory();
     // A file too large for the disk or a quota is an error to report, not a reason to die.
     std::signal(SIGXFSZ, SIG_IGN);
     std::signal(SIGINT, interrupt);

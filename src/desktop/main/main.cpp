@@ -5,8 +5,10 @@
 
 #include "desktop/main_window.h"
 #include "desktop/theme.h"
+#include "mesh/memory.h"
 
 int main(int argc, char** argv) {
+    zither::mesh::returnFreedMemory();
     std::signal(SIGXFSZ, SIG_IGN);
     QApplication application(argc, argv);
     QApplication::setApplicationName("zither");
