@@ -11,12 +11,8 @@
 namespace zither::desktop {
 namespace {
 
-// A frame may take so long while the camera moves.
-constexpr double fluidMs = 60;
 // Pixels of the screen to the side for each that is drawn.
 constexpr std::array<double, 5> coarsenesses = {1, 1.5, 2, 3, 4};
-// A sample of a picture that takes longer than this would hold up the next click.
-constexpr double mostForSmoothingMs = 250;
 // Within a pixel, so that no two lie in one row or column.
 constexpr std::array<QPointF, 4> samples = {QPointF(-0.125, -0.375), QPointF(0.375, -0.125), QPointF(-0.375, 0.125),
                                             QPointF(0.125, 0.375)};
@@ -45,7 +41,7 @@ void RayCanvas::show(session::Sight sight, bool moving) {
 }
 
 void RayCanvas::draw() {
-    const double wanted = moving_ ? std::sqrt(fullFrameMs_ / fluidMs) : 1;
+    const double wanted = moving_ ? std::sqrt(fullFrameMs_ / pace_.frame) : 1;
     const auto enough = std::lower_bound(coarsenesses.begin(), coarsenesses.end() - 1, wanted);
     coarseness_ = *enough;
     QElapsedTimer timer;
@@ -57,7 +53,7 @@ void RayCanvas::draw() {
     fullFrameMs_ = ms * coarseness_ * coarseness_;
     stale_ = false;
     samples_ = 0;
-    if (!moving_ && sight_.display && ms < mostForSmoothingMs) smoothing_.start(0);
+    if (!moving_ && sight_.display && ms < pace_.sample) smoothing_.start(0);
 }
 
 void RayCanvas::smooth() {

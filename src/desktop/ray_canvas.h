@@ -12,8 +12,15 @@ namespace zither::desktop {
 class RayCanvas : public QWidget {
     Q_OBJECT
 public:
+    // In milliseconds.
+    struct Pace {
+        double frame = 60;    // so long may one take while the camera moves
+        double sample = 250;  // one that takes longer would hold up the next click: the picture is not smoothed
+    };
+
     explicit RayCanvas(QWidget* parent);
 
+    void setPace(const Pace& pace) { pace_ = pace; }
     void show(session::Sight sight, bool moving);
     // Milliseconds of the last frame in all pixels.
     [[nodiscard]] double fullFrameMs() const { return fullFrameMs_; }
@@ -28,6 +35,7 @@ private:
     void smooth();
     [[nodiscard]] QSize pixels() const { return size() * devicePixelRatioF(); }
 
+    Pace pace_;
     session::Sight sight_;
     draw::CloseUp closeUp_;
     QImage picture_;

@@ -4,6 +4,7 @@
 // lost.
 #include <cmath>
 #include <functional>
+#include <iostream>
 #include <set>
 
 #include "arrange/fuse.h"
@@ -274,6 +275,8 @@ TEST(FieldParts, EveryQuestionAnsweredTheyEndSolidAndNothingIsLost) {
     options.sheets = steps::SheetWay::Thicken;
     options.narrow = true;
     for (std::uint64_t seed = 0; seed < seeds(); ++seed) {
+        // Half an hour is long to wait without a word.
+        if (longMode() && seed % 100 == 0) std::cerr << seed << " of " << seeds() << "\n";
         const FieldPart part = fieldPart(seed);
         SCOPED_TRACE(part.story);
         const auto import = shared(part.mesh);
