@@ -142,7 +142,7 @@ TEST(Decimate, NothingToDoChangesNothing) {
 // Some of the pieces that a large surface is taken apart into tell how far the others go: here they tell them wrong,
 // whichever they are, as half of the surface is flat and has nearly everything to give.
 TEST(Decimate, ReachesTheCountWhereDetailIsUneven) {
-    constexpr std::uint32_t side = 480;
+    constexpr std::uint32_t side = 420;
     rig::Random random(5);
     Mesh m;
     for (std::uint32_t y = 0; y <= side; ++y)
@@ -154,12 +154,16 @@ TEST(Decimate, ReachesTheCountWhereDetailIsUneven) {
             m.triangles.push_back({v, v + 1, v + side + 2});
             m.triangles.push_back({v, v + side + 2, v + side + 1});
         }
-    for (const std::size_t count : {300'000U, 150'000U, 20'000U}) {
+    std::vector<std::size_t> counts{150'000};
+    if (!sanitized) counts.insert(counts.end(), {300'000, 20'000});
+    for (const std::size_t count : counts) {
         const auto run = [&] { return shape::decimate(m, {}, {.targetTriangles = count}, silent())->mesh; };
         const Mesh lighter = run();
         EXPECT_LE(lighter.triangles.size(), count);
         EXPECT_GE(lighter.triangles.size(), count - 2);
-        EXPECT_EQ(Bits(lighter), Bits(withOneThread(run)));
+        if (!sanitized) {
+            EXPECT_EQ(Bits(lighter), Bits(withOneThread(run)));
+        }
     }
 }
 
