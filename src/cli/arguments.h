@@ -28,6 +28,8 @@ struct Options {
     std::string openings = "ask";
     std::string sheets = "ask";
     double thickness = 0;
+    std::string from = "iso";
+    std::string size = "1280x800";
     bool json = false;
     bool quiet = false;
 };

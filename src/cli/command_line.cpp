@@ -4,15 +4,19 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
+#include <array>
 #include <chrono>
 #include <iostream>
+#include <sstream>
 
 #include "cli/arguments.h"
 #include "cli/example.h"
 #include "cli/report.h"
+#include "draw/png.h"
 #include "measure/deviation.h"
 #include "project/delivery.h"
 #include "project/json.h"
+#include "project/portrait.h"
 #include "project/provenance.h"
 #include "steps/lost.h"
 #include "steps/recipe.h"
@@ -108,6 +112,20 @@ public:
         return metAll;
     }
 
+    int picture() {
+        project::PortraitOptions how;
+        if (const auto wrong = readPictureOptions(how)) return fail(*wrong);
+        progress_.stage("reading " + options_.input, 0, 0.7);
+        const auto judged = project::readAndJudge(options_.input, {}, progress_);
+        if (!judged) return fail(judged.error());
+        progress_.stage("drawing " + options_.input, 0.7, 1);
+        const std::string png = draw::pngOf(project::portraitOf(*judged->part, *judged->survey, how));
+        const auto written = io::writeBytes(options_.output, png);
+        progress_.clear();
+        if (!written) return fail(written.error());
+        return metAll;
+    }
+
     int listSteps() {
         if (options_.json)
             print(project::catalogueJson());
@@ -119,6 +137,31 @@ public:
     int example() { return runExample(options_.input, options_.output, console_); }
 
 private:
+    // What is wrong with them, if anything is.
+    std::optional<Error> readPictureOptions(project::PortraitOptions& how) const {
+        if (!options_.output.ends_with(".png"))
+            return Error{mesh::ErrorKind::BadInput, fmt::format("{}: pictures are written as .png", options_.output)};
+        constexpr std::array<std::pair<std::string_view, draw::View>, 7> views = {{{"front", draw::View::Front},
+                                                                                   {"back", draw::View::Back},
+                                                                                   {"left", draw::View::Left},
+                                                                                   {"right", draw::View::Right},
+                                                                                   {"top", draw::View::Top},
+                                                                                   {"bottom", draw::View::Bottom},
+                                                                                   {"iso", draw::View::Iso}}};
+        for (const auto& [name, view] : views)
+            if (options_.from == name) how.from = view;
+        constexpr int least = 16;
+        constexpr int most = 16'384;
+        std::istringstream size(options_.size);
+        char by = 0;
+        if (!(size >> how.width >> by >> how.height) || by != 'x' || size.peek() != EOF ||
+            std::min(how.width, how.height) < least || std::max(how.width, how.height) > most)
+            return Error{mesh::ErrorKind::BadInput,
+                         fmt::format("--size {}: give it as WIDTHxHEIGHT, each from {} to {} pixels, as 1280x800",
+                                     options_.size, least, most)};
+        return std::nullopt;
+    }
+
     int fail(const Error& error) {
         progress_.clear();
         if (error.cancelled()) {
@@ -224,7 +267,8 @@ struct Call {
     int (Calls::*run)();
 };
 constexpr Call calls[] = {{"check", &Calls::check},     {"run", &Calls::runSteps},    {"repair", &Calls::repair},
-                          {"compare", &Calls::compare}, {"steps", &Calls::listSteps}, {"example", &Calls::example}};
+                          {"compare", &Calls::compare}, {"picture", &Calls::picture}, {"steps", &Calls::listSteps},
+                          {"example", &Calls::example}};
 
 }  // namespace
 

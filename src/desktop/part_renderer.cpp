@@ -153,7 +153,7 @@ void PartRenderer::setDisplay(std::shared_ptr<const session::Display> display) {
     upload(full_, fullArray_, session::cornersForCard(*display_));
     std::vector<float> all;
     lineRanges_.clear();
-    for (const session::DefectLines& lines : display_->lines) {
+    for (const project::DefectLines& lines : display_->lines) {
         lineRanges_.push_back(
             {lines.defect, static_cast<int>(all.size() / 3), static_cast<int>(lines.points.size() / 3)});
         all.insert(all.end(), lines.points.begin(), lines.points.end());
@@ -275,7 +275,7 @@ void PartRenderer::drawLines(const session::Sight& sight, const QMatrix4x4& matr
         through ? glDisable(GL_DEPTH_TEST) : glEnable(GL_DEPTH_TEST);
         line_.setUniformValue("lift", through ? 0.0F : 0.0006F);
         for (const LineRange& range : lineRanges_) {
-            const session::LineStrength strength = session::strengthOf(range.defect, sight.chosen);
+            const project::LineStrength strength = project::strengthOf(range.defect, sight.chosen);
             const float alpha = through ? strength.through : strength.seen;
             if (alpha == 0) continue;
             line_.setUniformValue("ink", QVector4D(rgb(session::inkOf(range.defect)), alpha));

@@ -13,9 +13,6 @@ namespace {
 
 // Pixels of the screen to the side for each that is drawn.
 constexpr std::array<double, 5> coarsenesses = {1, 1.5, 2, 3, 4};
-// Within a pixel, so that no two lie in one row or column.
-constexpr std::array<QPointF, 4> samples = {QPointF(-0.125, -0.375), QPointF(0.375, -0.125), QPointF(-0.375, 0.125),
-                                            QPointF(0.125, 0.375)};
 
 QImage imageOf(const draw::Picture& picture) {
     const std::vector<std::uint32_t> packed = picture.packed();
@@ -57,14 +54,14 @@ void RayCanvas::draw() {
 }
 
 void RayCanvas::smooth() {
-    draw::Picture sample =
-        session::paintedByRays(sight_, pixels(), samples[static_cast<std::size_t>(samples_)], closeUp_);
+    const draw::Shift& shift = draw::smoothingShifts[static_cast<std::size_t>(samples_)];
+    draw::Picture sample = session::paintedByRays(sight_, pixels(), {shift.x, shift.y}, closeUp_);
     if (samples_ == 0)
         sum_ = std::move(sample);
     else
         for (std::size_t i = 0; i < sum_.colours.size(); ++i) sum_.colours[i] += sample.colours[i];
-    if (++samples_ < static_cast<int>(samples.size())) return smoothing_.start(0);
-    for (draw::Colour& c : sum_.colours) c /= static_cast<float>(samples.size());
+    if (++samples_ < static_cast<int>(draw::smoothingShifts.size())) return smoothing_.start(0);
+    for (draw::Colour& c : sum_.colours) c /= static_cast<float>(draw::smoothingShifts.size());
     picture_ = imageOf(sum_);
     sum_ = {};
     update();

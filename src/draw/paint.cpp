@@ -350,6 +350,21 @@ Picture paint(const Subject& subject, const Eye& eye) {
     return Painter(subject, eye).run();
 }
 
+Picture paintSmooth(const Subject& subject, const Eye& eye) {
+    Picture sum;
+    for (const Shift& shift : smoothingShifts) {
+        Eye moved = eye;
+        moved.corner = eye.through(shift.x, shift.y);
+        Picture sample = paint(subject, moved);
+        if (sum.colours.empty())
+            sum = std::move(sample);
+        else
+            for (std::size_t i = 0; i < sum.colours.size(); ++i) sum.colours[i] += sample.colours[i];
+    }
+    for (Colour& c : sum.colours) c /= static_cast<float>(smoothingShifts.size());
+    return sum;
+}
+
 const space::RayScene& CloseUp::sceneFor(const mesh::Mesh& surface, const space::RayScene& whole, const mesh::Box& box,
                                          const Eye& eye) {
     // A scene's 32 bits tell 6e-8 of the diagonal apart; a picture wants a tenth of a pixel.

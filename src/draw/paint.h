@@ -2,6 +2,7 @@
 // cap of a section, lines of the findings in front in full ink and through it faintly.
 #pragma once
 
+#include <array>
 #include <memory>
 #include <optional>
 #include <span>
@@ -61,6 +62,16 @@ struct Subject {
 
 // The same for any number of threads. Some 100 ns of one core a pixel.
 Picture paint(const Subject& subject, const Eye& eye);
+
+// The mean of pictures whose eye is moved by parts of a pixel, so that edges are smooth: no two lie in one row or
+// column.
+struct Shift {
+    double x = 0;
+    double y = 0;
+};
+inline constexpr std::array<Shift, 4> smoothingShifts = {
+    {{-0.125, -0.375}, {0.375, -0.125}, {-0.375, 0.125}, {0.125, 0.375}}};
+Picture paintSmooth(const Subject& subject, const Eye& eye);
 
 // Far into a part a pixel is finer than what 32 bits tell apart in the whole of it. There the triangles in sight get a
 // scene of their own about the middle of the view, kept as long as the view stays in it. Not for several threads.

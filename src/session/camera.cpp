@@ -11,58 +11,10 @@ namespace zither::session {
 
 using mesh::Point;
 
-namespace {
-
-Eigen::Matrix3d axesFor(const Point& towards, const Point& upHint) {
-    const Point z = towards.normalized();
-    Point x = upHint.cross(z);
-    if (x.norm() < tolerance::viewParallel)
-        x = Point::UnitX().cross(z).norm() > tolerance::viewParallel ? Point(Point::UnitX()) : Point(Point::UnitY());
-    x = (x - x.dot(z) * z).normalized();
-    Eigen::Matrix3d axes;
-    axes.row(0) = x;
-    axes.row(1) = z.cross(x);
-    axes.row(2) = z;
-    return axes;
-}
-
-}  // namespace
-
 void Camera::fit(const mesh::Mesh& m) {
-    constexpr std::size_t mostLookedAt = 20'000;
-    const std::size_t stride = m.positions.size() / mostLookedAt + 1;
-    mesh::Box seen;
-    for (std::size_t v = 0; v < m.positions.size(); v += stride) seen.add(Point(axes_ * m.positions[v]));
-    centre_ = axes_.transpose() * seen.centre();
-    const double aspect = viewport_.width() / std::max(1.0, viewport_.height());
-    constexpr double margin = 1.2;  // room for the lens and the hints
-    height_ = std::max({seen.extent().y(), seen.extent().x() / aspect, tolerance::viewLeast}) * margin;
-}
-
-void Camera::lookFrom(View view) {
-    switch (view) {
-        case View::Front:
-            axes_ = axesFor(-Point::UnitY(), Point::UnitZ());
-            break;
-        case View::Back:
-            axes_ = axesFor(Point::UnitY(), Point::UnitZ());
-            break;
-        case View::Left:
-            axes_ = axesFor(-Point::UnitX(), Point::UnitZ());
-            break;
-        case View::Right:
-            axes_ = axesFor(Point::UnitX(), Point::UnitZ());
-            break;
-        case View::Top:
-            axes_ = axesFor(Point::UnitZ(), Point::UnitY());
-            break;
-        case View::Bottom:
-            axes_ = axesFor(-Point::UnitZ(), Point::UnitY());
-            break;
-        case View::Iso:
-            axes_ = axesFor(Point(0.55, -0.75, 0.45), Point::UnitZ());
-            break;
-    }
+    const draw::Frame frame = draw::frameOf(m, axes_, viewport_.width() / std::max(1.0, viewport_.height()));
+    centre_ = frame.centre;
+    height_ = frame.height;
 }
 
 void Camera::orbit(const QPointF& pixels, const Point& about) {
@@ -99,8 +51,8 @@ void Camera::flyTo(const Point& place, double extent, const Point& normal) {
         // Only as far as needed: a place that faces the viewer already is left as it is seen.
         const Point n = normal.normalized();
         if (n.dot(Point(axes_.row(2))) < 0.5)
-            axes_ = axesFor(n + Point(0.3 * axes_.row(2).transpose()),
-                            std::abs(n.z()) > 0.95 ? Point(Point::UnitY()) : Point(Point::UnitZ()));
+            axes_ = draw::axesTowards(n + Point(0.3 * axes_.row(2).transpose()),
+                                      std::abs(n.z()) > 0.95 ? Point(Point::UnitY()) : Point(Point::UnitZ()));
     }
 }
 

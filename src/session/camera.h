@@ -6,6 +6,7 @@
 #include <QSizeF>
 #include <QVector3D>
 
+#include "draw/view.h"
 #include "mesh/mesh.h"
 
 namespace zither::session {
@@ -14,7 +15,7 @@ namespace zither::session {
 // down.
 class Camera {
 public:
-    enum class View { Front, Back, Left, Right, Top, Bottom, Iso };
+    using View = draw::View;
 
     void setViewport(const QSizeF& pixels) { viewport_ = pixels; }
     [[nodiscard]] QSizeF viewport() const { return viewport_; }
@@ -23,7 +24,7 @@ public:
 
     // Shows the whole of the mesh (a few thousand of its corners are looked at).
     void fit(const mesh::Mesh& m);
-    void lookFrom(View view);
+    void lookFrom(View view) { axes_ = draw::axesOf(view); }
     // Turns by the mouse's way in pixels, about a world point that stays where it is on the screen.
     void orbit(const QPointF& pixels, const mesh::Point& about);
     void pan(const QPointF& pixels);

@@ -1,37 +1,17 @@
 // Lines of each class, what a ray meets, and corners for the card.
 #include "session/display.h"
 
-#include <algorithm>
 #include <cmath>
 
-#include "check/catalogue.h"
 #include "mesh/parallel.h"
 #include "session/inks.h"
 #include "session/lens/colours.h"
 
 namespace zither::session {
-namespace {
 
 using mesh::Mesh;
 using mesh::Point;
 using mesh::TriangleId;
-
-// Segments of each class, in floats relative to the origin.
-void addLines(Display& d, const check::Survey& survey) {
-    constexpr std::size_t most = 400'000;
-    check::Segments segments;
-    for (const check::DefectClass defect : check::catalogue()) {
-        segments.clear();
-        defect->draw({d.mesh(), survey, most}, defect, segments);
-        if (segments.empty()) continue;
-        DefectLines& lines = d.lines.emplace_back(DefectLines{defect, {}});
-        lines.points.reserve(3 * segments.size());
-        for (const Point& p : segments)
-            for (int i = 0; i < 3; ++i) lines.points.push_back(static_cast<float>(p[i] - d.origin[i]));
-    }
-}
-
-}  // namespace
 
 mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(const check::SurveyedPtr& part,
                                                              const check::Survey& survey, mesh::Progress& progress) {
@@ -42,7 +22,7 @@ mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(const check::Survey
     if (!progress.report(0)) return mesh::cancelled();
     static_cast<void>(part->rays());
     if (!progress.report(0.7)) return mesh::cancelled();
-    addLines(*d, survey);
+    d->lines = project::linesOf(d->mesh(), survey, d->origin);
     if (!progress.report(1)) return mesh::cancelled();
     return std::shared_ptr<const Display>(std::move(d));
 }

@@ -10,20 +10,15 @@
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
 #include "mesh/progress.h"
+#include "project/portrait.h"
 
 namespace zither::session {
-
-// Line segments of the findings of a class: two points each, three floats a point, relative to the display's origin.
-struct DefectLines {
-    check::DefectClass defect;
-    std::vector<float> points;
-};
 
 struct Display {
     check::SurveyedPtr part;
     mesh::Box box;
     mesh::Point origin = mesh::Point::Zero();
-    std::vector<DefectLines> lines;
+    std::vector<project::DefectLines> lines;
 
     [[nodiscard]] const mesh::Mesh& mesh() const { return part->mesh(); }
     // Where a ray from the eye meets the part first; nothing where it does not.

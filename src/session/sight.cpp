@@ -50,19 +50,9 @@ std::span<const CapInk> capInks() {
     return inks;
 }
 
-LineStrength strengthOf(check::DefectClass defect, const std::optional<check::DefectClass>& chosen) {
-    if (chosen == defect) return {1, 0.5F, 2.5F};
-    if (defect->onlyWhenChosen) return {0, 0, 1.6F};
-    return {chosen ? 0.45F : 1.0F, 0.12F, 1.6F};
-}
-
 draw::Picture paintedByRays(const Sight& sight, const QSize& pixels, const QPointF& shift, draw::CloseUp& closeUp) {
     draw::Subject subject;
-    subject.inks = {.ground = colour(paper::sheet),
-                    .clay = colour(paper::clay),
-                    .hatch = colour(inkOf(check::misoriented)),
-                    .hatchPaper = colour(paper::hatched),
-                    .edge = colour(paper::edge)};
+    subject.inks = project::pictureInks();
     const draw::Eye eye = eyeOf(sight.camera, pixels, shift);
     if (!sight.display) return draw::paint(subject, eye);
     const Display& display = *sight.display;
@@ -80,16 +70,7 @@ draw::Picture paintedByRays(const Sight& sight, const QSize& pixels, const QPoin
     std::vector<float> outline;
     if (sight.section && sight.sectionAt) addSection(sight, subject, outline);
     const double scale = sight.camera.worldPerPixel() / eye.pixel;
-    for (const DefectLines& lines : display.lines) {
-        const LineStrength strength = strengthOf(lines.defect, sight.chosen);
-        if (strength.seen + strength.through == 0) continue;
-        subject.lines.push_back({.points = lines.points,
-                                 .origin = display.origin,
-                                 .ink = colour(inkOf(lines.defect)),
-                                 .strength = strength.seen,
-                                 .throughSurface = strength.through,
-                                 .width = strength.width * static_cast<float>(scale)});
-    }
+    project::addLines(display.lines, display.origin, sight.chosen, scale, subject);
     return draw::paint(subject, eye);
 }
 

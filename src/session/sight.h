@@ -42,14 +42,6 @@ struct CapInk {
 };
 std::span<const CapInk> capInks();
 
-// How strongly lines of a class are drawn: in front of the surface, and through it.
-struct LineStrength {
-    float seen = 1;
-    float through = 0;
-    float width = 1;  // in pixels
-};
-LineStrength strengthOf(check::DefectClass defect, const std::optional<check::DefectClass>& chosen);
-
 // The sight in so many pixels, moved by a part of a pixel. `closeUp` is kept from picture to picture.
 draw::Picture paintedByRays(const Sight& sight, const QSize& pixels, const QPointF& shift, draw::CloseUp& closeUp);
 

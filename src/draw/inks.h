@@ -1,0 +1,13 @@
+// Colours of pictures, 0xRRGGBB: what no finding's descriptor says.
+#pragma once
+
+#include <cstdint>
+
+namespace zither::draw::ink {
+
+inline constexpr std::uint32_t sheet = 0xF6F1E6;  // where nothing is
+inline constexpr std::uint32_t clay = 0xC4A084;
+inline constexpr std::uint32_t hatched = 0xF2DEA8;  // insides, between the lines of the hatch
+inline constexpr std::uint32_t edge = 0x3B291C;     // of triangles
+
+}  // namespace zither::draw::ink

@@ -1,0 +1,65 @@
+// Inks and strengths as the window has them, which draws through here as well.
+#include "project/portrait.h"
+
+#include "check/catalogue.h"
+#include "draw/inks.h"
+
+namespace zither::project {
+
+std::vector<DefectLines> linesOf(const mesh::Mesh& m, const check::Survey& survey, const mesh::Point& origin) {
+    constexpr std::size_t most = 400'000;
+    std::vector<DefectLines> all;
+    check::Segments segments;
+    for (const check::DefectClass defect : check::catalogue()) {
+        segments.clear();
+        defect->draw({m, survey, most}, defect, segments);
+        if (segments.empty()) continue;
+        DefectLines& lines = all.emplace_back(DefectLines{defect, {}});
+        lines.points.reserve(3 * segments.size());
+        for (const mesh::Point& p : segments)
+            for (int i = 0; i < 3; ++i) lines.points.push_back(static_cast<float>(p[i] - origin[i]));
+    }
+    return all;
+}
+
+LineStrength strengthOf(check::DefectClass defect, const std::optional<check::DefectClass>& chosen) {
+    if (chosen == defect) return {1, 0.5F, 2.5F};
+    if (defect->onlyWhenChosen) return {0, 0, 1.6F};
+    return {chosen ? 0.45F : 1.0F, 0.12F, 1.6F};
+}
+
+void addLines(std::span<const DefectLines> lines, const mesh::Point& origin,
+              const std::optional<check::DefectClass>& chosen, double scale, draw::Subject& subject) {
+    for (const DefectLines& of : lines) {
+        const LineStrength strength = strengthOf(of.defect, chosen);
+        if (strength.seen + strength.through == 0) continue;
+        subject.lines.push_back({.points = of.points,
+                                 .origin = origin,
+                                 .ink = draw::colourOf(of.defect->ink.rgb),
+                                 .strength = strength.seen,
+                                 .throughSurface = strength.through,
+                                 .width = strength.width * static_cast<float>(scale)});
+    }
+}
+
+draw::Inks pictureInks() {
+    return {.ground = draw::colourOf(draw::ink::sheet),
+            .clay = draw::colourOf(draw::ink::clay),
+            .hatch = draw::colourOf(check::misoriented.ink.rgb),
+            .hatchPaper = draw::colourOf(draw::ink::hatched),
+            .edge = draw::colourOf(draw::ink::edge)};
+}
+
+draw::Picture portraitOf(const check::Surveyed& part, const check::Survey& survey, const PortraitOptions& options) {
+    draw::Subject subject;
+    subject.inks = pictureInks();
+    subject.surface = &part.mesh();
+    subject.rays = &part.rays();
+    subject.box = survey.mass.size;
+    const mesh::Point origin = subject.box.centre();
+    const std::vector<DefectLines> lines = linesOf(part.mesh(), survey, origin);
+    addLines(lines, origin, std::nullopt, 1, subject);
+    return draw::paintSmooth(subject, draw::eyeOn(part.mesh(), options.from, options.width, options.height));
+}
+
+}  // namespace zither::project
