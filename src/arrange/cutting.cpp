@@ -29,6 +29,29 @@ mesh::Outcome<std::vector<check::TrianglePair>> pairsOfSuspects(const CutSurface
     return check::crossingPairs(space::TriangleTree(m, std::move(near)), progress, {.suspects = surface.mayCross});
 }
 
+// Of the points that were made in it.
+void dropUnusedPoints(Cutting::Block& block) {
+    std::vector<std::uint32_t> numberOf(block.made.size(), mesh::noIndex);
+    std::uint32_t count = 0;
+    for (Piece& piece : block.pieces)
+        for (VertexId& corner : piece.corner) {
+            if (corner < TriangleCutter::madeFlag) continue;
+            std::uint32_t& number = numberOf[corner - TriangleCutter::madeFlag];
+            if (number == mesh::noIndex) number = count++;
+            corner = TriangleCutter::madeFlag + number;
+        }
+    std::vector<Generator> made(count);
+    std::vector<Point> madeAt(count);
+    for (std::size_t i = 0; i < numberOf.size(); ++i)
+        if (numberOf[i] != mesh::noIndex) {
+            made[numberOf[i]] = block.made[i];
+            madeAt[numberOf[i]] = block.madeAt[i];
+        }
+    block.made = std::move(made);
+    block.madeAt = std::move(madeAt);
+    block.pieces.shrink_to_fit();
+}
+
 }  // namespace
 
 mesh::Outcome<void> Cutting::run(mesh::Progress& progress) {
@@ -89,6 +112,7 @@ bool Cutting::cutAll(mesh::Progress& progress) {
         if (stop) return;
         Block& block = blocks[b];
         TriangleCutter cutter(surface_, surveyed_.edges(), pairs, figures, *partners, points);
+        cutter.leastOnly = leastOnly;
         if (b < aloneBlocks) {
             for (std::size_t i = b * aloneABlock; i < std::min(alone.size(), (b + 1) * aloneABlock); ++i) {
                 block.rims.push_back({alone[i], {}});
@@ -107,6 +131,7 @@ bool Cutting::cutAll(mesh::Progress& progress) {
         block.made = std::move(cutter.made);
         block.madeAt = std::move(cutter.madeAt);
         block.sheets = cutter.sheetsMade;
+        if (leastOnly) dropUnusedPoints(block);
         if (!progress.report(0.5 + 0.25 * static_cast<double>(++done) / static_cast<double>(blocks.size())))
             stop = true;
     });

@@ -23,6 +23,10 @@ public:
     Cutting(const CutSurface& surface, const check::Surveyed& surveyed)
         : points(surface.mesh), surface_(surface), surveyed_(surveyed) {}
 
+    // As in TriangleCutter; to be set before. Where no winding number is below 0, no other piece is on the skin of a
+    // union, and most of them are buried.
+    bool leastOnly = false;
+
     // Once; before it all below is empty. Error: only cancelled.
     mesh::Outcome<void> run(mesh::Progress& progress);
 

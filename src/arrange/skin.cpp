@@ -31,7 +31,8 @@ struct RayStart {
 class SkinFinder {
 public:
     // `cut`: the prepared surface, or one with the same triangles.
-    SkinFinder(Prepared& prepared, const check::Surveyed& cut, const SkinOptions& options)
+    // `leastOnly`: see Cutting; afterwards isNegative() says whether that was wrong.
+    SkinFinder(Prepared& prepared, const check::Surveyed& cut, const SkinOptions& options, bool leastOnly)
         : p_(prepared),
           s_(prepared.surface),
           m_(prepared.surface.mesh),
@@ -40,7 +41,12 @@ public:
           edges_(cut.edges()),
           cutting_(prepared.surface, cut),
           points_(cutting_.points),
-          blocks_(cutting_.blocks) {}
+          blocks_(cutting_.blocks) {
+        cutting_.leastOnly = leastOnly;
+    }
+
+    // There is a winding number below 0 beside what was cut.
+    [[nodiscard]] bool isNegative() const { return negative_; }
 
     mesh::Outcome<Skin> run(const Mesh& input, mesh::Progress& progress) {
         if (auto cut = cutting_.run(progress); !cut) return tl::unexpected(cut.error());
@@ -309,6 +315,7 @@ private:
     std::vector<const Rim*> rims_;
     std::unique_ptr<Potentials> potentials_;
     bool doubtful_ = false;
+    bool negative_ = false;
     std::vector<Windings> start_;       // of roots
     std::vector<Windings> sheetStart_;  // of all sheets
     std::array<std::optional<space::WindingTree>, 2> ownWinding_;
@@ -371,6 +378,7 @@ Skin SkinFinder::assemble(const Mesh& input) {
     std::vector<std::uint8_t> isCut(m_.triangles.size(), 0);
     KeptPieces kept(blocks_.size());
     std::atomic<std::size_t> buried = 0;
+    std::atomic<bool> negative = false;
     mesh::parallelFor(blocks_.size(), 1, [&](std::size_t b) {
         const OpenMeans means = openMeans(blocks_[b].pieces.size(), [&](std::size_t i) -> const mesh::Triangle& {
             return blocks_[b].pieces[i].corner;
@@ -380,6 +388,8 @@ Skin SkinFinder::assemble(const Mesh& input) {
             const Weights weight = blocks_[b].weights.empty()
                                        ? Weights{s_.weight[piece.source], s_.exactWeight[piece.source]}
                                        : blocks_[b].weights[i];
+            const int front = sheetStart_[piece.sheet][0] + piece.front[0];
+            if (std::min(front, front + weight.exact[0]) < 0) negative = true;
             if (weight.all == Windings{} && weight.exact == Windings{}) continue;
             const bool open = isOpen(piece.source);
             const int sign = onSkin(sidesOf(piece.sheet, piece.front, weight, means, i), open);
@@ -399,6 +409,7 @@ Skin SkinFinder::assemble(const Mesh& input) {
         blocks_[b].pieces = {};
     });
     skin.buriedPieces = buried;
+    negative_ = negative;
     for (TriangleId t = 0; t < m_.triangles.size(); ++t) skin.cut += isCut[t];
 
     std::vector<std::uint32_t> used;
@@ -429,15 +440,37 @@ Skin SkinFinder::assemble(const Mesh& input) {
 
 }  // namespace
 
+namespace {
+
+// Of what is cut nearly all is buried, and nothing seems to be inside out.
+bool hidesMost(const Prepared& prepared, const check::Surveyed& s, const SkinOptions& options) {
+    const auto known = s.known();
+    return options.solid == Solid::Union && !options.soundElsewhere && !options.around &&
+           std::find(prepared.shellOpen.begin(), prepared.shellOpen.end(), 1) == prepared.shellOpen.end() &&
+           (!known || known->counts.inwardShells == 0);
+}
+
+}  // namespace
+
 mesh::Outcome<Skin> skinOf(const check::Surveyed& s, const SkinOptions& options, mesh::Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();
     Prepared prepared = prepare(s, options);
     if (!progress.report(0.1)) return mesh::cancelled();
     // Where nothing was left out, what is known of the surface holds for what is cut.
-    if (prepared.surface.mesh.triangles.size() == s.mesh().triangles.size())
-        return SkinFinder(prepared, s, options).run(s.mesh(), progress);
-    const check::Surveyed rest(prepared.surface.mesh);
-    return SkinFinder(prepared, rest, options).run(s.mesh(), progress);
+    std::optional<check::Surveyed> rest;
+    if (prepared.surface.mesh.triangles.size() != s.mesh().triangles.size()) rest.emplace(prepared.surface.mesh);
+    const check::Surveyed& cut = rest ? *rest : s;
+    const auto find = [&](bool leastOnly, bool& negative) {
+        SkinFinder finder(prepared, cut, options, leastOnly);
+        auto skin = finder.run(s.mesh(), progress);
+        negative = finder.isNegative();
+        return skin;
+    };
+    bool negative = false;
+    auto skin = find(hidesMost(prepared, s, options), negative);
+    // Seldom: a shell that crosses itself so that it turns around something the wrong way.
+    if (skin && negative && hidesMost(prepared, s, options)) skin = find(false, negative);
+    return skin;
 }
 
 }  // namespace zither::arrange

@@ -3,6 +3,7 @@
 #include "arrange/triangle_cutter.h"
 
 #include <algorithm>
+#include <limits>
 
 #include "exact/projection.h"
 
@@ -198,8 +199,12 @@ void TriangleCutter::cut(TriangleId t, Rim& rim) {
             queue_.push_back(g);
         }
     }
+    std::int16_t most = std::numeric_limits<std::int16_t>::max();
+    if (leastOnly)
+        for (const Windings& front : front_) most = std::min(most, front[0]);
     for (std::uint32_t f = 0; f < faces.size(); ++f) {
-        pieces.push_back({{nameOf(faces[f].v[0]), nameOf(faces[f].v[1]), nameOf(faces[f].v[2])}, t, t, front_[f]});
+        if (front_[f][0] <= most)
+            pieces.push_back({{nameOf(faces[f].v[0]), nameOf(faces[f].v[1]), nameOf(faces[f].v[2])}, t, t, front_[f]});
         for (unsigned i = 0; i < 3; ++i) {
             if (faces[f].neighbour[i] != none) continue;
             unsigned carried = 0;

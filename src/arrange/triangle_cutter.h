@@ -53,6 +53,9 @@ public:
     // Triangles that overlap in one plane. `rims` in their order; sheets are numbered from madeFlag on.
     void cutTogether(const std::vector<TriangleId>& triangles, std::vector<Rim>& rims);
 
+    // Of a triangle that is cut alone only the pieces with the least winding number in front are given out.
+    bool leastOnly = false;
+
     std::vector<Piece> pieces;
     std::vector<Weights> weights;  // of pieces that are cut together; else those of the source
     std::vector<Generator> made;

@@ -115,6 +115,42 @@ TEST(ArrangeMirror, TheSkinOfGridBoxesIsThatOfTheirCells) {
     }
 }
 
+// Of closed shells most pieces are buried and left out at once, unless something is inside out. With an open triangle
+// beside them all are kept until it is known what is outside.
+TEST(ArrangeMirror, LeavingOutWhatIsBuriedChangesNothing) {
+    std::size_t turned = 0;
+    for (std::uint64_t seed = 0; seed < seedsOf(84, 2800); ++seed) {
+        Assembly a = AssemblyMaker(seed).make(seed);
+        if (!a.closed) continue;
+        SCOPED_TRACE(a.kind + " " + std::to_string(seed));
+        rig::Random random(seed);
+        if (random.below(4) == 0) {
+            ++turned;
+            Mesh other =
+                moved(a.mesh, Eigen::Affine3d(Eigen::Translation3d(0.3 * mesh::boxOf(a.mesh).extent())), a.wide);
+            a.mesh = assembled({a.mesh, flipped(other)});
+        }
+        const arrange::Skin lean = skin(a.mesh);
+        Mesh more = a.mesh;
+        const mesh::Box box = mesh::boxOf(a.mesh);
+        const Point away = box.max + 0.5 * box.extent();
+        const auto v = static_cast<mesh::VertexId>(more.positions.size());
+        for (const Point& p : {Point(0, 0, 0), Point(1, 0, 0), Point(0, 1, 0)})
+            more.positions.push_back(away + 1e-3 * box.diagonal() * p);
+        more.triangles.push_back({v, v + 1, v + 2});
+        if (!more.regions.empty()) more.regions.push_back(0);
+        const arrange::Skin whole = skin(more);
+        EXPECT_EQ(lean.mesh.triangles.size(), whole.mesh.triangles.size() - 1);
+        EXPECT_EQ(lean.whole, whole.whole - 1);
+        EXPECT_EQ(lean.cut, whole.cut);
+        EXPECT_EQ(lean.gone.size(), whole.gone.size());
+        EXPECT_EQ(lean.mesh.positions.size(), whole.mesh.positions.size() - 3);
+        EXPECT_NEAR(areaOf(lean.mesh), areaOf(whole.mesh) - 0.5e-6 * box.diagonal() * box.diagonal(),
+                    1e-9 * areaOf(whole.mesh));
+    }
+    EXPECT_GT(turned, 1U);
+}
+
 TEST(ArrangeMirror, DifferenceAndIntersectionOfGridBoxes) {
     for (std::uint64_t seed = 0; seed < (longMode() ? 2000U : 100U); ++seed) {
         SCOPED_TRACE(seed);
