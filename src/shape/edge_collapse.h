@@ -111,8 +111,13 @@ public:
     // `allowed[v]`: Inner where nothing stands against moving vertex v, else Fixed or Foreign. Keeps a reference to m.
     EdgeCollapse(const Mesh& m, const std::vector<VertexKind>& allowed, const CollapseSettings& settings);
 
-    // What the reach of each triangle is before; none: 0. Only where settings limit it.
-    void startFrom(std::vector<float> reach) { reach_ = std::move(reach); }
+    // What the reach of each triangle is before, in the mesh's unit; none: 0. Not needed where settings do not limit
+    // it.
+    void startFrom(std::vector<float> reach) {
+        if (!keepsReach() || reach.empty()) return;
+        for (float& r : reach) r = reachAbove(r / settings_.scale);
+        reach_ = std::move(reach);
+    }
 
     // Collapses in rising order up to the error limit, until at least `mostRemoved` triangles are gone or nothing is
     // left to do. False where cancelled.
@@ -125,8 +130,8 @@ public:
     // In the order in which they were made.
     [[nodiscard]] const std::vector<Collapse>& made() const { return made_; }
     // Of each triangle: what came to lie in it, and its own points, are within this of the other surface, at first the
-    // one that came in.
-    [[nodiscard]] float reach(TriangleId t) const { return reach_[t]; }
+    // one that came in. In the mesh's unit.
+    [[nodiscard]] float reach(TriangleId t) const { return reachAbove(reach_[t] * settings_.scale); }
     [[nodiscard]] bool keepsReach() const { return !reach_.empty(); }
     [[nodiscard]] std::size_t triangleCount() const { return count_; }
     [[nodiscard]] std::size_t candidatesUpTo(double error) const { return queue_.countUpTo(error); }
@@ -228,7 +233,7 @@ private:
     std::vector<VertexId> refusedNearby_;
     BucketQueue queue_;
     std::vector<Collapse> made_;
-    std::vector<float> reach_;  // empty: it is not kept
+    std::vector<float> reach_;  // as shares of the scale; empty: it is not kept
     StarChange change_;
 };
 
