@@ -5,7 +5,6 @@
 #include <algorithm>
 #include <atomic>
 #include <optional>
-#include <ranges>
 #include <set>
 
 #include "holes/patch_trials.h"
@@ -44,7 +43,7 @@ struct Hole {
 // The rim from the hole's side: new triangles run along it against the surface's own.
 Loop loopOf(const Mesh& m, const Rim& rim) {
     Loop loop;
-    for (const HalfEdge h : std::ranges::reverse_view(rim)) {
+    for (const HalfEdge h : Rim(rim.rbegin(), rim.rend())) {
         loop.vertices.push_back(toVertex(m, h));
         const Point n = mesh::areaVector(m, mesh::triangleOf(h));
         loop.rimNormals.push_back(n.norm() > 0 ? Point(n.normalized()) : Point(Point::Zero()));
