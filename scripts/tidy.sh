@@ -2,9 +2,8 @@
 # Runs clang-tidy over src/ (or the files named). Needs the Debian package clang-tidy.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-if [ ! -f build/tidy/compile_commands.json ]; then
-  cmake -S . -B build/tidy -G Ninja -DCMAKE_BUILD_TYPE=Release -DCMAKE_DISABLE_PRECOMPILE_HEADERS=ON -DZITHER_TESTS=OFF -DZITHER_BENCH=OFF >/dev/null
-fi
+# Each time, as files come and go.
+cmake -S . -B build/tidy -G Ninja -DCMAKE_BUILD_TYPE=Release -DCMAKE_DISABLE_PRECOMPILE_HEADERS=ON -DZITHER_TESTS=OFF -DZITHER_BENCH=OFF >/dev/null
 files=("$@")
 [ ${#files[@]} -gt 0 ] || mapfile -t files < <(git ls-files 'src/*.cpp')
 printf '%s\n' "${files[@]}" | xargs -P "$(nproc)" -n 4 clang-tidy -p build/tidy --quiet

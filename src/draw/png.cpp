@@ -1,3 +1,4 @@
+// By libpng, in memory.
 #include "draw/png.h"
 
 #include <png.h>

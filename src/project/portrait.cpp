@@ -28,13 +28,13 @@ LineStrength strengthOf(check::DefectClass defect, const std::optional<check::De
     return {chosen ? 0.45F : 1.0F, 0.12F, 1.6F};
 }
 
-void addLines(std::span<const DefectLines> lines, const mesh::Point& origin,
-              const std::optional<check::DefectClass>& chosen, double scale, draw::Subject& subject) {
-    for (const DefectLines& of : lines) {
+void addLines(const LinesAbout& all, const std::optional<check::DefectClass>& chosen, double scale,
+              draw::Subject& subject) {
+    for (const DefectLines& of : all.lines) {
         const LineStrength strength = strengthOf(of.defect, chosen);
         if (strength.seen + strength.through == 0) continue;
         subject.lines.push_back({.points = of.points,
-                                 .origin = origin,
+                                 .origin = all.origin,
                                  .ink = draw::colourOf(of.defect->ink.rgb),
                                  .strength = strength.seen,
                                  .throughSurface = strength.through,
@@ -58,7 +58,7 @@ draw::Picture portraitOf(const check::Surveyed& part, const check::Survey& surve
     subject.box = survey.mass.size;
     const mesh::Point origin = subject.box.centre();
     const std::vector<DefectLines> lines = linesOf(part.mesh(), survey, origin);
-    addLines(lines, origin, std::nullopt, 1, subject);
+    addLines({lines, origin}, std::nullopt, 1, subject);
     return draw::paintSmooth(subject, draw::eyeOn(part.mesh(), options.from, options.width, options.height));
 }
 

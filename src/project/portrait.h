@@ -26,9 +26,13 @@ struct LineStrength {
 };
 LineStrength strengthOf(check::DefectClass defect, const std::optional<check::DefectClass>& chosen);
 
+struct LinesAbout {
+    std::span<const DefectLines> lines;
+    mesh::Point origin;
+};
 // Borrows the lines. `scale`: pixels of the picture for one that widths are told in.
-void addLines(std::span<const DefectLines> lines, const mesh::Point& origin,
-              const std::optional<check::DefectClass>& chosen, double scale, draw::Subject& subject);
+void addLines(const LinesAbout& all, const std::optional<check::DefectClass>& chosen, double scale,
+              draw::Subject& subject);
 
 draw::Inks pictureInks();
 

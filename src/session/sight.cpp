@@ -70,7 +70,7 @@ draw::Picture paintedByRays(const Sight& sight, const QSize& pixels, const QPoin
     std::vector<float> outline;
     if (sight.section && sight.sectionAt) addSection(sight, subject, outline);
     const double scale = sight.camera.worldPerPixel() / eye.pixel;
-    project::addLines(display.lines, display.origin, sight.chosen, scale, subject);
+    project::addLines({display.lines, display.origin}, sight.chosen, scale, subject);
     return draw::paint(subject, eye);
 }
 
