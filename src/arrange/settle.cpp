@@ -199,15 +199,7 @@ private:
 
     // How the surface as it is now winds around points.
     struct Around {
-        explicit Around(const Settler& settler)
-            : surface(settler.living(numbers)),
-              winding(surface, allOf(surface), std::vector<int>(surface.triangles.size(), 1)) {}
-
-        static std::vector<TriangleId> allOf(const Mesh& m) {
-            std::vector<TriangleId> all(m.triangles.size());
-            for (TriangleId t = 0; t < all.size(); ++t) all[t] = t;
-            return all;
-        }
+        explicit Around(const Settler& settler) : surface(settler.living(numbers)), winding(surface) {}
 
         std::vector<TriangleId> numbers;
         Mesh surface;

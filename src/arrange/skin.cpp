@@ -231,7 +231,7 @@ private:
                 }
         }
         for (unsigned o = 0; o < 2; ++o)
-            if (!open[o].empty()) openWinding_[o] = &ownWinding_[o].emplace(m_, std::move(open[o]), weight[o]);
+            if (!open[o].empty()) openWinding_[o] = &ownWinding_[o].emplace(m_, open[o], weight[o]);
     }
 
     // What open shells wind about the middles of pieces, by operand; one a piece.
@@ -466,10 +466,11 @@ mesh::Outcome<Skin> skinOf(const check::Surveyed& s, const SkinOptions& options,
         negative = finder.isNegative();
         return skin;
     };
+    const bool leastOnly = hidesMost(prepared, s, options);
     bool negative = false;
-    auto skin = find(hidesMost(prepared, s, options), negative);
+    auto skin = find(leastOnly, negative);
     // Seldom: a shell that crosses itself so that it turns around something the wrong way.
-    if (skin && negative && hidesMost(prepared, s, options)) skin = find(false, negative);
+    if (skin && negative && leastOnly) skin = find(false, negative);
     return skin;
 }
 

@@ -6,6 +6,7 @@
 
 #include <CLI/CLI.hpp>
 
+#include "draw/view.h"
 #include "io/surface_file.h"
 #include "steps/brief.h"
 
@@ -64,11 +65,13 @@ Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& o
     compare->add_option("B", o.other, "surface file")->required();
     withJson(compare);
 
+    std::vector<std::string> viewNames;
+    for (const auto& [name, view] : draw::namedViews) viewNames.emplace_back(name);
     CLI::App* picture = app.add_subcommand("picture", "draws a surface with what is found, without a display");
     picture->add_option("FILE", o.input, "surface file")->required();
     picture->add_option("-o,--output", o.output, "picture to write: .png")->required();
     picture->add_option("--from", o.from, "where it is looked at from")
-        ->check(CLI::IsMember({"front", "back", "left", "right", "top", "bottom", "iso"}))
+        ->check(CLI::IsMember(viewNames))
         ->capture_default_str();
     picture->add_option("--size", o.size, "WIDTHxHEIGHT in pixels")->capture_default_str();
 

@@ -4,7 +4,6 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
-#include <array>
 #include <chrono>
 #include <iostream>
 #include <sstream>
@@ -141,14 +140,7 @@ private:
     std::optional<Error> readPictureOptions(project::PortraitOptions& how) const {
         if (!options_.output.ends_with(".png"))
             return Error{mesh::ErrorKind::BadInput, fmt::format("{}: pictures are written as .png", options_.output)};
-        constexpr std::array<std::pair<std::string_view, draw::View>, 7> views = {{{"front", draw::View::Front},
-                                                                                   {"back", draw::View::Back},
-                                                                                   {"left", draw::View::Left},
-                                                                                   {"right", draw::View::Right},
-                                                                                   {"top", draw::View::Top},
-                                                                                   {"bottom", draw::View::Bottom},
-                                                                                   {"iso", draw::View::Iso}}};
-        for (const auto& [name, view] : views)
+        for (const auto& [name, view] : draw::namedViews)
             if (options_.from == name) how.from = view;
         constexpr int least = 16;
         constexpr int most = 16'384;

@@ -2,6 +2,9 @@
 #pragma once
 
 #include <Eigen/Core>
+#include <array>
+#include <string_view>
+#include <utility>
 
 #include "draw/picture.h"
 #include "mesh/mesh.h"
@@ -9,6 +12,15 @@
 namespace zither::draw {
 
 enum class View { Front, Back, Left, Right, Top, Bottom, Iso };
+
+// As a command line calls them.
+inline constexpr std::array<std::pair<std::string_view, View>, 7> namedViews = {{{"front", View::Front},
+                                                                                 {"back", View::Back},
+                                                                                 {"left", View::Left},
+                                                                                 {"right", View::Right},
+                                                                                 {"top", View::Top},
+                                                                                 {"bottom", View::Bottom},
+                                                                                 {"iso", View::Iso}}};
 
 // Rows: right, up, towards the eye. `up` is up in the picture; seen along it, any other axis is.
 Eigen::Matrix3d axesTowards(const mesh::Point& eye, const mesh::Point& up);

@@ -9,9 +9,9 @@
 
 #include "io/reading.h"
 #include "io/text.h"
+#include "mesh/numbering.h"
 #include "mesh/precision.h"
 #include "mesh/tolerances.h"
-#include "space/numbering.h"
 
 namespace zither::io {
 
@@ -43,8 +43,8 @@ Outcome<Surface> finished(Surface&& surface, const std::string& name) {
                           fmt::format("none of its {} triangles has three finite corners", surface.unusableTriangles));
     if (surface.mesh.triangles.size() > mostTriangles) return tooManyTriangles(name, surface.mesh.triangles.size());
     if (surface.format->indexed) joinEqualVertices(surface.mesh);
-    const bool scattered = space::isScattered(surface.mesh);
-    if (scattered) space::putInOrder(surface.mesh);
+    const bool scattered = isScattered(surface.mesh);
+    if (scattered) putInOrder(surface.mesh);
     if (surface.unusableTriangles > 0)
         surface.remarks.insert(surface.remarks.begin(), unusableRemark(surface.unusableTriangles));
     if (std::string remark = farOutRemark(surface.mesh); !remark.empty()) surface.remarks.push_back(std::move(remark));

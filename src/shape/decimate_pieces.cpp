@@ -10,8 +10,8 @@
 #include <span>
 #include <unordered_map>
 
+#include "mesh/hilbert.h"
 #include "mesh/parallel.h"
-#include "space/hilbert.h"
 
 namespace zither::shape {
 namespace {
@@ -46,7 +46,7 @@ public:
           m_(surface.mesh),
           wanted_(wanted),
           least_(least),
-          order_(space::hilbertOrder(surface.mesh)),
+          order_(mesh::hilbertOrder(surface.mesh)),
           numberInPiece_(m_.positions.size(), mesh::noIndex),
           made_(pieceCount()) {
         left_.triangles.resize(m_.triangles.size());
@@ -189,7 +189,8 @@ private:
         for (std::size_t begin = 0; begin < others.size() && !stop; begin += atOnce) {
             const std::size_t some = std::min(atOnce, others.size() - begin);
             const std::size_t all = count_ + untouched;
-            const std::size_t most = all > least_ ? (all - least_) / some : 0;
+            // Less one: a collapse takes two.
+            const std::size_t most = all > least_ + some ? (all - least_) / some - 1 : 0;
             const double done = static_cast<double>(begin) / static_cast<double>(others.size());
             mesh::PartOfProgress quiet(progress, done, done);
             mesh::parallelFor(some, 1, [&](std::size_t k) {

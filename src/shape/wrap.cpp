@@ -215,7 +215,7 @@ public:
           origin_(box_.min -
                   Point::Constant(0.45 * box_.extent().maxCoeff() + (2.5 + tolerance::skinOffGrid) * options.cell)),
           tree_(s.tree()),
-          winding_(m_, allTriangles(m_), std::vector<int>(m_.triangles.size(), 1)) {}
+          winding_(m_) {}
 
     Outcome<WrapResult> run(mesh::Progress& progress) {
         if (options_.sealing > 0) reach_.emplace(tree_, box_, options_.sealing);
@@ -230,12 +230,6 @@ public:
     }
 
 private:
-    static std::vector<TriangleId> allTriangles(const Mesh& m) {
-        std::vector<TriangleId> all(m.triangles.size());
-        for (TriangleId t = 0; t < all.size(); ++t) all[t] = t;
-        return all;
-    }
-
     [[nodiscard]] Point place(const Index& i) const { return origin_ + options_.cell * Point(i.x, i.y, i.z); }
     [[nodiscard]] Index cellAt(const Point& p) const {
         const Point q = (p - origin_) / options_.cell;

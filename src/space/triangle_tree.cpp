@@ -6,8 +6,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "mesh/hilbert.h"
 #include "mesh/parallel.h"
-#include "space/hilbert.h"
 
 namespace zither::space {
 namespace {
@@ -93,12 +93,12 @@ Point nearestOnTriangle(const Point& p, const Point& a, const Point& b, const Po
     return a + vb / sum * ab + vc / sum * ac;
 }
 
-TriangleTree::TriangleTree(const Mesh& m) : mesh_(&m), order_(hilbertOrder(m)) {
+TriangleTree::TriangleTree(const Mesh& m) : mesh_(&m), order_(mesh::hilbertOrder(m)) {
     build();
 }
 
 TriangleTree::TriangleTree(const Mesh& m, const std::vector<TriangleId>& triangles)
-    : mesh_(&m), order_(hilbertOrder(m, triangles)) {
+    : mesh_(&m), order_(mesh::hilbertOrder(m, triangles)) {
     build();
 }
 

@@ -6,9 +6,9 @@
 #include <cmath>
 #include <numbers>
 
+#include "mesh/hilbert.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
-#include "space/hilbert.h"
 
 namespace zither::space {
 namespace {
@@ -68,7 +68,12 @@ void addSolidAngle(AngleSum& sum, int weight, const Point& p, const Point& a, co
 WindingTree::WindingTree(const mesh::Mesh& m, const std::vector<mesh::TriangleId>& triangles,
                          const std::vector<int>& weightOf)
     : mesh_(&m) {
-    for (mesh::TriangleId t : hilbertOrder(m, triangles)) items_.push_back({t, weightOf[t]});
+    for (mesh::TriangleId t : mesh::hilbertOrder(m, triangles)) items_.push_back({t, weightOf[t]});
+    if (!items_.empty()) build();
+}
+
+WindingTree::WindingTree(const mesh::Mesh& m) : mesh_(&m) {
+    for (mesh::TriangleId t : mesh::hilbertOrder(m)) items_.push_back({t, 1});
     if (!items_.empty()) build();
 }
 

@@ -12,6 +12,8 @@ namespace zither::space {
 // Keeps a reference to the mesh, which must outlive it. Queries are const and may run in parallel.
 class WindingTree {
 public:
+    // Every triangle, once.
+    explicit WindingTree(const mesh::Mesh& m);
     // Only these triangles; triangle t is counted weightOf[t] times.
     WindingTree(const mesh::Mesh& m, const std::vector<mesh::TriangleId>& triangles, const std::vector<int>& weightOf);
 

@@ -13,11 +13,11 @@
 #include "measure/mass.h"
 #include "measure/section.h"
 #include "measure/stray.h"
+#include "mesh/hilbert.h"
+#include "mesh/numbering.h"
 #include "mesh/partition.h"
 #include "mesh/pick.h"
 #include "mesh/precision.h"
-#include "space/hilbert.h"
-#include "space/numbering.h"
 #include "tests/core/assemblies.h"
 
 namespace zither::tests {
@@ -123,13 +123,13 @@ TEST(Precision, TheUnitInTheLastPlaceIsTheStepToTheNextValue) {
 
 TEST(Hilbert, TheOrderIsAPermutationForAnySubsetAndAnyThreads) {
     const Mesh m = gridSoup(11, 300, 6);
-    std::vector<TriangleId> order = space::hilbertOrder(m);
-    EXPECT_EQ(order, withOneThread([&] { return space::hilbertOrder(m); }));
+    std::vector<TriangleId> order = mesh::hilbertOrder(m);
+    EXPECT_EQ(order, withOneThread([&] { return mesh::hilbertOrder(m); }));
     std::sort(order.begin(), order.end());
     for (TriangleId t = 0; t < m.triangles.size(); ++t) ASSERT_EQ(order[t], t);
     std::vector<TriangleId> odd;
     for (TriangleId t = 1; t < m.triangles.size(); t = t + 2) odd.push_back(t);
-    std::vector<TriangleId> some = space::hilbertOrder(m, odd);
+    std::vector<TriangleId> some = mesh::hilbertOrder(m, odd);
     std::sort(some.begin(), some.end());
     EXPECT_EQ(some, odd);
 }
@@ -139,7 +139,7 @@ TEST(Hilbert, EveryCellHasAKeyOfItsOwn) {
     std::set<std::uint64_t> keys;
     for (std::uint32_t x = 0; x < 8; ++x)
         for (std::uint32_t y = 0; y < 8; ++y)
-            for (std::uint32_t z = 0; z < 8; ++z) keys.insert(space::hilbertKey({x, y, z}, bits));
+            for (std::uint32_t z = 0; z < 8; ++z) keys.insert(mesh::hilbertKey({x, y, z}, bits));
     EXPECT_EQ(keys.size(), 512U);
     EXPECT_EQ(*keys.rbegin(), 511U);
 }
@@ -173,7 +173,7 @@ std::multiset<std::pair<CornerPoints, std::uint32_t>> trianglesOf(const Mesh& m)
 
 TEST(Numbering, WhatLiesInNoOrderIsPutInOrderAndStaysTheSameSurface) {
     Mesh m = gridOf(120'000);
-    EXPECT_FALSE(space::isScattered(m)) << "rows";
+    EXPECT_FALSE(mesh::isScattered(m)) << "rows";
     for (TriangleId t = 0; t < m.triangles.size(); ++t) m.regions.push_back(t % 3);
     m.regionNames = {"a", "b", "c"};
     std::vector<std::uint32_t> order(m.triangles.size());
@@ -185,20 +185,20 @@ TEST(Numbering, WhatLiesInNoOrderIsPutInOrderAndStaysTheSameSurface) {
         shuffled.triangles[i] = m.triangles[order[i]];
         shuffled.regions[i] = m.regions[order[i]];
     }
-    ASSERT_TRUE(space::isScattered(shuffled));
+    ASSERT_TRUE(mesh::isScattered(shuffled));
     Mesh ordered = shuffled;
-    space::putInOrder(ordered);
-    EXPECT_FALSE(space::isScattered(ordered));
+    mesh::putInOrder(ordered);
+    EXPECT_FALSE(mesh::isScattered(ordered));
     EXPECT_EQ(ordered.positions.size(), m.positions.size());
     EXPECT_EQ(ordered.regionNames, m.regionNames);
     EXPECT_EQ(trianglesOf(ordered), trianglesOf(m));
     Mesh again = ordered;
-    space::putInOrder(again);
+    mesh::putInOrder(again);
     EXPECT_TRUE(mesh::isSameSurface(again, ordered));
     EXPECT_EQ(again.triangles, ordered.triangles) << "done twice it is as done once";
     EXPECT_EQ(withOneThread([&] {
                   Mesh other = shuffled;
-                  space::putInOrder(other);
+                  mesh::putInOrder(other);
                   return other.triangles;
               }),
               ordered.triangles);
@@ -214,12 +214,12 @@ TEST(Numbering, VerticesThatLieInNoOrderAreToldAsWellAndSmallSurfacesStayAsTheyA
     for (VertexId v = 0; v < to.size(); ++v) m.positions[to[v]] = given.positions[v];
     for (mesh::Triangle& t : m.triangles)
         for (VertexId& v : t) v = to[v];
-    EXPECT_TRUE(space::isScattered(m));
-    space::putInOrder(m);
-    EXPECT_FALSE(space::isScattered(m));
+    EXPECT_TRUE(mesh::isScattered(m));
+    mesh::putInOrder(m);
+    EXPECT_FALSE(mesh::isScattered(m));
     EXPECT_EQ(trianglesOf(m), trianglesOf(given));
-    EXPECT_FALSE(space::isScattered(gridSoup(3, 5000, 9)));
-    EXPECT_FALSE(space::isScattered(Mesh()));
+    EXPECT_FALSE(mesh::isScattered(gridSoup(3, 5000, 9)));
+    EXPECT_FALSE(mesh::isScattered(Mesh()));
 }
 
 TEST(Partition, HoldsEachNumberOnceInItsBucketInAscendingOrder) {

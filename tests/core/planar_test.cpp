@@ -154,9 +154,7 @@ double slowWinding(const Mesh& m, const Point& p) {
 TEST(WindingTree, IsNearTheExactSum) {
     for (std::uint64_t seed : {0, 3, 8, 9, 10, 11}) {
         const Assembly a = AssemblyMaker(seed).make(seed);
-        std::vector<mesh::TriangleId> all(a.mesh.triangles.size());
-        for (mesh::TriangleId t = 0; t < all.size(); ++t) all[t] = t;
-        const space::WindingTree tree(a.mesh, all, std::vector<int>(all.size(), 1));
+        const space::WindingTree tree(a.mesh);
         rig::Random random(seed);
         const mesh::Box box = mesh::boxOf(a.mesh);
         for (int i = 0; i < 200; ++i) {
@@ -170,9 +168,7 @@ TEST(WindingTree, IsNearTheExactSum) {
 TEST(WindingTree, OfManyPointsIsNearTheExactSumHoweverTheyLie) {
     for (std::uint64_t seed : {0, 3, 8, 9}) {
         const Assembly a = AssemblyMaker(seed).make(seed);
-        std::vector<mesh::TriangleId> all(a.mesh.triangles.size());
-        for (mesh::TriangleId t = 0; t < all.size(); ++t) all[t] = t;
-        const space::WindingTree tree(a.mesh, all, std::vector<int>(all.size(), 1));
+        const space::WindingTree tree(a.mesh);
         rig::Random random(seed);
         const mesh::Box box = mesh::boxOf(a.mesh);
         for (const double apart : {0.0, 1e-6, 0.003, 0.03, 0.3, 3.0})
@@ -205,9 +201,7 @@ TEST(WindingTree, ThousandsOfNearTrianglesDoNotVanishInTheProduct) {
         m.triangles.push_back({0, from, to});
         m.triangles.push_back({1, to, from});
     }
-    std::vector<mesh::TriangleId> all(m.triangles.size());
-    for (mesh::TriangleId t = 0; t < all.size(); ++t) all[t] = t;
-    const space::WindingTree tree(m, all, std::vector<int>(all.size(), 1));
+    const space::WindingTree tree(m);
     EXPECT_NEAR(tree.at(Point(0.01, 0.02, 0.1)), 1, 1e-6);
     EXPECT_NEAR(tree.at(Point(0.01, 0.02, 1.1)), 0, 0.01);
 }
@@ -217,10 +211,10 @@ TEST(WindingTree, CountsWeightsAndNothingForNothing) {
     std::vector<mesh::TriangleId> all{0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11};
     EXPECT_NEAR(space::WindingTree(m, all, std::vector<int>(12, 2)).at(Point(0.4, 0.5, 0.6)), 2, 1e-9);
     EXPECT_NEAR(space::WindingTree(m, all, std::vector<int>(12, -1)).at(Point(0.4, 0.5, 0.6)), -1, 1e-9);
-    EXPECT_NEAR(space::WindingTree(m, all, std::vector<int>(12, 1)).at(Point(7, 8, 9)), 0, 1e-2);
+    EXPECT_NEAR(space::WindingTree(m).at(Point(7, 8, 9)), 0, 1e-2);
     EXPECT_EQ(space::WindingTree(m, {}, {}).at(Point(0, 0, 0)), 0);
     // On the surface: the mean of both sides.
-    EXPECT_NEAR(space::WindingTree(m, all, std::vector<int>(12, 1)).at(Point(0.3, 0.6, 0)), 0.5, 1e-9);
+    EXPECT_NEAR(space::WindingTree(m).at(Point(0.3, 0.6, 0)), 0.5, 1e-9);
 }
 
 }  // namespace

@@ -19,8 +19,6 @@ using draw::Colour;
 using draw::Picture;
 using draw::View;
 
-constexpr View views[] = {View::Front, View::Back, View::Left, View::Right, View::Top, View::Bottom, View::Iso};
-
 // As other programs read it.
 Picture pictureIn(const std::string& png) {
     png_image image{};
@@ -43,7 +41,7 @@ bool isGround(const Colour& c) {
 TEST(View, AxesAreRightUpAndTowardsTheEyeWhereverThatIs) {
     rig::Random random(3);
     std::vector<Eigen::Matrix3d> all;
-    for (const View v : views) all.push_back(draw::axesOf(v));
+    for (const auto& [name, v] : draw::namedViews) all.push_back(draw::axesOf(v));
     for (int i = 0; i < 50; ++i) all.push_back(draw::axesTowards(random.direction(), random.direction()));
     for (const Point& p : {Point(1, 0, 0), Point(0, 1, 0), Point(0, 0, 1)})
         all.push_back(draw::axesTowards(p, p));  // nothing says what is up
@@ -58,7 +56,7 @@ TEST(View, AxesAreRightUpAndTowardsTheEyeWhereverThatIs) {
 TEST(View, AllOfAPartIsInThePictureHoweverItLies) {
     rig::Random random(4);
     for (const Point& at : {Point(0, 0, 0), Point(1e6, -2e6, 3e5)})
-        for (const View v : views) {
+        for (const auto& [name, v] : draw::namedViews) {
             Mesh m = box(at, at + Point(1 + 9 * random.uniform(), 1 + 9 * random.uniform(), 1 + 9 * random.uniform()));
             const draw::Eye eye = draw::eyeOn(m, v, 200, 90);
             double farthest = 0;
@@ -76,7 +74,7 @@ TEST(Portrait, ShowsThePartAndWhatIsFound) {
     const Mesh holed = without(sphere(10, 40, 30), {400, 401});
     const check::Surveyed part(holed);
     const auto survey = part.survey({}, silent());
-    for (const View v : views) {
+    for (const auto& [name, v] : draw::namedViews) {
         const Picture picture = project::portraitOf(part, **survey, {v, 160, 100});
         EXPECT_TRUE(isGround(picture.colours[picture.at(2, 2)]));
         EXPECT_FALSE(isGround(picture.colours[picture.at(80, 50)]));

@@ -2,7 +2,7 @@
 #include <map>
 #include <set>
 
-#include "space/hilbert.h"
+#include "mesh/hilbert.h"
 #include "space/ray_scene.h"
 #include "space/triangle_tree.h"
 #include "tests/core/surfaces.h"
@@ -203,7 +203,7 @@ TEST(Hilbert, NeighboursOnTheCurveAreNeighboursInSpace) {
     std::map<std::uint64_t, std::array<std::uint32_t, 3>> curve;
     for (std::uint32_t x = 0; x < 8; ++x)
         for (std::uint32_t y = 0; y < 8; ++y)
-            for (std::uint32_t z = 0; z < 8; ++z) curve[space::hilbertKey({x, y, z}, bits)] = {x, y, z};
+            for (std::uint32_t z = 0; z < 8; ++z) curve[mesh::hilbertKey({x, y, z}, bits)] = {x, y, z};
     ASSERT_EQ(curve.size(), 512U);
     for (auto it = std::next(curve.begin()); it != curve.end(); ++it) {
         const auto& a = std::prev(it)->second;

@@ -26,9 +26,7 @@ TEST(Thicken, BodiesAreClosedAndNowhereInsideOutAndKeepTheirFaces) {
         for (TriangleId i = 0; i < t.sourceOf.size(); ++i)
             EXPECT_TRUE(t.sourceOf[i] == mesh::noIndex ||
                         mesh::sameCorners(t.mesh.triangles[i], m.triangles[t.sourceOf[i]]));
-        std::vector<TriangleId> all;
-        for (TriangleId i = 0; i < t.mesh.triangles.size(); ++i) all.push_back(i);
-        const space::WindingTree winding(t.mesh, all, std::vector<int>(all.size(), 1));
+        const space::WindingTree winding(t.mesh);
         constexpr double everything = 1e9;  // no group counts as far
         rig::Random random(seed);
         for (int i = 0; i < 200; ++i) {

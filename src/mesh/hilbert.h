@@ -7,7 +7,7 @@
 
 #include "mesh/mesh.h"
 
-namespace zither::space {
+namespace zither::mesh {
 
 // Bit i, of the lowest 21, goes to bit 3 i.
 inline std::uint64_t spreadByThree(std::uint64_t x) {
@@ -44,7 +44,7 @@ inline std::uint64_t hilbertKey(std::array<std::uint32_t, 3> x, unsigned bits) {
 
 // The triangles, or all of them, in the order of their box centres on a curve through the box of the whole. Ties go by
 // number; the same for any number of threads.
-std::vector<mesh::TriangleId> hilbertOrder(const mesh::Mesh& m);
-std::vector<mesh::TriangleId> hilbertOrder(const mesh::Mesh& m, const std::vector<mesh::TriangleId>& triangles);
+std::vector<TriangleId> hilbertOrder(const Mesh& m);
+std::vector<TriangleId> hilbertOrder(const Mesh& m, const std::vector<TriangleId>& triangles);
 
-}  // namespace zither::space
+}  // namespace zither::mesh

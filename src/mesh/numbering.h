@@ -3,14 +3,14 @@
 
 #include "mesh/mesh.h"
 
-namespace zither::space {
+namespace zither::mesh {
 
 // Large, and what follows on a triangle in its numbering mostly lies elsewhere in space, or has corners that lie
 // elsewhere in memory: all that walks over such a surface waits for memory. O(n).
-bool isScattered(const mesh::Mesh& m);
+bool isScattered(const Mesh& m);
 
 // Numbers triangles along a space-filling curve, and vertices as the triangles meet them; unused ones go. The surface
 // is the same, bit for bit; done twice, so is the numbering. O(n log n).
-void putInOrder(mesh::Mesh& m);
+void putInOrder(Mesh& m);
 
-}  // namespace zither::space
+}  // namespace zither::mesh

@@ -1,18 +1,12 @@
 // Centroids on a grid, sorted by their place on the curve: first by stretches of it, then each within a core's cache.
-#include "space/hilbert.h"
+#include "mesh/hilbert.h"
 
 #include <algorithm>
 #include <numeric>
 
 #include "mesh/partition.h"
 
-namespace zither::space {
-
-using mesh::Box;
-using mesh::Mesh;
-using mesh::Point;
-using mesh::TriangleId;
-
+namespace zither::mesh {
 namespace {
 
 struct Keyed {
@@ -22,11 +16,11 @@ struct Keyed {
 };
 
 Box boundsOf(const Mesh& m, const std::vector<TriangleId>& triangles) {
-    return mesh::parallelBlocks(
+    return parallelBlocks(
         triangles.size(), Box{},
         [&](std::size_t begin, std::size_t end) {
             Box box;
-            for (std::size_t i = begin; i < end; ++i) box.add(mesh::boxOf(m, triangles[i]));
+            for (std::size_t i = begin; i < end; ++i) box.add(boxOf(m, triangles[i]));
             return box;
         },
         [](Box a, const Box& b) {
@@ -49,8 +43,8 @@ std::vector<TriangleId> hilbertOrder(const Mesh& m, const std::vector<TriangleId
     constexpr double cells = (1U << bits) - 1;
     const Point scale = bounds.extent().unaryExpr([](double e) { return e > 0 ? cells / e : 0.0; });
     std::vector<std::uint64_t> keys(triangles.size());
-    mesh::parallelFor(triangles.size(), 4096, [&](std::size_t i) {
-        const Box box = mesh::boxOf(m, triangles[i]);
+    parallelFor(triangles.size(), 4096, [&](std::size_t i) {
+        const Box box = boxOf(m, triangles[i]);
         std::array<std::uint32_t, 3> cell;
         for (unsigned k = 0; k < 3; ++k)
             cell[k] = static_cast<std::uint32_t>(
@@ -58,18 +52,18 @@ std::vector<TriangleId> hilbertOrder(const Mesh& m, const std::vector<TriangleId
         keys[i] = hilbertKey(cell, bits);
     });
     constexpr unsigned stretchBits = 11;
-    const mesh::Partition stretches(keys.size(), 1U << stretchBits,
-                                    [&](std::size_t i) { return keys[i] >> (3 * bits - stretchBits); });
+    const Partition stretches(keys.size(), 1U << stretchBits,
+                              [&](std::size_t i) { return keys[i] >> (3 * bits - stretchBits); });
     std::vector<TriangleId> ordered(triangles.size());
-    mesh::parallelFor(stretches.bucketCount(), 1, [&](std::size_t s) {
+    parallelFor(stretches.bucketCount(), 1, [&](std::size_t s) {
         std::vector<Keyed> keyed;
         keyed.reserve(stretches[s].size());
         for (const std::uint32_t i : stretches[s]) keyed.push_back({keys[i], triangles[i]});
-        mesh::parallelSort(keyed.begin(), keyed.end());
+        parallelSort(keyed.begin(), keyed.end());
         std::transform(keyed.begin(), keyed.end(), ordered.begin() + static_cast<std::ptrdiff_t>(stretches.beginOf(s)),
                        [](const Keyed& k) { return k.triangle; });
     });
     return ordered;
 }
 
-}  // namespace zither::space
+}  // namespace zither::mesh

@@ -1,16 +1,10 @@
 // Steps from each triangle to the next, sampled by their first corners, tell how it lies.
-#include "space/numbering.h"
+#include "mesh/numbering.h"
 
+#include "mesh/hilbert.h"
 #include "mesh/parallel.h"
-#include "space/hilbert.h"
 
-namespace zither::space {
-
-using mesh::Mesh;
-using mesh::Point;
-using mesh::TriangleId;
-using mesh::VertexId;
-
+namespace zither::mesh {
 namespace {
 
 // What fits a cache is quick in any order.
@@ -21,7 +15,7 @@ constexpr double farShare = 0.05;
 constexpr std::size_t oneIn = 4;
 
 bool manyAreFar(std::size_t steps, const auto& isFar) {
-    const std::size_t farSteps = mesh::parallelBlocks(
+    const std::size_t farSteps = parallelBlocks(
         steps, std::size_t{0},
         [&](std::size_t begin, std::size_t end) {
             std::size_t count = 0;
@@ -34,9 +28,9 @@ bool manyAreFar(std::size_t steps, const auto& isFar) {
 
 void numberTriangles(Mesh& m) {
     const std::vector<TriangleId> order = hilbertOrder(m);
-    std::vector<mesh::Triangle> triangles(order.size());
+    std::vector<Triangle> triangles(order.size());
     std::vector<std::uint32_t> regions(m.regions.size());
-    mesh::parallelFor(order.size(), 16384, [&](std::size_t i) {
+    parallelFor(order.size(), 16384, [&](std::size_t i) {
         triangles[i] = m.triangles[order[i]];
         if (!regions.empty()) regions[i] = m.regions[order[i]];
     });
@@ -45,12 +39,12 @@ void numberTriangles(Mesh& m) {
 }
 
 void numberVertices(Mesh& m) {
-    std::vector<VertexId> numberOf(m.positions.size(), mesh::noIndex);
+    std::vector<VertexId> numberOf(m.positions.size(), noIndex);
     std::vector<Point> positions;
     positions.reserve(m.positions.size());
-    for (mesh::Triangle& t : m.triangles)
+    for (Triangle& t : m.triangles)
         for (VertexId& v : t) {
-            if (numberOf[v] == mesh::noIndex) {
+            if (numberOf[v] == noIndex) {
                 numberOf[v] = static_cast<VertexId>(positions.size());
                 positions.push_back(m.positions[v]);
             }
@@ -64,7 +58,7 @@ void numberVertices(Mesh& m) {
 bool isScattered(const Mesh& m) {
     const std::size_t count = m.triangles.size();
     if (count < large) return false;
-    const double farInSpace = farShare * mesh::boxOf(m).diagonal();
+    const double farInSpace = farShare * boxOf(m).diagonal();
     const double farInMemory = farShare * static_cast<double>(m.positions.size());
     const auto first = [&](std::size_t t) { return m.triangles[t][0]; };
     return manyAreFar(count - 1,
@@ -81,4 +75,4 @@ void putInOrder(Mesh& m) {
     numberVertices(m);
 }
 
-}  // namespace zither::space
+}  // namespace zither::mesh
