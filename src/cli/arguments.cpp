@@ -66,6 +66,7 @@ Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& o
     withJson(compare);
 
     std::vector<std::string> viewNames;
+    viewNames.reserve(draw::namedViews.size());
     for (const auto& [name, view] : draw::namedViews) viewNames.emplace_back(name);
     CLI::App* picture = app.add_subcommand("picture", "draws a surface with what is found, without a display");
     picture->add_option("FILE", o.input, "surface file")->required();
