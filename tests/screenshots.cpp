@@ -138,5 +138,19 @@ int main(int argc, char** argv) {
     d.settle();
     d.settle();
     shot(d, "deviation");
+    choose("duct-frame");
+    w.trial().start({zither::steps::findStep("fuse"), {}});
+    d.settle();
+    w.trial().keep();
+    w.coating().setLens(zither::session::wallLens);
+    d.settle();
+    d.settle();
+    shot(d, "wall");
+    w.coating().setLens(zither::session::plainLens);
+    choose("blade");
+    d.window().findChild<QAbstractButton*>("open-trim")->click();
+    d.waitFor([&] { return w.trial().current().has_value(); });
+    d.settle();
+    shot(d, "trim");
     return good ? 0 : 1;
 }

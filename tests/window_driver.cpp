@@ -21,7 +21,7 @@ WindowDriver::WindowDriver() {
 WindowDriver::~WindowDriver() = default;
 
 bool WindowDriver::waitFor(const std::function<bool()>& condition, int milliseconds) {
-#ifdef __SANITIZE_THREAD__
+#if defined(__SANITIZE_THREAD__) || defined(__SANITIZE_ADDRESS__)
     constexpr int slower = 10;
 #else
     constexpr int slower = 1;

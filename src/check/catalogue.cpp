@@ -7,9 +7,12 @@ namespace zither::check {
 
 std::span<const DefectClass> catalogue() {
     static constexpr DefectClass all[] = {
-        openEdges,  nonmanifoldEdges,  nonmanifoldVertices, misoriented, duplicates,
-        degenerate, selfIntersections, inwardShells,        shells,      slivers,
-        needles,
+        openEdges,         nonmanifoldEdges, nonmanifoldVertices,
+        misoriented,       duplicates,       degenerate,
+        selfIntersections, inwardShells,     shells,
+        slivers,           needles,          voids,
+        thinWalls,         overhangs,        undercuts,
+        knifeEdges,
     };
     return all;
 }

@@ -18,6 +18,11 @@ extern const DefectDescriptor inwardShells;
 extern const DefectDescriptor shells;
 extern const DefectDescriptor slivers;
 extern const DefectDescriptor needles;
+extern const DefectDescriptor voids;
+extern const DefectDescriptor thinWalls;
+extern const DefectDescriptor overhangs;
+extern const DefectDescriptor undercuts;
+extern const DefectDescriptor knifeEdges;
 
 // In the order in which findings are listed; classes that use what others found come after them.
 std::span<const DefectClass> catalogue();

@@ -5,6 +5,7 @@
 #include <cstdint>
 #include <limits>
 #include <optional>
+#include <span>
 #include <string_view>
 #include <vector>
 
@@ -50,7 +51,16 @@ private:
     const DefectDescriptor* descriptor_;
 };
 
-// A number of a survey that a brief can limit.
+// What a measure depends on beside its limit: a length, an angle.
+struct Setting {
+    Words id;     // in a brief
+    Words title;  // before its value
+    std::string_view unit;
+    double usual;
+    double SurveyOptions::*option;
+};
+
+// A number of a survey that a brief can limit. NaN: it cannot be told of this surface, or was not asked for.
 struct Limited {
     Words id;     // in JSON and on the command line
     Words title;  // on its string
@@ -63,6 +73,8 @@ struct Limited {
     // What the survey must be told so that it marks what is beyond the limit; nullptr: nothing.
     void (*listen)(SurveyOptions&, double limit) = nullptr;
     double (*listened)(const SurveyOptions&) = nullptr;  // the limit again; with listen
+    // What a brief may set, beside the limit; that it names the measure at all turns it on.
+    std::span<const Setting> settings = {};
 };
 
 // Line segments in the part's unit, for the view: two points each.

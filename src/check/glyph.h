@@ -57,6 +57,21 @@ inline constexpr Glyph doubleBar = line(line({}, {-0.35, -0.9}, {-0.35, 0.9}), {
 inline constexpr Glyph dots =
     circle(circle(circle({}, {-0.6, 0.45}, 0.22, true), {0.6, 0.45}, 0.22, true), {0, -0.55}, 0.22, true);
 
+// Heads of arrows that point at each other.
+inline constexpr Glyph pinch = {.strokes = {Glyph::Stroke{{{{-1.1, -0.6}, {-0.15, 0}, {-1.1, 0.6}}}, 3, true},
+                                            Glyph::Stroke{{{{1.1, -0.6}, {0.15, 0}, {1.1, 0.6}}}, 3, true}},
+                                .strokeCount = 2};
+// A ledge, and what falls from it.
+inline constexpr Glyph ledge =
+    line({.strokes = {Glyph::Stroke{{{{-0.9, 0.9}, {-0.9, -0.8}, {0.9, -0.8}}}, 3, false}}, .strokeCount = 1},
+         {0.45, -0.2}, {0.45, 0.8});
+inline constexpr Glyph wedge = {.strokes = {Glyph::Stroke{{{{-0.6, -0.9}, {0, 1}, {0.6, -0.9}}}, 3, false}},
+                                .strokeCount = 1};
+inline constexpr Glyph hollow = circle(circle({}, {0, 0}, 1, false), {0, 0}, 0.45, false);
+inline constexpr Glyph hook = {
+    .strokes = {Glyph::Stroke{{{{-0.9, -0.8}, {0.7, -0.8}, {0.7, 0.7}, {-0.4, 0.7}, {-0.4, 0}}}, 5, false}},
+    .strokeCount = 1};
+
 }  // namespace glyph
 
 }  // namespace zither::check

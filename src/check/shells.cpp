@@ -256,6 +256,25 @@ mesh::Outcome<Findings> runShells(const Surveyed& s, const SurveyOptions&, Surve
     return findingsOfShells(s, shells, survey.shells, std::vector<std::uint8_t>(survey.shells.size(), 1));
 }
 
+// Closed, facing into themselves, directly within material: nothing gets out of them.
+std::vector<std::uint8_t> voidFlags(const std::vector<Shell>& list) {
+    std::vector<std::uint8_t> chosen(list.size());
+    std::transform(list.begin(), list.end(), chosen.begin(),
+                   [](const Shell& shell) { return shell.closed && shell.volumeSign < 0 && shell.depth % 2 == 1; });
+    return chosen;
+}
+
+mesh::Outcome<Findings> runVoids(const Surveyed& s, const SurveyOptions&, Survey& survey, mesh::Progress&) {
+    const std::vector<std::uint8_t> chosen = voidFlags(survey.shells);
+    survey.shape.voids = survey.shape.voidVolume = 0;
+    for (std::size_t i = 0; i < chosen.size(); ++i) {
+        if (!chosen[i]) continue;
+        ++survey.shape.voids;
+        survey.shape.voidVolume -= survey.shells[i].volume;
+    }
+    return findingsOfShells(s, voids, survey.shells, chosen);
+}
+
 }  // namespace
 
 mesh::Outcome<std::vector<Shell>> shellList(const Surveyed& s, const std::vector<TrianglePair>& crossing,
@@ -291,6 +310,23 @@ constinit const DefectDescriptor shells = {
     .limited = {.id = "shells", .title = "shells", .unit = "", .value = countOf<&Counts::shells>, .harmless = 1},
     .afterOthers = true,
     .onlyWhenChosen = true,
+};
+
+constinit const DefectDescriptor voids = {
+    .key = "voids",
+    .name = "Enclosed voids",
+    .sentence = "Cavities within material that nothing gets out of: no powder, no resin, no air.",
+    .ink = 0x5B5348,
+    .glyph = glyph::hollow,
+    .draw = drawNothing,
+    .run = runVoids,
+    .limited = {.id = "voids",
+                .title = "voids",
+                .unit = "",
+                .value = shapeOf<&Shape::voids>,
+                .mendable = false,
+                .topological = false},
+    .afterOthers = true,
 };
 
 }  // namespace zither::check

@@ -1,7 +1,9 @@
 // What all checks together find: every number of definitions.md and every place with a defect.
 #pragma once
 
+#include <array>
 #include <cstdint>
+#include <limits>
 #include <string_view>
 #include <vector>
 
@@ -73,8 +75,31 @@ struct Shell {
 struct SurveyOptions {
     // Triangles with an angle below this are listed as slivers.
     double sliverAngleDeg = 5;
+    // What takes longer is measured where it is asked for; 0: not.
+    double wall = 0;                    // in the file's unit: thinner walls are thin
+    double slopeDeg = 0;                // of overhangs towards `up`
+    double knifeDeg = 0;                // sharper edges are knife edges
+    double parallelDeg = 0;             // of undercuts along `up`: walls nearer to it than this are none
+    std::array<double, 3> up{0, 0, 1};  // build direction
 
     bool operator==(const SurveyOptions&) const = default;
+    // All that the others ask for is measured with these as well.
+    [[nodiscard]] bool cover(const SurveyOptions& other) const;
+};
+
+// What is only measured where it is asked for, and where the surface is what can be measured: NaN elsewhere.
+struct Shape {
+    static constexpr double untold = std::numeric_limits<double>::quiet_NaN();
+    double thinArea = untold;    // share of the area
+    double thinnest = untold;    // infinite: nothing is thin
+    double thinPlaces = untold;  // how many
+    double wallStep = untold;    // grid within triangles longer than the limit
+    bool wallCoarser = false;    // than half the limit
+    double overhangArea = untold;
+    double undercutArea = untold;
+    double knifeLength = untold;
+    double voids = 0;  // cavities within material; always told
+    double voidVolume = 0;
 };
 
 // Lengths in the file's unit. Made by Surveyed::survey.
@@ -84,6 +109,7 @@ struct Survey {
     measure::Mass mass;
     measure::EdgeLength edgeLength;
     double smallestAngleDeg = 0;
+    Shape shape;
     bool watertight = false;
     bool solid = false;
     std::vector<Shell> shells;
@@ -96,6 +122,11 @@ struct Survey {
 template <std::uint64_t Counts::*member>
 double countOf(const Survey& survey) {
     return static_cast<double>(survey.counts.*member);
+}
+
+template <double Shape::*member>
+double shapeOf(const Survey& survey) {
+    return survey.shape.*member;
 }
 
 }  // namespace zither::check

@@ -34,6 +34,11 @@ void measure(const Surveyed& s, Survey& survey) {
     survey.edgeLength = measure::edgeLengthOf(s.mesh(), s.edges());
 }
 
+// Asked for nothing, or for the same.
+bool answers(double measured, double asked) {
+    return asked == 0 || asked == measured;
+}
+
 // What the checks of a survey gave, by their place in the catalogue.
 class Surveying {
 public:
@@ -99,6 +104,7 @@ private:
             if (!all[i]->afterOthers) continue;
             mesh::PartOfProgress part(progress, from, from + 0.6 * (1 - from));
             from += 0.6 * (1 - from);
+            judgeSoundness(result_);  // by what was counted so far; of all of it once the last check is done
             auto findings = all[i]->run(s_, result_.options, result_, part);
             if (!findings) return tl::unexpected(findings.error());
             found_[i] = std::move(*findings);
@@ -112,6 +118,13 @@ private:
 };
 
 }  // namespace
+
+bool SurveyOptions::cover(const SurveyOptions& other) const {
+    const bool directed = other.slopeDeg > 0 || other.parallelDeg > 0;
+    return sliverAngleDeg == other.sliverAngleDeg && answers(wall, other.wall) && answers(slopeDeg, other.slopeDeg) &&
+           answers(knifeDeg, other.knifeDeg) && answers(parallelDeg, other.parallelDeg) &&
+           (!directed || up == other.up);
+}
 
 Surveyed::Surveyed(std::shared_ptr<const Mesh> m) : mesh_(std::move(m)) {}
 
@@ -160,7 +173,7 @@ mesh::Outcome<std::shared_ptr<const Survey>> Surveyed::survey(const SurveyOption
                                                               mesh::Progress& progress) const {
     const std::lock_guard lock(surveying_);
     const std::shared_ptr<const Survey> before = known();
-    if (before && before->options == options) return before;
+    if (before && before->options.cover(options)) return before;
     mesh::Outcome<std::shared_ptr<const Survey>> outcome = mesh::cancelled();
     tbb::this_task_arena::isolate([&] {
         Surveying surveying(*this, options);

@@ -22,7 +22,7 @@ std::string verdictLines(const steps::Verdict& verdict) {
                        : !j.value           ? "-"
                        : j.met              ? "ok"
                                             : "FAILS",
-                       std::string_view(j.requirement.measure->title), j.value ? fmt::format("{:.6g}", *j.value) : "-",
+                       steps::titleOf(j.requirement), j.value ? fmt::format("{:.6g}", *j.value) : "-",
                        j.requirement.limit
                            ? fmt::format("{} {:.6g}", j.requirement.measure->atLeast ? "at least" : "at most",
                                          *j.requirement.limit)

@@ -489,7 +489,7 @@ void DeskPanel::addDelivered() {
         if (!j.met)
             inner->addWidget(label(
                 QString("%1: %2, limit %3")
-                    .arg(text(j.requirement.measure->title), shortNumber(*j.value), shortNumber(*j.requirement.limit)),
+                    .arg(text(steps::titleOf(j.requirement)), shortNumber(*j.value), shortNumber(*j.requirement.limit)),
                 12, QFont::Normal, paper::fails));
     auto* done = new QPushButton("Done");
     done->setObjectName("main");

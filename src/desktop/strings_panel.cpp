@@ -19,9 +19,15 @@ using session::StringRow;
 namespace {
 constexpr double titleHeight = 26;
 constexpr double rowHeight = 18;
+constexpr double calmHeight = 13;  // of a string without marks: it is only read, and the part has more room
 constexpr double nameWidth = 178;
 constexpr double valueWidth = 172;
 constexpr double dragStarts = 5;
+
+bool isCalm(const StringRow& row) {
+    return row.met && row.marks.empty();
+}
+
 }  // namespace
 
 StringsPanel::StringsPanel(session::Workshop& workshop, QWidget* parent) : QWidget(parent), workshop_(workshop) {
@@ -36,23 +42,26 @@ StringsPanel::StringsPanel(session::Workshop& workshop, QWidget* parent) : QWidg
 
 void StringsPanel::refresh() {
     rows_ = session::stringRows(workshop_);
-    setFixedHeight(static_cast<int>(titleHeight + rowHeight * static_cast<double>(rows_.size()) + 8));
+    tops_.assign(1, titleHeight);
+    for (const StringRow& row : rows_) tops_.push_back(tops_.back() + (isCalm(row) ? calmHeight : rowHeight));
+    setFixedHeight(static_cast<int>(tops_.back() + 8));
     update();
 }
 
 QRectF StringsPanel::rowRect(std::size_t row) const {
-    return {nameWidth, titleHeight + rowHeight * static_cast<double>(row),
-            std::max(60.0, width() - nameWidth - valueWidth), rowHeight};
+    return {nameWidth, tops_[row], std::max(60.0, width() - nameWidth - valueWidth), tops_[row + 1] - tops_[row]};
+}
+
+double StringsPanel::stringWidth() const {
+    return std::max(60.0, width() - nameWidth - valueWidth);
 }
 
 double StringsPanel::xOf(double along) const {
-    const QRectF r = rowRect(0);
-    return r.left() + along * r.width();
+    return nameWidth + along * stringWidth();
 }
 
 double StringsPanel::alongAt(double x) const {
-    const QRectF r = rowRect(0);
-    return std::clamp((x - r.left()) / r.width(), 0.0, 1.0);
+    return std::clamp((x - nameWidth) / stringWidth(), 0.0, 1.0);
 }
 
 double StringsPanel::worldAt(double along) const {
@@ -122,22 +131,26 @@ void StringsPanel::drawRow(QPainter& painter, std::size_t index) const {
     const bool fails = !row.met;
     const bool chosen = row.defect && workshop_.choice().chosenClass() == row.defect;
     const QColor ink = row.sign ? row.sign->ink : paper::quiet;
-    if (chosen) painter.fillRect(QRectF(4, rect.top(), width() - 8, rowHeight), paper::chosen);
-    if (row.sign) drawGlyph(painter, *row.sign->glyph, QPointF(20, rect.center().y()), {9, ink, fails});
-    painter.setFont(typeface(12, fails || chosen ? QFont::DemiBold : QFont::Normal));
+    const double high = rect.height();
+    const int size = isCalm(row) ? 11 : 12;
+    if (chosen) painter.fillRect(QRectF(4, rect.top(), width() - 8, high), paper::chosen);
+    if (row.sign)
+        drawGlyph(painter, *row.sign->glyph, QPointF(20, rect.center().y()), {isCalm(row) ? 8.0 : 9.0, ink, fails});
+    painter.setFont(typeface(size, fails || chosen ? QFont::DemiBold : QFont::Normal));
     painter.setPen(fails ? paper::ink : paper::quiet);
-    painter.drawText(QRectF(34, rect.top(), nameWidth - 40, rowHeight), Qt::AlignVCenter, row.title);
+    painter.drawText(QRectF(34, rect.top(), nameWidth - 40, high), Qt::AlignVCenter, row.title);
     // The string itself: thick where it is out of tune.
     QColor line = fails ? ink : paper::line.darker(112);
     painter.setPen(QPen(line, fails ? 1.6 : 1));
-    painter.drawLine(QPointF(rect.left(), rect.bottom() - 4.5), QPointF(rect.right(), rect.bottom() - 4.5));
+    const double below = isCalm(row) ? std::floor(high / 2) + 0.5 : 4.5;
+    painter.drawLine(QPointF(rect.left(), rect.bottom() - below), QPointF(rect.right(), rect.bottom() - below));
     drawMarks(painter, row, rect);
-    painter.setFont(typeface(12, QFont::DemiBold));
+    painter.setFont(typeface(size, QFont::DemiBold));
     painter.setPen(fails ? ink : paper::spruce);
-    painter.drawText(QRectF(rect.right() + 8, rect.top(), 62, rowHeight), Qt::AlignVCenter | Qt::AlignRight, row.value);
+    painter.drawText(QRectF(rect.right() + 8, rect.top(), 62, high), Qt::AlignVCenter | Qt::AlignRight, row.value);
     painter.setFont(typeface(11));
     painter.setPen(paper::quiet);
-    painter.drawText(QRectF(rect.right() + 78, rect.top(), 66, rowHeight), Qt::AlignVCenter, row.limit);
+    painter.drawText(QRectF(rect.right() + 78, rect.top(), 66, high), Qt::AlignVCenter, row.limit);
     painter.setPen(QPen(fails ? ink : paper::spruce, 1.6, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
     const QPointF tick(width() - 20, rect.center().y());
     if (row.value.isEmpty() || row.noted) return;
@@ -185,8 +198,9 @@ void StringsPanel::drawMarks(QPainter& painter, const StringRow& row, const QRec
 
 std::optional<std::size_t> StringsPanel::rowAt(double y) const {
     if (y < titleHeight) return std::nullopt;
-    const auto row = static_cast<std::size_t>((y - titleHeight) / rowHeight);
-    return row < rows_.size() ? std::optional(row) : std::nullopt;
+    const auto after = std::upper_bound(tops_.begin(), tops_.end(), y);
+    if (after == tops_.end()) return std::nullopt;
+    return static_cast<std::size_t>(after - tops_.begin()) - 1;
 }
 
 std::optional<StringsPanel::Hit> StringsPanel::markAt(const QPointF& at) const {

@@ -34,6 +34,7 @@ private:
     void drawMarks(QPainter& painter, const session::StringRow& row, const QRectF& rect) const;
     void drawSlab(QPainter& painter) const;
     [[nodiscard]] std::optional<std::size_t> rowAt(double y) const;
+    [[nodiscard]] double stringWidth() const;
     [[nodiscard]] std::optional<Hit> markAt(const QPointF& at) const;
     // Of a mark on the string of what is lost.
     [[nodiscard]] const measure::LossPlace& lossPlaceOf(const Hit& hit) const;
@@ -43,6 +44,7 @@ private:
 
     session::Workshop& workshop_;
     std::vector<session::StringRow> rows_;
+    std::vector<double> tops_;  // of the rows, and where the last one ends
     std::optional<double> dragFrom_;
     double dragTo_ = 0;
 };

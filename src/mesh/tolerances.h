@@ -47,6 +47,17 @@ inline constexpr double speckArea = 0.005;
 // A repair may lose this share of a shell's area that is seen at all through a crack, without losing the shell.
 inline constexpr double glimpse = 0.02;
 
+// ---- wall, slope, undercut (definitions.md)
+
+// Of the diagonal: where bodies lie in each other, faces no farther apart along a ray are met at once.
+inline constexpr double wallTogether = 1e-9;
+// In degrees: a slope is below its limit where it is so by more than this.
+inline constexpr double slopeDeg = 0.01;
+// Of the height: what lies so low stands on the floor.
+inline constexpr double onFloor = 1e-3;
+// Of the diagonal: undercuts are looked for on a grid so wide.
+inline constexpr double undercutGrid = 5e-3;
+
 // ---- fit for use (definitions.md: needles)
 
 // Of the diagonal: what is thinner than this most meshers refuse, and what is made may move that far to be thicker.
@@ -196,8 +207,8 @@ inline constexpr double overlayRounding = 0x1p-46;
 inline constexpr double badSine = 0.17364817766693033;
 inline constexpr double shapePrice = 1e-4;
 inline constexpr double shapePricePreferred = 3e-3;
-// Of a squared sine: by so much the smallest angle must grow where edges swap for the shape's sake, so that rounding does
-// not swap them forth and back.
+// Of a squared sine: by so much the smallest angle must grow where edges swap for the shape's sake, so that rounding
+// does not swap them forth and back.
 inline constexpr double shapeGain = 1e-6;
 // Of the diagonal: what lies within this of a plane is flat for swapping edges (32 bits tell 6e-8 apart).
 inline constexpr double swapFlatness = 1e-7;

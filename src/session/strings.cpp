@@ -101,7 +101,7 @@ std::vector<StringRow> stringRows(const Workshop& w) {
     for (const steps::Requirement& r : w.judging().brief().requirements) {
         StringRow row;
         row.id = text(r.measure->id);
-        row.title = text(r.measure->title);
+        row.title = text(steps::titleOf(r));
         row.limit = limitText(r);
         row.noted = !r.limit;
         row.defect = r.measure->marks;

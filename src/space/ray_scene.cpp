@@ -21,7 +21,8 @@ struct RayScene::Scene {
             throw std::bad_alloc();
         }
         // Vertices are not copied into the tree: a third less memory for a twentieth of the speed.
-        rtcSetSceneFlags(scene, static_cast<RTCSceneFlags>(RTC_SCENE_FLAG_COMPACT | RTC_SCENE_FLAG_ROBUST));
+        rtcSetSceneFlags(scene, static_cast<RTCSceneFlags>(RTC_SCENE_FLAG_COMPACT | RTC_SCENE_FLAG_ROBUST |
+                                                           RTC_SCENE_FLAG_CONTEXT_FILTER_FUNCTION));
     }
     ~Scene() {
         rtcReleaseScene(scene);
@@ -37,6 +38,32 @@ namespace {
 bool isUsable(const Eigen::Vector3f& v) {
     return (v.array().abs() < 1e15F).all();
 }
+
+// Where the way passes through the plane of a triangle; not above 0: not ahead.
+RayScene::Passage through(const RayScene::Way& way, mesh::TriangleId t) {
+    const mesh::Point normal = mesh::areaVector(way.mesh, t);
+    const double slope = normal.dot(way.direction);
+    return {t, slope == 0 ? 0 : normal.dot(way.mesh.corner(t, 0) - way.from) / slope, slope > 0};
+}
+
+// A ray that looks through what does not count, asked of every triangle that it may meet.
+struct BeyondContext {
+    RTCIntersectContext context;  // first: Embree hands on a pointer to it
+    const RayScene::Way* way;
+    std::vector<RayScene::Passage>* all;  // gathers them; nullptr: the first one is asked for
+};
+
+void filterBeyond(const RTCFilterFunctionNArguments* args) {
+    const auto& asked = *reinterpret_cast<const BeyondContext*>(args->context);
+    const mesh::TriangleId met(RTCHitN_primID(args->hit, args->N, 0));
+    const RayScene::Passage passage = through(*asked.way, met);
+    const bool counts = met != asked.way->own && (asked.all || passage.along > 0);
+    if (counts && asked.all) asked.all->push_back(passage);
+    if (!counts || asked.all) args->valid[0] = 0;
+}
+
+// A ray starts so far behind its point, of lengths within -1 and 1, that rounding leaves nothing out that lies ahead.
+constexpr double behind = 1e-6;
 
 // Nothing where that is beyond Embree.
 std::optional<RTCRay> rayFrom(const Eigen::Vector3f& start, const Eigen::Vector3f& direction) {
@@ -135,6 +162,32 @@ std::optional<mesh::TriangleId> RayScene::firstMet(const mesh::Point& from, cons
     rtcIntersect1(scene_->scene, &context, &query);
     if (query.hit.geomID == RTC_INVALID_GEOMETRY_ID) return std::nullopt;
     return mesh::TriangleId(numberOf(query.hit.primID));
+}
+
+// The triangle that stops the ray; RTC_INVALID_GEOMETRY_ID: none.
+std::uint32_t RayScene::askBeyond(const Way& way, std::vector<Passage>* all) const {
+    const auto ray = rayFrom(within(way.from - behind / scale_ * way.direction), (axes_ * way.direction).cast<float>());
+    if (!scene_ || !ray) return RTC_INVALID_GEOMETRY_ID;
+    RTCRayHit query{};
+    query.ray = *ray;
+    query.ray.tfar = static_cast<float>(way.within * scale_ + 2 * behind);
+    query.hit.geomID = query.hit.primID = RTC_INVALID_GEOMETRY_ID;
+    BeyondContext asked{{}, &way, all};
+    rtcInitIntersectContext(&asked.context);
+    asked.context.filter = filterBeyond;
+    rtcIntersect1(scene_->scene, &asked.context, &query);
+    return query.hit.primID;
+}
+
+std::optional<RayScene::Passage> RayScene::firstBeyond(const Way& way) const {
+    const std::uint32_t met = askBeyond(way, nullptr);
+    if (met == RTC_INVALID_GEOMETRY_ID) return std::nullopt;
+    return through(way, mesh::TriangleId(met));
+}
+
+void RayScene::allBeyond(const Way& way, std::vector<Passage>& passages) const {
+    passages.clear();
+    static_cast<void>(askBeyond(way, &passages));
 }
 
 void RayScene::meet(const RayBundle& rays, RayHits& hits) const {

@@ -4,6 +4,7 @@
 
 #include <array>
 #include <cstdint>
+#include <limits>
 #include <memory>
 #include <optional>
 #include <span>
@@ -45,6 +46,25 @@ public:
 
     // Some triangle lies along the ray; the direction need not have length 1.
     [[nodiscard]] bool blocks(const mesh::Point& from, const mesh::Point& direction) const;
+    // A triangle that a ray passes through, and how far from its start, in lengths of the direction.
+    struct Passage {
+        mesh::TriangleId triangle = 0;
+        double along = 0;
+        bool leaving = false;  // through the back of it
+    };
+    // A ray from a point of triangle `own` of the mesh that this was made of, looking through that triangle.
+    struct Way {
+        const mesh::Mesh& mesh;
+        mesh::TriangleId own;
+        mesh::Point from;
+        mesh::Point direction;                                    // of length 1
+        double within = std::numeric_limits<double>::infinity();  // what lies farther need not be met
+    };
+    // What is met first whose plane lies ahead of the point (decided in 64 bits: also what is nearer than the rounding
+    // of the scene); nothing where nothing is.
+    [[nodiscard]] std::optional<Passage> firstBeyond(const Way& way) const;
+    // All that it passes through, in no order; also at the point itself, and a millionth of the size before it.
+    void allBeyond(const Way& way, std::vector<Passage>& passages) const;
     // What each ray meets first.
     void meet(const RayBundle& rays, RayHits& hits) const;
     // The triangle that a ray meets first; nothing where it meets none.
@@ -53,6 +73,7 @@ public:
 private:
     struct Scene;
 
+    [[nodiscard]] std::uint32_t askBeyond(const Way& way, std::vector<Passage>* all) const;
     void build(const mesh::Mesh& m, std::span<const mesh::TriangleId> triangles);
     [[nodiscard]] Eigen::Vector3f within(const mesh::Point& p) const {
         return (axes_ * (p - centre_) * scale_).cast<float>();

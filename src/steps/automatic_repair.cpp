@@ -230,8 +230,8 @@ std::vector<Listed> whatIsLeft(const Verdict& verdict, bool solid, const std::ve
     bool unsound = false;
     for (const Judged& j : verdict.judged) {
         if (j.met) continue;
-        say(Listed::Left, fmt::format("{}: {:.6g}, limit {:.6g}.", std::string_view(j.requirement.measure->title),
-                                      *j.value, *j.requirement.limit));
+        say(Listed::Left,
+            fmt::format("{}: {:.6g}, limit {:.6g}.", titleOf(j.requirement), *j.value, *j.requirement.limit));
         unsound |= j.requirement.measure->mendable && j.requirement.measure->marks != check::openEdges;
     }
     if (unsound && !solid)
@@ -288,7 +288,7 @@ private:
 
     Outcome<void> look(double from) {
         mesh::PartOfProgress part(progress_, from, from);
-        auto survey = part_->survey(options_.brief.surveyOptions(), part);
+        auto survey = part_->survey(options_.brief.repairOptions(), part);
         if (!survey) return tl::unexpected(survey.error());
         survey_ = std::move(*survey);
         return {};
@@ -366,7 +366,7 @@ public:
 
     Outcome<RepairResult> run(Progress& progress) {
         mesh::PartOfProgress looking(progress, 0, 0.05);
-        auto survey = part_->survey(options_.brief.surveyOptions(), looking);
+        auto survey = part_->survey(options_.brief.repairOptions(), looking);
         if (!survey) return tl::unexpected(survey.error());
         given_ = judge(**survey, options_.brief);
         if (options_.narrow && !mesh::fitsPrecision(part_->mesh(), mesh::Precision::Single))
@@ -451,7 +451,7 @@ private:
     Outcome<void> allowForRounding(Progress& progress) {
         Mesh rounded = part_->mesh();
         mesh::roundAndJoin(rounded, mesh::Precision::Single);
-        auto survey = check::Surveyed(std::move(rounded)).survey(options_.brief.surveyOptions(), progress);
+        auto survey = check::Surveyed(std::move(rounded)).survey(options_.brief.repairOptions(), progress);
         if (!survey) return tl::unexpected(survey.error());
         const Verdict written = judge(**survey, options_.brief);
         for (std::size_t i = 0; i < given_.judged.size(); ++i)
@@ -589,7 +589,7 @@ private:
     Outcome<Way> judged(RepairResult result, Progress& progress) const {
         Way way;
         const SurveyedPtr& part = result.steps.empty() ? part_ : result.steps.back().part;
-        auto survey = part->survey(options_.brief.surveyOptions(), progress);
+        auto survey = part->survey(options_.brief.repairOptions(), progress);
         if (!survey) return tl::unexpected(survey.error());
         const Verdict now = judge(**survey, options_.brief);
         way.failing = failing(now);

@@ -5,6 +5,7 @@
 #include <fmt/ranges.h>
 
 #include <algorithm>
+#include <cmath>
 #include <nlohmann/json.hpp>
 
 #include "check/catalogue.h"
@@ -68,6 +69,14 @@ const std::vector<Measure>& measures() {
     return all;
 }
 
+std::string titleOf(const Requirement& requirement) {
+    const Measure& measure = *requirement.measure;
+    if (measure.settings.empty()) return std::string(std::string_view(measure.title));
+    const check::Setting& first = measure.settings.front();
+    return fmt::format("{} {:g}{}", std::string_view(first.title), requirement.setting(0),
+                       first.unit == "deg" ? "\u00B0" : "");
+}
+
 const Measure& measureOf(check::DefectClass defect) {
     return measures()[check::indexOf(defect)];
 }
@@ -79,12 +88,29 @@ const Measure* findMeasure(std::string_view id) {
     return it == all.end() ? nullptr : &*it;
 }
 
-check::SurveyOptions Brief::surveyOptions() const {
+namespace {
+
+check::SurveyOptions optionsFor(const Brief& brief, bool onlyMendable) {
     check::SurveyOptions options;
     options.sliverAngleDeg = 0;
-    for (const Requirement& r : requirements)
+    options.up = brief.up;
+    for (const Requirement& r : brief.requirements) {
         if (r.limit && r.measure->listen) r.measure->listen(options, *r.limit);
+        if (onlyMendable && !r.measure->mendable) continue;
+        for (std::size_t i = 0; i < r.measure->settings.size(); ++i)
+            options.*r.measure->settings[i].option = r.setting(i);
+    }
     return options;
+}
+
+}  // namespace
+
+check::SurveyOptions Brief::surveyOptions() const {
+    return optionsFor(*this, false);
+}
+
+check::SurveyOptions Brief::repairOptions() const {
+    return optionsFor(*this, true);
 }
 
 namespace {
@@ -114,18 +140,61 @@ Brief makeBrief(std::string id, std::string title, std::optional<double> open, s
 
 const std::vector<Brief>& builtInBriefs() {
     static const std::vector<Brief> all = {
-        makeBrief(
-            "print", "Print", 0,
-            {require(check::inwardShells, 0), require(check::shells, std::nullopt), require("largest_side", 250)}),
+        makeBrief("print", "Print", 0,
+                  {require(check::inwardShells, 0), require(check::shells, std::nullopt), require(check::thinWalls, 0),
+                   require(check::overhangs, std::nullopt), require(check::voids, std::nullopt),
+                   require("largest_side", 250)}),
         makeBrief("volume-mesh", "Volume mesh", 0,
                   {require(check::inwardShells, 0), require(check::shells, 1), require(check::slivers, 5),
-                   require(check::needles, 0), require("edge_length_ratio", 1000)}),
+                   require(check::needles, 0), require(check::knifeEdges, 0), require("edge_length_ratio", 1000)}),
         makeBrief("reference-surface", "Reference surface", std::nullopt,
                   {require(check::inwardShells, std::nullopt), require(check::shells, std::nullopt),
                    require(check::slivers, std::nullopt), require("edge_length_ratio", std::nullopt)}),
     };
     return all;
 }
+
+namespace {
+
+// `limit`, or an object of it and settings. Error: what is wrong.
+tl::expected<Requirement, std::string> parseRequirement(const Measure& measure, const nlohmann::ordered_json& json) {
+    Requirement requirement{&measure, std::nullopt};
+    const std::string_view id = measure.id;
+    const nlohmann::ordered_json& limit = json.is_object() && json.contains("limit") ? json["limit"] : json;
+    if (limit.is_number())
+        requirement.limit = limit.get<double>();
+    else if (limit != "noted")
+        return tl::unexpected(fmt::format("the limit of '{}' must be a number or \"noted\"", id));
+    if (!json.is_object()) return requirement;
+    for (const check::Setting& s : measure.settings) requirement.settings.push_back(s.usual);
+    for (const auto& [key, value] : json.items()) {
+        if (key == "limit") continue;
+        const auto it = std::find_if(measure.settings.begin(), measure.settings.end(),
+                                     [&](const check::Setting& s) { return std::string_view(s.id) == key; });
+        if (it == measure.settings.end()) {
+            std::vector<std::string_view> known{"limit"};
+            for (const check::Setting& s : measure.settings) known.push_back(s.id);
+            return tl::unexpected(fmt::format("'{}' has no '{}'; it has: {}", id, key, fmt::join(known, ", ")));
+        }
+        if (!value.is_number() || !(value.get<double>() > 0))
+            return tl::unexpected(fmt::format("'{}' of '{}' must be a number above 0", key, id));
+        requirement.settings[static_cast<std::size_t>(it - measure.settings.begin())] = value.get<double>();
+    }
+    return requirement;
+}
+
+bool parseDirection(const nlohmann::ordered_json& json, std::array<double, 3>& direction) {
+    if (!json.is_array() || json.size() != direction.size()) return false;
+    bool any = false;
+    for (std::size_t k = 0; k < direction.size(); ++k) {
+        if (!json[k].is_number()) return false;
+        direction[k] = json[k].get<double>();
+        any |= direction[k] != 0;
+    }
+    return any;
+}
+
+}  // namespace
 
 mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::string& file) {
     const auto wrong = [&](const std::string& what) {
@@ -145,13 +214,12 @@ mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::s
             for (const Measure& m : measures()) known.push_back(m.id);
             return wrong(fmt::format("there is no requirement '{}'; there are: {}", id, fmt::join(known, ", ")));
         }
-        if (limit.is_number())
-            brief.requirements.push_back({measure, limit.get<double>()});
-        else if (limit == "noted")
-            brief.requirements.push_back({measure, std::nullopt});
-        else
-            return wrong(fmt::format("the limit of '{}' must be a number or \"noted\"", id));
+        auto requirement = parseRequirement(*measure, limit);
+        if (!requirement) return wrong(requirement.error());
+        brief.requirements.push_back(std::move(*requirement));
     }
+    if (json.contains("up") && !parseDirection(json["up"], brief.up))
+        return wrong("\"up\" must be a list of three numbers, not all 0");
     // Nothing that can be seen is lost, whatever else is asked for.
     const bool said = std::any_of(brief.requirements.begin(), brief.requirements.end(),
                                   [](const Requirement& r) { return r.measure->ofImport; });
@@ -194,6 +262,7 @@ Verdict judge(const Survey& survey, const Brief& brief, std::optional<double> lo
     Verdict verdict;
     for (const Requirement& r : brief.requirements) {
         Judged j{r, r.measure->ofImport ? lostShare : r.measure->value(survey), true};
+        if (j.value && std::isnan(*j.value)) j.value.reset();
         if (r.limit && j.value) j.met = r.measure->atLeast ? *j.value >= *r.limit : *j.value <= *r.limit;
         verdict.judged.push_back(j);
     }

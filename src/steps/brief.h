@@ -1,6 +1,7 @@
 // Briefs: what a surface must satisfy for its use. Three are built in; others are JSON files.
 #pragma once
 
+#include <array>
 #include <nlohmann/json_fwd.hpp>
 #include <optional>
 #include <string>
@@ -26,16 +27,27 @@ const Measure& measureOf(check::DefectClass defect);
 struct Requirement {
     const Measure* measure = nullptr;
     std::optional<double> limit;  // none: noted, shown but never failed
+    // As Measure::settings, in their order; the usual ones where there are none.
+    std::vector<double> settings = {};
 
+    [[nodiscard]] double setting(std::size_t i) const {
+        return i < settings.size() ? settings[i] : measure->settings[i].usual;
+    }
     [[nodiscard]] bool limits(check::DefectClass defect) const { return limit && measure->marks == defect; }
 };
+
+// "self-intersecting"; with what it depends on: "walls below 0.8".
+std::string titleOf(const Requirement& requirement);
 
 struct Brief {
     std::string id;
     std::string title;
     std::vector<Requirement> requirements;
-    // The survey lists triangles below the smallest angle asked for.
+    std::array<double, 3> up{0, 0, 1};  // build direction; need not have length 1
+    // What the survey must measure and mark for this brief.
     [[nodiscard]] check::SurveyOptions surveyOptions() const;
+    // The same without what no repair changes, and need not be measured while one is sought.
+    [[nodiscard]] check::SurveyOptions repairOptions() const;
 };
 
 // print, volume-mesh, reference-surface.
@@ -47,7 +59,7 @@ mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::s
 
 struct Judged {
     Requirement requirement;
-    std::optional<double> value;  // none: there is no import to compare with
+    std::optional<double> value;  // none: it cannot be told, or there is no import to compare with
     bool met = true;              // always where it is only noted, or cannot be told
 };
 struct Verdict {

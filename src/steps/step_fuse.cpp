@@ -138,14 +138,8 @@ Outcome<StepOutput> runFuse(const Surveyed& s, const Pick& pick, const Arguments
     return tidied(outputOf(m, std::move(*result), m.triangles.size()), {&m}, a.find("tidy")->second, tidying);
 }
 
-// What the other surface takes away goes on the user's word: triangles of which pieces at most are left, and no others,
-// so that what a later step loses counts.
 Outcome<StepOutput> asAsked(const Surveyed& s, Outcome<StepOutput> output) {
-    if (!output) return output;
-    std::vector<std::uint8_t> gone = measure::keptOf(s.mesh(), output->mesh).of;
-    for (std::uint8_t& flag : gone) flag = !flag;
-    output->record.told =
-        std::make_shared<const measure::Told>(measure::Told{.mayGo = mesh::keepTriangles(s.mesh(), gone)});
+    if (output) output->record.told = toldToGo(s.mesh(), output->mesh);
     return output;
 }
 
@@ -190,6 +184,12 @@ Parameter tidyParameter() {
 }
 
 }  // namespace
+
+std::shared_ptr<const measure::Told> toldToGo(const Mesh& before, const Mesh& after) {
+    std::vector<std::uint8_t> gone = measure::keptOf(before, after).of;
+    for (std::uint8_t& flag : gone) flag = !flag;
+    return std::make_shared<const measure::Told>(measure::Told{.mayGo = mesh::keepTriangles(before, gone)});
+}
 
 const Step& fuseStep() {
     static const Step step = {

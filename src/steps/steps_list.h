@@ -30,6 +30,7 @@ const Step& resolveStep();
 const Step& refineSliversStep();
 const Step& encloseStep();
 const Step& thickenStep();
+const Step& trimStep();
 
 // The parameter `bits` of a step: 32 or 64; an error that names the step for others.
 Outcome<mesh::Precision> precisionAsked(std::string_view step, const Arguments& a);
@@ -42,6 +43,10 @@ Parameter sheetThickness(std::string_view help);
 
 // What is said of plates (arrange/cover.h) of that height.
 std::string platesText(std::size_t plates, double height);
+
+// What was taken away on the user's word: triangles of which pieces at most are left, and no others, so that what a
+// later step loses counts.
+std::shared_ptr<const measure::Told> toldToGo(const Mesh& before, const Mesh& after);
 
 // What settling did, as a record.
 Record settleRecord(const arrange::Fit& r);

@@ -229,7 +229,7 @@ TEST_F(CommandLine, FuseSubtractIntersectAndSettle) {
     EXPECT_NE(missing.err.find("none.stl"), std::string::npos);
     // Solid in 64 bits, settled on the way into 32.
     Mesh third = unitBox();
-    for (Point& p : third.positions) p /= 3;
+    for (Point& p : third.positions) p *= 10.0 / 3;
     const Called settled = call({"run", write("third.ply", third), "-o", out, "--step", "clean", "--json"});
     EXPECT_EQ(settled.code, 0);
     EXPECT_EQ(settled.parsed()["steps"].back()["name"], "settle");

@@ -5,7 +5,7 @@ namespace zither::session {
 
 std::span<const std::reference_wrapper<const Lens>> lenses() {
     static const std::reference_wrapper<const Lens> all[] = {
-        plainLens, facingLens, shellsLens, nestingLens, changeLens, deviationLens, qualityLens,
+        plainLens, facingLens, shellsLens, nestingLens, changeLens, deviationLens, qualityLens, wallLens, slopeLens,
     };
     return all;
 }

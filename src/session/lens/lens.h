@@ -61,6 +61,8 @@ extern const Lens nestingLens;
 extern const Lens changeLens;
 extern const Lens deviationLens;
 extern const Lens qualityLens;
+extern const Lens wallLens;
+extern const Lens slopeLens;
 
 std::span<const std::reference_wrapper<const Lens>> lenses();
 

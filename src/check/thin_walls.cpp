@@ -1,0 +1,53 @@
+// Connected places in which material is thinner than the brief allows.
+#include "check/catalogue.h"
+#include "check/surveyed.h"
+#include "measure/wall.h"
+
+namespace zither::check {
+namespace {
+
+mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Survey& survey, mesh::Progress& progress) {
+    Shape& shape = survey.shape;
+    shape.thinArea = shape.thinnest = shape.thinPlaces = shape.wallStep = Shape::untold;
+    // Material is behind a closed surface that faces outward, and nowhere else.
+    if (!(options.wall > 0) || !survey.watertight || !(survey.mass.volume > 0)) return Findings();
+    const auto walls = measure::wallsOf({s.mesh(), s.edges(), s.rays(), survey.solid}, {options.wall}, progress);
+    if (!walls) return tl::unexpected(walls.error());
+    shape.thinArea = walls->thinArea;
+    shape.thinnest = walls->thinnest;
+    shape.thinPlaces = static_cast<double>(walls->places.size());
+    shape.wallStep = walls->step;
+    shape.wallCoarser = walls->coarser;
+    Findings result;
+    for (const measure::ThinPlace& place : walls->places) {
+        result.add(thinWalls, s.mesh(), place.triangles, {});
+        result.list.back().position = place.where;
+    }
+    return result;
+}
+
+constexpr Setting settings[] = {
+    {.id = "wall", .title = "walls below", .unit = "unit", .usual = 0.8, .option = &SurveyOptions::wall}};
+
+}  // namespace
+
+constinit const DefectDescriptor thinWalls = {
+    .key = "thin-walls",
+    .name = "Thin walls",
+    .sentence = "Material thinner than the brief allows, measured straight in from the surface.",
+    .ink = 0xA84300,
+    .glyph = glyph::pinch,
+    .draw = drawOutlines,
+    .run = run,
+    .limited = {.id = "thin_places",
+                .title = "thin walls",
+                .unit = "",
+                .value = shapeOf<&Shape::thinPlaces>,
+                .mendable = false,
+                .topological = false,
+                .settings = settings},
+    .afterOthers = true,
+    .byOptions = true,
+};
+
+}  // namespace zither::check

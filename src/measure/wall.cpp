@@ -1,0 +1,298 @@
+// Rows of points along the longest edge of each triangle; a ray from each; thin points joined.
+#include "measure/wall.h"
+
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+
+#include "measure/triangle_rows.h"
+#include "mesh/disjoint_sets.h"
+#include "mesh/parallel.h"
+#include "mesh/tolerances.h"
+#include "space/cell_grid.h"
+
+namespace zither::measure {
+namespace {
+
+using mesh::Mesh;
+using mesh::Point;
+using mesh::TriangleId;
+
+constexpr double infinite = std::numeric_limits<double>::infinity();
+constexpr std::size_t block = 1024;  // triangles
+
+// About as many points as TriangleRows gives, without counting row by row.
+double expectedPoints(const Mesh& m, TriangleId t, double limit, double step) {
+    double longest = 0;
+    for (unsigned k = 0; k < 3; ++k) longest = std::max(longest, (m.corner(t, (k + 1) % 3) - m.corner(t, k)).norm());
+    if (!(longest > limit)) return 1;
+    const double area = 0.5 * mesh::areaVector(m, t).norm();
+    const double rows = std::ceil(longest / step);
+    return rows * std::max(1.0, area / longest / step + 0.5);
+}
+
+// From a point of a triangle through the material behind it.
+class Ways {
+public:
+    // Passages no farther apart than `together` are at one place.
+    Ways(const WallSurface& s, double together) : s_(s), together_(together) {}
+
+    // Infinite where the material is not left, or not within `within`.
+    [[nodiscard]] double through(TriangleId t, const Point& from, const Point& inward, double within) {
+        const space::RayScene::Way way{s_.mesh, t, from, inward, within};
+        if (s_.solid) {
+            const auto met = s_.rays.firstBeyond(way);
+            return met ? met->along : infinite;
+        }
+        // Bodies may lie in each other: material ends where the last of them is left. How many there are about the
+        // point tells the whole ray; it is asked only where one of them ends near enough.
+        if (within < infinite) {
+            s_.rays.allBeyond(way, passages_);
+            if (endOf(1) == infinite) return infinite;
+        }
+        s_.rays.allBeyond({s_.mesh, t, from, inward}, passages_);
+        int behind = 0;
+        int here = 1;  // bodies that begin at the point, with its own; those that end there count against them
+        for (const auto& p : passages_) {
+            if (p.along > together_)
+                behind += p.leaving ? 1 : -1;
+            else if (p.along >= -together_)
+                here += p.leaving ? -1 : 1;
+        }
+        // Material in front of it as well: no surface of it.
+        if (behind > here) return infinite;
+        return endOf(behind);
+    }
+
+private:
+    // Where a way that begins in so many bodies leaves the last of them. Faces that lie on each other within rounding
+    // are met at once: where one body is left and another entered, material goes on.
+    [[nodiscard]] double endOf(int depth) {
+        std::sort(passages_.begin(), passages_.end(), [](const auto& a, const auto& b) { return a.along < b.along; });
+        for (std::size_t i = 0; i < passages_.size(); ++i) {
+            if (passages_[i].along <= together_) continue;
+            depth += passages_[i].leaving ? -1 : 1;
+            const bool last = i + 1 == passages_.size() || passages_[i + 1].along > passages_[i].along + together_;
+            if (depth <= 0 && last) return passages_[i].along;
+        }
+        return infinite;
+    }
+
+    const WallSurface& s_;
+    double together_;
+    std::vector<space::RayScene::Passage> passages_;
+};
+
+double togetherOf(const WallSurface& s) {
+    return s.solid ? 0 : tolerance::wallTogether * mesh::boxOf(s.mesh).diagonal();
+}
+
+// A point that is thinner than the limit.
+struct ThinPoint {
+    Point at;
+    TriangleId triangle = 0;
+    double area = 0;
+    double wall = 0;
+    bool gridded = false;
+};
+
+// Which thin points make up a place.
+class Joining {
+public:
+    Joining(const WallSurface& s, const std::vector<ThinPoint>& points, double limit, double step)
+        : s_(s), points_(points), limit_(limit), step_(step), groups_(points.size()) {
+        first_.assign(s.mesh.triangles.size(), mesh::noIndex);
+        for (std::uint32_t i = static_cast<std::uint32_t>(points.size()); i-- > 0;) first_[points[i].triangle] = i;
+    }
+
+    // The place of each point, numbered by their first points.
+    std::vector<std::uint32_t> run(std::uint32_t& count) {
+        joinShortTriangles();
+        joinNear();
+        std::vector<std::uint32_t> numberOf(points_.size(), mesh::noIndex);
+        std::vector<std::uint32_t> placeOf(points_.size());
+        count = 0;
+        for (std::uint32_t i = 0; i < points_.size(); ++i) {
+            std::uint32_t& number = numberOf[groups_.find(i)];
+            if (number == mesh::noIndex) number = count++;
+            placeOf[i] = number;
+        }
+        return placeOf;
+    }
+
+private:
+    // Of triangles with a single point, those that share an edge.
+    void joinShortTriangles() {
+        for (std::uint32_t i = 0; i < points_.size(); ++i)
+            if (!points_[i].gridded)
+                forEachNeighbour(points_[i].triangle, [&](TriangleId other) {
+                    const std::uint32_t j = first_[other];
+                    if (j != mesh::noIndex && !points_[j].gridded) groups_.join(i, j);
+                });
+    }
+
+    // Of triangles with a grid, and between them and their neighbours: points next to each other.
+    void joinNear() {
+        const double reach = nextTo * step_;
+        space::CellGrid grid(reach);
+        for (std::uint32_t i = 0; i < points_.size(); ++i)
+            if (points_[i].gridded) grid.add(i, points_[i].at);
+        for (std::uint32_t i = 0; i < points_.size(); ++i) {
+            const ThinPoint& p = points_[i];
+            if (!p.gridded && !besideGrid(p.triangle)) continue;
+            // The centre of a short triangle beside a long one may be farther from its edges than the grid is wide.
+            const double most = p.gridded ? reach : reach + limit_;
+            grid.near(space::around(p.at, most), [&](std::uint32_t j) {
+                const ThinPoint& q = points_[j];
+                if ((p.at - q.at).norm() <= most && (p.triangle == q.triangle || shareEdge(p.triangle, q.triangle)))
+                    groups_.join(i, j);
+            });
+        }
+    }
+
+    template <class Visit>
+    void forEachNeighbour(TriangleId t, const Visit& visit) const {
+        for (unsigned k = 0; k < 3; ++k) {
+            const mesh::EdgeId e = s_.edges.edgeOf(mesh::HalfEdge(3 * t + k));
+            if (e == mesh::noEdge) continue;
+            for (const mesh::HalfEdge h : s_.edges.around(e))
+                if (mesh::triangleOf(h) != t) visit(mesh::triangleOf(h));
+        }
+    }
+    [[nodiscard]] bool shareEdge(TriangleId a, TriangleId b) const {
+        bool shared = false;
+        forEachNeighbour(a, [&](TriangleId other) { shared |= other == b; });
+        return shared;
+    }
+    [[nodiscard]] bool besideGrid(TriangleId t) const {
+        bool beside = false;
+        forEachNeighbour(
+            t, [&](TriangleId other) { beside |= first_[other] != mesh::noIndex && points_[first_[other]].gridded; });
+        return beside;
+    }
+
+    // Of the grid's step: rows lie beside each other shifted by up to half a step.
+    static constexpr double nextTo = 1.6;
+
+    const WallSurface& s_;
+    const std::vector<ThinPoint>& points_;
+    double limit_;
+    double step_;
+    mesh::DisjointSets groups_;
+    std::vector<std::uint32_t> first_;  // of each triangle its first thin point
+};
+
+// A step of half the limit, or what gives few enough points.
+double stepFor(const Mesh& m, const WallOptions& options) {
+    double step = options.limit / 2;
+    for (;;) {
+        const double points = mesh::parallelBlocks(
+            m.triangles.size(), 0.0,
+            [&](std::size_t begin, std::size_t end) {
+                double sum = 0;
+                for (std::size_t t = begin; t < end; ++t)
+                    sum += expectedPoints(m, static_cast<TriangleId>(t), options.limit, step);
+                return sum;
+            },
+            [](double a, double b) { return a + b; });
+        const double spare = static_cast<double>(options.mostPoints) - static_cast<double>(m.triangles.size());
+        const double gridded = points - static_cast<double>(m.triangles.size());
+        if (points <= static_cast<double>(options.mostPoints) || gridded <= 0) return step;
+        // Where every triangle has its centre already, one point each is what remains.
+        if (spare <= 0) return infinite;
+        step *= std::max(1.1, std::sqrt(gridded / spare));
+    }
+}
+
+}  // namespace
+
+mesh::Outcome<Walls> wallsOf(const WallSurface& s, const WallOptions& options, mesh::Progress& progress) {
+    const Mesh& m = s.mesh;
+    Walls walls;
+    walls.step = stepFor(m, options);
+    walls.coarser = walls.step > options.limit / 2;
+    struct Block {
+        std::vector<ThinPoint> thin;
+        double area = 0;
+        std::size_t points = 0;
+    };
+    const std::size_t count = (m.triangles.size() + block - 1) / block;
+    std::vector<Block> blocks(count);
+    const double together = togetherOf(s);
+    std::atomic<bool> stop = false;
+    std::atomic<std::size_t> done = 0;
+    mesh::parallelFor(count, 1, [&](std::size_t b) {
+        if (stop) return;
+        Block& own = blocks[b];
+        Ways ways(s, together);
+        for (std::size_t i = b * block; i < std::min(m.triangles.size(), (b + 1) * block); ++i) {
+            const auto t = static_cast<TriangleId>(i);
+            const Point normal = mesh::areaVector(m, t);
+            if (!(normal.norm() > 0)) continue;
+            const Point inward = -normal.normalized();
+            const TriangleRows rows(m, t, options.limit, walls.step);
+            rows.forEach([&](const Point& at, double area) {
+                const double wall = ways.through(t, at, inward, options.limit);
+                own.area += area;
+                ++own.points;
+                if (wall < options.limit) own.thin.push_back({at, t, area, wall, rows.gridded()});
+            });
+        }
+        if (!progress.report(0.9 * static_cast<double>(++done) / static_cast<double>(count))) stop = true;
+    });
+    if (stop) return mesh::cancelled();
+    std::vector<ThinPoint> thin;
+    double area = 0;
+    double thinArea = 0;
+    for (Block& b : blocks) {
+        area += b.area;
+        walls.points += b.points;
+        for (const ThinPoint& p : b.thin) thinArea += p.area;
+        thin.insert(thin.end(), b.thin.begin(), b.thin.end());
+        b.thin = {};
+    }
+    if (area > 0) walls.thinArea = thinArea / area;
+    std::uint32_t placeCount = 0;
+    const std::vector<std::uint32_t> placeOf = Joining(s, thin, options.limit, walls.step).run(placeCount);
+    std::vector<ThinPlace> places(placeCount);
+    for (std::uint32_t i = 0; i < thin.size(); ++i) {
+        ThinPlace& place = places[placeOf[i]];
+        place.area += thin[i].area;
+        if (thin[i].wall < place.thinnest) {
+            place.thinnest = thin[i].wall;
+            place.where = thin[i].at;
+        }
+        if (place.triangles.empty() || place.triangles.back() != thin[i].triangle)
+            place.triangles.push_back(thin[i].triangle);
+    }
+    for (ThinPlace& place : places) {
+        if (place.area < options.limit * options.limit) continue;
+        walls.thinnest = std::min(walls.thinnest, place.thinnest);
+        walls.places.push_back(std::move(place));
+    }
+    if (!progress.report(1)) return mesh::cancelled();
+    return walls;
+}
+
+mesh::Outcome<std::vector<double>> wallsAtCentres(const WallSurface& s, mesh::Progress& progress) {
+    const Mesh& m = s.mesh;
+    std::vector<double> walls(m.triangles.size(), infinite);
+    const double together = togetherOf(s);
+    const std::size_t count = (walls.size() + block - 1) / block;
+    std::atomic<bool> stop = false;
+    std::atomic<std::size_t> done = 0;
+    mesh::parallelFor(count, 1, [&](std::size_t b) {
+        if (stop) return;
+        Ways ways(s, together);
+        for (std::size_t i = b * block; i < std::min(walls.size(), (b + 1) * block); ++i) {
+            const auto t = static_cast<TriangleId>(i);
+            const Point normal = mesh::areaVector(m, t);
+            if (normal.norm() > 0) walls[t] = ways.through(t, mesh::centroid(m, t), -normal.normalized(), infinite);
+        }
+        if (!progress.report(static_cast<double>(++done) / static_cast<double>(count))) stop = true;
+    });
+    if (stop) return mesh::cancelled();
+    return walls;
+}
+
+}  // namespace zither::measure

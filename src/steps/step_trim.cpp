@@ -1,0 +1,113 @@
+// Descriptor of `trim`.
+#include <fmt/format.h>
+
+#include "shape/trim.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+namespace {
+
+// The plane and the side that stays.
+Outcome<shape::TrimOptions> planeOf(const Mesh& m, const Arguments& a) {
+    shape::TrimOptions options;
+    options.precision = mesh::precisionOf(m);
+    options.cap = a.find("cut")->second.text != "open";
+    const std::string& axis = a.find("axis")->second.text;
+    options.towards = axis == "x" ? mesh::Point::UnitX() : axis == "y" ? mesh::Point::UnitY() : mesh::Point::UnitZ();
+    options.through = a.find("at")->second.number * options.towards;
+    if (const std::string& normal = a.find("normal")->second.text; !normal.empty()) {
+        const auto direction = placeFromText(normal);
+        if (!direction) return tl::unexpected(direction.error());
+        if (!(direction->norm() > 0))
+            return mesh::badInput("step 'trim': normal must not be 0,0,0", mesh::errorcode::badParameter);
+        options.through = a.find("at")->second.number * direction->normalized();
+        options.towards = direction->normalized();
+    }
+    if (const std::string& through = a.find("through")->second.text; !through.empty()) {
+        const auto place = placeFromText(through);
+        if (!place) return tl::unexpected(place.error());
+        options.through = *place;
+    }
+    if (a.find("keep")->second.text == "below") options.towards = -options.towards;
+    return options;
+}
+
+Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+    const Mesh& m = s.mesh();
+    const auto options = planeOf(m, a);
+    if (!options) return tl::unexpected(options.error());
+    auto result = shape::trim(s, pick, *options, progress);
+    if (!result) return tl::unexpected(result.error());
+    Record record;
+    if (result->mesh.triangles.empty()) {
+        if (!m.triangles.empty()) record.say("Nothing lies on the side that stays, so nothing was done.");
+        return StepOutput{m, std::move(record)};
+    }
+    record.add("triangles_cut", result->cutTriangles);
+    record.add("cap_area", result->capArea);
+    record.add("farthest_from_plane", result->farthestFromPlane);
+    record.add("unsettled_places", result->unsound.size());
+    if (result->cutTriangles == 0 && result->capArea == 0 && result->mesh.triangles.size() == m.triangles.size()) {
+        record.say("The plane passes by the part, so nothing was done.");
+        return StepOutput{m, std::move(record)};
+    }
+    record.say(fmt::format("Cut {}; {} of {} stay.", counted(result->cutTriangles, "triangle"),
+                           result->mesh.triangles.size(), m.triangles.size()));
+    if (result->capArea > 0)
+        record.say(fmt::format(
+            "{} an area of {} in the plane{}.", options->cap ? "Closed" : "Left open", lengthText(result->capArea),
+            result->farthestFromPlane > 0
+                ? fmt::format("; its corners are rounded to within {} of it", lengthText(result->farthestFromPlane))
+                : ", in which every corner lies exactly"));
+    listUnsettled(result->unsound, record);
+    record.told = toldToGo(m, result->mesh);
+    return StepOutput{std::move(result->mesh), std::move(record)};
+}
+
+// A thin slice off the lower end: what makes an uneven base flat.
+double proposedHeight(const Surveyed& s) {
+    constexpr double slice = 0.02;
+    const mesh::Box box = mesh::boxOf(s.mesh());
+    return box.empty() ? 0.0 : box.min.z() + slice * box.extent().z();
+}
+
+}  // namespace
+
+const Step& trimStep() {
+    static const Step step = {
+        .name = "trim",
+        .title = "Trim at a plane",
+        .summary = "Cuts off what lies beyond a plane, and closes the cut flat.",
+        .parameters = {{.name = "axis",
+                        .kind = ParameterKind::Choice,
+                        .help = "The plane lies across this axis.",
+                        .choices = {"z", "x", "y"}},
+                       {.name = "at",
+                        .kind = ParameterKind::Length,
+                        .min = -1e300,
+                        .max = 1e300,
+                        .help = "Where along the axis, or the normal. Proposed: a fiftieth of the height, across z.",
+                        .propose = proposedHeight},
+                       {.name = "keep",
+                        .kind = ParameterKind::Choice,
+                        .help = "The side that stays: above, towards the axis or the normal, or below.",
+                        .choices = {"above", "below"}},
+                       {.name = "cut",
+                        .kind = ParameterKind::Choice,
+                        .help = "What was inside is closed flat, or left open.",
+                        .choices = {"closed", "open"}},
+                       {.name = "normal",
+                        .kind = ParameterKind::Place,
+                        .help = "A direction x,y,z that the plane lies across, instead of an axis.",
+                        .optional = true},
+                       {.name = "through",
+                        .kind = ParameterKind::Place,
+                        .help = "A point that the plane passes through, instead of `at`.",
+                        .optional = true}},
+        .helpsWith = {},
+        .run = run,
+        .brings = "cut"};
+    return step;
+}
+
+}  // namespace zither::steps
