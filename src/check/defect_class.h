@@ -107,6 +107,7 @@ struct DefectDescriptor {
 // Ways of drawing.
 void drawEdges(const Drawn& drawn, DefectClass defect, Segments& out);
 void drawOutlines(const Drawn& drawn, DefectClass defect, Segments& out);
+void drawBorders(const Drawn& drawn, DefectClass defect, Segments& out);  // of large places
 void drawCrossings(const Drawn& drawn, DefectClass defect, Segments& out);
 void drawNothing(const Drawn& drawn, DefectClass defect, Segments& out);
 

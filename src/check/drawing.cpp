@@ -88,6 +88,24 @@ void drawOutlines(const Drawn& drawn, DefectClass defect, Segments& out) {
     });
 }
 
+// Edges that one triangle of a place has alone.
+void drawBorders(const Drawn& drawn, DefectClass defect, Segments& out) {
+    forEachOf(drawn, defect, out, [&](const Finding& f) {
+        std::vector<std::pair<VertexId, VertexId>> edges;
+        for (const TriangleId t : drawn.survey.findings.trianglesOf(f))
+            for (unsigned k = 0; k < 3; ++k)
+                edges.push_back(std::minmax({drawn.mesh.triangles[t][k], drawn.mesh.triangles[t][(k + 1) % 3]}));
+        std::sort(edges.begin(), edges.end());
+        for (std::size_t i = 0; i < edges.size();) {
+            const std::size_t begin = i;
+            while (i < edges.size() && edges[i] == edges[begin]) ++i;
+            if (i - begin != 1) continue;
+            out.push_back(drawn.mesh.positions[edges[begin].first]);
+            out.push_back(drawn.mesh.positions[edges[begin].second]);
+        }
+    });
+}
+
 void drawCrossings(const Drawn& drawn, DefectClass, Segments& out) {
     const std::vector<TrianglePair>& pairs = drawn.survey.crossingPairs;
     // Of more than can be drawn some everywhere, not all in one corner.

@@ -57,7 +57,7 @@ constinit const DefectDescriptor overhangs = {
     .sentence = "Faces down, flatter than the brief allows for the build direction, and not on the floor.",
     .ink = 0x3D6285,
     .glyph = glyph::ledge,
-    .draw = drawOutlines,
+    .draw = drawBorders,
     .run = run,
     .limited = {.id = "overhang_area",
                 .title = "overhang",

@@ -37,7 +37,7 @@ constinit const DefectDescriptor thinWalls = {
     .sentence = "Material thinner than the brief allows, measured straight in from the surface.",
     .ink = 0xA84300,
     .glyph = glyph::pinch,
-    .draw = drawOutlines,
+    .draw = drawBorders,
     .run = run,
     .limited = {.id = "thin_places",
                 .title = "thin walls",

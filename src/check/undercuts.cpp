@@ -66,7 +66,7 @@ constinit const DefectDescriptor undercuts = {
     .sentence = "What light along the build direction reaches from neither end: a mould would not open there.",
     .ink = 0x27655A,
     .glyph = glyph::hook,
-    .draw = drawOutlines,
+    .draw = drawBorders,
     .run = run,
     .limited = {.id = "undercut_area",
                 .title = "undercut",

@@ -18,8 +18,11 @@ using session::StringRow;
 
 namespace {
 constexpr double titleHeight = 26;
+// A string without marks is only read, and lower than others: the part has more room. So many others have their full
+// height; the panel is as high however many there are, so that the view does not jump.
 constexpr double rowHeight = 18;
-constexpr double calmHeight = 13;  // of a string without marks: it is only read, and the part has more room
+constexpr double calmHeight = 13;
+constexpr double roomForMarked = 6;
 constexpr double nameWidth = 178;
 constexpr double valueWidth = 172;
 constexpr double dragStarts = 5;
@@ -42,9 +45,15 @@ StringsPanel::StringsPanel(session::Workshop& workshop, QWidget* parent) : QWidg
 
 void StringsPanel::refresh() {
     rows_ = session::stringRows(workshop_);
+    const auto count = static_cast<double>(rows_.size());
+    const auto marked =
+        static_cast<double>(rows_.size()) - static_cast<double>(std::count_if(rows_.begin(), rows_.end(), isCalm));
+    const double room = (rowHeight - calmHeight) * std::min(roomForMarked, count);
+    const double more = marked > 0 ? std::min(rowHeight - calmHeight, room / marked) : 0;
+    const double rest = count > marked ? (room - more * marked) / (count - marked) : 0;
     tops_.assign(1, titleHeight);
-    for (const StringRow& row : rows_) tops_.push_back(tops_.back() + (isCalm(row) ? calmHeight : rowHeight));
-    setFixedHeight(static_cast<int>(tops_.back() + 8));
+    for (const StringRow& row : rows_) tops_.push_back(tops_.back() + calmHeight + (isCalm(row) ? rest : more));
+    setFixedHeight(static_cast<int>(std::ceil(titleHeight + calmHeight * count + room + 8)));
     update();
 }
 
@@ -165,7 +174,7 @@ void StringsPanel::drawMarks(QPainter& painter, const StringRow& row, const QRec
     if (row.marks.empty() || !row.sign) return;
     const double base = rect.bottom() - 5;
     constexpr double lowest = 5;
-    const double tallest = rowHeight - 5;
+    const double tallest = rect.height() - 5;
     std::vector<std::uint16_t> pile(static_cast<std::size_t>(std::max(1.0, rect.width() / 3)) + 1, 0);
     // Drawing more than one bar a pixel a few times over shows nothing more.
     constexpr std::uint16_t mostInPile = 6;

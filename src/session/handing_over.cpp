@@ -78,7 +78,7 @@ void HandingOver::judgeAgain() {
         delivered_->briefTitle = QString::fromStdString(brief.title);
         Q_EMIT changed();
     };
-    if (delivered_->survey->options == brief.surveyOptions()) return judge(delivered_->survey);
+    if (delivered_->survey->options.cover(brief.surveyOptions())) return judge(delivered_->survey);
     using Surveyed = std::shared_ptr<const check::Survey>;
     jobs_.start<Surveyed>(
         "Judging the file", Jobs::Lane::Work,

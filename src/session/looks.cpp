@@ -54,7 +54,7 @@ void Looks::forget() {
 
 void Looks::refresh() {
     const Part* part = parts_.current();
-    if (!part || (kept() && kept()->survey->options == judging_.options())) return;
+    if (!part || (kept() && kept()->survey->options.cover(judging_.options()))) return;
     jobs_.start<Look>(
         QString("Judging %1").arg(part->name), Jobs::Lane::Work,
         [surface = part->track.part(), options = judging_.options(),

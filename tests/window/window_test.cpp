@@ -66,7 +66,7 @@ TEST(Window, TheWholeJobByMouseAndKeys) {
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().parts().current()->track.stops().size() == 3; }));
     ASSERT_TRUE(d.settle());
     EXPECT_EQ(labelText(d, "soundness"), "Solid");
-    EXPECT_EQ(labelText(d, "tune"), "10 of 10 in tune");
+    EXPECT_EQ(labelText(d, "tune"), "11 of 11 in tune");
 
     ASSERT_TRUE(d.clickButton("Bring the count down"));
     auto* percent = d.find<QDoubleSpinBox>("decimate.percent");
