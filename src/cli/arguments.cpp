@@ -57,7 +57,10 @@ Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& o
         ->check(CLI::IsMember({"ask", "close"}));
     repair->add_option("--sheets", o.sheets, "what bounds no volume: leave it (ask), drop it or thicken it")
         ->check(CLI::IsMember({"ask", "drop", "thicken"}));
-    repair->add_option("--thickness", o.thickness, "of sheets that are thickened; else a thousandth of the diagonal")
+    repair
+        ->add_option("--thickness", o.thickness,
+                     "of sheets that are thickened; else the wall of the brief where the unit is known, a thousandth "
+                     "of the diagonal where not")
         ->check(CLI::PositiveNumber);
 
     CLI::App* compare = app.add_subcommand("compare", "how far two surfaces are from each other");

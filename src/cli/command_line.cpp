@@ -86,6 +86,9 @@ public:
                          : options_.sheets == "thicken" ? steps::SheetWay::Thicken
                                                         : steps::SheetWay::Ask;
             how.thickness = options_.thickness;
+            // A wall as the brief wants it, where it is known what a length of the file means.
+            if (const double unit = io::millimetresIn(input.surface.unit); how.thickness == 0 && unit > 0)
+                how.thickness = brief.surveyOptions().wall / unit;
             const io::Format* format = io::formatForWriting(options_.output);
             how.narrow = format && format->floats;
             seen_ = how.seen = std::make_shared<steps::SeenOfImport>(input.part);

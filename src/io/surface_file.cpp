@@ -108,6 +108,13 @@ std::vector<std::string> writableExtensions() {
     return extensions;
 }
 
+double millimetresIn(std::string_view unit) {
+    constexpr std::pair<std::string_view, double> all[] = {{"um", 0.001}, {"mm", 1},    {"cm", 10},
+                                                           {"m", 1000},   {"in", 25.4}, {"ft", 304.8}};
+    const auto* it = std::find_if(std::begin(all), std::end(all), [&](const auto& u) { return u.first == unit; });
+    return it == std::end(all) ? 0 : it->second;
+}
+
 std::vector<std::string> lossesOf(const Mesh& m, const WriteOptions& options) {
     std::vector<std::string> losses;
     if (!m.regions.empty() && !options.format.keepsRegions)

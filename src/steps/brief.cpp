@@ -170,7 +170,7 @@ tl::expected<Requirement, std::string> parseRequirement(const Measure& measure, 
     for (const auto& [key, value] : json.items()) {
         if (key == "limit") continue;
         const auto it = std::find_if(measure.settings.begin(), measure.settings.end(),
-                                     [&](const check::Setting& s) { return std::string_view(s.id) == key; });
+                                     [&name = key](const check::Setting& s) { return std::string_view(s.id) == name; });
         if (it == measure.settings.end()) {
             std::vector<std::string_view> known{"limit"};
             for (const check::Setting& s : measure.settings) known.push_back(s.id);

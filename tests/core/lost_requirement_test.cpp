@@ -226,6 +226,17 @@ TEST_F(LostOnTheCommandLine, SheetsThatMayGoAreListedAndDoNotCount) {
     EXPECT_LT(thick.result["lost"].get<double>(), 0.002);
     EXPECT_GT(thick.result["added"].get<double>(), 0.03);
     EXPECT_NEAR(thick.result["added"].get<double>(), thick.result["added_listed"].get<double>(), 0.002);
+    // Without a thickness: the wall of the brief, where the file says what a length means.
+    const std::string known = write("sheet.3mf", together(box(Point(0, 0, 0), Point(4, 4, 4)), sheet));
+    const Called walled = call({"repair", known, "-o", out(), "--sheets", "thicken"});
+    bool thickened = false;
+    for (const auto& step : walled.result["steps"])
+        if (step["parameters"].contains("thickness")) {
+            EXPECT_EQ(step["parameters"]["thickness"], 0.8);
+            thickened = true;
+        }
+    EXPECT_TRUE(thickened) << walled.result.dump(1);
+    EXPECT_EQ(walled.code, 0);
     // Asked about, it stays a sheet.
     const Called asked = call({"repair", file, "-o", out()});
     EXPECT_EQ(asked.code, 1);
