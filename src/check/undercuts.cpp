@@ -37,7 +37,7 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Sur
             if (!(std::abs(slope) > parallel * normal.norm())) continue;
             // Light comes from the end that the triangle faces, or not at all.
             const Point towards = slope > 0 ? up : Point(-up);
-            measure::TriangleRows(m, t, step, step).forEach([&](const Point& at, double area) {
+            measure::TriangleRows(m, t, step, step).forEach([&](const Point& at, double area, const auto&) {
                 if (!s.rays().firstBeyond({m, t, at, towards})) return;
                 dark[b] += area;
                 flags[i] = 1;

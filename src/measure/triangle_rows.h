@@ -36,10 +36,16 @@ public:
 
     [[nodiscard]] bool gridded() const { return rows_ > 0; }
 
-    // visit(point, area that it stands for)
+    // Where a point stands among the others: height over the longest edge; whether it is the outermost on some side.
+    struct Spot {
+        std::size_t row = 0;
+        double up = 0;
+        bool outermost = true;
+    };
+    // visit(point, area that it stands for, spot); row by row, upwards.
     template <class Visit>
     void forEach(const Visit& visit) const {
-        if (!gridded()) return visit(middle_, area_);
+        if (!gridded()) return visit(middle_, area_, Spot());
         const double wide = length_ / static_cast<double>(rows_);
         for (std::size_t r = 0; r < rows_; ++r) {
             const double begin = static_cast<double>(r) * wide;
@@ -49,7 +55,9 @@ public:
             const std::size_t n = parts(height * up_.norm(), step_);
             for (std::size_t i = 0; i < n; ++i) {
                 const double up = height * (static_cast<double>(i) + 0.5) / static_cast<double>(n);
-                visit(mesh::Point(from_ + at * along_ + up * up_), share * area_ / static_cast<double>(n));
+                const bool outermost = r == 0 || r + 1 == rows_ || i == 0 || i + 1 == n;
+                visit(mesh::Point(from_ + at * along_ + up * up_), share * area_ / static_cast<double>(n),
+                      Spot{r, up * up_.norm(), outermost});
             }
         }
     }

@@ -1,4 +1,4 @@
-// Rows of points along the longest edge of each triangle; a ray from each; thin points joined.
+// Rows of points across the longest edge of each triangle; a ray from each; thin points joined.
 #include "measure/wall.h"
 
 #include <algorithm>
@@ -93,6 +93,7 @@ struct ThinPoint {
     TriangleId triangle = 0;
     double area = 0;
     double wall = 0;
+    TriangleRows::Spot spot;
     bool gridded = false;
 };
 
@@ -108,7 +109,8 @@ public:
     // The place of each point, numbered by their first points.
     std::vector<std::uint32_t> run(std::uint32_t& count) {
         joinShortTriangles();
-        joinNear();
+        joinWithin();
+        joinAcross();
         std::vector<std::uint32_t> numberOf(points_.size(), mesh::noIndex);
         std::vector<std::uint32_t> placeOf(points_.size());
         count = 0;
@@ -131,20 +133,44 @@ private:
                 });
     }
 
-    // Of triangles with a grid, and between them and their neighbours: points next to each other.
-    void joinNear() {
+    // In a triangle with a grid: points beside each other in a row, and in the row before. They follow each other in
+    // the list by rows, upwards.
+    void joinWithin() {
+        const double reach = nextTo * step_;
+        std::uint32_t before = 0;  // the first point of the row before that may be near enough
+        std::uint32_t row = 0;     // the first point of this row
+        for (std::uint32_t i = 1; i < points_.size(); ++i) {
+            const ThinPoint& p = points_[i];
+            const ThinPoint& last = points_[i - 1];
+            if (!p.gridded || p.triangle != last.triangle) {
+                before = row = i;
+                continue;
+            }
+            if (p.spot.row != last.spot.row) {
+                before = p.spot.row == last.spot.row + 1 ? row : i;
+                row = i;
+            } else if (p.spot.up - last.spot.up <= reach) {
+                groups_.join(i - 1, i);
+            }
+            while (before < row && points_[before].spot.up < p.spot.up - step_) ++before;
+            for (std::uint32_t j = before; j < row && points_[j].spot.up <= p.spot.up + step_; ++j) groups_.join(j, i);
+        }
+    }
+
+    // Between triangles with a grid and their neighbours: points near each other at their rims.
+    void joinAcross() {
         const double reach = nextTo * step_;
         space::CellGrid grid(reach);
         for (std::uint32_t i = 0; i < points_.size(); ++i)
-            if (points_[i].gridded) grid.add(i, points_[i].at);
+            if (points_[i].gridded && points_[i].spot.outermost) grid.add(i, points_[i].at);
         for (std::uint32_t i = 0; i < points_.size(); ++i) {
             const ThinPoint& p = points_[i];
-            if (!p.gridded && !besideGrid(p.triangle)) continue;
+            if (p.gridded ? !p.spot.outermost : !besideGrid(p.triangle)) continue;
             // The centre of a short triangle beside a long one may be farther from its edges than the grid is wide.
             const double most = p.gridded ? reach : reach + limit_;
             grid.near(space::around(p.at, most), [&](std::uint32_t j) {
                 const ThinPoint& q = points_[j];
-                if ((p.at - q.at).norm() <= most && (p.triangle == q.triangle || shareEdge(p.triangle, q.triangle)))
+                if (p.triangle != q.triangle && (p.at - q.at).norm() <= most && shareEdge(p.triangle, q.triangle))
                     groups_.join(i, j);
             });
         }
@@ -231,11 +257,11 @@ mesh::Outcome<Walls> wallsOf(const WallSurface& s, const WallOptions& options, m
             if (!(normal.norm() > 0)) continue;
             const Point inward = -normal.normalized();
             const TriangleRows rows(m, t, options.limit, walls.step);
-            rows.forEach([&](const Point& at, double area) {
+            rows.forEach([&](const Point& at, double area, const TriangleRows::Spot& spot) {
                 const double wall = ways.through(t, at, inward, options.limit);
                 own.area += area;
                 ++own.points;
-                if (wall < options.limit) own.thin.push_back({at, t, area, wall, rows.gridded()});
+                if (wall < options.limit) own.thin.push_back({at, t, area, wall, spot, rows.gridded()});
             });
         }
         if (!progress.report(0.9 * static_cast<double>(++done) / static_cast<double>(count))) stop = true;

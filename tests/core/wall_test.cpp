@@ -74,7 +74,7 @@ TEST(TriangleRows, PointsLieWithinAndStandForAllOfIt) {
         Point middle = Point::Zero();
         double count = 0;
         const measure::TriangleRows rows(m, 0, 1, 0.5);
-        rows.forEach([&](const Point& at, double stands) {
+        rows.forEach([&](const Point& at, double stands, const auto&) {
             area += stands;
             middle += stands * at;
             ++count;
