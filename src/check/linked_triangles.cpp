@@ -17,19 +17,14 @@ Findings linkedTriangles(const Surveyed& s, DefectClass defect, const std::vecto
             first = t;
         }
     }
-    std::vector<std::uint32_t> numberOf(flags.size(), mesh::noIndex);
-    std::vector<std::vector<TriangleId>> lists;
-    for (TriangleId t = 0; t < flags.size(); ++t) {
-        if (!flags[t]) continue;
-        std::uint32_t& number = numberOf[groups.find(t)];
-        if (number == mesh::noIndex) {
-            number = static_cast<std::uint32_t>(lists.size());
-            lists.emplace_back();
-        }
-        lists[number].push_back(t);
-    }
+    std::uint32_t count = 0;
+    const std::vector<std::uint32_t> groupOf = groups.numbered(count);
+    std::vector<std::vector<TriangleId>> lists(count);
+    for (TriangleId t = 0; t < flags.size(); ++t)
+        if (flags[t]) lists[groupOf[t]].push_back(t);
     Findings result;
-    for (const auto& list : lists) result.add(defect, s.mesh(), list, {});
+    for (const auto& list : lists)
+        if (!list.empty()) result.add(defect, s.mesh(), list, {});
     return result;
 }
 

@@ -1,24 +1,22 @@
 // What faces down towards the build direction at less than a slope, and does not stand on the floor.
 #include <algorithm>
-#include <cmath>
-#include <numbers>
+#include <limits>
 
 #include "check/catalogue.h"
 #include "check/linked_triangles.h"
 #include "check/surveyed.h"
+#include "measure/slope.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
 
 namespace zither::check {
 namespace {
 
-constexpr double degree = std::numbers::pi / 180;
-
 mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Survey& survey, mesh::Progress&) {
     survey.shape.overhangArea = Shape::untold;
     if (!(options.slopeDeg > 0)) return Findings();
     const Mesh& m = s.mesh();
-    const Point up = Point(options.up[0], options.up[1], options.up[2]).normalized();
+    const Point up = options.upward();
     double low = std::numeric_limits<double>::infinity();
     double high = -low;
     for (const mesh::Triangle& t : m.triangles)
@@ -27,14 +25,10 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Sur
             high = std::max(high, up.dot(m.positions[v]));
         }
     const double floor = low + tolerance::onFloor * (high - low);
-    // The angle of two planes is that of their normals.
-    const double steep = std::cos((options.slopeDeg - tolerance::slopeDeg) * degree);
     std::vector<std::uint8_t> hangs(m.triangles.size(), 0);
     mesh::parallelFor(hangs.size(), 4096, [&](std::size_t i) {
         const auto t = static_cast<TriangleId>(i);
-        const Point normal = mesh::areaVector(m, t);
-        const double length = normal.norm();
-        if (!(length > 0) || !(-normal.dot(up) > steep * length)) return;
+        if (!(measure::slopeDeg(m, t, up) < options.slopeDeg - tolerance::slopeDeg)) return;
         double top = low;
         for (unsigned k = 0; k < 3; ++k) top = std::max(top, up.dot(m.corner(t, k)));
         hangs[i] = top > floor;

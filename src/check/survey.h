@@ -82,6 +82,8 @@ struct SurveyOptions {
     double parallelDeg = 0;             // of undercuts along `up`: walls nearer to it than this are none
     std::array<double, 3> up{0, 0, 1};  // build direction
 
+    [[nodiscard]] Point upward() const { return Point(up[0], up[1], up[2]).normalized(); }
+
     bool operator==(const SurveyOptions&) const = default;
     // All that the others ask for is measured with these as well.
     [[nodiscard]] bool cover(const SurveyOptions& other) const;

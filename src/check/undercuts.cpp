@@ -1,7 +1,5 @@
 // What parallel light along the build direction reaches from neither end.
 #include <Eigen/Geometry>
-#include <algorithm>
-#include <atomic>
 #include <cmath>
 #include <numbers>
 
@@ -9,7 +7,7 @@
 #include "check/linked_triangles.h"
 #include "check/surveyed.h"
 #include "measure/triangle_rows.h"
-#include "mesh/parallel.h"
+#include "mesh/blocks.h"
 #include "mesh/tolerances.h"
 
 namespace zither::check {
@@ -21,16 +19,13 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Sur
     survey.shape.undercutArea = Shape::untold;
     if (!(options.parallelDeg > 0)) return Findings();
     const Mesh& m = s.mesh();
-    const Point up = Point(options.up[0], options.up[1], options.up[2]).normalized();
+    const Point up = options.upward();
     const double parallel = std::sin(options.parallelDeg * std::numbers::pi / 180);
     const double step = tolerance::undercutGrid * mesh::boxOf(m).diagonal();
     std::vector<std::uint8_t> flags(m.triangles.size(), 0);
-    const std::size_t blocks = (flags.size() + block - 1) / block;
-    std::vector<double> dark(blocks, 0);
-    std::atomic<bool> stop = false;
-    std::atomic<std::size_t> done = 0;
-    mesh::parallelFor(blocks, 1, [&](std::size_t b) {
-        for (std::size_t i = b * block; i < std::min(flags.size(), (b + 1) * block) && !stop; ++i) {
+    std::vector<double> dark((flags.size() + block - 1) / block, 0);
+    const auto look = [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) {
             const auto t = static_cast<TriangleId>(i);
             const Point normal = mesh::areaVector(m, t);
             const double slope = normal.dot(up);
@@ -39,13 +34,12 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Sur
             const Point towards = slope > 0 ? up : Point(-up);
             measure::TriangleRows(m, t, step, step).forEach([&](const Point& at, double area, const auto&) {
                 if (!s.rays().firstBeyond({m, t, at, towards})) return;
-                dark[b] += area;
+                dark[begin / block] += area;
                 flags[i] = 1;
             });
         }
-        if (!progress.report(static_cast<double>(++done) / static_cast<double>(blocks))) stop = true;
-    });
-    if (stop) return mesh::cancelled();
+    };
+    if (!mesh::forBlocks(flags.size(), block, progress, look)) return mesh::cancelled();
     double area = 0;
     for (const double d : dark) area += d;
     survey.shape.undercutArea = area;

@@ -58,7 +58,7 @@ void StringsPanel::refresh() {
 }
 
 QRectF StringsPanel::rowRect(std::size_t row) const {
-    return {nameWidth, tops_[row], std::max(60.0, width() - nameWidth - valueWidth), tops_[row + 1] - tops_[row]};
+    return {nameWidth, tops_[row], stringWidth(), tops_[row + 1] - tops_[row]};
 }
 
 double StringsPanel::stringWidth() const {

@@ -3,13 +3,12 @@
 
 #include <algorithm>
 #include <array>
-#include <atomic>
 #include <cmath>
 #include <numbers>
 
 #include "measure/visibility.h"
+#include "mesh/blocks.h"
 #include "mesh/disjoint_sets.h"
-#include "mesh/parallel.h"
 #include "mesh/tolerances.h"
 #include "space/cell_grid.h"
 
@@ -78,15 +77,9 @@ std::vector<SeenPoint> samplesOf(const LossSurface& surface) {
 template <class Body>
 bool forAll(std::size_t count, mesh::Progress& progress, const Body& body) {
     constexpr std::size_t block = 256;
-    const std::size_t blocks = (count + block - 1) / block;
-    std::atomic<bool> stop = false;
-    std::atomic<std::size_t> done = 0;
-    mesh::parallelFor(blocks, 1, [&](std::size_t b) {
-        if (stop) return;
-        for (std::size_t i = b * block; i < std::min(count, (b + 1) * block); ++i) body(i);
-        if (!progress.report(static_cast<double>(++done) / static_cast<double>(blocks))) stop = true;
+    return mesh::forBlocks(count, block, progress, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) body(i);
     });
-    return !stop;
 }
 
 class Comparing {

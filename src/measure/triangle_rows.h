@@ -36,6 +36,12 @@ public:
 
     [[nodiscard]] bool gridded() const { return rows_ > 0; }
 
+    // About how many points there are, without going through them.
+    [[nodiscard]] double expected() const {
+        constexpr double half = 0.5;  // a row has half as many as the highest one, and is rounded up
+        return gridded() ? static_cast<double>(rows_) * std::max(1.0, half * up_.norm() / step_ + half) : 1;
+    }
+
     // Where a point stands among the others: height over the longest edge; whether it is the outermost on some side.
     struct Spot {
         std::size_t row = 0;

@@ -2,12 +2,11 @@
 #include "measure/wall.h"
 
 #include <algorithm>
-#include <atomic>
 #include <cmath>
 
 #include "measure/triangle_rows.h"
+#include "mesh/blocks.h"
 #include "mesh/disjoint_sets.h"
-#include "mesh/parallel.h"
 #include "mesh/tolerances.h"
 #include "space/cell_grid.h"
 
@@ -19,16 +18,12 @@ using mesh::Point;
 using mesh::TriangleId;
 
 constexpr double infinite = std::numeric_limits<double>::infinity();
-constexpr std::size_t block = 1024;  // triangles
 
-// About as many points as TriangleRows gives, without counting row by row.
-double expectedPoints(const Mesh& m, TriangleId t, double limit, double step) {
-    double longest = 0;
-    for (unsigned k = 0; k < 3; ++k) longest = std::max(longest, (m.corner(t, (k + 1) % 3) - m.corner(t, k)).norm());
-    if (!(longest > limit)) return 1;
-    const double area = 0.5 * mesh::areaVector(m, t).norm();
-    const double rows = std::ceil(longest / step);
-    return rows * std::max(1.0, area / longest / step + 0.5);
+// Triangles that are measured in one go: of a few large ones each by itself, so that all cores have some.
+std::size_t blockOf(const Mesh& m) {
+    constexpr std::size_t most = 1024;
+    constexpr std::size_t parts = 256;
+    return std::clamp<std::size_t>(m.triangles.size() / parts, 1, most);
 }
 
 // From a point of a triangle through the material behind it.
@@ -111,15 +106,7 @@ public:
         joinShortTriangles();
         joinWithin();
         joinAcross();
-        std::vector<std::uint32_t> numberOf(points_.size(), mesh::noIndex);
-        std::vector<std::uint32_t> placeOf(points_.size());
-        count = 0;
-        for (std::uint32_t i = 0; i < points_.size(); ++i) {
-            std::uint32_t& number = numberOf[groups_.find(i)];
-            if (number == mesh::noIndex) number = count++;
-            placeOf[i] = number;
-        }
-        return placeOf;
+        return groups_.numbered(count);
     }
 
 private:
@@ -217,7 +204,7 @@ double stepFor(const Mesh& m, const WallOptions& options) {
             [&](std::size_t begin, std::size_t end) {
                 double sum = 0;
                 for (std::size_t t = begin; t < end; ++t)
-                    sum += expectedPoints(m, static_cast<TriangleId>(t), options.limit, step);
+                    sum += TriangleRows(m, static_cast<TriangleId>(t), options.limit, step).expected();
                 return sum;
             },
             [](double a, double b) { return a + b; });
@@ -242,16 +229,14 @@ mesh::Outcome<Walls> wallsOf(const WallSurface& s, const WallOptions& options, m
         double area = 0;
         std::size_t points = 0;
     };
-    const std::size_t count = (m.triangles.size() + block - 1) / block;
-    std::vector<Block> blocks(count);
+    const std::size_t block = blockOf(m);
+    std::vector<Block> blocks((m.triangles.size() + block - 1) / block);
     const double together = togetherOf(s);
-    std::atomic<bool> stop = false;
-    std::atomic<std::size_t> done = 0;
-    mesh::parallelFor(count, 1, [&](std::size_t b) {
-        if (stop) return;
-        Block& own = blocks[b];
+    mesh::PartOfProgress measuring(progress, 0, 0.9);
+    const auto measure = [&](std::size_t begin, std::size_t end) {
+        Block& own = blocks[begin / block];
         Ways ways(s, together);
-        for (std::size_t i = b * block; i < std::min(m.triangles.size(), (b + 1) * block); ++i) {
+        for (std::size_t i = begin; i < end; ++i) {
             const auto t = static_cast<TriangleId>(i);
             const Point normal = mesh::areaVector(m, t);
             if (!(normal.norm() > 0)) continue;
@@ -264,9 +249,8 @@ mesh::Outcome<Walls> wallsOf(const WallSurface& s, const WallOptions& options, m
                 if (wall < options.limit) own.thin.push_back({at, t, area, wall, spot, rows.gridded()});
             });
         }
-        if (!progress.report(0.9 * static_cast<double>(++done) / static_cast<double>(count))) stop = true;
-    });
-    if (stop) return mesh::cancelled();
+    };
+    if (!mesh::forBlocks(m.triangles.size(), block, measuring, measure)) return mesh::cancelled();
     std::vector<ThinPoint> thin;
     double area = 0;
     double thinArea = 0;
@@ -304,20 +288,15 @@ mesh::Outcome<std::vector<double>> wallsAtCentres(const WallSurface& s, mesh::Pr
     const Mesh& m = s.mesh;
     std::vector<double> walls(m.triangles.size(), infinite);
     const double together = togetherOf(s);
-    const std::size_t count = (walls.size() + block - 1) / block;
-    std::atomic<bool> stop = false;
-    std::atomic<std::size_t> done = 0;
-    mesh::parallelFor(count, 1, [&](std::size_t b) {
-        if (stop) return;
+    const auto measure = [&](std::size_t begin, std::size_t end) {
         Ways ways(s, together);
-        for (std::size_t i = b * block; i < std::min(walls.size(), (b + 1) * block); ++i) {
+        for (std::size_t i = begin; i < end; ++i) {
             const auto t = static_cast<TriangleId>(i);
             const Point normal = mesh::areaVector(m, t);
             if (normal.norm() > 0) walls[t] = ways.through(t, mesh::centroid(m, t), -normal.normalized(), infinite);
         }
-        if (!progress.report(static_cast<double>(++done) / static_cast<double>(count))) stop = true;
-    });
-    if (stop) return mesh::cancelled();
+    };
+    if (!mesh::forBlocks(walls.size(), blockOf(m), progress, measure)) return mesh::cancelled();
     return walls;
 }
 

@@ -32,6 +32,18 @@ public:
         return true;
     }
 
+    // The set of each member, numbered by their first members; `count`: how many there are.
+    std::vector<std::uint32_t> numbered(std::uint32_t& count) {
+        std::vector<std::uint32_t> numberOf(parent_.size());
+        count = 0;
+        // The root of a set is its first member.
+        for (std::uint32_t x = 0; x < parent_.size(); ++x) {
+            const std::uint32_t root = find(x);
+            numberOf[x] = root == x ? count++ : numberOf[root];
+        }
+        return numberOf;
+    }
+
 private:
     std::vector<std::uint32_t> parent_;
 };

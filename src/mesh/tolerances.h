@@ -51,6 +51,9 @@ inline constexpr double glimpse = 0.02;
 
 // Of the diagonal: where bodies lie in each other, faces no farther apart along a ray are met at once.
 inline constexpr double wallTogether = 1e-9;
+// Of half the diagonal: a ray begins so far before its point that rounding to 32 bits leaves nothing out that lies
+// ahead.
+inline constexpr double rayBefore = 1e-6;
 // In degrees: a slope is below its limit where it is so by more than this.
 inline constexpr double slopeDeg = 0.01;
 // Of the height: what lies so low stands on the floor.

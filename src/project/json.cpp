@@ -46,7 +46,7 @@ Json fileJson(const Judged& judged) {
             {"overhang_area", numberJson(survey.shape.overhangArea)},
             {"undercut_area", numberJson(survey.shape.undercutArea)},
             {"knife_length", numberJson(survey.shape.knifeLength)},
-            {"voids", survey.shape.voids},
+            {"voids", numberJson(survey.shape.voids)},
             {"void_volume", survey.shape.voidVolume},
             {"watertight", survey.watertight},
             {"solid", survey.solid},

@@ -84,14 +84,8 @@ private:
     }
 
     void numberGroups() {
-        cells_.groupOf.resize(m_.triangles.size());
-        std::vector<std::uint32_t> numberOf(m_.triangles.size(), mesh::noIndex);
         std::uint32_t count = 0;
-        for (TriangleId t = 0; t < m_.triangles.size(); ++t) {
-            std::uint32_t& number = numberOf[groups_.find(t)];
-            if (number == mesh::noIndex) number = count++;
-            cells_.groupOf[t] = number;
-        }
+        cells_.groupOf = groups_.numbered(count);
         largest_.resize(count);
         for (TriangleId t = 0; t < m_.triangles.size(); ++t) {
             // A few of the largest pieces of each group, to send rays from.
@@ -160,7 +154,8 @@ private:
                                                                const Point& along, double margin) const {
         const Point origin = mesh::centroid(m_, start);
         const Point n = mesh::areaVector(m_, start).normalized();
-        if (std::abs(n.dot(along)) < tolerance::raySteepest || !(clearanceOf(start, origin) > margin)) return std::nullopt;
+        if (std::abs(n.dot(along)) < tolerance::raySteepest || !(clearanceOf(start, origin) > margin))
+            return std::nullopt;
         std::vector<Passage> passages{{0, start, n.dot(along) < 0}};
         bool clear = true;
         tree.alongRay(origin - margin * along, along, [&](TriangleId t) {

@@ -2,12 +2,10 @@
 #include "repair/decision.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <limits>
 #include <map>
 #include <numeric>
-#include <span>
 #include <unordered_map>
 
 #include "arrange/pieces.h"
@@ -16,7 +14,6 @@
 #include "measure/loss.h"
 #include "measure/visibility.h"
 #include "mesh/disjoint_sets.h"
-#include "mesh/hilbert.h"
 #include "mesh/lazy.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
@@ -223,7 +220,12 @@ private:
         std::vector<std::uint8_t> speaks(area_.size(), 0);
         for (const auto& list : witnesses)
             for (const Witness& w : list) speaks[w.piece] = 1;
-        const std::vector<double> around = windingAt(speaks);
+        // Of everything, with the patches in place.
+        std::vector<TriangleId> all;
+        for (TriangleId t = 0; t < both_.triangles.size(); ++t)
+            if (!mesh::isCollapsed(both_.triangles[t])) all.push_back(t);
+        const std::vector<double> around =
+            space::WindingTree(both_, all, std::vector<int>(both_.triangles.size(), 1)).atMiddles(m, speaks);
         winding_.assign(cells_.count, 0);
         for (std::uint32_t c = 0; c < cells_.count; ++c) {
             double sum = 0;
@@ -238,29 +240,6 @@ private:
         }
         understandGroups();
         measureThickness();
-    }
-
-    // The winding number of everything, with the patches in place, at the middle of flagged pieces; 0 at others.
-    [[nodiscard]] std::vector<double> windingAt(const std::vector<std::uint8_t>& flagged) const {
-        std::vector<TriangleId> all;
-        for (TriangleId t = 0; t < both_.triangles.size(); ++t)
-            if (!mesh::isCollapsed(both_.triangles[t])) all.push_back(t);
-        const space::WindingTree winding(both_, all, std::vector<int>(both_.triangles.size(), 1));
-        std::vector<TriangleId> pieces;
-        for (TriangleId t = 0; t < flagged.size(); ++t)
-            if (flagged[t]) pieces.push_back(t);
-        pieces = mesh::hilbertOrder(p_.mesh, pieces);  // what is far is summed once for neighbours
-        std::vector<double> values(flagged.size(), 0);
-        constexpr std::size_t block = 64;
-        mesh::parallelFor((pieces.size() + block - 1) / block, 1, [&](std::size_t b) {
-            std::array<Point, block> middles;
-            std::array<double, block> means{};
-            const std::size_t count = std::min(block, pieces.size() - b * block);
-            for (std::size_t i = 0; i < count; ++i) middles[i] = mesh::centroid(p_.mesh, pieces[b * block + i]);
-            winding.at(std::span(middles).first(count), std::span(means).first(count));
-            for (std::size_t i = 0; i < count; ++i) values[pieces[b * block + i]] = means[i];
-        });
-        return values;
     }
 
     // From what winding numbers say of each group by itself to what they mean where it lies. A group most of whose

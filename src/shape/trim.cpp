@@ -4,6 +4,7 @@
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "arrange/fuse.h"
 #include "measure/mass.h"
@@ -27,7 +28,7 @@ Mesh halfSpace(const Point& through, const Point& towards, double size) {
     Mesh m;
     for (int k = 0; k < 3; ++k) {
         // Across an axis, u and v have nothing along it, and the corners lie in the plane with every bit.
-        const double turn = 2 * k * M_PI / 3;
+        const double turn = 2 * k * std::numbers::pi / 3;
         m.positions.emplace_back(through + far * size * (std::cos(turn) * u + std::sin(turn) * v));
     }
     m.positions.emplace_back(through + far * size * towards);

@@ -7,6 +7,8 @@
 #include <limits>
 #include <new>
 
+#include "mesh/tolerances.h"
+
 namespace zither::space {
 
 struct RayScene::Scene {
@@ -61,9 +63,6 @@ void filterBeyond(const RTCFilterFunctionNArguments* args) {
     if (counts && asked.all) asked.all->push_back(passage);
     if (!counts || asked.all) args->valid[0] = 0;
 }
-
-// A ray starts so far behind its point, of lengths within -1 and 1, that rounding leaves nothing out that lies ahead.
-constexpr double behind = 1e-6;
 
 // Nothing where that is beyond Embree.
 std::optional<RTCRay> rayFrom(const Eigen::Vector3f& start, const Eigen::Vector3f& direction) {
@@ -166,11 +165,12 @@ std::optional<mesh::TriangleId> RayScene::firstMet(const mesh::Point& from, cons
 
 // The triangle that stops the ray; RTC_INVALID_GEOMETRY_ID: none.
 std::uint32_t RayScene::askBeyond(const Way& way, std::vector<Passage>* all) const {
-    const auto ray = rayFrom(within(way.from - behind / scale_ * way.direction), (axes_ * way.direction).cast<float>());
+    const auto ray = rayFrom(within(way.from - tolerance::rayBefore / scale_ * way.direction),
+                             (axes_ * way.direction).cast<float>());
     if (!scene_ || !ray) return RTC_INVALID_GEOMETRY_ID;
     RTCRayHit query{};
     query.ray = *ray;
-    query.ray.tfar = static_cast<float>(way.within * scale_ + 2 * behind);
+    query.ray.tfar = static_cast<float>(way.within * scale_ + 2 * tolerance::rayBefore);
     query.hit.geomID = query.hit.primID = RTC_INVALID_GEOMETRY_ID;
     BeyondContext asked{{}, &way, all};
     rtcInitIntersectContext(&asked.context);

@@ -171,6 +171,24 @@ void WindingTree::at(std::span<const Point> points, std::span<double> values, do
     }
 }
 
+std::vector<double> WindingTree::atMiddles(const mesh::Mesh& of, const std::vector<std::uint8_t>& flags) const {
+    std::vector<mesh::TriangleId> asked;
+    for (mesh::TriangleId t = 0; t < flags.size(); ++t)
+        if (flags[t]) asked.push_back(t);
+    asked = mesh::hilbertOrder(of, asked);
+    std::vector<double> values(flags.size(), 0);
+    constexpr std::size_t block = 64;
+    mesh::parallelFor((asked.size() + block - 1) / block, 1, [&](std::size_t b) {
+        std::array<Point, block> middles;
+        std::array<double, block> means{};
+        const std::size_t count = std::min(block, asked.size() - b * block);
+        for (std::size_t i = 0; i < count; ++i) middles[i] = mesh::centroid(of, asked[b * block + i]);
+        at(std::span(middles).first(count), std::span(means).first(count));
+        for (std::size_t i = 0; i < count; ++i) values[asked[b * block + i]] = means[i];
+    });
+    return values;
+}
+
 // What is far from all of them is summed about their middle, with its slope; what is as small as they lie apart is left
 // to each.
 void WindingTree::atBundle(std::span<const Point> points, std::span<double> values, double farAway) const {
