@@ -3,6 +3,7 @@
 #include <benchmark/benchmark.h>
 
 #include <chrono>
+#include <cmath>
 #include <cstdlib>
 #include <filesystem>
 #include <fstream>
@@ -22,6 +23,7 @@
 #include "measure/mass.h"
 #include "project/delivery.h"
 #include "shape/decimate.h"
+#include "shape/remesh.h"
 #include "shape/wrap.h"
 #include "space/ray_scene.h"
 
@@ -155,6 +157,27 @@ void decimateCasing(benchmark::State& state) {
     state.counters["removed/s"] = benchmark::Counter(removed, benchmark::Counter::kIsRate);
 }
 BENCHMARK(decimateCasing)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// To even triangles, about as many as come in.
+void remeshCasing(benchmark::State& state) {
+    const io::Surface s = readFile(fileOf("casing", static_cast<std::size_t>(state.range(0))));
+    const check::Surveyed part(s.mesh);
+    const auto survey = *part.survey({}, progress);
+    constexpr double even = 4 / 1.7320508075688772;  // squared edge over area
+    shape::RemeshOptions options;
+    options.target.longest = std::sqrt(even * survey->mass.area / static_cast<double>(s.mesh.triangles.size()));
+    options.target.shortest = options.target.longest;
+    options.target.deviation = 0.1 * options.target.longest;
+    double made = 0;
+    for (auto _ : state) {
+        const auto result = shape::remesh(part, {}, options, progress);
+        made += static_cast<double>(result->mesh.triangles.size());
+        state.counters["below_30"] = result->shareBelow30;
+        state.counters["held"] = static_cast<double>(result->heldTriangles);
+    }
+    state.counters["made/s"] = benchmark::Counter(made, benchmark::Counter::kIsRate);
+}
+BENCHMARK(remeshCasing)->Arg(100'000)->Arg(1'000'000)->Iterations(1)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 void compareDecimated(benchmark::State& state) {
     const io::Surface s = readFile(fileOf("casing", 1'200'000));

@@ -1,7 +1,9 @@
 // Makes the pictures of docs/screenshots from the Skerry rig: zither-shots RIG-FOLDER OUTPUT-FOLDER
 #include <QAbstractButton>
 #include <QApplication>
+#include <QComboBox>
 #include <QDir>
+#include <QDoubleSpinBox>
 #include <iostream>
 
 #include "check/catalogue.h"
@@ -152,5 +154,29 @@ int main(int argc, char** argv) {
     d.waitFor([&] { return w.trial().current().has_value(); });
     d.settle();
     shot(d, "trim");
+    w.trial().drop();
+    const auto button = [&](const char* name) { d.window().findChild<QAbstractButton*>(name)->click(); };
+    const auto tried = [&] {
+        d.waitFor([&] { return w.trial().current().has_value(); });
+        d.settle();
+    };
+    // Laid on its side, and turned to where least of it hangs over.
+    w.trial().start(*zither::steps::parseStepCall("place axis=x angle=90"));
+    tried();
+    w.trial().keep();
+    d.settle();
+    button("open-place");
+    d.waitFor([&] { return d.find<QComboBox>("place.lie") != nullptr; });
+    d.find<QComboBox>("place.lie")->setCurrentText("least-overhang");
+    Q_EMIT d.find<QComboBox>("place.lie")->activated(d.find<QComboBox>("place.lie")->currentIndex());
+    tried();
+    shot(d, "place");
+    w.trial().drop();
+    choose("hub");
+    button("open-remesh");
+    d.waitFor([&] { return d.find<QDoubleSpinBox>("remesh.length") != nullptr; });
+    d.find<QDoubleSpinBox>("remesh.length")->setValue(6);
+    tried();
+    shot(d, "remesh");
     return good ? 0 : 1;
 }

@@ -12,7 +12,7 @@ std::span<const DefectClass> catalogue() {
         selfIntersections, inwardShells,     shells,
         slivers,           needles,          voids,
         thinWalls,         overhangs,        undercuts,
-        knifeEdges,
+        knifeEdges,        outsideBuild,
     };
     return all;
 }

@@ -23,6 +23,7 @@ extern const DefectDescriptor thinWalls;
 extern const DefectDescriptor overhangs;
 extern const DefectDescriptor undercuts;
 extern const DefectDescriptor knifeEdges;
+extern const DefectDescriptor outsideBuild;
 
 // In the order in which findings are listed; classes that use what others found come after them.
 std::span<const DefectClass> catalogue();

@@ -72,6 +72,11 @@ inline constexpr Glyph hook = {
     .strokes = {Glyph::Stroke{{{{-0.9, -0.8}, {0.7, -0.8}, {0.7, 0.7}, {-0.4, 0.7}, {-0.4, 0}}}, 5, false}},
     .strokeCount = 1};
 
+// A room, and what does not fit in it.
+inline constexpr Glyph frame = line(
+    {.strokes = {Glyph::Stroke{{{{-0.9, -0.5}, {0.4, -0.5}, {0.4, 0.9}, {-0.9, 0.9}}}, 4, true}}, .strokeCount = 1},
+    {-0.2, 0.2}, {1, -1});
+
 }  // namespace glyph
 
 }  // namespace zither::check

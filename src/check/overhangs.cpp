@@ -1,13 +1,9 @@
 // What faces down towards the build direction at less than a slope, and does not stand on the floor.
-#include <algorithm>
-#include <limits>
-
 #include "check/catalogue.h"
 #include "check/linked_triangles.h"
 #include "check/surveyed.h"
 #include "measure/slope.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 
 namespace zither::check {
 namespace {
@@ -16,23 +12,10 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Sur
     survey.shape.overhangArea = Shape::untold;
     if (!(options.slopeDeg > 0)) return Findings();
     const Mesh& m = s.mesh();
-    const Point up = options.upward();
-    double low = std::numeric_limits<double>::infinity();
-    double high = -low;
-    for (const mesh::Triangle& t : m.triangles)
-        for (const VertexId v : t) {
-            low = std::min(low, up.dot(m.positions[v]));
-            high = std::max(high, up.dot(m.positions[v]));
-        }
-    const double floor = low + tolerance::onFloor * (high - low);
+    const measure::Overhangs overhanging(m, options.upward(), options.slopeDeg);
     std::vector<std::uint8_t> hangs(m.triangles.size(), 0);
-    mesh::parallelFor(hangs.size(), 4096, [&](std::size_t i) {
-        const auto t = static_cast<TriangleId>(i);
-        if (!(measure::slopeDeg(m, t, up) < options.slopeDeg - tolerance::slopeDeg)) return;
-        double top = low;
-        for (unsigned k = 0; k < 3; ++k) top = std::max(top, up.dot(m.corner(t, k)));
-        hangs[i] = top > floor;
-    });
+    mesh::parallelFor(hangs.size(), 4096,
+                      [&](std::size_t t) { hangs[t] = overhanging.has(static_cast<TriangleId>(t)); });
     double area = 0;
     for (TriangleId t = 0; t < hangs.size(); ++t)
         if (hangs[t]) area += 0.5 * mesh::areaVector(m, t).norm();

@@ -81,6 +81,9 @@ struct SurveyOptions {
     double knifeDeg = 0;                // sharper edges are knife edges
     double parallelDeg = 0;             // of undercuts along `up`: walls nearer to it than this are none
     std::array<double, 3> up{0, 0, 1};  // build direction
+    // Sizes of build volumes, any of which will do: width, depth and height, in the file's unit; the height is along
+    // `up`.
+    std::vector<std::array<double, 3>> build = {};
 
     [[nodiscard]] Point upward() const { return Point(up[0], up[1], up[2]).normalized(); }
 
@@ -100,7 +103,8 @@ struct Shape {
     double overhangArea = untold;
     double undercutArea = untold;
     double knifeLength = untold;
-    double voids = 0;  // cavities within material; always told
+    double outsideBuild = untold;  // how much longer than a build volume allows
+    double voids = 0;              // cavities within material; always told
     double voidVolume = 0;
 };
 

@@ -120,10 +120,10 @@ private:
 }  // namespace
 
 bool SurveyOptions::cover(const SurveyOptions& other) const {
-    const bool directed = other.slopeDeg > 0 || other.parallelDeg > 0;
+    const bool directed = other.slopeDeg > 0 || other.parallelDeg > 0 || !other.build.empty();
     return sliverAngleDeg == other.sliverAngleDeg && answers(wall, other.wall) && answers(slopeDeg, other.slopeDeg) &&
            answers(knifeDeg, other.knifeDeg) && answers(parallelDeg, other.parallelDeg) &&
-           (!directed || up == other.up);
+           (other.build.empty() || build == other.build) && (!directed || up == other.up);
 }
 
 Surveyed::Surveyed(std::shared_ptr<const Mesh> m) : mesh_(std::move(m)) {}

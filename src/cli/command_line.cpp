@@ -67,7 +67,7 @@ public:
             if (!call) return fail(call.error());
             calls.push_back(*call);
         }
-        return process([&](const project::Judged& input, const steps::Brief&) -> Outcome<steps::RepairResult> {
+        return process([&](const project::Judged& input) -> Outcome<steps::RepairResult> {
             auto done = project::runSteps(input.part, calls, progress_);
             if (!done) return tl::unexpected(done.error());
             return steps::RepairResult{std::move(*done), {}};
@@ -77,9 +77,9 @@ public:
     int repair() {
         if (!(options_.maxDeviation >= 0))
             return fail({mesh::ErrorKind::BadInput, "--max-deviation must not be negative"});
-        return process([&](const project::Judged& input, const steps::Brief& brief) {
+        return process([&](const project::Judged& input) {
             steps::RepairOptions how;
-            how.brief = brief;
+            how.brief = input.brief;
             how.maxDeviation = options_.maxDeviation;
             how.closeOpenings = options_.openings == "close";
             how.sheets = options_.sheets == "drop"      ? steps::SheetWay::Drop
@@ -87,8 +87,8 @@ public:
                                                         : steps::SheetWay::Ask;
             how.thickness = options_.thickness;
             // A wall as the brief wants it, where it is known what a length of the file means.
-            if (const double unit = io::millimetresIn(input.surface.unit); how.thickness == 0 && unit > 0)
-                how.thickness = brief.surveyOptions().wall / unit;
+            if (how.thickness == 0 && io::millimetresIn(input.surface.unit) > 0)
+                how.thickness = input.brief.surveyOptions().wall;
             const io::Format* format = io::formatForWriting(options_.output);
             how.narrow = format && format->floats;
             seen_ = how.seen = std::make_shared<steps::SeenOfImport>(input.part);
@@ -173,8 +173,8 @@ private:
     // How many triangles of the output are bit-identical to the input's, and with which step the others came.
     static Json changeOf(const project::Judged& input, const project::Judged& output,
                          const std::vector<steps::DoneStep>& done) {
-        std::vector<std::shared_ptr<const mesh::Mesh>> stops{input.part->shared()};
-        for (const steps::DoneStep& s : done) stops.push_back(s.part->shared());
+        std::vector<project::PastSurface> stops{{input.part->shared()}};
+        for (const steps::DoneStep& s : done) stops.push_back({s.part->shared(), s.record.motion});
         std::vector<std::size_t> counts(stops.size() + 1, 0);
         for (const std::uint32_t s : project::firstStopWith(output.part->mesh(), stops)) ++counts[s];
         Json steps = Json::array();
@@ -199,7 +199,7 @@ private:
         const auto input = project::readAndJudge(options_.input, *brief, progress_);
         if (!input) return fail(input.error());
         progress_.stage("working on " + options_.input, 0.15, 0.6);
-        const auto changed = change(*input, *brief);
+        const auto changed = change(*input);
         if (!changed) return fail(changed.error());
         const check::Surveyed& result = changed->steps.empty() ? *input->part : *changed->steps.back().part;
         sayLosses(*input, result.mesh());
@@ -207,11 +207,13 @@ private:
         auto output = project::writeAndProve(result, {options_.output, input->surface.unit}, *brief, progress_);
         if (!output) return fail(output.error());
         progress_.stage("comparing", 0.75, 1);
-        const measure::Told told = steps::toldBy(changed->steps);
+        steps::Origin origin{seen_ ? seen_ : std::make_shared<steps::SeenOfImport>(input->part)};
+        for (const steps::DoneStep& s : changed->steps) origin.follow(s.record);
+        const auto import = origin.seen->import();
         const auto comparison =
-            project::compare(*input->part, *output->part, {.told = &told, .seen = seen_.get()}, progress_);
+            project::compare(*import, *output->part, {.told = &origin.told, .seen = origin.seen.get()}, progress_);
         if (!comparison) return fail(comparison.error());
-        output->judgeLost(comparison->loss, *brief);
+        output->judgeLost(comparison->loss);
         progress_.clear();
         const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
         if (options_.json) {

@@ -108,7 +108,7 @@ void HeaderBar::refresh() {
     } else {
         facts_->setText(part ? "" : "finds, mends and proves triangle surfaces");
     }
-    int index = brief_->findData(QString::fromStdString(workshop_.judging().brief().id));
+    int index = brief_->findData(QString::fromStdString(workshop_.judging().chosen().id));
     brief_->setCurrentIndex(index >= 0 ? index : brief_->count() - 1);
     const auto verdict = workshop_.judging().verdict();
     tune_->setText(verdict ? QString("%1 of %2 in tune").arg(verdict->met()).arg(verdict->asked()) : QString());

@@ -69,7 +69,9 @@ QWidget* plainEditor(const EditorContext& context, const EditedValue& edited,
         auto* line = new QLineEdit(QString::fromStdString(value.text));
         line->setPlaceholderText("x,y,z");
         QObject::connect(line, &QLineEdit::editingFinished, line, [set, line, step = &step, p = &parameter] {
-            const auto place = steps::parseValue(*step, *p, line->text().remove(' ').toStdString());
+            const std::string typed = line->text().remove(' ').toStdString();
+            const auto place = typed.empty() && p->optional ? mesh::Outcome<steps::Value>(steps::Value(typed))
+                                                            : steps::parseValue(*step, *p, typed);
             line->setStyleSheet(place ? QString() : QString("color: %1;").arg(session::paper::fails.name()));
             if (place) set(*place);
         });
@@ -90,7 +92,9 @@ QWidget* plainEditor(const EditorContext& context, const EditedValue& edited,
     spin->setDecimals(decimals);
     spin->setRange(parameter.min, std::min(parameter.max, 1e9));
     spin->setValue(value);
-    spin->setSuffix(parameter.kind == steps::ParameterKind::Length ? " " + context.workshop.parts().current()->unit.name
+    const QString unit = " " + context.workshop.parts().current()->unit.name;
+    spin->setSuffix(parameter.kind == steps::ParameterKind::Length    ? unit
+                    : parameter.kind == steps::ParameterKind::Volume  ? unit + "\u00B3"
                     : parameter.kind == steps::ParameterKind::Percent ? " %"
                     : parameter.kind == steps::ParameterKind::Angle   ? "°"
                                                                       : "");

@@ -5,8 +5,10 @@
 #include <QPainter>
 #include <QResizeEvent>
 #include <QWheelEvent>
+#include <utility>
 
 #include "desktop/theme.h"
+#include "mesh/tolerances.h"
 
 namespace zither::desktop {
 
@@ -111,14 +113,32 @@ void Viewport::refresh() {
 
 // ---- what is seen
 
+namespace {
+
+// A part that was moved away, or made larger or far smaller, is not where one looks any more.
+bool isElsewhere(const mesh::Box& before, const mesh::Box& now) {
+    constexpr double larger = 1.5;
+    constexpr double smaller = 0.2;
+    constexpr double beside = 0.25;  // diagonals
+    const double ratio = now.diagonal() / std::max(before.diagonal(), tolerance::viewLeast);
+    const mesh::Point reach = mesh::Point::Constant(beside * before.diagonal());
+    const mesh::Box about{before.min - reach, before.max + reach};
+    return ratio > larger || ratio < smaller || !about.contains({now.centre(), now.centre()});
+}
+
+}  // namespace
+
 void Viewport::onLookChanged() {
     if (const session::Look* look = workshop_.looks().shown()) {
+        const mesh::Box before = std::exchange(shownBox_, look->display->box);
         camera_.setScene(look->display->box);
         // Another part is shown whole; another stop of the same part from where one stands.
         if (workshop_.parts().current() != fittedPart_) {
             fittedPart_ = workshop_.parts().current();
             camera_.lookFrom(Camera::View::Iso);
             camera_.fit(look->mesh());
+        } else if (isElsewhere(before, shownBox_)) {
+            fit();
         }
     } else if (!workshop_.parts().current()) {
         fittedPart_ = nullptr;

@@ -75,6 +75,7 @@ private:
     bool edges_ = true;
     bool moving_ = false;
     const session::Part* fittedPart_ = nullptr;
+    mesh::Box shownBox_;  // of what was shown last
 };
 
 }  // namespace zither::desktop

@@ -1,21 +1,31 @@
 // How steep a surface is towards a build direction.
 #pragma once
 
-#include <algorithm>
-#include <cmath>
-#include <numbers>
-
 #include "mesh/mesh.h"
 
 namespace zither::measure {
 
+using mesh::Mesh;
+using mesh::Point;
+using mesh::TriangleId;
+
 // The angle between the plane of a triangle that faces down and the plane across `up` (of length 1), in degrees: 0 for
 // a ceiling, below 90. 90 for a triangle that does not face down, or has no area.
-inline double slopeDeg(const mesh::Mesh& m, mesh::TriangleId t, const mesh::Point& up) {
-    const mesh::Point normal = mesh::areaVector(m, t);
-    const double length = normal.norm();
-    if (!(length > 0) || !(normal.dot(up) < 0)) return 90;
-    return std::acos(std::clamp(-normal.dot(up) / length, 0.0, 1.0)) * 180 / std::numbers::pi;
-}
+double slopeDeg(const Mesh& m, TriangleId t, const Point& up);
+
+// What hangs over: the slope is below the limit, and it does not stand on the floor (definitions.md, Slope).
+class Overhangs {
+public:
+    // `up`: of length 1.
+    Overhangs(const Mesh& m, const Point& up, double limitDeg);
+
+    [[nodiscard]] bool has(TriangleId t) const;
+
+private:
+    const Mesh& m_;
+    Point up_;
+    double limitDeg_;
+    double floor_ = 0;
+};
 
 }  // namespace zither::measure

@@ -58,6 +58,14 @@ inline constexpr double rayBefore = 1e-6;
 inline constexpr double slopeDeg = 0.01;
 // Of the height: what lies so low stands on the floor.
 inline constexpr double onFloor = 1e-3;
+// Of a side: what is so little longer fits in it.
+inline constexpr double justFits = 1e-9;
+// Of a footprint: a face is no farther from the lowest point where the part stands on it (of the diagonal).
+inline constexpr double standsOn = 1e-4;
+// Of an area: overhangs that differ by less are alike, and what moves the part less, or leaves it lower, is better.
+inline constexpr double overhangsAlike = 1e-3;
+// Of the diagonal: where rounding moves a part by more than this, it is told (32 bits at the origin: 6e-8).
+inline constexpr double roundingTold = 1e-6;
 // Of the diagonal: undercuts are looked for on a grid so wide.
 inline constexpr double undercutGrid = 5e-3;
 

@@ -41,9 +41,16 @@ Outcome<std::optional<steps::DoneStep>> settledFor(const io::Format& format, con
     return done;
 }
 
-// `known`: a surface that may be what the file holds, bit for bit; then its survey, if it has one, is that of the file.
-Outcome<Judged> readKnown(const std::filesystem::path& file, const steps::Brief& brief, const check::Surveyed* known,
+// What is known of a file before it is read.
+struct Foreknown {
+    // A surface that may be what the file holds, bit for bit; then its survey, if it has one, is that of the file.
+    const check::Surveyed* surface = nullptr;
+    std::string_view unit = {};  // where the file does not say
+};
+
+Outcome<Judged> readKnown(const std::filesystem::path& file, const steps::Brief& brief, const Foreknown& foreknown,
                           Progress& progress) {
+    const check::Surveyed* known = foreknown.surface;
     const auto start = Clock::now();
     mesh::PartOfProgress reading(progress, 0, 0.4);
     Outcome<io::Surface> surface = io::readSurface(file, reading);
@@ -56,22 +63,24 @@ Outcome<Judged> readKnown(const std::filesystem::path& file, const steps::Brief&
                       : std::make_shared<const check::Surveyed>(std::move(held));
     judged.surface = std::move(*surface);
     mesh::PartOfProgress checking(progress, 0.4, 1);
-    auto survey = judged.part->survey(brief.surveyOptions(), checking);
+    const std::string_view unit = judged.surface.unit.empty() ? foreknown.unit : judged.surface.unit;
+    judged.brief = brief.inUnit(io::millimetresIn(unit));
+    auto survey = judged.part->survey(judged.brief.surveyOptions(), checking);
     if (!survey) return tl::unexpected(survey.error());
     judged.survey = std::move(*survey);
-    judged.verdict = steps::judge(*judged.survey, brief);
+    judged.verdict = steps::judge(*judged.survey, judged.brief);
     judged.seconds = since(start);
     return judged;
 }
 
 }  // namespace
 
-void Judged::judgeLost(const measure::Loss& loss, const steps::Brief& brief) {
+void Judged::judgeLost(const measure::Loss& loss) {
     verdict = steps::judge(*survey, brief, measure::unlisted(loss));
 }
 
 Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress) {
-    return readKnown(file, brief, nullptr, progress);
+    return readKnown(file, brief, {}, progress);
 }
 
 std::vector<std::string> lossesOf(const mesh::Mesh& m, const std::filesystem::path& file, std::string_view unit,
@@ -100,7 +109,7 @@ Outcome<Judged> writeAndProve(const check::Surveyed& part, const Destination& to
     if (!written) return tl::unexpected(written.error());
     // The temporary file is judged; only then it takes the place of an older one, which stays if this is cancelled.
     mesh::PartOfProgress proving(progress, 0.4, 1);
-    Outcome<Judged> judged = readKnown(written->temporary(), brief, *settled ? nullptr : &part, proving);
+    Outcome<Judged> judged = readKnown(written->temporary(), brief, {*settled ? nullptr : &part, unit}, proving);
     if (!judged) return judged;
     // Nothing may fail once the file is in its place, not even for want of memory.
     judged->file = file.string();

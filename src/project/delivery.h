@@ -19,14 +19,16 @@ struct Judged {
     std::string file;
     io::Surface surface;  // what the file says besides; its mesh was moved into `part`
     check::SurveyedPtr part;
+    steps::Brief brief;                           // in the file's unit
     std::shared_ptr<const check::Survey> survey;  // of part, with the brief's options
     steps::Verdict verdict;
     double seconds = 0;
     std::optional<steps::DoneStep> settled;  // before it was written, where the format would have broken it
 
     // Judges once more, with what is seen lost of the import.
-    void judgeLost(const measure::Loss& loss, const steps::Brief& brief);
+    void judgeLost(const measure::Loss& loss);
 };
+// `brief`: in millimetres, here and below.
 Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress);
 
 // What the file will not hold of a surface: what its format has no place for, and what reading left out before.

@@ -46,6 +46,7 @@ Json fileJson(const Judged& judged) {
             {"overhang_area", numberJson(survey.shape.overhangArea)},
             {"undercut_area", numberJson(survey.shape.undercutArea)},
             {"knife_length", numberJson(survey.shape.knifeLength)},
+            {"outside_build", numberJson(survey.shape.outsideBuild)},
             {"voids", numberJson(survey.shape.voids)},
             {"void_volume", survey.shape.voidVolume},
             {"watertight", survey.watertight},
@@ -67,8 +68,16 @@ Json stepJson(const steps::Step& step, const steps::Arguments& used, const steps
     for (const steps::Listed& l : record.listed)
         listed.push_back(
             {{"kind", nameOf(l.kind)}, {"position", point(l.position)}, {"size", l.size}, {"text", l.text}});
-    return {{"name", step.name},  {"parameters", parameters}, {"seconds", seconds},
-            {"changed", changed}, {"said", record.sentences}, {"listed", listed}};
+    Json json = {{"name", step.name},  {"parameters", parameters}, {"seconds", seconds},
+                 {"changed", changed}, {"said", record.sentences}, {"listed", listed}};
+    if (record.motion) {
+        Json rows = Json::array();
+        for (Eigen::Index k = 0; k < 3; ++k)
+            rows.push_back({record.motion->linear(k, 0), record.motion->linear(k, 1), record.motion->linear(k, 2),
+                            record.motion->shift[k]});
+        json["motion"] = std::move(rows);
+    }
+    return json;
 }
 
 Json deviationJson(const measure::Comparison& c) {

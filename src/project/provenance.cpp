@@ -5,15 +5,26 @@
 
 namespace zither::project {
 
-std::vector<std::uint32_t> firstStopWith(const mesh::Mesh& m,
-                                         std::span<const std::shared_ptr<const mesh::Mesh>> stops) {
+namespace {
+
+// A stop where the last one of them stands.
+std::shared_ptr<const mesh::Mesh> asItStands(std::span<const PastSurface> stops, std::size_t stop) {
+    auto surface = stops[stop].mesh;
+    for (const PastSurface& later : stops.subspan(stop + 1))
+        if (later.motion) surface = std::make_shared<const mesh::Mesh>(mesh::moved(*surface, *later.motion));
+    return surface;
+}
+
+}  // namespace
+
+std::vector<std::uint32_t> firstStopWith(const mesh::Mesh& m, std::span<const PastSurface> stops) {
     std::vector<std::uint32_t> first(m.triangles.size(), static_cast<std::uint32_t>(stops.size()));
     // Most come from the import: every later stop is asked for the few that are left.
     mesh::Mesh left = m;
     std::vector<mesh::TriangleId> numberOf(m.triangles.size());
     for (mesh::TriangleId t = 0; t < numberOf.size(); ++t) numberOf[t] = t;
     for (std::uint32_t s = 0; s < stops.size() && !left.triangles.empty(); ++s) {
-        const measure::Kept kept = measure::keptOf(*stops[s], left);
+        const measure::Kept kept = measure::keptOf(*asItStands(stops, s), left);
         std::vector<std::uint8_t> keep(left.triangles.size());
         std::vector<mesh::TriangleId> next;
         for (mesh::TriangleId t = 0; t < keep.size(); ++t) {

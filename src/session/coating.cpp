@@ -25,11 +25,19 @@ std::vector<PastStop> Coating::past() const {
     const project::Track& track = parts_.current()->track;
     for (const project::StopId id : track.pathTo(track.current())) {
         const project::Stop& stop = track.stop(id);
-        past.push_back({stop.label, stop.call ? stop.call->step->brings : std::string_view(), stop.part});
+        past.push_back(
+            {stop.label, stop.call ? stop.call->step->brings : std::string_view(), stop.part, stop.record.motion});
     }
     if (const auto& preview = trial_.current())
-        past.push_back({std::string(preview->call.step->name), preview->call.step->brings, preview->look.part});
+        past.push_back({std::string(preview->call.step->name), preview->call.step->brings, preview->look.part,
+                        preview->record.motion});
     return past;
+}
+
+Origin Coating::origin() const {
+    Origin origin = parts_.current()->originBehind(parts_.current()->track.current());
+    if (const auto& preview = trial_.current()) origin.follow(preview->record);
+    return origin;
 }
 
 void Coating::refresh() {
@@ -40,8 +48,8 @@ void Coating::refresh() {
     using Made = std::shared_ptr<Coat>;
     jobs_.start<Made>(
         "Colouring", Jobs::Lane::Colour,
-        [look = *look, lens = lens_, past = past()](mesh::Progress& progress) -> Outcome<Made> {
-            auto coat = lens->coat({*look.part, *look.survey, past}, progress);
+        [look = *look, lens = lens_, past = past(), seen = origin().seen](mesh::Progress& progress) -> Outcome<Made> {
+            auto coat = lens->coat({*look.part, *look.survey, past, seen->import()}, progress);
             if (!coat) return tl::unexpected(coat.error());
             return std::make_shared<Coat>(std::move(*coat));
         },

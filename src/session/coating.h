@@ -29,6 +29,7 @@ Q_SIGNALS:
 
 private:
     [[nodiscard]] std::vector<PastStop> past() const;
+    [[nodiscard]] Origin origin() const;  // of what is shown
 
     const Parts& parts_;
     const Looks& looks_;

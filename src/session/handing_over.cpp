@@ -40,7 +40,7 @@ void HandingOver::exportTo(const QString& file) {
     using Proved = std::shared_ptr<Handed>;
     jobs_.start<Proved>(
         QString("Writing and proving %1").arg(QFileInfo(file).fileName()), Jobs::Lane::Work,
-        [surface = look->part, file, brief = judging_.brief(), unit = part->unit.name.toStdString(),
+        [surface = look->part, file, brief = judging_.chosen(), unit = part->unit.name.toStdString(),
          since = part->originBehind(part->track.current())](Progress& progress) -> Outcome<Proved> {
             mesh::PartOfProgress writing(progress, 0, 0.8);
             auto judged = project::writeAndProve(*surface, {file.toStdString(), unit}, brief, writing);
@@ -50,7 +50,8 @@ void HandingOver::exportTo(const QString& file) {
             // The file is written and proved: what was cancelled is only the comparison.
             return std::make_shared<Handed>(Handed{std::move(*judged), loss ? *loss : nullptr});
         },
-        [this, volume = look->survey->mass.volume, losses](Outcome<Proved> result) {
+        [this, volume = look->survey->mass.volume, losses,
+         unit = part->unit.name.toStdString()](Outcome<Proved> result) {
             if (!result) return notice_.failed(result.error());
             project::Judged& judged = (*result)->judged;
             delivered_ = Delivered{QString::fromStdString(judged.file),
@@ -58,7 +59,8 @@ void HandingOver::exportTo(const QString& file) {
                                    judged.survey,
                                    (*result)->loss,
                                    judged.verdict,
-                                   QString::fromStdString(judging_.brief().title),
+                                   QString::fromStdString(judging_.chosen().title),
+                                   unit,
                                    std::move(judged.settled),
                                    volume,
                                    losses};
@@ -69,7 +71,7 @@ void HandingOver::exportTo(const QString& file) {
 
 void HandingOver::judgeAgain() {
     if (!delivered_) return;
-    const steps::Brief brief = judging_.brief();
+    const steps::Brief brief = judging_.chosen().inUnit(io::millimetresIn(delivered_->unit));
     const auto judge = [this, brief](std::shared_ptr<const check::Survey> survey) {
         delivered_->survey = std::move(survey);
         const auto& loss = delivered_->loss;

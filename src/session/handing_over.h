@@ -17,6 +17,7 @@ struct Delivered {
     std::shared_ptr<const measure::Loss> loss;  // of the file since the import
     steps::Verdict verdict;
     QString briefTitle;
+    std::string unit;                        // of its lengths
     std::optional<steps::DoneStep> settled;  // before it was written
     double inputVolume = 0;
     std::vector<std::string> losses;  // what the file does not hold

@@ -3,6 +3,8 @@
 
 #include <QSettings>
 
+#include "io/surface_file.h"
+
 namespace zither::session {
 
 Judging::Judging(QSettings& settings, const Parts& parts, QObject* parent)
@@ -16,6 +18,11 @@ void Judging::setBrief(const steps::Brief& brief) {
     Q_EMIT changed();
 }
 
+steps::Brief Judging::brief() const {
+    const Part* part = parts_.current();
+    return part ? brief_.inUnit(io::millimetresIn(part->unit.name.toStdString())) : brief_;
+}
+
 std::optional<steps::Verdict> Judging::verdict() const {
     const Look* look = parts_.current() ? parts_.current()->look() : nullptr;
     if (!look) return std::nullopt;
@@ -23,7 +30,7 @@ std::optional<steps::Verdict> Judging::verdict() const {
 }
 
 steps::Verdict Judging::verdictOf(const Look& look) const {
-    return steps::judge(*look.survey, brief_, look.loss ? std::optional(measure::unlisted(*look.loss)) : std::nullopt);
+    return steps::judge(*look.survey, brief(), look.loss ? std::optional(measure::unlisted(*look.loss)) : std::nullopt);
 }
 
 std::vector<check::DefectClass> Judging::failingClasses() const {

@@ -16,9 +16,12 @@ class Judging : public QObject {
 public:
     Judging(QSettings& settings, const Parts& parts, QObject* parent);
 
-    [[nodiscard]] const steps::Brief& brief() const { return brief_; }
+    // As it was chosen: its lengths are millimetres.
+    [[nodiscard]] const steps::Brief& chosen() const { return brief_; }
+    // In the unit of the part in front.
+    [[nodiscard]] steps::Brief brief() const;
     // What surveys have to be made with.
-    [[nodiscard]] check::SurveyOptions options() const { return brief_.surveyOptions(); }
+    [[nodiscard]] check::SurveyOptions options() const { return brief().surveyOptions(); }
     void setBrief(const steps::Brief& brief);
     [[nodiscard]] std::optional<steps::Verdict> verdict() const;  // of the current stop
     [[nodiscard]] steps::Verdict verdictOf(const Look& look) const;

@@ -11,8 +11,9 @@ using mesh::Progress;
 namespace {
 
 std::vector<repair::Place> changesSince(const Origin& origin, const check::Surveyed& part) {
-    if (!origin.import) return {};
-    std::vector<repair::Place> changes = repair::Places(origin.import->mesh(), part.mesh()).list();
+    if (!origin.seen) return {};
+    const auto import = origin.seen->import();
+    std::vector<repair::Place> changes = repair::Places(import->mesh(), part.mesh()).list();
     std::stable_sort(changes.begin(), changes.end(), [](const repair::Place& a, const repair::Place& b) {
         return a.box.diagonal() > b.box.diagonal();
     });

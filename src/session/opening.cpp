@@ -45,12 +45,12 @@ void Opening::start(const Waiting& next) {
     using Result = std::shared_ptr<Opened>;
     jobs_.start<Result>(
         QString("Reading %1").arg(QFileInfo(next.file).fileName()), Jobs::Lane::Work,
-        [file = next.file.toStdString(), brief = judging_.brief()](Progress& progress) -> Outcome<Result> {
+        [file = next.file.toStdString(), brief = judging_.chosen()](Progress& progress) -> Outcome<Result> {
             mesh::PartOfProgress reading(progress, 0, 0.8);
             auto judged = project::readAndJudge(file, brief, reading);
             if (!judged) return tl::unexpected(judged.error());
             mesh::PartOfProgress preparing(progress, 0.8, 1);
-            auto look = lookAt(judged->part, brief.surveyOptions(), {}, preparing);
+            auto look = lookAt(judged->part, judged->brief.surveyOptions(), {}, preparing);
             if (!look) return tl::unexpected(look.error());
             return std::make_shared<Opened>(Opened{std::move(*judged), std::move(*look)});
         },

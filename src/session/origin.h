@@ -1,4 +1,4 @@
-// What a surface came from: the import of its part, and what steps have listed on the way to it.
+// What a surface lost since its import, for the window.
 #pragma once
 
 #include <memory>
@@ -7,11 +7,7 @@
 
 namespace zither::session {
 
-struct Origin {
-    std::shared_ptr<steps::SeenOfImport> seen;  // nullptr: the surface is the import itself
-    measure::Told told;
-    check::SurveyedPtr import = {};  // where changed places are asked for
-};
+using steps::Origin;
 
 // Lost of the import and added to it; nullptr for the import. Error: only cancelled.
 inline mesh::Outcome<std::shared_ptr<const measure::Loss>> lossSince(const Origin& origin, const check::Surveyed& part,

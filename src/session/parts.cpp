@@ -15,10 +15,21 @@ Origin Part::originOf(project::StopId stop) const {
 }
 
 Origin Part::originBehind(project::StopId stop) const {
-    Origin origin{seen, {}, track.imported()};
-    for (const project::StopId on : track.pathTo(stop))
-        if (const auto& told = track.stop(on).record.told) origin.told.append(*told);
+    Origin origin{seen};
+    for (const project::StopId on : track.pathTo(stop)) {
+        const steps::Record& record = track.stop(on).record;
+        origin.follow(record);
+        if (!record.motion) continue;
+        std::shared_ptr<steps::SeenOfImport>& known = seenMoved[on];
+        if (!known) known = origin.seen;
+        origin.seen = known;
+    }
     return origin;
+}
+
+bool Part::movedBefore(project::StopId stop) const {
+    const auto path = track.pathTo(stop);
+    return std::any_of(path.begin(), path.end(), [&](project::StopId on) { return track.stop(on).record.motion; });
 }
 
 std::uint64_t Parts::add(Part part) {
@@ -65,6 +76,7 @@ void Parts::chooseId(std::uint64_t id) {
 void Parts::setUnit(const QString& name) {
     if (!current()) return;
     current()->unit = {name, false};
+    Q_EMIT unitChanged();
     Q_EMIT changed();
 }
 

@@ -48,11 +48,15 @@ struct Part {
     std::shared_ptr<steps::SeenOfImport> seen;                   // of the import of the track
     std::map<project::StopId, std::vector<steps::Listed>> left;  // what the automatic repair left for a person
     std::optional<Look> shown;                                   // of the stop that was looked at last
+    // What is seen of the import behind stops that moved the part; filled as they are asked for.
+    mutable std::map<project::StopId, std::shared_ptr<steps::SeenOfImport>> seenMoved;
 
     // What the surface of a stop came from; nothing of the import's.
     [[nodiscard]] Origin originOf(project::StopId stop) const;
     // The same of what is made of that surface: a preview, a file.
     [[nodiscard]] Origin originBehind(project::StopId stop) const;
+    // Some step on the way to a stop moved the part: its import stands elsewhere.
+    [[nodiscard]] bool movedBefore(project::StopId stop) const;
     // Of the current stop; nullptr until it has been judged.
     [[nodiscard]] const Look* look() const {
         return shown && shown->part->shared() == track.part()->shared() ? &*shown : nullptr;
@@ -91,6 +95,7 @@ public:
     void touched() { Q_EMIT changed(); }
 
 Q_SIGNALS:
+    void unitChanged();
     void changed();  // the list, its names or its tracks
     void leaving();  // another part is about to be in front
     void moved();    // another part or another stop is in front

@@ -106,6 +106,28 @@ private:
     std::size_t first_ = 0;             // of the next one's
 };
 
+// What a step listed, where it stands now.
+struct Said {
+    Listed listed;
+    project::StopId stop;
+};
+
+std::vector<Said> saidOnTheWay(const Part& part) {
+    std::vector<Said> all;
+    for (const project::StopId id : part.track.pathTo(part.track.current())) {
+        const steps::Record& record = part.track.stop(id).record;
+        if (record.motion)
+            for (auto& [listed, stop] : all) {
+                listed.position = record.motion->of(listed.position);
+                listed.size *= record.motion->scale();
+                if (listed.piece)
+                    listed.piece = std::make_shared<const mesh::Mesh>(mesh::moved(*listed.piece, *record.motion));
+            }
+        for (const Listed& l : record.listed) all.push_back({l, id});
+    }
+    return all;
+}
+
 Question asked(const Listed& l) {
     return {QString::fromStdString(l.text), l.position, l.size};
 }
@@ -146,21 +168,18 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look) {
         "changed-places", "Changed places", "What went and came since the import; each can be put back alone.", {}};
     const Openings rims(look);
     std::vector<const Listed*> listedSheets;
-    for (const project::StopId id : part.track.pathTo(part.track.current())) {
-        const project::Stop& stop = part.track.stop(id);
-        for (const Listed& l : stop.record.listed) {
-            if (l.kind == Listed::LeftOpen) {
-                Question q = asked(l);
-                mesh::Pick rim = rims.at(l);
-                if (rim.everything()) continue;
-                q.answers.push_back(
-                    {"Close it", {&steps::fillStep(), {{"meant", steps::Value("close")}}}, std::move(rim)});
-                openings.questions.push_back(std::move(q));
-            }
-            if (l.kind == Listed::Sheet && l.piece) listedSheets.push_back(&l);
-            if (l.kind == Listed::Within) within.questions.push_back(asked(l));
-            if (l.kind == Listed::AsItCame && id == part.track.current()) asTheyCame.questions.push_back(asked(l));
+    const std::vector<Said> said = saidOnTheWay(part);
+    for (const auto& [l, stop] : said) {
+        if (l.kind == Listed::LeftOpen) {
+            Question q = asked(l);
+            mesh::Pick rim = rims.at(l);
+            if (rim.everything()) continue;
+            q.answers.push_back({"Close it", {&steps::fillStep(), {{"meant", steps::Value("close")}}}, std::move(rim)});
+            openings.questions.push_back(std::move(q));
         }
+        if (l.kind == Listed::Sheet && l.piece) listedSheets.push_back(&l);
+        if (l.kind == Listed::Within) within.questions.push_back(asked(l));
+        if (l.kind == Listed::AsItCame && stop == part.track.current()) asTheyCame.questions.push_back(asked(l));
     }
     Sheets standing(look, listedSheets);
     for (const Listed* l : listedSheets) {
@@ -181,17 +200,20 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look) {
                 others.questions.back().answers.push_back({"Wrap it", {&steps::wrapStep()}, {}});
             }
         }
+    // A file holds the import where it stood.
+    const bool canPutBack = !part.movedBefore(part.track.current());
     for (const repair::Place& p : look.changes) {
         Question q{
             QString("%1 triangles went, %2 came, %3 across, at (%4, %5, %6).")
                 .arg(spaced(p.went), spaced(p.came), shortNumber(p.box.diagonal()), shortNumber(p.box.centre().x()),
                      shortNumber(p.box.centre().y()), shortNumber(p.box.centre().z())),
             p.box.centre(), p.box.diagonal()};
-        q.answers.push_back(
-            {"Put it back",
-             {&steps::putBackStep(),
-              {{"from", steps::Value(part.file.string())}, {"place", steps::Value(steps::textOfPlace(p.corner))}}},
-             {}});
+        if (canPutBack)
+            q.answers.push_back(
+                {"Put it back",
+                 {&steps::putBackStep(),
+                  {{"from", steps::Value(part.file.string())}, {"place", steps::Value(steps::textOfPlace(p.corner))}}},
+                 {}});
         changes.questions.push_back(std::move(q));
     }
     within.done = changes.done = true;

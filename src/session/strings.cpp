@@ -98,7 +98,8 @@ QString limitText(const steps::Requirement& r) {
 std::vector<StringRow> stringRows(const Workshop& w) {
     std::vector<StringRow> rows;
     const auto verdict = w.judging().verdict();
-    for (const steps::Requirement& r : w.judging().brief().requirements) {
+    const steps::Brief brief = w.judging().brief();
+    for (const steps::Requirement& r : brief.requirements) {
         StringRow row;
         row.id = text(r.measure->id);
         row.title = text(steps::titleOf(r));

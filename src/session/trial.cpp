@@ -38,7 +38,7 @@ void Trial::start(const steps::StepCall& wanted) {
             result->record = std::move(output->record);
             mesh::PartOfProgress looking(progress, 0.5, 1);
             Origin origin = since;
-            if (result->record.told) origin.told.append(*result->record.told);
+            origin.follow(result->record);
             auto look = lookAt(output->part, options, origin, looking);
             if (!look) return tl::unexpected(look.error());
             result->look = std::move(*look);

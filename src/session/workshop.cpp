@@ -29,6 +29,7 @@ Workshop::Workshop(QSettings& settings, QObject* parent)
         handingOver_.judgeAgain();
         moved();
     });
+    connect(&parts_, &Parts::unitChanged, &judging_, &Judging::changed);
     connect(&parts_, &Parts::moved, this, &Workshop::moved);
     connect(&looks_, &Looks::changed, &sectioning_, &Sectioning::refresh);
     connect(&looks_, &Looks::changed, &coating_, &Coating::refresh);

@@ -628,10 +628,9 @@ private:
 }  // namespace
 
 measure::Told toldBy(const std::vector<DoneStep>& done) {
-    measure::Told all;
-    for (const DoneStep& step : done)
-        if (step.record.told) all.append(*step.record.told);
-    return all;
+    Origin origin;
+    for (const DoneStep& step : done) origin.follow(step.record);
+    return std::move(origin.told);
 }
 
 Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairOptions& options, Progress& progress) {

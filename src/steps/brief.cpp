@@ -35,7 +35,7 @@ constexpr check::Limited unmarked[] = {
      .value = edgeLengthRatio,
      .topological = false},
     {.id = "largest_side",
-     .title = "fits the build",
+     .title = "largest side",
      .unit = "unit",
      .value = largestSide,
      .mendable = false,
@@ -94,6 +94,9 @@ check::SurveyOptions optionsFor(const Brief& brief, bool onlyMendable) {
     check::SurveyOptions options;
     options.sliverAngleDeg = 0;
     options.up = brief.up;
+    const auto named = [](const Requirement& r) { return r.measure->marks == check::outsideBuild; };
+    if (!onlyMendable && std::any_of(brief.requirements.begin(), brief.requirements.end(), named))
+        options.build = brief.build;
     for (const Requirement& r : brief.requirements) {
         if (r.limit && r.measure->listen) r.measure->listen(options, *r.limit);
         if (onlyMendable && !r.measure->mendable) continue;
@@ -111,6 +114,31 @@ check::SurveyOptions Brief::surveyOptions() const {
 
 check::SurveyOptions Brief::repairOptions() const {
     return optionsFor(*this, true);
+}
+
+namespace {
+
+// What a value of that unit is divided by, in a unit of so many millimetres; 1 where it is no length, area or volume.
+double divisorOf(std::string_view unit, double millimetres) {
+    if (!unit.starts_with("unit")) return 1;
+    return std::pow(millimetres, unit.size() > 4 ? unit[4] - '0' : 1);
+}
+
+}  // namespace
+
+Brief Brief::inUnit(double millimetres) const {
+    Brief brief = *this;
+    if (!(millimetres > 0) || millimetres == 1) return brief;
+    for (Requirement& r : brief.requirements) {
+        if (r.limit) *r.limit /= divisorOf(r.measure->unit, millimetres);
+        std::vector<double> settings;
+        for (std::size_t i = 0; i < r.measure->settings.size(); ++i)
+            settings.push_back(r.setting(i) / divisorOf(r.measure->settings[i].unit, millimetres));
+        r.settings = std::move(settings);
+    }
+    for (auto& sides : brief.build)
+        for (double& side : sides) side /= millimetres;
+    return brief;
 }
 
 namespace {
@@ -136,14 +164,19 @@ Brief makeBrief(std::string id, std::string title, std::optional<double> open, s
     return brief;
 }
 
+Brief withBuild(std::vector<std::array<double, 3>> build, Brief brief) {
+    brief.build = std::move(build);
+    return brief;
+}
+
 }  // namespace
 
 const std::vector<Brief>& builtInBriefs() {
     static const std::vector<Brief> all = {
-        makeBrief("print", "Print", 0,
-                  {require(check::inwardShells, 0), require(check::shells, std::nullopt), require(check::thinWalls, 0),
-                   require(check::overhangs, std::nullopt), require(check::voids, std::nullopt),
-                   require("largest_side", 250)}),
+        withBuild({{250, 250, 250}}, makeBrief("print", "Print", 0,
+                                               {require(check::inwardShells, 0), require(check::shells, std::nullopt),
+                                                require(check::thinWalls, 0), require(check::overhangs, std::nullopt),
+                                                require(check::voids, std::nullopt), require(check::outsideBuild, 0)})),
         makeBrief("volume-mesh", "Volume mesh", 0,
                   {require(check::inwardShells, 0), require(check::shells, 1), require(check::slivers, 5),
                    require(check::needles, 0), require(check::knifeEdges, 0), require("edge_length_ratio", 1000)}),
@@ -183,15 +216,30 @@ tl::expected<Requirement, std::string> parseRequirement(const Measure& measure, 
     return requirement;
 }
 
-bool parseDirection(const nlohmann::ordered_json& json, std::array<double, 3>& direction) {
-    if (!json.is_array() || json.size() != direction.size()) return false;
-    bool any = false;
-    for (std::size_t k = 0; k < direction.size(); ++k) {
-        if (!json[k].is_number()) return false;
-        direction[k] = json[k].get<double>();
-        any |= direction[k] != 0;
+std::optional<std::array<double, 3>> parseThree(const nlohmann::ordered_json& json) {
+    std::array<double, 3> numbers;
+    if (!json.is_array() || json.size() != numbers.size()) return std::nullopt;
+    for (std::size_t k = 0; k < numbers.size(); ++k) {
+        if (!json[k].is_number()) return std::nullopt;
+        numbers[k] = json[k].get<double>();
     }
-    return any;
+    return numbers;
+}
+
+bool parseDirection(const nlohmann::ordered_json& json, std::array<double, 3>& direction) {
+    const auto numbers = parseThree(json);
+    if (numbers) direction = *numbers;
+    return numbers && direction != std::array<double, 3>{0, 0, 0};
+}
+
+bool parseBuild(const nlohmann::ordered_json& json, std::vector<std::array<double, 3>>& build) {
+    if (!json.is_array() || json.empty()) return false;
+    for (const auto& one : json) {
+        const auto sides = parseThree(one);
+        if (!sides || !(*std::min_element(sides->begin(), sides->end()) > 0)) return false;
+        build.push_back(*sides);
+    }
+    return true;
 }
 
 }  // namespace
@@ -220,6 +268,11 @@ mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::s
     }
     if (json.contains("up") && !parseDirection(json["up"], brief.up))
         return wrong("\"up\" must be a list of three numbers, not all 0");
+    if (json.contains("build") && !parseBuild(json["build"], brief.build))
+        return wrong("\"build\" must be a list of build volumes, each three lengths above 0");
+    const auto named = [](const Requirement& r) { return r.measure->marks == check::outsideBuild; };
+    if (brief.build.empty() && std::any_of(brief.requirements.begin(), brief.requirements.end(), named))
+        return wrong("'outside_build' needs \"build\", a list of build volumes");
     // Nothing that can be seen is lost, whatever else is asked for.
     const bool said = std::any_of(brief.requirements.begin(), brief.requirements.end(),
                                   [](const Requirement& r) { return r.measure->ofImport; });

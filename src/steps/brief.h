@@ -43,7 +43,11 @@ struct Brief {
     std::string id;
     std::string title;
     std::vector<Requirement> requirements;
-    std::array<double, 3> up{0, 0, 1};  // build direction; need not have length 1
+    std::array<double, 3> up{0, 0, 1};              // build direction; need not have length 1
+    std::vector<std::array<double, 3>> build = {};  // volumes that it may be built in: as SurveyOptions
+
+    // The lengths of a brief are millimetres: the same in a unit of so many. 0: a unit that nobody knows; they stay.
+    [[nodiscard]] Brief inUnit(double millimetres) const;
     // What the survey must measure and mark for this brief.
     [[nodiscard]] check::SurveyOptions surveyOptions() const;
     // The same without what no repair changes, and need not be measured while one is sought.

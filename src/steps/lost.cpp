@@ -3,6 +3,13 @@
 
 namespace zither::steps {
 
+check::SurveyedPtr SeenOfImport::import() {
+    if (!still_) return import_;
+    const std::lock_guard lock(moving_);
+    if (!import_) import_ = std::make_shared<const check::Surveyed>(mesh::moved(still_->import()->mesh(), motion_));
+    return import_;
+}
+
 mesh::Outcome<measure::Loss> SeenOfImport::lossTo(const check::Surveyed& part, measure::Told told,
                                                   mesh::Progress& progress) {
     const measure::ToldTrees trees(std::move(told));
@@ -16,25 +23,50 @@ mesh::Outcome<measure::Loss> SeenOfImport::lossTo(const check::Surveyed& part, m
     how.facing = (*survey)->watertight && (*survey)->mass.volume > 0;
     how.told = &trees;
     mesh::PartOfProgress comparing(progress, 0.7, 1);
-    return measure::lossBetween(**points, {import_->tree(), import_->shells()}, {part.tree(), part.shells()}, how,
-                                comparing);
+    const auto from = import();
+    return measure::lossBetween(**points, {from->tree(), from->shells()}, {part.tree(), part.shells()}, how, comparing);
+}
+
+mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenFree(mesh::Progress& progress) {
+    const std::lock_guard lock(looking_);
+    if (free_) return free_;
+    std::vector<measure::SeenPoint> points;
+    if (still_) {
+        const auto before = still_->seenFree(progress);
+        if (!before) return before;
+        points = **before;
+        const double scale = motion_.scale();
+        for (measure::SeenPoint& p : points) {
+            p.at = motion_.of(p.at);
+            p.normal = motion_.turned(p.normal);
+            p.area *= scale * scale;
+        }
+    } else {
+        auto found = measure::seenPoints({import_->tree(), import_->shells()}, progress);
+        if (!found) return tl::unexpected(found.error());
+        points = std::move(*found);
+    }
+    return free_ = std::make_shared<const std::vector<measure::SeenPoint>>(std::move(points));
 }
 
 mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenThrough(const measure::ToldTrees& told,
                                                               mesh::Progress& progress) {
-    const std::lock_guard lock(looking_);
-    const measure::LossSurface import{import_->tree(), import_->shells()};
-    if (!free_) {
-        mesh::PartOfProgress looking(progress, 0, 0.5);
-        auto found = measure::seenPoints(import, looking);
-        if (!found) return tl::unexpected(found.error());
-        free_ = std::make_shared<const std::vector<measure::SeenPoint>>(std::move(*found));
-    }
-    if (!told.closing) return free_;
+    mesh::PartOfProgress looking(progress, 0, 0.5);
+    auto free = seenFree(looking);
+    if (!free || !told.closing) return free;
     mesh::PartOfProgress past(progress, 0.5, 1);
-    auto found = measure::seenPast(told.closing->surface(), import, *free_, past);
+    const auto from = import();
+    auto found = measure::seenPast(told.closing->surface(), {from->tree(), from->shells()}, **free, past);
     if (!found) return tl::unexpected(found.error());
     return std::make_shared<const std::vector<measure::SeenPoint>>(std::move(*found));
+}
+
+void Origin::follow(const Record& record) {
+    if (record.motion) {
+        if (seen) seen = std::make_shared<SeenOfImport>(std::move(seen), *record.motion);
+        for (mesh::Mesh* m : {&told.closing, &told.mayGo, &told.bodies}) *m = mesh::moved(*m, *record.motion);
+    }
+    if (record.told) told.append(*record.told);
 }
 
 }  // namespace zither::steps

@@ -22,6 +22,9 @@ std::string_view unitOf(const Parameter& p) {
             return "%";
         case ParameterKind::Angle:
             return "deg";
+        case ParameterKind::Volume:
+            return "unit3";
+        case ParameterKind::Factor:
         case ParameterKind::Count:
             return "";
         case ParameterKind::Flag:
@@ -233,8 +236,9 @@ Outcome<StepDone> runStep(const StepCall& call, const SurveyedPtr& part, const P
     Outcome<StepOutput> output = call.step->run(*part, *own, done.used, running);
     if (!output) return tl::unexpected(output.error());
     done.record = std::move(output->record);
-    done.changed = !same(part->mesh(), output->mesh);
-    done.part = done.changed ? std::make_shared<const Surveyed>(std::move(output->mesh)) : part;
+    if (!output->known) output->known = std::make_shared<const Surveyed>(std::move(output->mesh));
+    done.changed = !same(part->mesh(), output->known->mesh());
+    done.part = done.changed ? std::move(output->known) : part;
     return done;
 }
 

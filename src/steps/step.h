@@ -5,6 +5,7 @@
 #include <functional>
 #include <map>
 #include <memory>
+#include <optional>
 #include <span>
 #include <string>
 #include <string_view>
@@ -14,6 +15,7 @@
 #include "check/surveyed.h"
 #include "measure/loss.h"
 #include "mesh/mesh.h"
+#include "mesh/motion.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
 #include "mesh/progress.h"
@@ -31,6 +33,8 @@ enum class ParameterKind {
     Length,   // in the file's unit
     Percent,  // 0 to 100
     Angle,    // in degrees
+    Factor,   // a number without a unit
+    Volume,   // in the cube of the file's unit
     Count,    // a whole number
     Flag,     // yes or no
     File,     // the path of a surface; may be left out where `optional`
@@ -113,6 +117,8 @@ struct Record {
     std::vector<Listed> listed;
     // Patches, sheets and bodies that were listed. nullptr: none.
     std::shared_ptr<const measure::Told> told;
+    // The part moved as a whole: it is compared with its import moved alike. None: it stands where it stood.
+    std::optional<mesh::Motion> motion;
 
     void add(std::string key, double value) { numbers.push_back({std::move(key), value}); }
     void add(std::string key, std::size_t value) { numbers.push_back({std::move(key), static_cast<double>(value)}); }
@@ -124,6 +130,7 @@ struct Record {
 struct StepOutput {
     Mesh mesh;
     Record record;
+    SurveyedPtr known = nullptr;  // the mesh (which is empty then) with what the step has found out of it
 };
 
 struct Step {

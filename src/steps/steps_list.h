@@ -31,9 +31,16 @@ const Step& refineSliversStep();
 const Step& encloseStep();
 const Step& thickenStep();
 const Step& trimStep();
+const Step& placeStep();
+const Step& scaleStep();
+const Step& mirrorStep();
+const Step& remeshStep();
 
 // The parameter `bits` of a step: 32 or 64; an error that names the step for others.
 Outcome<mesh::Precision> precisionAsked(std::string_view step, const Arguments& a);
+
+// The parameter `axis` of a step: 0 to 2.
+Eigen::Index axisAsked(const Arguments& a);
 
 // Lists places that rounding could not settle.
 void listUnsettled(const std::vector<mesh::Point>& places, Record& record);

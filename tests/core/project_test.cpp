@@ -145,14 +145,14 @@ TEST(Provenance, EachTriangleOfAResultHasItsStop) {
     const auto done = project::runSteps(
         imported, {*steps::parseStepCall("fill"), *steps::parseStepCall("flip pick=triangles:3")}, silent());
     ASSERT_TRUE(done);
-    const std::vector<std::shared_ptr<const Mesh>> stops{imported->shared(), (*done)[0].part->shared(),
-                                                         (*done)[1].part->shared()};
-    const auto first = project::firstStopWith(*stops.back(), stops);
+    const std::vector<project::PastSurface> stops{
+        {imported->shared()}, {(*done)[0].part->shared()}, {(*done)[1].part->shared()}};
+    const auto first = project::firstStopWith(*stops.back().mesh, stops);
     // Bit-identical means the same corners, whatever the direction: the flipped one is still the import's.
     EXPECT_EQ(std::count(first.begin(), first.end(), 0U),
               static_cast<std::ptrdiff_t>(imported->mesh().triangles.size()));
     EXPECT_EQ(std::count(first.begin(), first.end(), 1U), 3);
-    Mesh moved = *stops.back();
+    Mesh moved = *stops.back().mesh;
     moved.positions[0] += Point(1, 0, 0);
     const auto rounded = project::firstStopWith(moved, stops);
     EXPECT_GT(std::count(rounded.begin(), rounded.end(), 3U), 3);

@@ -146,7 +146,7 @@ TEST_F(WorkshopTest, StringsAsText) {
         rowsAsText(),
         "ok boundary_edges 0\nok nonmanifold_edges 0\nok nonmanifold_vertices 0\nfails misoriented_edges 6\n"
         "ok self_intersecting_pairs 0\nok duplicate_triangles 0\nok degenerate_triangles 0\nfails inward_shells 1\n"
-        "noted shells 2\nnoted thin_places 0\nnoted overhang_area 1\nnoted voids 0\nok largest_side 0\nnoted lost 0\n");
+        "noted shells 2\nnoted thin_places 0\nnoted overhang_area 1\nnoted voids 0\nok outside_build 0\nnoted lost 0\n");
 }
 
 TEST_F(WorkshopTest, StringsOfTheStrainerFollowItsDamage) {
@@ -166,7 +166,7 @@ TEST_F(WorkshopTest, AnotherBriefJudgesAnew) {
     EXPECT_EQ(settings.value("brief").toString(), "reference-surface");
     // The next start remembers it.
     session::Workshop next(settings);
-    EXPECT_EQ(next.judging().brief().id, "reference-surface");
+    EXPECT_EQ(next.judging().chosen().id, "reference-surface");
 }
 
 TEST_F(WorkshopTest, FailingClassesAndPlacesInOrder) {

@@ -92,5 +92,69 @@ TEST(Shaping, ACleanBaseIsCutFromTheDesk) {
     EXPECT_TRUE(row(d, "lost").met);
 }
 
+// Tries a step at the desk with one value set, and keeps it.
+void tryAndKeep(WindowDriver& d, const QString& step, const QString& value, double number) {
+    auto* open = d.find<QAbstractButton>("open-" + step);
+    ASSERT_NE(open, nullptr);
+    open->click();
+    const QString name = step + "." + value;
+    ASSERT_TRUE(d.waitFor([&] { return d.find<QDoubleSpinBox>(name) != nullptr; }));
+    d.find<QDoubleSpinBox>(name)->setValue(number);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value() && d.button("Keep") != nullptr; }));
+    ASSERT_TRUE(d.settle());
+    ASSERT_TRUE(d.clickButton("Keep"));
+    ASSERT_TRUE(d.settle());
+}
+
+// What only became larger is not changed, lost or far from the import; and it is still what is looked at.
+TEST(Shaping, APartIsScaledToAHeightAndNothingSeemsChanged) {
+    WindowDriver d;
+    ASSERT_TRUE(openMesh(d, "ball.stl", sphere(30, 40, 20)));
+    tryAndKeep(d, "scale", "size", 240);
+    const session::Look& look = *d.workshop().looks().kept();
+    EXPECT_NEAR(look.survey->mass.size.extent().z(), 240, 1e-4);
+    ASSERT_TRUE(look.loss);
+    EXPECT_EQ(look.loss->lost, 0);
+    EXPECT_EQ(look.loss->added, 0);
+    EXPECT_TRUE(look.changes.empty());
+    EXPECT_TRUE(row(d, "outside_build").met);
+    ASSERT_TRUE(d.clickButton("deviation"));
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(d.workshop().coating().coat().legend.high, 0);
+    ASSERT_TRUE(d.clickButton("change"));
+    ASSERT_TRUE(d.settle());
+    EXPECT_TRUE(d.workshop().coating().coat().legend.note.contains("100.0 %"));
+    // Larger than the build volume it rings, and shows by how much.
+    tryAndKeep(d, "scale", "size", 400);
+    EXPECT_FALSE(row(d, "outside_build").met);
+    EXPECT_FALSE(row(d, "outside_build").marks.empty());
+    // One step back it fits again.
+    d.workshop().parts().undo();
+    ASSERT_TRUE(d.settle());
+    EXPECT_TRUE(row(d, "outside_build").met);
+}
+
+TEST(Shaping, AUnitThatIsSaidIsJudgedBy) {
+    WindowDriver d;
+    ASSERT_TRUE(openMesh(d, "plate.stl", thinPlate()));
+    EXPECT_FALSE(row(d, "thin_places").met);
+    d.workshop().parts().setUnit("in");
+    ASSERT_TRUE(d.settle());
+    // Half an inch is thick; forty of them do not fit.
+    EXPECT_TRUE(row(d, "thin_places").met);
+    EXPECT_FALSE(row(d, "outside_build").met);
+}
+
+TEST(Shaping, EvenTrianglesAreTriedAndKept) {
+    WindowDriver d;
+    ASSERT_TRUE(openMesh(d, "box.stl", box(mesh::Point(0, 0, 0), mesh::Point(40, 30, 20))));
+    tryAndKeep(d, "remesh", "length", 4);
+    const session::Look& look = *d.workshop().looks().kept();
+    EXPECT_TRUE(look.survey->solid);
+    EXPECT_GT(look.survey->counts.triangles, 500U);
+    EXPECT_GT(look.survey->smallestAngleDeg, 30);
+    EXPECT_EQ(look.loss->lost, 0);
+}
+
 }  // namespace
 }  // namespace zither::tests

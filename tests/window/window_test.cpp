@@ -303,9 +303,9 @@ TEST(Brief, ChosenFromTheHeader) {
     brief->setFocus();
     QTest::keyClick(brief, Qt::Key_Down);
     ASSERT_TRUE(d.settle());
-    EXPECT_EQ(d.workshop().judging().brief().id, "volume-mesh");
+    EXPECT_EQ(d.workshop().judging().chosen().id, "volume-mesh");
     QTest::keyClick(brief, Qt::Key_Down);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().judging().brief().id == "reference-surface"; }));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().judging().chosen().id == "reference-surface"; }));
     ASSERT_TRUE(d.settle());
     EXPECT_EQ(labelText(d, "tune"), "6 of 6 in tune");
     EXPECT_TRUE(row(d, "boundary_edges").noted);
@@ -451,7 +451,7 @@ TEST(Errors, AreShownAndNothingIsLost) {
     d.dialogs().brief = broken;
     auto* brief = d.find<QComboBox>("brief");
     QTest::keyClick(brief, Qt::Key_End);
-    EXPECT_EQ(d.workshop().judging().brief().id, "print");
+    EXPECT_EQ(d.workshop().judging().chosen().id, "print");
 }
 
 TEST(Errors, AnUnchosenFileChangesNothing) {

@@ -25,9 +25,9 @@ mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress&) {
                                                {"fir", QColor(0x1F, 0x4E, 0x4A)},
                                                {"red", QColor(0x9A, 0x2C, 0x3F)}}};
     const auto turnOf = [](std::size_t stop) -> const Turn& { return turns[(stop - 1) % turns.size()]; };
-    std::vector<std::shared_ptr<const mesh::Mesh>> stops;
+    std::vector<project::PastSurface> stops;
     stops.reserve(past.size());
-    for (const PastStop& stop : past) stops.push_back(stop.part->shared());
+    for (const PastStop& stop : past) stops.push_back({stop.part->shared(), stop.motion});
     const std::vector<std::uint32_t> first = project::firstStopWith(m, stops);
     std::vector<std::size_t> counts(past.size() + 1, 0);
     Coat coat;

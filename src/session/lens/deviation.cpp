@@ -37,7 +37,7 @@ mesh::Outcome<std::vector<double>> distancesTo(const mesh::Mesh& from, const spa
 }
 
 mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress& progress) {
-    auto distances = distancesTo(view.part.mesh(), view.past.front().part->tree(), progress);
+    auto distances = distancesTo(view.part.mesh(), view.import->tree(), progress);
     if (!distances) return tl::unexpected(distances.error());
     Legend legend;
     legend.title = "Distance from the import, at corners";

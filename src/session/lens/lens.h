@@ -6,12 +6,14 @@
 #include <cstdint>
 #include <functional>
 #include <memory>
+#include <optional>
 #include <span>
 #include <string>
 #include <string_view>
 #include <vector>
 
 #include "check/surveyed.h"
+#include "mesh/motion.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
 
@@ -38,6 +40,7 @@ struct PastStop {
     std::string label;
     std::string_view brings;  // as steps::Step; nothing for the import
     check::SurveyedPtr part;
+    std::optional<mesh::Motion> motion = {};  // by which it moved the part
 };
 
 // What a lens looks at.
@@ -45,6 +48,7 @@ struct LensView {
     const check::Surveyed& part;
     const check::Survey& survey;
     const std::vector<PastStop>& past;  // from the import to the part itself, never empty
+    const check::SurveyedPtr& import;   // as the steps since have moved it
 };
 
 struct Lens {

@@ -1,0 +1,87 @@
+// The move itself is mesh::moved; the rest is what a file can hold of it.
+#include "steps/moving.h"
+
+#include <fmt/format.h>
+
+#include "arrange/fit.h"
+#include "mesh/parallel.h"
+#include "mesh/tolerances.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+namespace {
+
+// How far rounding takes any vertex from where the motion brings it.
+double farthestRounded(const Mesh& before, const Mesh& after, const mesh::Motion& motion) {
+    return mesh::parallelBlocks(
+        after.positions.size(), 0.0,
+        [&](std::size_t begin, std::size_t end) {
+            double most = 0;
+            for (std::size_t v = begin; v < end; ++v)
+                most = std::max(most, (after.positions[v] - motion.of(before.positions[v])).norm());
+            return most;
+        },
+        [](double a, double b) { return std::max(a, b); });
+}
+
+bool allFinite(const Mesh& m) {
+    return std::all_of(m.positions.begin(), m.positions.end(), [](const mesh::Point& p) { return p.allFinite(); });
+}
+
+}  // namespace
+
+std::string sizeText(const mesh::Box& box) {
+    const mesh::Point size = box.extent();
+    return fmt::format("{:.6g} x {:.6g} x {:.6g}", size.x(), size.y(), size.z());
+}
+
+mesh::Motion about(const mesh::Point& fixed, const Eigen::Matrix3d& linear) {
+    return {linear, fixed - linear * fixed};
+}
+
+mesh::Box boxAfter(const Mesh& m, const mesh::Motion& motion) {
+    return mesh::boxOf(mesh::moved(m, {motion.linear, motion.shift, mesh::Precision::Double}));
+}
+
+Outcome<StepOutput> movePart(const Surveyed& s, mesh::Motion motion, Record record, Progress& progress) {
+    const Mesh& m = s.mesh();
+    if (motion.isStill()) {
+        record.say("It stands so already: nothing was done.");
+        return StepOutput{m, std::move(record)};
+    }
+    motion.precision = mesh::precisionOf(m);
+    const bool single = motion.precision == mesh::Precision::Single;
+    Mesh result = mesh::moved(m, motion);
+    if (!allFinite(result))
+        return mesh::badInput("it would come to lie, or become, larger than its coordinates can say",
+                              mesh::errorcode::badParameter);
+    const double rounded = farthestRounded(m, result, motion);
+    record.motion = motion;
+    record.add("scale", motion.scale());
+    record.add("rounded_by", rounded);
+    const mesh::Box box = mesh::boxOf(result);
+    if (rounded > tolerance::roundingTold * box.diagonal())
+        record.say(fmt::format(
+            "So far from the origin {} bits a coordinate hold it to within {} only: that moved it by up to {}.",
+            single ? 32 : 64, lengthText(mesh::unitInLastPlace(motion.precision, box.farthest()) / 2),
+            lengthText(rounded)));
+    mesh::PartOfProgress before(progress, 0, 0.4);
+    const auto was = s.survey(s.knownOptions(), before);
+    if (!was) return tl::unexpected(was.error());
+    auto moved = std::make_shared<const Surveyed>(std::move(result));
+    if (!(*was)->solid) return StepOutput{{}, std::move(record), std::move(moved)};
+    mesh::PartOfProgress after(progress, 0.4, 0.8);
+    const auto is = moved->survey(s.knownOptions(), after);
+    if (!is) return tl::unexpected(is.error());
+    if ((*is)->solid) return StepOutput{{}, std::move(record), std::move(moved)};
+    mesh::PartOfProgress mending(progress, 0.8, 1);
+    auto fit = arrange::makeFit(mesh::moved(m, {motion.linear, motion.shift, mesh::Precision::Double}),
+                                {.precision = motion.precision}, mending);
+    if (!fit) return tl::unexpected(fit.error());
+    record.say("Rounding would have broken it where it lies now, and was mended there.");
+    record.add("unsettled_places", fit->unsound.size());
+    listUnsettled(fit->unsound, record);
+    return StepOutput{std::move(fit->mesh), std::move(record)};
+}
+
+}  // namespace zither::steps

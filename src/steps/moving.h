@@ -1,0 +1,24 @@
+// What steps that move a part as a whole share.
+#pragma once
+
+#include "steps/step.h"
+
+namespace zither::steps {
+
+inline constexpr std::string_view movesAsOne = "it moves as one";
+
+// The part where the motion brings it, in the precision that it has. What was solid is solid: where rounding breaks it,
+// it is mended there (arrange/fit.h). The record says what rounding cost. Error: cancelled, or coordinates that the
+// precision cannot hold.
+Outcome<StepOutput> movePart(const Surveyed& s, mesh::Motion motion, Record record, Progress& progress);
+
+// "10 x 20 x 30".
+std::string sizeText(const mesh::Box& box);
+
+// The motion that leaves a point where it is.
+mesh::Motion about(const mesh::Point& fixed, const Eigen::Matrix3d& linear);
+
+// What is turned and scaled last.
+mesh::Box boxAfter(const Mesh& m, const mesh::Motion& motion);
+
+}  // namespace zither::steps

@@ -1,0 +1,202 @@
+// Descriptor of `place`.
+#include <fmt/format.h>
+
+#include <numbers>
+
+#include "measure/footprint.h"
+#include "measure/slope.h"
+#include "measure/upright.h"
+#include "mesh/tolerances.h"
+#include "steps/moving.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+namespace {
+
+using mesh::Motion;
+using mesh::Point;
+
+tl::unexpected<mesh::Error> wrong(const std::string& what) {
+    return mesh::badInput("step 'place': " + what, mesh::errorcode::badParameter, "place");
+}
+
+// What was typed for a place; none where nothing was. It was checked when it was parsed.
+std::optional<Point> typed(const Arguments& a, std::string_view name) {
+    const std::string& text = a.find(name)->second.text;
+    if (text.empty()) return std::nullopt;
+    return placeFromText(text).value_or(Point(Point::Zero()));
+}
+
+double overhangOf(const Mesh& m, const Point& up, double slopeDeg) {
+    const measure::Overhangs overhangs(m, up, slopeDeg);
+    double area = 0;
+    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
+        if (overhangs.has(t)) area += 0.5 * mesh::areaVector(m, t).norm();
+    return area;
+}
+
+class Placing {
+public:
+    Placing(const Mesh& m, const Arguments& a) : m_(m), a_(a), middle_(mesh::boxOf(m).centre()) {}
+
+    Outcome<Motion> run(Record& record, Progress& progress) {
+        if (auto lain = lie(record, progress); !lain) return tl::unexpected(lain.error());
+        if (auto turned = turn(record); !turned) return tl::unexpected(turned.error());
+        settle(record);
+        return motion_;
+    }
+
+private:
+    void rotate(const Eigen::Matrix3d& by) { motion_ = mesh::then(motion_, about(motion_.of(middle_), by)); }
+
+    // Which way is up.
+    Outcome<void> lie(Record& record, Progress& progress) {
+        const std::string& how = a_.find("lie")->second.text;
+        const auto up = typed(a_, "up");
+        if (up && how != "as-is") return wrong("say one of up and lie");
+        if (up) {
+            if (!(up->norm() > 0)) return wrong("up must not be 0,0,0");
+            rotate(measure::uprightFor(up->normalized()));
+        } else if (how == "flat") {
+            const auto base = measure::largestBase(m_);
+            if (!base) {
+                record.say("It has no flat face to stand on, and lies as it lay.");
+                return {};
+            }
+            rotate(measure::uprightFor(-base->down));
+            record.add("base_area", base->area);
+            record.say(fmt::format("Stands on a flat face of {}{}.", lengthText(base->area),
+                                   base->steady ? ", with its centre of mass over it"
+                                                : "; no face has its centre of mass over it: it would tip over"));
+        } else if (how == "least-overhang") {
+            return leastOverhang(record, progress);
+        }
+        return {};
+    }
+
+    Outcome<void> leastOverhang(Record& record, Progress& progress) {
+        const measure::UprightOptions options{a_.find("slope")->second, typed(a_, "fit")};
+        const auto best = measure::leastOverhang(m_, options, progress);
+        if (!best) return tl::unexpected(best.error());
+        if (!*best) return wrong(fitsNowhere());
+        const double before = overhangOf(m_, Point::UnitZ(), options.slopeDeg);
+        rotate(measure::uprightFor((*best)->up));
+        rotate(measure::turnAbout(Point::UnitZ(), (*best)->turn * 180 / std::numbers::pi));
+        isFitted_ = true;
+        record.add("overhang_before", before);
+        record.add("overhang_after", (*best)->overhang);
+        record.say(fmt::format("An area of {} hangs over below {:.4g}\u00B0 as it stands now; it was {}: {} is saved.",
+                               lengthText((*best)->overhang), options.slopeDeg, lengthText(before),
+                               lengthText(std::max(0.0, before - (*best)->overhang))));
+        return {};
+    }
+
+    // By hand, and then so that it fits.
+    Outcome<void> turn(Record& record) {
+        if (const double angle = a_.find("angle")->second; angle != 0) {
+            rotate(measure::turnAbout(Point::Unit(axisAsked(a_)), angle));
+            isFitted_ = false;
+        }
+        const auto within = typed(a_, "fit");
+        if (!within || isFitted_) return {};
+        if (!(within->minCoeff() > 0)) return wrong("fit must be three lengths above 0");
+        const double height = boxAfter(m_, motion_).extent().z();
+        const auto by = height <= within->z() * (1 + tolerance::justFits)
+                            ? measure::turnToFit(measure::footprintOf(m_, motion_.linear), within->x(), within->y())
+                            : std::nullopt;
+        if (!by) return wrong(fitsNowhere());
+        rotate(measure::turnAbout(Point::UnitZ(), *by * 180 / std::numbers::pi));
+        if (*by != 0)
+            record.say(fmt::format("Turned by {:.4g}\u00B0 about z, so that it fits.", *by * 180 / std::numbers::pi));
+        return {};
+    }
+
+    [[nodiscard]] std::string fitsNowhere() const {
+        return fmt::format("a part of {} does not fit in {}, however it is turned{}: scale it, or split it",
+                           sizeText(mesh::boxOf(m_)), a_.find("fit")->second.text,
+                           a_.find("lie")->second.text == "least-overhang" ? "" : " about z");
+    }
+
+    void settle(Record& record) {
+        const mesh::Box box = boxAfter(m_, motion_);
+        const std::string& to = a_.find("to")->second.text;
+        Point shift = Point::Zero();
+        if (to == "floor") shift.z() = -box.min.z();
+        if (to == "origin") shift = -Point(box.centre().x(), box.centre().y(), box.min.z());
+        if (const auto by = typed(a_, "move")) shift += *by;
+        motion_.shift += shift;
+        const mesh::Box placed{box.min + shift, box.max + shift};
+        record.say(fmt::format("It is {} now, from {} to {}.", sizeText(placed), placeText(placed.min),
+                               placeText(placed.max)));
+    }
+
+    const Mesh& m_;
+    const Arguments& a_;
+    Point middle_;
+    Motion motion_;
+    bool isFitted_ = false;
+};
+
+Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
+    Record record;
+    if (s.mesh().triangles.empty()) return StepOutput{s.mesh(), std::move(record)};
+    mesh::PartOfProgress placing(progress, 0, 0.5);
+    const auto motion = Placing(s.mesh(), a).run(record, placing);
+    if (!motion) return tl::unexpected(motion.error());
+    mesh::PartOfProgress moving(progress, 0.5, 1);
+    return movePart(s, *motion, std::move(record), moving);
+}
+
+}  // namespace
+
+Eigen::Index axisAsked(const Arguments& a) {
+    return a.find("axis")->second.text.front() - 'x';
+}
+
+const Step& placeStep() {
+    static const Step step = {
+        .name = "place",
+        .title = "Place",
+        .summary = "Turns and moves a part: onto a face, to where least of it hangs over, to the floor, by hand.",
+        .parameters =
+            {{.name = "lie",
+              .kind = ParameterKind::Choice,
+              .help = "First: as it is, on its largest flat face, or so that least of it hangs over.",
+              .choices = {"as-is", "flat", "least-overhang"}},
+             {.name = "up",
+              .kind = ParameterKind::Place,
+              .help = "Or with this direction of the part upward.",
+              .optional = true},
+             {.name = "slope",
+              .kind = ParameterKind::Angle,
+              .min = 1,
+              .max = 89,
+              .fallback = 45,
+              .help = "What is flatter than this hangs over."},
+             {.name = "axis",
+              .kind = ParameterKind::Choice,
+              .help = "Then turned about this axis, through its middle ...",
+              .choices = {"z", "x", "y"}},
+             {.name = "angle",
+              .kind = ParameterKind::Angle,
+              .min = -360,
+              .max = 360,
+              .help = "... by this angle, counter-clockwise."},
+             {.name = "fit",
+              .kind = ParameterKind::Place,
+              .help = "Then about z, so that it fits in a build volume of these sizes.",
+              .optional = true},
+             {.name = "to",
+              .kind = ParameterKind::Choice,
+              .help = "Then it stays in its place, sinks or rises to the floor (z = 0), or stands there over "
+                      "the origin.",
+              .choices = {"stay", "floor", "origin"}},
+             {.name = "move", .kind = ParameterKind::Place, .help = "At last it moves by x,y,z.", .optional = true}},
+        .helpsWith = {},
+        .run = run,
+        .brings = "moved",
+        .wholeOnly = movesAsOne};
+    return step;
+}
+
+}  // namespace zither::steps
