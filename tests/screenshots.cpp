@@ -155,7 +155,12 @@ int main(int argc, char** argv) {
     d.settle();
     shot(d, "trim");
     w.trial().drop();
-    const auto button = [&](const char* name) { d.window().findChild<QAbstractButton*>(name)->click(); };
+    const auto openStep = [&](const char* name) {
+        for (auto* b : d.window().findChildren<QAbstractButton*>())
+            if (b->isVisible() && b->text() == "Back to the whole part") b->click();
+        d.settle();
+        d.window().findChild<QAbstractButton*>(QString("open-") + name)->click();
+    };
     const auto tried = [&] {
         d.waitFor([&] { return w.trial().current().has_value(); });
         d.settle();
@@ -165,7 +170,7 @@ int main(int argc, char** argv) {
     tried();
     w.trial().keep();
     d.settle();
-    button("open-place");
+    openStep("place");
     d.waitFor([&] { return d.find<QComboBox>("place.lie") != nullptr; });
     d.find<QComboBox>("place.lie")->setCurrentText("least-overhang");
     Q_EMIT d.find<QComboBox>("place.lie")->activated(d.find<QComboBox>("place.lie")->currentIndex());
@@ -173,7 +178,7 @@ int main(int argc, char** argv) {
     shot(d, "place");
     w.trial().drop();
     choose("hub");
-    button("open-remesh");
+    openStep("remesh");
     d.waitFor([&] { return d.find<QDoubleSpinBox>("remesh.length") != nullptr; });
     d.find<QDoubleSpinBox>("remesh.length")->setValue(6);
     tried();

@@ -86,7 +86,8 @@ QWidget* plainEditor(const EditorContext& context, const EditedValue& edited,
     spin->setKeyboardTracking(false);
     const bool count = parameter.kind == steps::ParameterKind::Count;
     // Digits enough to show a crack of micrometres in a part of metres, no more than the value needs.
-    const int decimals = count       ? 0
+    const int decimals = count                                           ? 0
+                         : parameter.kind == steps::ParameterKind::Angle ? 2
                          : value > 0 ? std::clamp(3 - static_cast<int>(std::floor(std::log10(value))), 1, 9)
                                      : 4;
     spin->setDecimals(decimals);

@@ -3,6 +3,7 @@
 
 #include <numbers>
 
+#include "check/catalogue.h"
 #include "measure/footprint.h"
 #include "measure/slope.h"
 #include "measure/upright.h"
@@ -192,7 +193,7 @@ const Step& placeStep() {
                       "the origin.",
               .choices = {"stay", "floor", "origin"}},
              {.name = "move", .kind = ParameterKind::Place, .help = "At last it moves by x,y,z.", .optional = true}},
-        .helpsWith = {},
+        .helpsWith = {check::overhangs, check::outsideBuild},
         .run = run,
         .brings = "moved",
         .wholeOnly = movesAsOne};

@@ -3,6 +3,7 @@
 
 #include <cmath>
 
+#include "check/catalogue.h"
 #include "io/surface_file.h"
 #include "measure/mass.h"
 #include "steps/moving.h"
@@ -114,7 +115,7 @@ const Step& scaleStep() {
                         .kind = ParameterKind::Choice,
                         .help = "What stays where it is: the origin, or the middle of the part.",
                         .choices = {"origin", "middle"}}},
-        .helpsWith = {},
+        .helpsWith = {check::outsideBuild},
         .run = run,
         .brings = "moved",
         .wholeOnly = movesAsOne};
