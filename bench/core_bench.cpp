@@ -171,7 +171,7 @@ void remeshCasing(benchmark::State& state) {
     double made = 0;
     for (auto _ : state) {
         const auto result = shape::remesh(part, {}, options, progress);
-        made += static_cast<double>(result->mesh.triangles.size());
+        made += static_cast<double>(result->mesh().triangles.size());
         state.counters["below_30"] = result->shareBelow30;
         state.counters["held"] = static_cast<double>(result->heldTriangles);
     }

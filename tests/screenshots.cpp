@@ -175,7 +175,7 @@ int main(int argc, char** argv) {
     d.find<QComboBox>("place.lie")->setCurrentText("least-overhang");
     Q_EMIT d.find<QComboBox>("place.lie")->activated(d.find<QComboBox>("place.lie")->currentIndex());
     tried();
-    shot(d, "place");
+    shot(d, "standing");
     w.trial().drop();
     choose("hub");
     openStep("remesh");

@@ -38,20 +38,6 @@ Point Line::at(double along) const {
     return points_[i] + share * (points_[i + 1] - points_[i]);
 }
 
-double Line::sag(double from, double to) const {
-    if (from > to) std::swap(from, to);
-    const Point a = at(from);
-    const Point way = at(to) - a;
-    const double squared = way.squaredNorm();
-    double most = 0;
-    for (std::size_t i = edgeAt(from) + 1; i < along_.size() && along_[i] < to; ++i) {
-        const Point offset = points_[i] - a;
-        const double share = squared > 0 ? std::clamp(offset.dot(way) / squared, 0.0, 1.0) : 0;
-        most = std::max(most, (offset - share * way).norm());
-    }
-    return most;
-}
-
 namespace {
 
 // Of the diagonal: a triangle thinner than this has no normal to speak of.

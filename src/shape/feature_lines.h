@@ -31,8 +31,6 @@ public:
     // The place so far along it, and the edge of the chain that it lies on.
     [[nodiscard]] Point at(double along) const;
     [[nodiscard]] std::size_t edgeAt(double along) const;
-    // How far the chain goes from the straight way between two places on it.
-    [[nodiscard]] double sag(double from, double to) const;
 
 private:
     std::vector<VertexId> vertices_;

@@ -210,17 +210,17 @@ LinkedSurface::Compact LinkedSurface::compact(const Mesh& given) const {
     Compact result;
     Mesh& m = result.mesh;
     m.regionNames = given.regionNames;
-    result.vertexOf.assign(at_.size(), mesh::noIndex);
+    std::vector<VertexId> numberOf(at_.size(), mesh::noIndex);
     for (TriangleId t = 0; t < triangles_.size(); ++t) {
         if (!isAlive(t)) continue;
         Triangle corners;
         for (unsigned k = 0; k < 3; ++k) {
             const VertexId v = triangles_[t][k];
-            if (result.vertexOf[v] == mesh::noIndex) {
-                result.vertexOf[v] = static_cast<VertexId>(m.positions.size());
+            if (numberOf[v] == mesh::noIndex) {
+                numberOf[v] = static_cast<VertexId>(m.positions.size());
                 m.positions.push_back(at_[v]);
             }
-            corners[k] = result.vertexOf[v];
+            corners[k] = numberOf[v];
         }
         m.triangles.push_back(corners);
         if (!given.regions.empty()) m.regions.push_back(given.regions[source_[t]]);

@@ -93,11 +93,10 @@ public:
     [[nodiscard]] bool mayFlip(HalfEdge h) const;
     void flip(HalfEdge h);
 
-    // As a mesh, without gaps; `sources`: of each triangle as `source`. `vertexOf`: of each vertex slot its number.
+    // As a mesh, without gaps; `sources`: of each triangle as `source`.
     struct Compact {
         Mesh mesh;
         std::vector<TriangleId> sources;
-        std::vector<VertexId> vertexOf;
     };
     [[nodiscard]] Compact compact(const Mesh& given) const;
 

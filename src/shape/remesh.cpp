@@ -53,11 +53,16 @@ public:
             if (!now) return tl::unexpected(now.error());
             auto good = judge(*now, i, trying);
             if (!good) return tl::unexpected(good.error());
-            if (*good) return finished(*now);
-            if (isHopeless_) break;
+            if (*good) {
+                // The last word has the survey.
+                const auto is = now->part->survey(s_.knownOptions(), trying);
+                if (!is) return tl::unexpected(is.error());
+                if ((*is)->solid || !(*survey)->solid) return finished(*now);
+            }
+            if (*good || isHopeless_) break;
         }
         // Nothing of it can be had without harm.
-        result_.mesh = m_;
+        result_.part = std::make_shared<const check::Surveyed>(s_.shared());
         result_.heldTriangles = m_.triangles.size();
         return std::move(result_);
     }
@@ -258,7 +263,7 @@ private:
             result_.meanEdge = edges / static_cast<double>(came);
         }
         for (TriangleId t = 0; t < locked_.size(); ++t) result_.heldTriangles += locked_[t] && !notAsked_[t] ? 1 : 0;
-        result_.mesh = m;
+        result_.part = now.part;
         return std::move(result_);
     }
 

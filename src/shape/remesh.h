@@ -22,7 +22,9 @@ struct RemeshOptions {
 };
 
 struct Remeshed {
-    Mesh mesh;
+    check::SurveyedPtr part;  // with its survey, where the input's is known
+    [[nodiscard]] const Mesh& mesh() const { return part->mesh(); }
+
     double smallestAngleDeg = 0;
     double shareBelow30 = 0;        // of triangles that came, those with an angle below 30 degrees
     double meanEdge = 0;            // of what came

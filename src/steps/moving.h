@@ -15,10 +15,10 @@ Outcome<StepOutput> movePart(const Surveyed& s, mesh::Motion motion, Record reco
 // "10 x 20 x 30".
 std::string sizeText(const mesh::Box& box);
 
-// The motion that leaves a point where it is.
+// A turn, a mirroring or a scale that leaves a point where it is.
 mesh::Motion about(const mesh::Point& fixed, const Eigen::Matrix3d& linear);
 
-// What is turned and scaled last.
+// Of the part, once it is moved; not rounded.
 mesh::Box boxAfter(const Mesh& m, const mesh::Motion& motion);
 
 }  // namespace zither::steps

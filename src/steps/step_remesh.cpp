@@ -47,7 +47,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     record.say(
         fmt::format("{} in place of {}: edges of {} on average, the smallest angle {:.3g}\u00B0, {:.3g} % below "
                     "30\u00B0.",
-                    counted(result->mesh.triangles.size(), "triangle"), s.mesh().triangles.size(),
+                    counted(result->mesh().triangles.size(), "triangle"), s.mesh().triangles.size(),
                     lengthText(result->meanEdge), result->smallestAngleDeg, 100 * result->shareBelow30));
     record.say(
         fmt::format("{} kept.", counted(result->lines, "crease or border line was", "crease and border lines were")));
@@ -56,7 +56,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     if (result->heldTriangles > 0)
         record.say(fmt::format("{} stayed as they came: new ones would meet others there, or lead too far.",
                                counted(result->heldTriangles, "triangle")));
-    return StepOutput{std::move(result->mesh), std::move(record)};
+    return StepOutput{{}, std::move(record), std::move(result->part)};
 }
 
 }  // namespace

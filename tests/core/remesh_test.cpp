@@ -181,11 +181,11 @@ double farthest(const Mesh& a, const Mesh& b) {
 TEST(Remesh, ABoxKeepsItsEdgesAndItsShape) {
     const Mesh m = box(Point(0, 0, 0), Point(10, 6, 4));
     const auto result = remeshed(m, even(0.7, 0.01));
-    const check::Survey survey = surveyed(result.mesh);
+    const check::Survey survey = surveyed(result.mesh());
     EXPECT_TRUE(survey.solid);
     EXPECT_NEAR(survey.mass.volume, 240, 1e-9);
     EXPECT_NEAR(survey.mass.area, 248, 1e-9);
-    EXPECT_LT(farthest(m, result.mesh), 1e-9);
+    EXPECT_LT(farthest(m, result.mesh()), 1e-9);
     EXPECT_GT(result.smallestAngleDeg, 30);
     EXPECT_NEAR(result.meanEdge, 0.7, 0.1);
     EXPECT_EQ(result.lines, 12U);
@@ -197,9 +197,9 @@ TEST(Remesh, CurvedPartsAreEvenAndWithinTheirLimit) {
     for (const Mesh& m : {sphere(10, 200, 100), cylinder(5, 8, 96), sphere(10, 20, 10)})
         for (const double length : {0.8, 2.0}) {
             const auto result = remeshed(m, even(length, 0.1));
-            const check::Survey survey = surveyed(result.mesh);
+            const check::Survey survey = surveyed(result.mesh());
             EXPECT_TRUE(survey.solid);
-            EXPECT_LE(farthest(m, result.mesh), 0.1);
+            EXPECT_LE(farthest(m, result.mesh()), 0.1);
             EXPECT_LE(result.deviation, 0.1);
             EXPECT_LT(result.shareBelow30, 0.001);
             EXPECT_GT(result.smallestAngleDeg, 10);
@@ -217,12 +217,12 @@ TEST(Remesh, SizedByCurvatureSmallWhereItIsRoundAndLargeWhereItIsFlat) {
     options.target.shortest = 0.3;
     options.target.deviation = 0.1;
     const auto result = remeshed(arrange::fuse(m, Pick(), {}, silent())->mesh, options);
-    EXPECT_TRUE(surveyed(result.mesh).solid);
+    EXPECT_TRUE(surveyed(result.mesh()).solid);
     double flat = 0;
     double round = 1e300;
-    for (mesh::TriangleId t = 0; t < result.mesh.triangles.size(); ++t) {
-        const Point c = mesh::centroid(result.mesh, t);
-        const double edge = (result.mesh.corner(t, 0) - result.mesh.corner(t, 1)).norm();
+    for (mesh::TriangleId t = 0; t < result.mesh().triangles.size(); ++t) {
+        const Point c = mesh::centroid(result.mesh(), t);
+        const double edge = (result.mesh().corner(t, 0) - result.mesh().corner(t, 1)).norm();
         if (std::abs(c.z()) > 1.999 && std::hypot(c.x(), c.y()) < 4) flat = std::max(flat, edge);
         if (std::abs(c.z()) < 1) round = std::min(round, edge);
     }
@@ -235,10 +235,10 @@ TEST(Remesh, OpenBordersAndRegionsStay) {
     m.regionNames = {"upper", "lower"};
     for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t) m.regions.push_back(mesh::centroid(m, t).z() > 0 ? 0 : 1);
     const auto result = remeshed(m, even(1, 0.1));
-    ASSERT_EQ(result.mesh.regions.size(), result.mesh.triangles.size());
-    EXPECT_EQ(result.mesh.regionNames, m.regionNames);
+    ASSERT_EQ(result.mesh().regions.size(), result.mesh().triangles.size());
+    EXPECT_EQ(result.mesh().regionNames, m.regionNames);
     const check::Survey before = surveyed(m);
-    const check::Survey after = surveyed(result.mesh);
+    const check::Survey after = surveyed(result.mesh());
     EXPECT_EQ(after.counts.holes, before.counts.holes);
     EXPECT_EQ(after.counts.selfIntersectingPairs, 0U);
     const auto areaOf = [](const Mesh& of, std::uint32_t region) {
@@ -248,8 +248,8 @@ TEST(Remesh, OpenBordersAndRegionsStay) {
         return area;
     };
     for (const std::uint32_t region : {0U, 1U})
-        EXPECT_NEAR(areaOf(result.mesh, region), areaOf(m, region), 0.01 * areaOf(m, region));
-    EXPECT_LE(farthest(m, result.mesh), 0.1);
+        EXPECT_NEAR(areaOf(result.mesh(), region), areaOf(m, region), 0.01 * areaOf(m, region));
+    EXPECT_LE(farthest(m, result.mesh()), 0.1);
 }
 
 TEST(Remesh, OfAPickAllElseKeepsItsBits) {
@@ -258,8 +258,8 @@ TEST(Remesh, OfAPickAllElseKeepsItsBits) {
     for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
         if (mesh::centroid(m, t).z() > 3) upper.push_back(t);
     const auto result = remeshed(m, even(0.6, 0.1), Pick(upper));
-    EXPECT_TRUE(surveyed(result.mesh).solid);
-    const double kept = measure::keptOf(m, result.mesh).share;
+    EXPECT_TRUE(surveyed(result.mesh()).solid);
+    const double kept = measure::keptOf(m, result.mesh()).share;
     EXPECT_NEAR(kept, 1 - static_cast<double>(upper.size()) / static_cast<double>(m.triangles.size()), 1e-9);
 }
 
@@ -269,8 +269,8 @@ TEST(Remesh, AThinCurvedWallStaysSound) {
     mesh::append(m, flipped(sphere(9.97, 64, 32)));
     ASSERT_TRUE(surveyed(m).solid);
     const auto result = remeshed(m, even(3, 0.5));
-    EXPECT_TRUE(surveyed(result.mesh).solid);
-    EXPECT_LE(farthest(m, result.mesh), 0.5);
+    EXPECT_TRUE(surveyed(result.mesh()).solid);
+    EXPECT_LE(farthest(m, result.mesh()), 0.5);
 }
 
 TEST(Remesh, WhatMeetsOthersAlreadyStaysAndNothingGetsWorse) {
@@ -280,7 +280,7 @@ TEST(Remesh, WhatMeetsOthersAlreadyStaysAndNothingGetsWorse) {
         const double size = mesh::boxOf(m).diagonal();
         if (!(size > 0) || !std::isfinite(size)) continue;
         const auto result = remeshed(m, even(size / 12, size / 100));
-        const check::Survey after = surveyed(result.mesh);
+        const check::Survey after = surveyed(result.mesh());
         EXPECT_LE(after.counts.selfIntersectingPairs, before.counts.selfIntersectingPairs) << name;
         EXPECT_LE(after.counts.nonmanifoldEdges, before.counts.nonmanifoldEdges) << name;
         EXPECT_LE(after.counts.degenerateTriangles, before.counts.degenerateTriangles) << name;
@@ -300,9 +300,9 @@ TEST(Remesh, RandomSolidsStaySolid) {
         m = arrange::fuse(m, Pick(), {}, silent())->mesh;
         const double limit = 0.05;
         const auto result = remeshed(m, even(random.between(0.2, 1.2), limit));
-        const check::Survey survey = surveyed(result.mesh);
+        const check::Survey survey = surveyed(result.mesh());
         EXPECT_TRUE(survey.solid) << seed;
-        EXPECT_LE(farthest(m, result.mesh), limit) << seed;
+        EXPECT_LE(farthest(m, result.mesh()), limit) << seed;
         // Once more: the same bits.
         EXPECT_NEAR(survey.mass.volume, surveyed(m).mass.volume, 0.02 * survey.mass.volume) << seed;
     }
@@ -312,8 +312,8 @@ TEST(Remesh, TheSameForAnyNumberOfThreads) {
     const Mesh m = sphere(10, 60, 30);
     const auto many = remeshed(m, even(1, 0.1));
     const auto one = withOneThread([&] { return remeshed(m, even(1, 0.1)); });
-    EXPECT_EQ(many.mesh.triangles, one.mesh.triangles);
-    EXPECT_EQ(many.mesh.positions.size(), one.mesh.positions.size());
+    EXPECT_EQ(many.mesh().triangles, one.mesh().triangles);
+    EXPECT_EQ(many.mesh().positions.size(), one.mesh().positions.size());
 }
 
 TEST(Remesh, CanBeCancelledAndSaysWhatIsTooMuch) {
