@@ -8,6 +8,7 @@
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
 #include "shape/edge_swaps.h"
+#include "shape/longest_first.h"
 
 namespace zither::shape {
 
@@ -162,48 +163,9 @@ bool EvenTriangles::isCovered(const Point& p, VertexId v) const {
 
 // ---- splits
 
-bool EvenTriangles::isHeldUp(HalfEdge h, const std::vector<std::uint8_t>& stays) const {
-    // Over a long edge that stays there is always a triangle with a side of half its length, however often others are
-    // split.
-    constexpr double share = 0.75;
-    const double length = lengthOf(h);
-    for (const HalfEdge side : {h, s_.twin(h)}) {
-        if (side == noEdge) continue;
-        for (const HalfEdge e : {nextInTriangle(side), previousInTriangle(side)})
-            if ((s_.line(e) == lockedLine || stays[e]) && lengthOf(e) > tooLong * targetOf(e) &&
-                length <= share * lengthOf(e))
-                return true;
-    }
-    return false;
-}
-
 void EvenTriangles::splitLong() {
-    std::vector<std::uint8_t> stays(3 * s_.triangleSlots(), 0);
-    // Of each triangle its longest edge first (Rivara 1984), so that needles become wider and not longer.
-    for (bool any = true; any;) {
-        any = false;
-        for (TriangleId t = 0; t < s_.triangleSlots(); ++t) {
-            if (!s_.isAlive(t)) continue;
-            HalfEdge longest = noEdge;
-            double most = tooLong;
-            for (unsigned k = 0; k < 3; ++k) {
-                const auto h = static_cast<HalfEdge>(3 * t + k);
-                const double ratio = s_.line(h) == lockedLine || stays[h] ? 0 : lengthOf(h) / targetOf(h);
-                if (!(ratio > most)) continue;
-                most = ratio;
-                longest = h;
-            }
-            if (longest == noEdge) continue;
-            any = true;
-            if (isHeldUp(longest, stays)) {
-                stays[longest] = 1;
-                if (s_.twin(longest) != noEdge) stays[s_.twin(longest)] = 1;
-                continue;
-            }
-            split(longest);
-            stays.resize(3 * s_.triangleSlots(), 0);
-        }
-    }
+    splitLongestFirst(
+        s_, [&](HalfEdge h) { return lengthOf(h) / (tooLong * targetOf(h)); }, [&](HalfEdge h) { split(h); });
 }
 
 void EvenTriangles::split(HalfEdge h) {

@@ -55,8 +55,6 @@ private:
     [[nodiscard]] bool isCovered(const Point& p, VertexId v) const;
 
     void splitLong();
-    // A change of this edge would go on for ever, because of one beside it that stays.
-    [[nodiscard]] bool isHeldUp(HalfEdge h, const std::vector<std::uint8_t>& stays) const;
     void split(HalfEdge h);
 
     void collapseShort();

@@ -5,11 +5,11 @@ namespace zither::steps {
 
 std::span<const std::reference_wrapper<const Step>> catalogue() {
     static const std::reference_wrapper<const Step> all[] = {
-        cleanStep(),  stitchStep(),       resolveStep(),    orientStep(),        dropShellsStep(), fillStep(),
-        bridgeStep(), closeHandlesStep(), encloseStep(),    thickenStep(),       trimStep(),       placeStep(),
-        scaleStep(),  mirrorStep(),       fuseStep(),       subtractStep(),      intersectStep(),  removeStep(),
-        mendStep(),   flipStep(),         moveVertexStep(), collapseEdgeStep(),  swapEdgeStep(),   putBackStep(),
-        wrapStep(),   decimateStep(),     remeshStep(),     refineSliversStep(), settleStep(),
+        cleanStep(),  stitchStep(),       resolveStep(),    orientStep(),       dropShellsStep(),    fillStep(),
+        bridgeStep(), closeHandlesStep(), encloseStep(),    thickenStep(),      trimStep(),          placeStep(),
+        scaleStep(),  mirrorStep(),       fuseStep(),       subtractStep(),     intersectStep(),     removeStep(),
+        mendStep(),   flipStep(),         moveVertexStep(), collapseEdgeStep(), swapEdgeStep(),      putBackStep(),
+        wrapStep(),   decimateStep(),     remeshStep(),     refineStep(),       refineSliversStep(), settleStep(),
     };
     return all;
 }

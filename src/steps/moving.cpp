@@ -3,9 +3,9 @@
 
 #include <fmt/format.h>
 
-#include "arrange/fit.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
+#include "steps/keep_solid.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -51,7 +51,7 @@ Outcome<StepOutput> movePart(const Surveyed& s, mesh::Motion motion, Record reco
     }
     motion.precision = mesh::precisionOf(m);
     const bool single = motion.precision == mesh::Precision::Single;
-    Mesh result = mesh::moved(m, motion);
+    const Mesh result = mesh::moved(m, motion);
     if (!allFinite(result))
         return mesh::badInput("it would come to lie, or become, larger than its coordinates can say",
                               mesh::errorcode::badParameter);
@@ -65,23 +65,8 @@ Outcome<StepOutput> movePart(const Surveyed& s, mesh::Motion motion, Record reco
             "So far from the origin {} bits a coordinate hold it to within {} only: that moved it by up to {}.",
             single ? 32 : 64, lengthText(mesh::unitInLastPlace(motion.precision, box.farthest()) / 2),
             lengthText(rounded)));
-    mesh::PartOfProgress before(progress, 0, 0.4);
-    const auto was = s.survey(s.knownOptions(), before);
-    if (!was) return tl::unexpected(was.error());
-    auto moved = std::make_shared<const Surveyed>(std::move(result));
-    if (!(*was)->solid) return StepOutput{{}, std::move(record), std::move(moved)};
-    mesh::PartOfProgress after(progress, 0.4, 0.8);
-    const auto is = moved->survey(s.knownOptions(), after);
-    if (!is) return tl::unexpected(is.error());
-    if ((*is)->solid) return StepOutput{{}, std::move(record), std::move(moved)};
-    mesh::PartOfProgress mending(progress, 0.8, 1);
-    auto fit = arrange::makeFit(mesh::moved(m, {motion.linear, motion.shift, mesh::Precision::Double}),
-                                {.precision = motion.precision}, mending);
-    if (!fit) return tl::unexpected(fit.error());
-    record.say("Rounding would have broken it where it lies now, and was mended there.");
-    record.add("unsettled_places", fit->unsound.size());
-    listUnsettled(fit->unsound, record);
-    return StepOutput{std::move(fit->mesh), std::move(record)};
+    return keepSolid(s, mesh::moved(m, {motion.linear, motion.shift, mesh::Precision::Double}), std::move(record),
+                     progress);
 }
 
 }  // namespace zither::steps

@@ -35,6 +35,7 @@ const Step& placeStep();
 const Step& scaleStep();
 const Step& mirrorStep();
 const Step& remeshStep();
+const Step& refineStep();
 
 // The parameter `bits` of a step: 32 or 64; an error that names the step for others.
 Outcome<mesh::Precision> precisionAsked(std::string_view step, const Arguments& a);

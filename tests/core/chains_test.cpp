@@ -34,7 +34,7 @@ std::string stepFor(const Mesh& m, rig::Random& random) {
     const mesh::Box box = mesh::boxOf(m);
     const Point at = box.min + random.between(0.1, 0.9) * box.extent();
     const char axis = "xyz"[random.below(3)];
-    switch (random.below(9)) {
+    switch (random.below(10)) {
         case 0:
             return fmt::format("trim axis={} at={} keep={}", axis, at[axis - 'x'], random.below(2) ? "above" : "below");
         case 1:
@@ -52,6 +52,8 @@ std::string stepFor(const Mesh& m, rig::Random& random) {
             return fmt::format("remesh length={}", box.diagonal() / random.between(10, 40));
         case 7:
             return fmt::format("decimate percent={}", random.between(5, 90));
+        case 8:
+            return fmt::format("refine length={}", box.diagonal() / random.between(5, 30));
         default:
             return "refine-slivers";
     }

@@ -1,0 +1,33 @@
+// Rounded, looked at, and only then mended.
+#include "steps/keep_solid.h"
+
+#include "arrange/fit.h"
+#include "mesh/parallel.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+
+Outcome<StepOutput> keepSolid(const Surveyed& before, Mesh&& moved, Record record, Progress& progress) {
+    const mesh::Precision precision = mesh::precisionOf(before.mesh());
+    mesh::PartOfProgress asking(progress, 0, 0.4);
+    const auto was = before.survey(before.knownOptions(), asking);
+    if (!was) return tl::unexpected(was.error());
+    Mesh rounded = moved;
+    mesh::parallelFor(rounded.positions.size(), mesh::blockSize,
+                      [&](std::size_t v) { rounded.positions[v] = mesh::rounded(precision, rounded.positions[v]); });
+    auto part = std::make_shared<const Surveyed>(std::move(rounded));
+    if (!(*was)->solid) return StepOutput{{}, std::move(record), std::move(part)};
+    mesh::PartOfProgress looking(progress, 0.4, 0.8);
+    const auto is = part->survey(before.knownOptions(), looking);
+    if (!is) return tl::unexpected(is.error());
+    if ((*is)->solid) return StepOutput{{}, std::move(record), std::move(part)};
+    mesh::PartOfProgress mending(progress, 0.8, 1);
+    auto fit = arrange::makeFit(moved, {.precision = precision}, mending);
+    if (!fit) return tl::unexpected(fit.error());
+    record.sentences.emplace_back("Rounding would have broken it, and was mended where it did.");
+    record.add("unsettled_places", fit->unsound.size());
+    listUnsettled(fit->unsound, record);
+    return StepOutput{std::move(fit->mesh), std::move(record)};
+}
+
+}  // namespace zither::steps

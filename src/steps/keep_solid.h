@@ -1,0 +1,13 @@
+// What is solid stays solid when new coordinates are rounded.
+#pragma once
+
+#include "steps/step.h"
+
+namespace zither::steps {
+
+// The surface in the precision of the one before, with its survey where that one was solid: where rounding would break
+// it, it is mended (arrange/fit.h), and that is said. `moved`: as a step made it, not yet rounded. Error: only
+// cancelled.
+Outcome<StepOutput> keepSolid(const Surveyed& before, Mesh&& moved, Record record, Progress& progress);
+
+}  // namespace zither::steps
