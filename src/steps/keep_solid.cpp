@@ -1,11 +1,33 @@
 // Rounded, looked at, and only then mended.
 #include "steps/keep_solid.h"
 
+#include <fmt/format.h>
+
+#include <tuple>
+
 #include "arrange/fit.h"
 #include "mesh/parallel.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
+
+namespace {
+
+// In a part that is broken already, rounding may add to it.
+void sayWhatIsWorse(const check::Counts& was, const check::Counts& is, Record& record) {
+    const std::tuple<std::uint64_t check::Counts::*, std::string_view, std::string_view> said[] = {
+        {&check::Counts::selfIntersectingPairs, "pair of triangles meets", "pairs of triangles meet"},
+        {&check::Counts::degenerateTriangles, "triangle is degenerate", "triangles are degenerate"},
+        {&check::Counts::nonmanifoldEdges, "edge is non-manifold", "edges are non-manifold"},
+        {&check::Counts::nonmanifoldVertices, "vertex is non-manifold", "vertices are non-manifold"}};
+    for (const auto& [member, one, many] : said)
+        if (is.*member > was.*member)
+            record.sentences.push_back(fmt::format("{} more {} since its coordinates were rounded anew.",
+                                                   is.*member - was.*member,
+                                                   is.*member - was.*member == 1 ? one : many));
+}
+
+}  // namespace
 
 Outcome<StepOutput> keepSolid(const Surveyed& before, Mesh&& moved, Record record, Progress& progress) {
     const mesh::Precision precision = mesh::precisionOf(before.mesh());
@@ -16,11 +38,11 @@ Outcome<StepOutput> keepSolid(const Surveyed& before, Mesh&& moved, Record recor
     mesh::parallelFor(rounded.positions.size(), mesh::blockSize,
                       [&](std::size_t v) { rounded.positions[v] = mesh::rounded(precision, rounded.positions[v]); });
     auto part = std::make_shared<const Surveyed>(std::move(rounded));
-    if (!(*was)->solid) return StepOutput{{}, std::move(record), std::move(part)};
     mesh::PartOfProgress looking(progress, 0.4, 0.8);
     const auto is = part->survey(before.knownOptions(), looking);
     if (!is) return tl::unexpected(is.error());
-    if ((*is)->solid) return StepOutput{{}, std::move(record), std::move(part)};
+    if (!(*was)->solid) sayWhatIsWorse((*was)->counts, (*is)->counts, record);
+    if ((*is)->solid || !(*was)->solid) return StepOutput{{}, std::move(record), std::move(part)};
     mesh::PartOfProgress mending(progress, 0.8, 1);
     auto fit = arrange::makeFit(moved, {.precision = precision}, mending);
     if (!fit) return tl::unexpected(fit.error());

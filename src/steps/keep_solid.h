@@ -5,9 +5,9 @@
 
 namespace zither::steps {
 
-// The surface in the precision of the one before, with its survey where that one was solid: where rounding would break
-// it, it is mended (arrange/fit.h), and that is said. `moved`: as a step made it, not yet rounded. Error: only
-// cancelled.
+// The surface in the precision of the one before, with its survey. Where that one was solid and rounding would break
+// it, it is mended (arrange/fit.h), and that is said; where it was broken and is more so, that is said. `moved`: as a
+// step made it, not yet rounded. Error: only cancelled.
 Outcome<StepOutput> keepSolid(const Surveyed& before, Mesh&& moved, Record record, Progress& progress);
 
 }  // namespace zither::steps

@@ -197,6 +197,21 @@ TEST(Place, RandomMotionsKeepSoundnessAndVolume) {
     }
 }
 
+// In a part that is broken already nothing is mended; what gets worse is said.
+TEST(Place, WhatGetsWorseInABrokenPartIsSaid) {
+    Mesh m = box(Point(0, 0, 0), Point(1, 1, 1));
+    mesh::append(m, box(Point(1.0001, 0, 0), Point(2, 1, 1)));
+    mesh::roundAndJoin(m, mesh::Precision::Single);
+    const auto part = shared(without(m, {11}));
+    const auto steps = done(part, {"place move=100000,0,0"});
+    ASSERT_EQ(steps.size(), 1U);
+    EXPECT_EQ(surveyed(part->mesh()).counts.selfIntersectingPairs, 0U);
+    EXPECT_GT(surveyed(steps[0].part->mesh()).counts.selfIntersectingPairs, 0U);
+    const auto& said = steps[0].record.sentences;
+    EXPECT_TRUE(std::any_of(said.begin(), said.end(),
+                            [](const std::string& s) { return s.find("rounded anew") != std::string::npos; }));
+}
+
 // ---- scale
 
 TEST(Scale, ToASizeAVolumeAUnitAndABox) {
