@@ -18,27 +18,11 @@ struct Build {
     double outside = 0;  // how much longer the part is, along the side where it is worst
 };
 
-// The part's box once it stands upright.
-mesh::Box standing(const Mesh& m, const Eigen::Matrix3d& upright) {
-    return mesh::parallelBlocks(
-        m.triangles.size(), mesh::Box(),
-        [&](std::size_t begin, std::size_t end) {
-            mesh::Box box;
-            for (std::size_t t = begin; t < end; ++t)
-                for (const VertexId v : m.triangles[t]) box.add(upright * m.positions[v]);
-            return box;
-        },
-        [](mesh::Box a, const mesh::Box& b) {
-            a.add(b);
-            return a;
-        });
-}
-
 // The first of those that it is outside of by least.
 Build bestBuild(const Mesh& m, const SurveyOptions& options) {
     Build best;
     best.upright = measure::uprightFor(options.upward());
-    const mesh::Box part = standing(m, best.upright);
+    const mesh::Box part = measure::boxTurned(m, best.upright);
     best.outside = std::numeric_limits<double>::infinity();
     for (const auto& sides : options.build) {
         const Point size(sides[0], sides[1], sides[2]);

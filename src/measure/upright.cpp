@@ -42,6 +42,21 @@ Eigen::Matrix3d turnAbout(const Point& axis, double degrees) {
     return tidied(Eigen::AngleAxisd(std::remainder(degrees, 360) * degree, axis.normalized()).toRotationMatrix());
 }
 
+mesh::Box boxTurned(const Mesh& m, const Eigen::Matrix3d& linear) {
+    return mesh::parallelBlocks(
+        m.triangles.size(), mesh::Box(),
+        [&](std::size_t begin, std::size_t end) {
+            mesh::Box box;
+            for (std::size_t t = begin; t < end; ++t)
+                for (const mesh::VertexId v : m.triangles[t]) box.add(linear * m.positions[v]);
+            return box;
+        },
+        [](mesh::Box a, const mesh::Box& b) {
+            a.add(b);
+            return a;
+        });
+}
+
 std::vector<Facing> largestFacings(const Mesh& m, std::size_t most) {
     // Cells of a grid about the sphere.
     constexpr double cells = 28;
@@ -258,7 +273,7 @@ mesh::Outcome<std::optional<Upright>> leastOverhang(const Mesh& m, const Upright
     // As it lies, unless that saves something.
     const auto asItLies = standing.at(Point::UnitZ());
     if (asItLies.overhang <= chosen.overhang + alike && standing.fits(asItLies)) chosen = asItLies;
-    return Upright{chosen.up, standing.fits(chosen).value_or(0), chosen.overhang};
+    return Upright{chosen.up, standing.fits(chosen).value_or(0), chosen.overhang, asItLies.overhang};
 }
 
 }  // namespace zither::measure

@@ -15,6 +15,9 @@ Eigen::Matrix3d uprightFor(const mesh::Point& up);
 // About an axis through the origin; exact at right angles about x, y and z.
 Eigen::Matrix3d turnAbout(const mesh::Point& axis, double degrees);
 
+// The box of every vertex that a triangle uses, once it is turned (or scaled) so.
+mesh::Box boxTurned(const mesh::Mesh& m, const Eigen::Matrix3d& linear);
+
 // A direction in which much of the surface faces.
 struct Facing {
     mesh::Point normal = mesh::Point::Zero();
@@ -40,6 +43,7 @@ struct Upright {
     mesh::Point up = mesh::Point::Zero();  // in the part as it lies
     double turn = 0;                       // about +z after uprightFor, radians, so that it fits
     double overhang = 0;                   // area, as definitions.md
+    double overhangNow = 0;                // the same as it lies
 };
 // The direction of least overhang, among those of the axes, of large faces and all over the sphere, then by ever
 // smaller turns about the best ones: overhang as a function of direction has many low points, and the lowest of them

@@ -215,7 +215,6 @@ std::optional<EvenTriangles::Merged> EvenTriangles::merge(HalfEdge h) const {
     return Merged{0.5 * (s_.at(a) + s_.at(b)), into, on_[b], 0.5 * (length_[a] + length_[b])};
 }
 
-// The new edges are near the mesh, and the vertices that go, which lie in it, near the new triangles.
 bool EvenTriangles::staysNear(HalfEdge h, const Point& to) const {
     if (!std::isfinite(in_.limit)) return true;
     const VertexId a = s_.from(h);
@@ -501,10 +500,8 @@ bool EvenTriangles::mendAngles() {
             any = true;
             continue;
         }
-        for (const VertexId v : Triangle(s_.triangle(t))) {
-            if (s_.isTied(v)) continue;
+        for (const VertexId v : s_.triangle(t))
             if (const auto foot = relaxed(v)) any |= moveIfBetter(v, *foot);
-        }
     }
     return any;
 }

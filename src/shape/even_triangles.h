@@ -68,8 +68,9 @@ private:
     [[nodiscard]] std::optional<Merged> merge(HalfEdge h) const;
     // True where it was done. No edge becomes longer than `longest` of its target.
     bool collapse(HalfEdge h, const Merged& merged, double longest);
-    // No triangle around `moved` that stays turns over when it goes to `to`; `other`: the end that it goes into.
+    // The new edges are near the mesh, and the vertices that go, which lie in it, near the new triangles.
     [[nodiscard]] bool staysNear(HalfEdge h, const Point& to) const;
+    // No triangle around `moved` that stays turns over when it goes to `to`; `other`: the end that it goes into.
     [[nodiscard]] bool staysUpright(VertexId moved, VertexId other, const Point& to) const;
 
     void flipForValence();

@@ -90,13 +90,16 @@ const Measure* findMeasure(std::string_view id) {
 
 namespace {
 
+bool asksForBuild(const Brief& brief) {
+    return std::any_of(brief.requirements.begin(), brief.requirements.end(),
+                       [](const Requirement& r) { return r.measure->marks == check::outsideBuild; });
+}
+
 check::SurveyOptions optionsFor(const Brief& brief, bool onlyMendable) {
     check::SurveyOptions options;
     options.sliverAngleDeg = 0;
     options.up = brief.up;
-    const auto named = [](const Requirement& r) { return r.measure->marks == check::outsideBuild; };
-    if (!onlyMendable && std::any_of(brief.requirements.begin(), brief.requirements.end(), named))
-        options.build = brief.build;
+    if (!onlyMendable && asksForBuild(brief)) options.build = brief.build;
     for (const Requirement& r : brief.requirements) {
         if (r.limit && r.measure->listen) r.measure->listen(options, *r.limit);
         if (onlyMendable && !r.measure->mendable) continue;
@@ -270,8 +273,7 @@ mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::s
         return wrong("\"up\" must be a list of three numbers, not all 0");
     if (json.contains("build") && !parseBuild(json["build"], brief.build))
         return wrong("\"build\" must be a list of build volumes, each three lengths above 0");
-    const auto named = [](const Requirement& r) { return r.measure->marks == check::outsideBuild; };
-    if (brief.build.empty() && std::any_of(brief.requirements.begin(), brief.requirements.end(), named))
+    if (brief.build.empty() && asksForBuild(brief))
         return wrong("'outside_build' needs \"build\", a list of build volumes");
     // Nothing that can be seen is lost, whatever else is asked for.
     const bool said = std::any_of(brief.requirements.begin(), brief.requirements.end(),

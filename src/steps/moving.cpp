@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include "measure/upright.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
 #include "steps/keep_solid.h"
@@ -40,7 +41,8 @@ mesh::Motion about(const mesh::Point& fixed, const Eigen::Matrix3d& linear) {
 }
 
 mesh::Box boxAfter(const Mesh& m, const mesh::Motion& motion) {
-    return mesh::boxOf(mesh::moved(m, {motion.linear, motion.shift, mesh::Precision::Double}));
+    const mesh::Box box = measure::boxTurned(m, motion.linear);
+    return {box.min + motion.shift, box.max + motion.shift};
 }
 
 Outcome<StepOutput> movePart(const Surveyed& s, mesh::Motion motion, Record record, Progress& progress) {

@@ -5,7 +5,6 @@
 
 #include "check/catalogue.h"
 #include "measure/footprint.h"
-#include "measure/slope.h"
 #include "measure/upright.h"
 #include "mesh/tolerances.h"
 #include "steps/moving.h"
@@ -26,14 +25,6 @@ std::optional<Point> typed(const Arguments& a, std::string_view name) {
     const std::string& text = a.find(name)->second.text;
     if (text.empty()) return std::nullopt;
     return placeFromText(text).value_or(Point(Point::Zero()));
-}
-
-double overhangOf(const Mesh& m, const Point& up, double slopeDeg) {
-    const measure::Overhangs overhangs(m, up, slopeDeg);
-    double area = 0;
-    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
-        if (overhangs.has(t)) area += 0.5 * mesh::areaVector(m, t).norm();
-    return area;
 }
 
 class Placing {
@@ -80,7 +71,7 @@ private:
         const auto best = measure::leastOverhang(m_, options, progress);
         if (!best) return tl::unexpected(best.error());
         if (!*best) return wrong(fitsNowhere());
-        const double before = overhangOf(m_, Point::UnitZ(), options.slopeDeg);
+        const double before = (*best)->overhangNow;
         rotate(measure::uprightFor((*best)->up));
         rotate(measure::turnAbout(Point::UnitZ(), (*best)->turn * 180 / std::numbers::pi));
         isFitted_ = true;
