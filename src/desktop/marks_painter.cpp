@@ -157,8 +157,9 @@ void MarksPainter::paintLoss(QPainter& painter, const QRect& view) const {
     paint(look->loss->addedPlaces, session::sign::added);
 }
 
-void MarksPainter::paintLegend(QPainter& painter, const QSize& size) const {
+void MarksPainter::paintLegend(QPainter& painter, const QSize& size) {
     const session::Legend& legend = coating_.coat().legend;
+    histogram_ = QRectF();
     if (legend.title.isEmpty()) return;
     const auto lines = static_cast<double>(legend.note.isEmpty() ? 0 : 1 + legend.note.count('\n'));
     const double noteHeight = 16 * lines;
@@ -172,12 +173,38 @@ void MarksPainter::paintLegend(QPainter& painter, const QSize& size) const {
         painter.drawText(QRectF(box.left(), box.top() + 17, size.width() - 28, noteHeight + 4),
                          Qt::AlignLeft | Qt::AlignTop, legend.note);
     if (!legend.continuous || legend.histogram.empty()) return;
-    painter.translate(0, noteHeight);
-    drawBars(painter, QRectF(box.left(), box.top() + 20, box.width(), 30), legend.histogram);
-    painter.drawText(QPointF(box.left(), box.top() + 64), session::shortNumber(legend.low) + legend.unit);
+    const QRectF bars(box.left(), box.top() + noteHeight + 20, box.width(), 30);
+    drawBars(painter, bars, legend.histogram);
+    painter.drawText(QPointF(bars.left(), bars.bottom() + 14), session::shortNumber(legend.low) + legend.unit);
     const QString high = session::shortNumber(legend.high) + legend.unit;
-    painter.drawText(QPointF(box.right() - painter.fontMetrics().horizontalAdvance(high), box.top() + 64), high);
-    painter.translate(0, -noteHeight);
+    painter.drawText(QPointF(bars.right() - painter.fontMetrics().horizontalAdvance(high), bars.bottom() + 14), high);
+    if (coating_.coat().values.empty()) return;
+    histogram_ = bars;
+    paintStretch(painter);
+}
+
+void MarksPainter::paintStretch(QPainter& painter) const {
+    const session::Legend& legend = coating_.coat().legend;
+    if (!stretch_ || !(legend.high > legend.low)) return;
+    const auto xOf = [&](double value) {
+        return histogram_.left() + histogram_.width() * (value - legend.low) / (legend.high - legend.low);
+    };
+    const double left = xOf(stretch_->first);
+    const double right = xOf(stretch_->second);
+    painter.setPen(QPen(paper::spruce, 2));
+    for (const double x : {left, right})
+        painter.drawLine(QPointF(x, histogram_.top()), QPointF(x, histogram_.bottom() + 3));
+    painter.drawLine(QPointF(left, histogram_.bottom() + 3), QPointF(right, histogram_.bottom() + 3));
+    const QString said =
+        session::shortNumber(stretch_->first) + " \u2013 " + session::shortNumber(stretch_->second) + legend.unit;
+    const double width = painter.fontMetrics().horizontalAdvance(said);
+    painter.drawText(QPointF(histogram_.center().x() - width / 2, histogram_.bottom() + 14), said);
+}
+
+double MarksPainter::valueAt(const QPointF& at) const {
+    const session::Legend& legend = coating_.coat().legend;
+    const double share = std::clamp((at.x() - histogram_.left()) / histogram_.width(), 0.0, 1.0);
+    return legend.low + share * (legend.high - legend.low);
 }
 
 void MarksPainter::paintHints(QPainter& painter, const QSize& size) const {

@@ -5,6 +5,8 @@
 #include <QPainter>
 #include <QPointF>
 #include <QRect>
+#include <optional>
+#include <utility>
 #include <vector>
 
 #include "session/camera.h"
@@ -24,6 +26,13 @@ public:
 
     // The finding whose glyph is within reach of a point of the view; nothing where there is none.
     [[nodiscard]] std::optional<std::size_t> findingAt(const QPointF& at) const;
+
+    // Where the lens's histogram stands; empty where there is none.
+    [[nodiscard]] const QRectF& histogram() const { return histogram_; }
+    // The value at a place of it, held between its ends.
+    [[nodiscard]] double valueAt(const QPointF& at) const;
+    // A stretch of it that is being chosen, drawn over it; none.
+    void markStretch(std::optional<std::pair<double, double>> stretch) { stretch_ = stretch; }
 
     // The handle that moves the section; only where there is a section.
     [[nodiscard]] QPointF sectionHandle() const;
@@ -49,7 +58,8 @@ private:
     [[nodiscard]] bool isHidden(const Spot& spot, const check::Finding& f) const;
     void paintSpots(QPainter& painter) const;
     void paintLoss(QPainter& painter, const QRect& view) const;
-    void paintLegend(QPainter& painter, const QSize& size) const;
+    void paintLegend(QPainter& painter, const QSize& size);
+    void paintStretch(QPainter& painter) const;
     void paintHints(QPainter& painter, const QSize& size) const;
     void paintEmpty(QPainter& painter, const QSize& size) const;
     void paintSectionHandle(QPainter& painter) const;
@@ -59,6 +69,8 @@ private:
     const session::Coating& coating_;
     const session::Sectioning& sectioning_;
     std::vector<Spot> spots_;
+    QRectF histogram_;
+    std::optional<std::pair<double, double>> stretch_;  // of values
 };
 
 }  // namespace zither::desktop

@@ -1,6 +1,7 @@
 // Presses, moves and wheels turned into wishes and camera moves.
 #include "desktop/pointer_tools.h"
 
+#include <algorithm>
 #include <cmath>
 #include <utility>
 
@@ -31,7 +32,17 @@ void PointerTools::press(const QMouseEvent& event) {
     dragsSection_ = event.button() == Qt::LeftButton && workshop_.sectioning().position() &&
                     workshop_.looks().shown() &&
                     (marks_.sectionHandle() - event.position()).manhattanLength() < handleReach;
+    constexpr double beside = 6;
+    dragsStretch_ = event.button() == Qt::LeftButton && !workshop_.trial().current() &&
+                    marks_.histogram().adjusted(-beside, -beside, beside, beside).contains(event.position()) &&
+                    !marks_.histogram().isEmpty();
     if (event.button() == Qt::RightButton) pivot_ = pointUnder(event.position());
+}
+
+void PointerTools::dragStretch(const QPointF& to) {
+    const std::pair<double, double> ends = std::minmax(marks_.valueAt(pressed_), marks_.valueAt(to));
+    marks_.markStretch(ends);
+    workshop_.picking().set(mesh::Pick(workshop_.coating().trianglesWithin(ends.first, ends.second)));
 }
 
 void PointerTools::dragSection(const QPointF& way) {
@@ -48,6 +59,10 @@ bool PointerTools::move(const QMouseEvent& event) {
         dragSection(way);
         return false;
     }
+    if (dragsStretch_) {
+        dragStretch(event.position());
+        return false;
+    }
     if ((event.buttons() & Qt::LeftButton) && (event.modifiers() & Qt::ShiftModifier)) pickAt(event.position(), true);
     if (event.buttons() & Qt::LeftButton) return false;
     if (event.buttons() & Qt::RightButton) {
@@ -61,6 +76,10 @@ bool PointerTools::move(const QMouseEvent& event) {
 
 void PointerTools::release(const QMouseEvent& event) {
     if (std::exchange(dragsSection_, false)) return;
+    if (std::exchange(dragsStretch_, false)) {
+        marks_.markStretch({});
+        return;
+    }
     const bool clicked = (event.position() - pressed_).manhattanLength() < clickReach;
     if (event.button() != Qt::LeftButton || !clicked) return;
     const bool add = event.modifiers() & Qt::ShiftModifier;

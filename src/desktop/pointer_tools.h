@@ -1,5 +1,5 @@
 // The mouse over the view: left picks, right turns, middle pans, the wheel zooms; a drag of its handle moves the
-// section.
+// section, one over the lens's histogram picks what has such values.
 #pragma once
 
 #include <QMouseEvent>
@@ -14,7 +14,7 @@ namespace zither::desktop {
 // Keeps references to what it works on. Each event returns whether the camera moved.
 class PointerTools {
 public:
-    PointerTools(session::Workshop& workshop, session::Camera& camera, const MarksPainter& marks)
+    PointerTools(session::Workshop& workshop, session::Camera& camera, MarksPainter& marks)
         : workshop_(workshop), camera_(camera), marks_(marks) {}
 
     void press(const QMouseEvent& event);
@@ -26,15 +26,17 @@ public:
 private:
     void pickAt(const QPointF& at, bool add);
     void dragSection(const QPointF& way);
+    void dragStretch(const QPointF& to);
     [[nodiscard]] mesh::Point pointUnder(const QPointF& at) const;
 
     session::Workshop& workshop_;
     session::Camera& camera_;
-    const MarksPainter& marks_;
+    MarksPainter& marks_;
     QPointF pressed_;
     QPointF last_;
     mesh::Point pivot_ = mesh::Point::Zero();
     bool dragsSection_ = false;
+    bool dragsStretch_ = false;
 };
 
 }  // namespace zither::desktop

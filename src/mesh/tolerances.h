@@ -122,8 +122,24 @@ inline constexpr double skinFlatShare = 0.05;
 // Groups of triangles beyond twice their radius count as one: the winding number is compared with a half only. Of the
 // skin around open surfaces as well.
 inline constexpr double skinFarAway = 2;
+// Of the length of a body by distance: a point is on its skin that comes so near to it.
+inline constexpr double onLevel = 1e-7;
+// Of a wall: a body is hollowed anew where the wall would be thinner than asked by more.
+inline constexpr double wallShort = 1e-3;
 // A winding number this near to a whole one is far from any gap.
 inline constexpr double skinNearlyWhole = 0.1;
+
+// ---- smoothing
+
+// Of a surface's area a vertex: the least that a vertex counts for, so that needles do not outweigh the rest.
+inline constexpr double leastVertexArea = 1e-6;
+// Relative residual at which places are as good as solved: far below what a coordinate of a file holds of a ripple.
+inline constexpr double fairingResidual = 1e-6;
+
+// ---- creases
+
+// Of the diagonal: a triangle thinner than this has no normal to speak of.
+inline constexpr double creaseNeedle = 1e-6;
 
 // ---- stitching
 

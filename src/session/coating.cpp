@@ -1,6 +1,8 @@
 // Lenses are worked out beside the window; a result for another surface or lens is dropped.
 #include "session/coating.h"
 
+#include <algorithm>
+
 namespace zither::session {
 
 using mesh::Outcome;
@@ -59,6 +61,16 @@ void Coating::refresh() {
             coat_ = std::move(**coat);
             refreshPick();
         });
+}
+
+std::vector<mesh::TriangleId> Coating::trianglesWithin(double low, double high) const {
+    const Legend& legend = coat_.legend;
+    std::vector<mesh::TriangleId> triangles;
+    for (mesh::TriangleId t = 0; t < coat_.values.size(); ++t) {
+        const double value = std::clamp<double>(coat_.values[t], legend.low, legend.high);
+        if (value >= low && value <= high) triangles.push_back(t);
+    }
+    return triangles;
 }
 
 }  // namespace zither::session

@@ -19,6 +19,9 @@ public:
     [[nodiscard]] const Coat& coat() const { return coat_; }
     // The colours to draw with: those of the lens with the pick over them.
     [[nodiscard]] const std::vector<std::uint32_t>& colours() const { return colours_; }
+    // The triangles whose values lie in a stretch of the histogram; its ends take in what lies beyond them. Empty where
+    // there is none.
+    [[nodiscard]] std::vector<mesh::TriangleId> trianglesWithin(double low, double high) const;
     // Another surface is shown.
     void refresh();
     // Another pick lies over the colours.

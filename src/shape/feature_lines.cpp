@@ -40,9 +40,6 @@ Point Line::at(double along) const {
 
 namespace {
 
-// Of the diagonal: a triangle thinner than this has no normal to speak of.
-constexpr double creaseNeedle = 1e-6;
-
 class Chaining {
 public:
     Chaining(const Mesh& m, const mesh::Edges& edges, const LineOptions& options)
@@ -77,7 +74,7 @@ private:
     }
 
     void flagEdges() {
-        needle_ = creaseNeedle * mesh::boxOf(m_).diagonal();
+        needle_ = tolerance::creaseNeedle * mesh::boxOf(m_).diagonal();
         kinds_.resize(edges_.count());
         for (EdgeId e = 0; e < edges_.count(); ++e) kinds_[e] = kindOf(e);
         countAtVertices();

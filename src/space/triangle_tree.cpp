@@ -125,6 +125,15 @@ void TriangleTree::build() {
 }
 
 std::optional<Nearest> TriangleTree::nearest(const Point& p, double within, std::optional<TriangleId> hint) const {
+    return search(p, within, hint, false);
+}
+
+bool TriangleTree::reaches(const Point& p, double within) const {
+    return search(p, within, std::nullopt, true).has_value();
+}
+
+std::optional<Nearest> TriangleTree::search(const Point& p, double within, std::optional<TriangleId> hint,
+                                            bool anyOne) const {
     if (levels_.empty()) return std::nullopt;
     Nearest best;
     best.distanceSquared = within * within;
@@ -158,6 +167,7 @@ std::optional<Nearest> TriangleTree::nearest(const Point& p, double within, std:
             const std::size_t begin = open.index * std::size_t{arity};
             for (std::size_t i = begin; i < std::min<std::size_t>(begin + arity, order_.size()); ++i)
                 tryTriangle(order_[i]);
+            if (anyOne && found) break;
             continue;
         }
         // Children go on the stack farthest first, so that the nearest is searched next.

@@ -122,6 +122,9 @@ public:
                                                  double within = std::numeric_limits<double>::infinity(),
                                                  std::optional<TriangleId> hint = std::nullopt) const;
 
+    // Whether some point of the surface is within `within` of p: no farther, but for rounding. Ends at the first.
+    [[nodiscard]] bool reaches(const Point& p, double within) const;
+
     // The first triangle along the ray (t > 0), front or back. Floating-point: for picking, not for decisions.
     [[nodiscard]] std::optional<RayHit> firstHit(const Point& origin, const Point& direction) const;
 
@@ -175,6 +178,9 @@ public:
 
 private:
     void build();
+    // Of all within `within`, or the first that is come by.
+    [[nodiscard]] std::optional<Nearest> search(const Point& p, double within, std::optional<TriangleId> hint,
+                                                bool anyOne) const;
 
     // Calls use(quad, lanes) for quads of leaves from the leaf `from` on, below every node that `enter` accepts, which
     // gives one bit for each box of a quad.

@@ -22,8 +22,7 @@ void sayWhatIsWorse(const check::Counts& was, const check::Counts& is, Record& r
         {&check::Counts::nonmanifoldVertices, "vertex is non-manifold", "vertices are non-manifold"}};
     for (const auto& [member, one, many] : said)
         if (is.*member > was.*member)
-            record.sentences.push_back(fmt::format("{} more {} since its coordinates were rounded anew.",
-                                                   is.*member - was.*member,
+            record.sentences.push_back(fmt::format("{} more {} than before.", is.*member - was.*member,
                                                    is.*member - was.*member == 1 ? one : many));
 }
 
@@ -50,6 +49,23 @@ Outcome<StepOutput> keepSolid(const Surveyed& before, Mesh&& moved, Record recor
     record.add("unsettled_places", fit->unsound.size());
     listUnsettled(fit->unsound, record);
     return StepOutput{std::move(fit->mesh), std::move(record)};
+}
+
+Outcome<StepOutput> unlessWorse(const Surveyed& before, Mesh&& changed, Record record, Progress& progress) {
+    mesh::PartOfProgress asking(progress, 0, 0.5);
+    const auto was = before.survey(before.knownOptions(), asking);
+    if (!was) return tl::unexpected(was.error());
+    auto part = std::make_shared<const Surveyed>(std::move(changed));
+    mesh::PartOfProgress looking(progress, 0.5, 1);
+    const auto is = part->survey(before.knownOptions(), looking);
+    if (!is) return tl::unexpected(is.error());
+    if ((*was)->solid && !(*is)->solid) {
+        Record left;
+        left.say("It would not be solid any more, so nothing was done.");
+        return StepOutput{before.mesh(), std::move(left)};
+    }
+    if (!(*was)->solid) sayWhatIsWorse((*was)->counts, (*is)->counts, record);
+    return StepOutput{{}, std::move(record), std::move(part)};
 }
 
 }  // namespace zither::steps

@@ -10,4 +10,8 @@ namespace zither::steps {
 // step made it, not yet rounded. Error: only cancelled.
 Outcome<StepOutput> keepSolid(const Surveyed& before, Mesh&& moved, Record record, Progress& progress);
 
+// The surface with its survey, its coordinates as they are. Where the one before was solid and this one is not, the one
+// before, and that is said; where it was broken and is more so, that is said. Error: only cancelled.
+Outcome<StepOutput> unlessWorse(const Surveyed& before, Mesh&& changed, Record record, Progress& progress);
+
 }  // namespace zither::steps

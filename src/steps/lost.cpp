@@ -1,7 +1,18 @@
 // One search for what is seen serves every step, preview and file of a part.
 #include "steps/lost.h"
 
+#include "measure/mass.h"
+#include "steps/steps_list.h"
+
 namespace zither::steps {
+namespace {
+
+Mesh without(const Mesh& m, std::vector<std::uint8_t> flags) {
+    for (std::uint8_t& flag : flags) flag = !flag;
+    return mesh::keepTriangles(m, flags);
+}
+
+}  // namespace
 
 check::SurveyedPtr SeenOfImport::import() {
     if (!still_) return import_;
@@ -67,6 +78,17 @@ void Origin::follow(const Record& record) {
         for (mesh::Mesh* m : {&told.closing, &told.mayGo, &told.bodies}) *m = mesh::moved(*m, *record.motion);
     }
     if (record.told) told.append(*record.told);
+}
+
+std::shared_ptr<const measure::Told> toldToGo(const Mesh& before, const Mesh& after) {
+    return std::make_shared<const measure::Told>(
+        measure::Told{.mayGo = without(before, measure::keptOf(before, after).of)});
+}
+
+std::shared_ptr<const measure::Told> toldShaped(const Mesh& before, const Mesh& after) {
+    const measure::Kept kept = measure::keptOf(before, after);
+    return std::make_shared<const measure::Told>(
+        measure::Told{.mayGo = without(before, kept.of), .bodies = without(after, kept.in)});
 }
 
 }  // namespace zither::steps

@@ -185,12 +185,6 @@ Parameter tidyParameter() {
 
 }  // namespace
 
-std::shared_ptr<const measure::Told> toldToGo(const Mesh& before, const Mesh& after) {
-    std::vector<std::uint8_t> gone = measure::keptOf(before, after).of;
-    for (std::uint8_t& flag : gone) flag = !flag;
-    return std::make_shared<const measure::Told>(measure::Told{.mayGo = mesh::keepTriangles(before, gone)});
-}
-
 const Step& fuseStep() {
     static const Step step = {
         .name = "fuse",

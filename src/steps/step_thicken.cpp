@@ -5,13 +5,50 @@
 #include "measure/loss.h"
 #include "mesh/tolerances.h"
 #include "repair/volumes.h"
+#include "shape/thin_places.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
 namespace {
 
+// What is solid has no sheets, but it may be thin.
+Outcome<StepOutput> runOnSolid(const Surveyed& s, const Pick& pick, double thickness, Progress& progress) {
+    auto result =
+        shape::thickenThinPlaces(s, pick, {.wall = thickness, .precision = mesh::precisionOf(s.mesh())}, progress);
+    if (!result) return tl::unexpected(result.error());
+    Record record;
+    record.add("thickness", thickness);
+    record.add("thin_places_before", result->placesIn);
+    record.add("thin_places_after", result->placesLeft);
+    record.add("farthest_moved", result->farthest);
+    record.add("unsound_places", result->unsound.size());
+    if (result->placesIn == 0) {
+        record.say(fmt::format("Nothing{} is thinner than {}.", pick.everything() ? "" : " that is picked",
+                               lengthText(thickness)));
+        return StepOutput{s.mesh(), std::move(record)};
+    }
+    record.say(
+        fmt::format("{} thinner than {} ({} at the thinnest) {} material on both sides, at most {} from the "
+                    "surface; the rest stays as it is.",
+                    counted(result->placesIn, "place"), lengthText(thickness), lengthText(result->thinnestIn),
+                    result->placesIn == 1 ? "has" : "have", lengthText(result->farthest)));
+    if (result->placesLeft > 0)
+        record.say(fmt::format("{} still thinner, {} at the thinnest.",
+                               counted(result->placesLeft, "place is", "places are"),
+                               lengthText(result->thinnestLeft)));
+    if (result->otherHoles)
+        record.say("What runs through the part is not what it was: look for narrow gaps that were closed.");
+    listUnsettled(result->unsound, record);
+    record.told = toldShaped(s.mesh(), result->mesh);
+    return StepOutput{std::move(result->mesh), std::move(record)};
+}
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const double thickness = a.find("thickness")->second;
+    mesh::PartOfProgress asking(progress, 0, 0.1);
+    const auto survey = s.survey(s.knownOptions(), asking);
+    if (!survey) return tl::unexpected(survey.error());
+    if ((*survey)->solid && thickness > 0) return runOnSolid(s, pick, thickness, progress);
     auto result = repair::thickenSheets(s, pick, thickness, mesh::precisionOf(s.mesh()), progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
@@ -42,6 +79,9 @@ Parameter sheetThickness(std::string_view help) {
             .max = 1e30,
             .help = help,
             .propose = [](const Surveyed& s) {
+                // Of a solid, what the brief asks of its walls.
+                if (const auto survey = s.known(); survey && survey->solid && survey->options.wall > 0)
+                    return survey->options.wall;
                 const double seen = measure::lossTolerance(s.mesh());
                 // What has no area has a size all the same.
                 return tolerance::sheetThickness * (seen > 0 ? seen : mesh::boxOf(s.mesh()).diagonal() / 1000);
@@ -51,13 +91,13 @@ Parameter sheetThickness(std::string_view help) {
 const Step& thickenStep() {
     static const Step step = {
         .name = "thicken",
-        .title = "Thicken sheets",
+        .title = "Thicken",
         .summary =
             "Open surfaces become bodies of a given thickness behind their faces, one with the closed bodies "
-            "that they meet.",
-        .parameters = {sheetThickness(
-            "Of the bodies, against the sheets' normals. Proposed: nearly a thousandth of the part.")},
-        .helpsWith = {check::openEdges},
+            "that they meet; of a solid, what is thinner gets that thickness.",
+        .parameters = {sheetThickness("Of the bodies, against the sheets' normals. Proposed: nearly a thousandth of "
+                                      "the part; of a solid, the brief's wall.")},
+        .helpsWith = {check::openEdges, check::thinWalls},
         .run = run};
     return step;
 }

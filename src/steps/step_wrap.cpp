@@ -53,10 +53,8 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
-// Cells with their planes, the skin, and its survey: measured at 1.7 KB for each triangle of the skin.
 double memoryOf(const Surveyed& s, const Arguments& a) {
-    constexpr double bytesATriangle = 1700;
-    return bytesATriangle * shape::trianglesForCell(s.mesh(), cellOf(s.mesh(), a));
+    return memoryOfSkin(s.mesh(), cellOf(s.mesh(), a));
 }
 
 // 128 cells along the longest side: seconds, and fine enough to judge.
@@ -66,6 +64,11 @@ double proposedCell(const Surveyed& s) {
 }
 
 }  // namespace
+
+double memoryOfSkin(const Mesh& m, double cell) {
+    constexpr double bytesATriangle = 1700;
+    return bytesATriangle * shape::trianglesForCell(m, cell);
+}
 
 const Step& wrapStep() {
     static const Step step = {

@@ -36,12 +36,20 @@ const Step& scaleStep();
 const Step& mirrorStep();
 const Step& remeshStep();
 const Step& refineStep();
+const Step& offsetStep();
+const Step& hollowStep();
+const Step& smoothStep();
+const Step& flattenStep();
 
 // The parameter `bits` of a step: 32 or 64; an error that names the step for others.
 Outcome<mesh::Precision> precisionAsked(std::string_view step, const Arguments& a);
 
 // The parameter `axis` of a step: 0 to 2.
 Eigen::Index axisAsked(const Arguments& a);
+
+// Bytes at the peak of making a skin (shape/contour.h) about as large as the mesh: cells with their planes, the skin,
+// and its survey; measured at 1.7 KB for each of its triangles.
+double memoryOfSkin(const Mesh& m, double cell);
 
 // Lists places that rounding could not settle.
 void listUnsettled(const std::vector<mesh::Point>& places, Record& record);
@@ -55,6 +63,8 @@ std::string platesText(std::size_t plates, double height);
 // What was taken away on the user's word: triangles of which pieces at most are left, and no others, so that what a
 // later step loses counts.
 std::shared_ptr<const measure::Told> toldToGo(const Mesh& before, const Mesh& after);
+// The same where what stands for it was asked for as well.
+std::shared_ptr<const measure::Told> toldShaped(const Mesh& before, const Mesh& after);
 
 // What settling did, as a record.
 Record settleRecord(const arrange::Fit& r);

@@ -34,7 +34,7 @@ std::string stepFor(const Mesh& m, rig::Random& random) {
     const mesh::Box box = mesh::boxOf(m);
     const Point at = box.min + random.between(0.1, 0.9) * box.extent();
     const char axis = "xyz"[random.below(3)];
-    switch (random.below(10)) {
+    switch (random.below(15)) {
         case 0:
             return fmt::format("trim axis={} at={} keep={}", axis, at[axis - 'x'], random.below(2) ? "above" : "below");
         case 1:
@@ -54,6 +54,19 @@ std::string stepFor(const Mesh& m, rig::Random& random) {
             return fmt::format("decimate percent={}", random.between(5, 90));
         case 8:
             return fmt::format("refine length={}", box.diagonal() / random.between(5, 30));
+        case 9:
+            return fmt::format("hollow wall={} drains={}", box.diagonal() / random.between(15, 60), random.below(3));
+        case 10:
+            return fmt::format("offset distance={} corners={}",
+                               (random.below(2) ? 1 : -1) * box.diagonal() / random.between(15, 100),
+                               random.below(2) ? "sharp" : "round");
+        case 11:
+            return fmt::format("thicken thickness={}", box.diagonal() / random.between(20, 60));
+        case 12:
+            return fmt::format("smooth scale={} deviation={}", box.diagonal() / random.between(3, 30),
+                               box.diagonal() / random.between(20, 1000));
+        case 13:
+            return fmt::format("flatten within={}", box.diagonal() / random.between(10, 1000));
         default:
             return "refine-slivers";
     }

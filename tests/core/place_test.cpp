@@ -209,7 +209,7 @@ TEST(Place, WhatGetsWorseInABrokenPartIsSaid) {
     EXPECT_GT(surveyed(steps[0].part->mesh()).counts.selfIntersectingPairs, 0U);
     const auto& said = steps[0].record.sentences;
     EXPECT_TRUE(std::any_of(said.begin(), said.end(),
-                            [](const std::string& s) { return s.find("rounded anew") != std::string::npos; }));
+                            [](const std::string& s) { return s.find("than before") != std::string::npos; }));
 }
 
 // ---- scale

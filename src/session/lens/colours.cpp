@@ -33,6 +33,7 @@ Coat coatOfValues(const std::vector<double>& values, const ValueRange& range, Le
     legend.continuous = true;
     legend.histogram.assign(bins, 0);
     coat.colours.resize(values.size());
+    coat.values.assign(values.begin(), values.end());
     const double width = high > low ? high - low : 1;
     for (std::size_t t = 0; t < values.size(); ++t) {
         const double x = std::clamp((values[t] - low) / width, 0.0, 1.0);

@@ -32,6 +32,7 @@ struct Legend {
 // Colours by triangle, as 0xAABBGGRR.
 struct Coat {
     std::vector<std::uint32_t> colours;  // empty: the clay's own colour
+    std::vector<float> values;           // that the histogram counts, one a triangle; empty: none
     Legend legend;
 };
 

@@ -1,0 +1,171 @@
+// The distance changes no faster than the way: blocks of cells that are farther from the body's surface than they reach
+// are left out whole.
+#include "shape/distance_field.h"
+
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+#include <numbers>
+
+#include "mesh/parallel.h"
+#include "mesh/tolerances.h"
+
+namespace zither::shape {
+
+using mesh::Point;
+using mesh::TriangleId;
+
+DistanceField::DistanceField(const check::Surveyed& s, Body body, double length)
+    : m_(s.mesh()), tree_(s.tree()), body_(body), length_(length) {
+    if (body != Body::Around) winding_.emplace(m_);
+}
+
+Grid DistanceField::gridOf(double cell) const {
+    const double beside = (body_ == Body::Shrunk ? 0 : length_) + (2.5 + tolerance::skinOffGrid) * cell;
+    return {mesh::boxOf(m_).min - Point::Constant(beside), cell};
+}
+
+bool DistanceField::fits(double cell) const {
+    return (mesh::boxOf(m_).extent().maxCoeff() + 2 * length_) / cell + 6 < mostGridCells;
+}
+
+bool DistanceField::enclosed(const Point& p) const {
+    return winding_ && winding_->at(p, tolerance::skinFarAway) > 0.5;
+}
+
+bool DistanceField::isInside(const Point& p) const {
+    const bool near = tree_.reaches(p, length_);
+    switch (body_) {
+        case Body::Around:
+            return near;
+        case Body::Grown:
+            return near || enclosed(p);
+        case Body::Shrunk:
+            return !near && enclosed(p);
+    }
+    return false;
+}
+
+std::vector<GridKey> DistanceField::startCells(const Grid& grid) const {
+    struct Block {
+        GridIndex low;
+        bool sideKnown = false;  // it lies on the side of the surface on which the body's skin is
+    };
+    const double side = (mesh::boxOf(m_).max - grid.origin).maxCoeff() + length_ + 3 * grid.cell;
+    int size = 1;
+    while (size * grid.cell < side) size *= 2;
+    std::vector<Block> blocks{{}};
+    while (size > 1) {
+        size /= 2;
+        const double reach = 0.5 * std::numbers::sqrt3 * size * grid.cell;
+        enum : std::uint8_t { Leave, Enter, EnterKnown };
+        std::vector<std::uint8_t> found(8 * blocks.size());
+        const auto childOf = [&](std::size_t i) {
+            const GridIndex& low = blocks[i / 8].low;
+            return GridIndex{low.x + static_cast<int>(i & 1U) * size, low.y + static_cast<int>(i >> 1 & 1U) * size,
+                             low.z + static_cast<int>(i >> 2 & 1U) * size};
+        };
+        mesh::parallelFor(found.size(), 64, [&](std::size_t i) {
+            const Point centre = grid.place(childOf(i)) + Point::Constant(0.5 * size * grid.cell);
+            if (length_ > reach && tree_.reaches(centre, length_ - reach)) return;
+            if (!tree_.reaches(centre, length_ + reach)) return;
+            bool known = blocks[i / 8].sideKnown || body_ == Body::Around;
+            // Whole blocks lie on one side of the surface where it is farther away than they reach.
+            if (!known && length_ > 2 * reach) {
+                if (enclosed(centre) != (body_ == Body::Shrunk)) return;
+                known = true;
+            }
+            found[i] = known ? EnterKnown : Enter;
+        });
+        std::vector<Block> next;
+        for (std::size_t i = 0; i < found.size(); ++i)
+            if (found[i] != Leave) next.push_back({childOf(i), found[i] == EnterKnown});
+        blocks = std::move(next);
+    }
+    std::vector<GridKey> cells;
+    cells.reserve(blocks.size());
+    for (const Block& b : blocks) cells.push_back(keyOf(b.low));
+    sortUnique(cells);
+    return cells;
+}
+
+bool DistanceField::signs(const Grid& grid, const std::vector<GridKey>& corners, std::vector<std::uint8_t>& signs,
+                          mesh::Progress& progress) const {
+    std::atomic<bool> stop = false;
+    mesh::parallelFor(corners.size(), 128, [&](std::size_t i) {
+        if (stop) return;
+        if (i % 4096 == 0 && !progress.report(static_cast<double>(i) / static_cast<double>(corners.size())))
+            stop = true;
+        signs[i] = isInside(grid.place(indexOf(corners[i])));
+    });
+    return !stop;
+}
+
+Passing DistanceField::passing(const Point& inside, const Point& outside) const {
+    // Regula falsi, Illinois variant (Dowell & Jarratt 1971); cells are so small that the surface itself is not
+    // between.
+    std::optional<TriangleId> hint;
+    const auto at = [&](double t, Point& foot) {
+        const Point p = inside + t * (outside - inside);
+        const auto nearest = tree_.nearest(p, std::numeric_limits<double>::infinity(), hint);
+        hint = nearest->triangle;
+        foot = nearest->point;
+        return std::sqrt(nearest->distanceSquared) - length_;
+    };
+    Point foot;
+    double from = 0;
+    double to = 1;
+    double fromValue = at(from, foot);
+    double toValue = at(to, foot);
+    double t = 0;
+    int side = 0;
+    constexpr int most = 20;
+    for (int i = 0; i < most && fromValue != toValue; ++i) {
+        t = std::clamp((from * toValue - to * fromValue) / (toValue - fromValue), 0.0, 1.0);
+        const double value = at(t, foot);
+        if (std::abs(value) <= tolerance::onLevel * length_) break;
+        if ((value < 0) == (fromValue < 0)) {
+            from = t;
+            fromValue = value;
+            if (side == -1) toValue /= 2;
+            side = -1;
+        } else {
+            to = t;
+            toValue = value;
+            if (side == 1) fromValue /= 2;
+            side = 1;
+        }
+    }
+    const Point p = inside + t * (outside - inside);
+    const Point away = body_ == Body::Shrunk ? Point(foot - p) : Point(p - foot);
+    return {p, away.isZero() ? Point((outside - inside).normalized()) : Point(away.normalized())};
+}
+
+Distances distancesFrom(const mesh::Mesh& from, const space::TriangleTree& to) {
+    constexpr unsigned points = 7;
+    const std::size_t count = from.triangles.size();
+    std::vector<std::array<double, 2>> range(count);
+    mesh::parallelFor(count, 64, [&](std::size_t i) {
+        const auto t = static_cast<TriangleId>(i);
+        const Point a = from.corner(t, 0);
+        const Point b = from.corner(t, 1);
+        const Point c = from.corner(t, 2);
+        std::optional<TriangleId> hint;
+        range[i] = {std::numeric_limits<double>::infinity(), 0};
+        for (const Point& p :
+             {a, b, c, Point(0.5 * (a + b)), Point(0.5 * (b + c)), Point(0.5 * (c + a)), Point((a + b + c) / 3.0)}) {
+            const auto nearest = to.nearest(p, std::numeric_limits<double>::infinity(), hint);
+            hint = nearest->triangle;
+            const double distance = std::sqrt(nearest->distanceSquared);
+            range[i] = {std::min(range[i][0], distance), std::max(range[i][1], distance)};
+        }
+    });
+    Distances d{.least = count > 0 ? std::numeric_limits<double>::infinity() : 0, .points = points * count};
+    for (const auto& [least, greatest] : range) {
+        d.least = std::min(d.least, least);
+        d.greatest = std::max(d.greatest, greatest);
+    }
+    return d;
+}
+
+}  // namespace zither::shape

@@ -1,0 +1,184 @@
+// A sheet of middles, a skin around it by distance, and the union of that with the body.
+#include "shape/thin_places.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <utility>
+
+#include "arrange/fuse.h"
+#include "measure/mass.h"
+#include "measure/wall.h"
+#include "mesh/parallel.h"
+#include "mesh/tolerances.h"
+#include "shape/distance_field.h"
+
+namespace zither::shape {
+namespace {
+
+using mesh::Mesh;
+using mesh::Outcome;
+using mesh::Point;
+using mesh::TriangleId;
+
+measure::WallSurface wallSurface(const check::Surveyed& s) {
+    return {s.mesh(), s.edges(), s.rays(), true};
+}
+
+Outcome<std::vector<measure::ThinPlace>> thinPlaces(const check::Surveyed& s, const std::vector<std::uint8_t>& chosen,
+                                                    double wall, mesh::Progress& progress) {
+    auto walls = measure::wallsOf(wallSurface(s), {.limit = wall}, progress);
+    if (!walls) return tl::unexpected(walls.error());
+    if (!chosen.empty())
+        std::erase_if(walls->places, [&](const measure::ThinPlace& p) {
+            return std::none_of(p.triangles.begin(), p.triangles.end(), [&](TriangleId t) { return chosen[t]; });
+        });
+    return std::move(walls->places);
+}
+
+// Small triangles halfway through what is thin behind these triangles: no longer than half the wall.
+Mesh middlesOf(const check::Surveyed& s, const std::vector<TriangleId>& triangles, double wall) {
+    const Mesh& m = s.mesh();
+    std::vector<Mesh> sheets(triangles.size());
+    mesh::parallelFor(triangles.size(), 16, [&](std::size_t i) {
+        const TriangleId t = triangles[i];
+        const Point normal = mesh::areaVector(m, t).normalized();
+        if (normal.isZero()) return;
+        const Point a = m.corner(t, 0);
+        const Point u = m.corner(t, 1) - a;
+        const Point v = m.corner(t, 2) - a;
+        const double longest = std::max({u.norm(), v.norm(), (v - u).norm()});
+        const auto parts = static_cast<std::uint32_t>(std::max(1.0, std::ceil(2 * longest / wall)));
+        Mesh& sheet = sheets[i];
+        std::vector<std::uint8_t> thin;
+        // Rows of points along u, one shorter each.
+        const auto at = [&](std::uint32_t row, std::uint32_t column) {
+            return row * (parts + 1) - row * (row - 1) / 2 + column;
+        };
+        for (std::uint32_t row = 0; row <= parts; ++row)
+            for (std::uint32_t column = 0; column + row <= parts; ++column) {
+                const Point p = a + (column * u + row * v) / parts;
+                const auto met = s.rays().firstBeyond({m, t, p, -normal, wall});
+                const double depth = met ? std::min(met->along, wall) : wall;
+                thin.push_back(depth < wall);
+                sheet.positions.emplace_back(p - 0.5 * depth * normal);
+            }
+        const auto add = [&](std::uint32_t p, std::uint32_t q, std::uint32_t r) {
+            if (thin[p] + thin[q] + thin[r] > 0) sheet.triangles.push_back({p, q, r});
+        };
+        for (std::uint32_t row = 0; row < parts; ++row)
+            for (std::uint32_t column = 0; column + row < parts; ++column) {
+                add(at(row, column), at(row, column + 1), at(row + 1, column));
+                if (column + row + 1 < parts) add(at(row, column + 1), at(row + 1, column + 1), at(row + 1, column));
+            }
+    });
+    Mesh all;
+    for (const Mesh& sheet : sheets) mesh::appendPart(all, sheet);
+    mesh::dropUnusedVertices(all);
+    return all;
+}
+
+double areaOf(const Mesh& m) {
+    double area = 0;
+    for (TriangleId t = 0; t < m.triangles.size(); ++t) area += 0.5 * mesh::areaVector(m, t).norm();
+    return area;
+}
+
+// All that is within half the wall of the sheet: at least that, where triangles cut corners.
+Outcome<Skin> bodyAround(const Mesh& sheet, double wall, mesh::Precision precision, mesh::Progress& progress) {
+    // Fine enough to look round, and no more than some millions of triangles.
+    constexpr double finest = 1.0 / 5;  // of the wall
+    constexpr double most = 3e6;
+    const double cell = std::max(finest * wall, std::sqrt(2 * trianglesASquare * areaOf(sheet) / most));
+    const check::Surveyed s(sheet);
+    // Triangles cut about 1.4 cells off a circle of that radius.
+    double radius = (0.5 + tolerance::wallShort) * wall + 0.5 * cell * cell / wall;
+    if (!(2 * cell <= radius) || !DistanceField(s, DistanceField::Body::Around, radius).fits(cell))
+        return mesh::badInput(fmt::format("thicken: {:.3g} is too little for a part of this size", wall));
+    constexpr int tries = 3;
+    for (int i = 0;; ++i) {
+        mesh::PartOfProgress part(progress, static_cast<double>(i) / tries, static_cast<double>(i + 1) / tries);
+        const DistanceField field(s, DistanceField::Body::Around, radius);
+        auto skin = contour(field, field.gridOf(cell), precision, part);
+        if (!skin || skin->mesh.triangles.empty()) return skin;
+        const double short_ = 0.5 * wall - distancesFrom(skin->mesh, s.tree()).least;
+        if (short_ <= 0 || i + 1 == tries) return skin;
+        radius += short_ + tolerance::wallShort * wall;
+    }
+}
+
+std::int64_t eulerOf(const Mesh& m) {
+    return static_cast<std::int64_t>(m.positions.size()) - static_cast<std::int64_t>(m.triangles.size() / 2);
+}
+
+}  // namespace
+
+Outcome<ThickerPlaces> thickenThinPlaces(const check::Surveyed& s, const mesh::Pick& pick,
+                                         const ThinPlacesOptions& options, mesh::Progress& progress) {
+    mesh::PartOfProgress asking(progress, 0, 0.1);
+    const auto survey = s.survey(s.knownOptions(), asking);
+    if (!survey) return tl::unexpected(survey.error());
+    if (!(*survey)->solid)
+        return mesh::badInput("thicken: the surface is no solid, so that nothing tells its walls: repair it first");
+    ThickerPlaces result{s.mesh()};
+    std::vector<std::uint8_t> chosen = pick.everything() ? std::vector<std::uint8_t>() : pick.mask(s.mesh());
+    auto now = std::make_shared<const check::Surveyed>(s.shared());
+    constexpr int rounds = 3;
+    for (int round = 0; round <= rounds; ++round) {
+        mesh::PartOfProgress part(progress, 0.1 + 0.9 * round / (rounds + 1), 0.1 + 0.9 * (round + 1) / (rounds + 1));
+        mesh::PartOfProgress measuring(part, 0, 0.1);
+        const auto places = thinPlaces(*now, chosen, options.wall, measuring);
+        if (!places) return tl::unexpected(places.error());
+        double thinnest = std::numeric_limits<double>::infinity();
+        std::vector<TriangleId> thin;
+        for (const measure::ThinPlace& p : *places) {
+            thinnest = std::min(thinnest, p.thinnest);
+            thin.insert(thin.end(), p.triangles.begin(), p.triangles.end());
+        }
+        if (round == 0) {
+            result.placesIn = places->size();
+            result.thinnestIn = thinnest;
+        }
+        // A round that made it worse is none.
+        if (round > 1 && places->size() > result.placesLeft) break;
+        result.placesLeft = places->size();
+        result.thinnestLeft = thinnest;
+        if (round > 0) result.mesh = now->mesh();
+        if (places->empty() || round == rounds) break;
+        std::sort(thin.begin(), thin.end());
+        thin.erase(std::unique(thin.begin(), thin.end()), thin.end());
+        mesh::PartOfProgress making(part, 0.1, 0.6);
+        auto around = bodyAround(middlesOf(*now, thin, options.wall), options.wall, options.precision, making);
+        if (!around) return tl::unexpected(around.error());
+        mesh::PartOfProgress fusing(part, 0.6, 0.9);
+        auto fused = arrange::fuse(*now, {},
+                                   {.with = &around->mesh,
+                                    .precision = options.precision,
+                                    .slivers = tolerance::needleHeight * mesh::boxOf(s.mesh()).diagonal()},
+                                   fusing);
+        if (!fused) return tl::unexpected(fused.error());
+        mesh::dropUnusedVertices(fused->mesh);
+        auto next = std::make_shared<const check::Surveyed>(std::move(fused->mesh));
+        mesh::PartOfProgress looking(part, 0.9, 1);
+        const auto after = next->survey({}, looking);
+        if (!after) return tl::unexpected(after.error());
+        if (!(*after)->solid) {
+            result.unsound.insert(result.unsound.end(), fused->unsound.begin(), fused->unsound.end());
+            break;
+        }
+        result.farthest = std::max(result.farthest, distancesFrom(around->mesh, s.tree()).greatest);
+        // What is picked goes on in what was put there.
+        if (!chosen.empty()) {
+            const measure::Kept kept = measure::keptOf(s.mesh(), next->mesh());
+            chosen.assign(next->mesh().triangles.size(), 0);
+            for (TriangleId t = 0; t < chosen.size(); ++t) chosen[t] = kept.in[t] ? 0 : 1;
+        }
+        now = std::move(next);
+    }
+    result.otherHoles = eulerOf(result.mesh) != eulerOf(s.mesh());
+    if (!progress.report(1)) return mesh::cancelled();
+    return result;
+}
+
+}  // namespace zither::shape

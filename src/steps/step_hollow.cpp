@@ -1,0 +1,154 @@
+// Descriptor of `hollow`.
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "check/catalogue.h"
+#include "mesh/disjoint_sets.h"
+#include "shape/hollow.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+namespace {
+
+double cellOf(const Arguments& a) {
+    const double cell = a.find("cell")->second;
+    constexpr double usual = 0.4;  // of the wall
+    return cell > 0 ? cell : usual * a.find("wall")->second.number;
+}
+
+// One place for each group of picked triangles: their middle.
+std::vector<mesh::Point> placesOf(const Surveyed& s, const Pick& pick) {
+    std::vector<mesh::Point> places;
+    if (pick.everything()) return places;
+    const Mesh& m = s.mesh();
+    const std::vector<std::uint8_t> chosen = pick.mask(m);
+    mesh::DisjointSets groups(static_cast<std::uint32_t>(m.triangles.size()));
+    for (mesh::HalfEdge h = 0; h < 3 * m.triangles.size(); ++h)
+        if (const mesh::HalfEdge twin = s.edges().twin(h);
+            twin != mesh::noEdge && chosen[mesh::triangleOf(h)] && chosen[mesh::triangleOf(twin)])
+            groups.join(mesh::triangleOf(h), mesh::triangleOf(twin));
+    struct Middle {
+        mesh::Point sum = mesh::Point::Zero();
+        double area = 0;
+    };
+    std::map<std::uint32_t, Middle> middles;
+    for (mesh::TriangleId t : pick.triangles()) {
+        const double area = mesh::areaVector(m, t).norm();
+        Middle& middle = middles[groups.find(t)];
+        middle.sum += area * mesh::centroid(m, t);
+        middle.area += area;
+    }
+    for (const auto& [group, middle] : middles)
+        if (middle.area > 0) places.emplace_back(middle.sum / middle.area);
+    return places;
+}
+
+Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+    Record record;
+    if (s.mesh().triangles.empty()) return StepOutput{s.mesh(), std::move(record)};
+    shape::HollowOptions options;
+    options.wall = a.find("wall")->second;
+    options.cell = cellOf(a);
+    if (options.cell > 0.5 * options.wall)
+        return mesh::badInput("step 'hollow': cell must be at most half the wall", mesh::errorcode::badParameter);
+    options.drains = static_cast<std::size_t>(a.find("drains")->second.number);
+    options.drainDiameter = a.find("diameter")->second;
+    if (!(options.drainDiameter > 0)) options.drainDiameter = 2 * options.wall;
+    if (const std::string& text = a.find("up")->second.text; !text.empty()) {
+        const auto up = placeFromText(text);
+        if (!up) return tl::unexpected(up.error());
+        if (!(up->norm() > 0))
+            return mesh::badInput("step 'hollow': up must not be 0,0,0", mesh::errorcode::badParameter);
+        options.up = up->normalized();
+    }
+    options.at = placesOf(s, pick);
+    options.precision = mesh::precisionOf(s.mesh());
+    auto result = shape::hollow(s, options, progress);
+    if (!result) return tl::unexpected(result.error());
+    if (result->made == 0)
+        record.say(fmt::format("Nothing here is much thicker than two walls of {}: no void was made.",
+                               lengthText(options.wall)));
+    if (result->made == 0 && result->voids == 0) return StepOutput{s.mesh(), std::move(record)};
+    const double volume = s.known() ? s.known()->mass.volume : measure::massOf(s.mesh()).volume;
+    record.add("voids_made", result->made);
+    record.add("voids", result->voids);
+    record.add("voids_left_full", result->crumbs);
+    record.add("wall", options.wall);
+    record.add("thinnest", result->thinnest);
+    record.add("thickest", result->thickest);
+    record.add("points_measured", result->points);
+    record.add("volume_saved", result->removed);
+    record.add("drains", result->drains.size());
+    record.add("drains_refused", result->undrilled.size());
+    if (result->made > 0)
+        record.say(fmt::format("{} behind a wall of {} at least ({} at most), at {} points; {} of the volume saved.",
+                               counted(result->made, "void"), lengthText(result->thinnest),
+                               lengthText(result->thickest), result->points,
+                               fmt::format("{:.3g} %", 100 * result->removed / volume)));
+    if (result->crumbs > 0)
+        record.say(fmt::format("{} too small, and stay full.",
+                               counted(result->crumbs, "further place is", "further places are")));
+    for (const shape::Drain& d : result->drains)
+        record.say(fmt::format("A drain of {} at {}.", lengthText(options.drainDiameter), placeText(d.to)));
+    for (const mesh::Point& p : result->undrilled)
+        record.listed.push_back({Listed::Left, p, options.drainDiameter,
+                                 fmt::format("No drain at {}: it would not lead straight out of the void, or would "
+                                             "break the surface.",
+                                             placeText(p))});
+    if (result->drains.empty()) record.say("Without drains: what is inside cannot leave.");
+    record.told = toldShaped(s.mesh(), result->mesh);
+    return StepOutput{std::move(result->mesh), std::move(record)};
+}
+
+double memoryOf(const Surveyed& s, const Arguments& a) {
+    return memoryOfSkin(s.mesh(), cellOf(a));
+}
+
+// A twentieth of the shortest side; not thinner than the brief asks.
+double proposedWall(const Surveyed& s) {
+    if (s.mesh().triangles.empty()) return 0;
+    constexpr double usual = 1.0 / 20;
+    return std::max(usual * mesh::boxOf(s.mesh()).extent().minCoeff(), s.knownOptions().wall);
+}
+
+}  // namespace
+
+const Step& hollowStep() {
+    static const Step step = {
+        .name = "hollow",
+        .title = "Hollow",
+        .summary = "A solid becomes a shell of a wall, with drain holes if wanted; its surface stays as it is.",
+        .parameters = {{.name = "wall",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .help = "At least so thick everywhere. Proposed: a twentieth of the shortest side.",
+                        .propose = proposedWall},
+                       {.name = "drains",
+                        .kind = ParameterKind::Count,
+                        .min = 0,
+                        .max = 16,
+                        .help = "Holes out of each void: at its lowest place, then along its floor. With a pick: one "
+                                "through each picked patch instead."},
+                       {.name = "diameter",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .help = "Of the drains; 0: two walls."},
+                       {.name = "up",
+                        .kind = ParameterKind::Place,
+                        .help = "A direction x,y,z, as built: what is inside runs down against it. Proposed: z.",
+                        .optional = true},
+                       {.name = "cell",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .help = "Edge of a cell of the grid that the void is found on; 0: two fifths of the wall."}},
+        .helpsWith = {},
+        .run = run,
+        .memory = memoryOf};
+    return step;
+}
+
+}  // namespace zither::steps
