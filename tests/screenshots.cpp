@@ -89,7 +89,6 @@ int main(int argc, char** argv) {
     w.choice().setAxis(std::nullopt);
     w.sectioning().set(box.centre()[w.choice().axis()] + 0.21 * box.extent()[w.choice().axis()]);
     d.settle();
-    shot(d, "section");
     w.trial().start({zither::steps::findStep("fuse"), {}});
     d.settle();
     d.settle();
@@ -183,5 +182,23 @@ int main(int argc, char** argv) {
     d.find<QDoubleSpinBox>("remesh.length")->setValue(6);
     tried();
     shot(d, "remesh");
+    w.trial().drop();
+    // Turned and closed, a void behind a wall of 6, cut open.
+    choose("spinner");
+    for (const char* step : {"orient", "enclose"}) {
+        w.trial().start(*zither::steps::parseStepCall(step));
+        tried();
+        w.trial().keep();
+        d.settle();
+    }
+    openStep("hollow");
+    d.waitFor([&] { return d.find<QDoubleSpinBox>("hollow.wall") != nullptr; });
+    d.find<QDoubleSpinBox>("hollow.drains")->setValue(2);
+    d.find<QDoubleSpinBox>("hollow.wall")->setValue(6);
+    tried();
+    w.choice().setAxis(1);
+    w.sectioning().set(w.looks().kept()->survey->mass.size.centre().y());
+    d.settle();
+    shot(d, "hollow");
     return good ? 0 : 1;
 }

@@ -12,6 +12,114 @@
 
 namespace zither::cli {
 
+namespace {
+
+template <class Named>
+std::string idsOf(const Named& all) {
+    std::vector<std::string> ids;
+    ids.reserve(all.size());
+    for (const auto& one : all) ids.push_back(one.id);
+    return fmt::format("{}", fmt::join(ids, ", "));
+}
+
+void addBrief(CLI::App* call, Options& o) {
+    call->add_option("--brief", o.brief, idsOf(steps::builtInBriefs()) + ", or a .json file")->capture_default_str();
+}
+
+void addJson(CLI::App* call, Options& o) {
+    call->add_flag("--json", o.json, "one JSON object a line");
+}
+
+void addCheck(CLI::App& app, Options& o) {
+    CLI::App* check = app.add_subcommand("check", "reads files and judges them");
+    check->add_option("FILE", o.files, "surface files")->required();
+    addBrief(check, o);
+    addJson(check, o);
+}
+
+// What is written, and judged as written.
+void addWriting(CLI::App* call, Options& o) {
+    call->add_option("IN", o.input, "surface file")->required();
+    call->add_option("-o,--output", o.output,
+                     fmt::format("file to write: {}", fmt::join(io::writableExtensions(), ", ")))
+        ->required();
+    addBrief(call, o);
+    addJson(call, o);
+}
+
+void addRun(CLI::App& app, Options& o) {
+    CLI::App* run = app.add_subcommand("run", "reads, applies steps, writes, reads back, judges");
+    addWriting(run, o);
+    run->add_option("--step", o.steps, "\"NAME key=value ...\"; may be given again")->allow_extra_args(false);
+    run->add_option("--recipe", o.recipe, "steps from a JSON file, before those of --step");
+}
+
+void addRepair(CLI::App& app, Options& o) {
+    CLI::App* repair = app.add_subcommand("repair", "the automatic repair, then as run");
+    addWriting(repair, o);
+    repair->add_option("--max-deviation", o.maxDeviation, "no vertex is joined over more than this");
+    repair->add_option("--openings", o.openings, "openings that are likely meant: leave them (ask) or close them")
+        ->check(CLI::IsMember({"ask", "close"}));
+    repair->add_option("--sheets", o.sheets, "what bounds no volume: leave it (ask), drop it or thicken it")
+        ->check(CLI::IsMember({"ask", "drop", "thicken"}));
+    repair
+        ->add_option("--thickness", o.thickness,
+                     "of sheets that are thickened; else the wall of the brief where the unit is known, a thousandth "
+                     "of the diagonal where not")
+        ->check(CLI::PositiveNumber);
+}
+
+void addCompare(CLI::App& app, Options& o) {
+    CLI::App* compare = app.add_subcommand("compare", "how far two surfaces are from each other");
+    compare->add_option("A", o.input, "surface file")->required();
+    compare->add_option("B", o.other, "surface file")->required();
+    compare->add_flag("--align", o.align, "A is brought onto B first, however it lies");
+    addJson(compare, o);
+}
+
+void addMeasure(CLI::App& app, Options& o) {
+    CLI::App* measure = app.add_subcommand("measure", "the numbers of a part, or of a pick of it");
+    measure->add_option("FILE", o.input, "surface file")->required();
+    measure->add_option("--pick", o.pick, "triangles, as the pick of a step: ball:x,y,z,r, shell:n ...");
+    measure->add_option("--density", o.density, "grams a cubic centimetre, for the mass")->check(CLI::PositiveNumber);
+    addJson(measure, o);
+}
+
+void addSplit(CLI::App& app, Options& o) {
+    CLI::App* split = app.add_subcommand("split", "one part made several, each a file; nothing is cut or changed");
+    split->add_option("IN", o.input, "surface file")->required();
+    split->add_option("-o,--output", o.output, "folder to write to, which may not have files of such names yet")
+        ->required();
+    split->add_option("--by", o.by, "bodies with their cavities, or regions")
+        ->check(CLI::IsMember({"bodies", "regions"}))
+        ->capture_default_str();
+    split->add_option("--pick", o.pick, "or what is picked, and the rest: as the pick of a step");
+    addJson(split, o);
+}
+
+void addPicture(CLI::App& app, Options& o) {
+    std::vector<std::string> viewNames;
+    viewNames.reserve(draw::namedViews.size());
+    for (const auto& [name, view] : draw::namedViews) viewNames.emplace_back(name);
+    CLI::App* picture = app.add_subcommand("picture", "draws a surface with what is found, without a display");
+    picture->add_option("FILE", o.input, "surface file")->required();
+    picture->add_option("-o,--output", o.output, "picture to write: .png")->required();
+    picture->add_option("--from", o.from, "where it is looked at from")
+        ->check(CLI::IsMember(viewNames))
+        ->capture_default_str();
+    picture->add_option("--cut", o.cut, "cut open across this axis, in the middle")
+        ->check(CLI::IsMember({"x", "y", "z"}));
+    picture->add_option("--size", o.size, "WIDTHxHEIGHT in pixels")->capture_default_str();
+}
+
+void addExample(CLI::App& app, Options& o) {
+    CLI::App* example = app.add_subcommand("example", "the whole job on every surface file of a folder, as one table");
+    example->add_option("FOLDER", o.input, "folder with surface files")->required();
+    example->add_option("-o,--output", o.output, "folder to write to")->required();
+}
+
+}  // namespace
+
 Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& out, std::ostream& err) {
     Parsed parsed;
     Options& o = parsed.options;
@@ -23,68 +131,15 @@ Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& o
     app.add_flag("-q,--quiet", o.quiet, "nothing but errors besides the results");
     app.footer(fmt::format("Reads {}, told apart by content. Writes {}, by the file's extension.",
                            io::formatTitles("and"), fmt::join(io::writableExtensions(), ", ")));
-    const auto names = [](const auto& all) {
-        std::vector<std::string> ids;
-        ids.reserve(all.size());
-        for (const auto& one : all) ids.push_back(one.id);
-        return fmt::format("{}", fmt::join(ids, ", "));
-    };
-    const auto withBrief = [&](CLI::App* call) {
-        call->add_option("--brief", o.brief, names(steps::builtInBriefs()) + ", or a .json file")
-            ->capture_default_str();
-    };
-    const auto withJson = [&](CLI::App* call) { call->add_flag("--json", o.json, "one JSON object a line"); };
-
-    CLI::App* check = app.add_subcommand("check", "reads files and judges them");
-    check->add_option("FILE", o.files, "surface files")->required();
-    withBrief(check);
-    withJson(check);
-
-    CLI::App* runCall = app.add_subcommand("run", "reads, applies steps, writes, reads back, judges");
-    CLI::App* repair = app.add_subcommand("repair", "the automatic repair, then as run");
-    for (CLI::App* call : {runCall, repair}) {
-        call->add_option("IN", o.input, "surface file")->required();
-        call->add_option("-o,--output", o.output,
-                         fmt::format("file to write: {}", fmt::join(io::writableExtensions(), ", ")))
-            ->required();
-        withBrief(call);
-        withJson(call);
-    }
-    runCall->add_option("--step", o.steps, "\"NAME key=value ...\"; may be given again")->allow_extra_args(false);
-    runCall->add_option("--recipe", o.recipe, "steps from a JSON file, before those of --step");
-    repair->add_option("--max-deviation", o.maxDeviation, "no vertex is joined over more than this");
-    repair->add_option("--openings", o.openings, "openings that are likely meant: leave them (ask) or close them")
-        ->check(CLI::IsMember({"ask", "close"}));
-    repair->add_option("--sheets", o.sheets, "what bounds no volume: leave it (ask), drop it or thicken it")
-        ->check(CLI::IsMember({"ask", "drop", "thicken"}));
-    repair
-        ->add_option("--thickness", o.thickness,
-                     "of sheets that are thickened; else the wall of the brief where the unit is known, a thousandth "
-                     "of the diagonal where not")
-        ->check(CLI::PositiveNumber);
-
-    CLI::App* compare = app.add_subcommand("compare", "how far two surfaces are from each other");
-    compare->add_option("A", o.input, "surface file")->required();
-    compare->add_option("B", o.other, "surface file")->required();
-    withJson(compare);
-
-    std::vector<std::string> viewNames;
-    viewNames.reserve(draw::namedViews.size());
-    for (const auto& [name, view] : draw::namedViews) viewNames.emplace_back(name);
-    CLI::App* picture = app.add_subcommand("picture", "draws a surface with what is found, without a display");
-    picture->add_option("FILE", o.input, "surface file")->required();
-    picture->add_option("-o,--output", o.output, "picture to write: .png")->required();
-    picture->add_option("--from", o.from, "where it is looked at from")
-        ->check(CLI::IsMember(viewNames))
-        ->capture_default_str();
-    picture->add_option("--size", o.size, "WIDTHxHEIGHT in pixels")->capture_default_str();
-
-    CLI::App* stepsCall = app.add_subcommand("steps", "every step with its parameters");
-    withJson(stepsCall);
-
-    CLI::App* example = app.add_subcommand("example", "the whole job on every surface file of a folder, as one table");
-    example->add_option("FOLDER", o.input, "folder with surface files")->required();
-    example->add_option("-o,--output", o.output, "folder to write to")->required();
+    addCheck(app, o);
+    addRun(app, o);
+    addRepair(app, o);
+    addCompare(app, o);
+    addMeasure(app, o);
+    addSplit(app, o);
+    addPicture(app, o);
+    addJson(app.add_subcommand("steps", "every step with its parameters"), o);
+    addExample(app, o);
 
     try {
         std::vector<std::string> reversed(arguments.rbegin(), arguments.rend());

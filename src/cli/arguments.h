@@ -21,6 +21,9 @@ struct Options {
     std::string input;
     std::string output;
     std::string other;
+    bool align = false;
+    std::string pick;
+    double density = 0;
     std::string brief = "print";
     std::vector<std::string> steps;
     std::string recipe;
@@ -30,6 +33,8 @@ struct Options {
     double thickness = 0;
     std::string from = "iso";
     std::string size = "1280x800";
+    std::string cut;
+    std::string by = "bodies";
     bool json = false;
     bool quiet = false;
 };

@@ -13,8 +13,10 @@
 #include "cli/report.h"
 #include "draw/png.h"
 #include "measure/deviation.h"
+#include "measure/numbers.h"
 #include "project/delivery.h"
 #include "project/json.h"
+#include "project/parting.h"
 #include "project/portrait.h"
 #include "project/provenance.h"
 #include "steps/lost.h"
@@ -104,13 +106,87 @@ public:
         const auto b = io::readSurface(std::filesystem::path(options_.other), progress_);
         if (!b) return fail(b.error());
         progress_.stage("comparing", 0.1, 1);
-        const auto comparison = project::compare(check::Surveyed(a->mesh), check::Surveyed(b->mesh), {}, progress_);
+        const check::Surveyed from(a->mesh);
+        const check::Surveyed to(b->mesh);
+        const auto comparison =
+            options_.align ? project::compareAligned(from, to, progress_) : project::compare(from, to, {}, progress_);
         progress_.clear();
         if (!comparison) return fail(comparison.error());
         if (options_.json)
             print(project::compareJson(*comparison));
         else
             out_ << compareReport(*comparison);
+        return metAll;
+    }
+
+    int measure() {
+        progress_.stage("reading " + options_.input, 0, 0.9);
+        const auto surface = io::readSurface(std::filesystem::path(options_.input), progress_);
+        if (!surface) return fail(surface.error());
+        const check::Surveyed part(surface->mesh);
+        mesh::Pick pick;
+        if (!options_.pick.empty()) {
+            progress_.stage("picking", 0.9, 1);
+            auto picked = steps::pickFromText(options_.pick, part, progress_);
+            if (!picked) return fail(picked.error());
+            pick = std::move(*picked);
+        }
+        progress_.clear();
+        const measure::Numbers numbers = measure::numbersOf(part.mesh(), part.edges(), pick);
+        const project::MassAsked mass{.density = options_.density, .unit = surface->unit};
+        if (options_.json)
+            print(project::numbersJson(options_.input, numbers, mass));
+        else
+            out_ << numbersReport(options_.input, numbers, mass);
+        return metAll;
+    }
+
+    int split() {
+        const std::filesystem::path in = options_.input;
+        const std::filesystem::path folder = options_.output;
+        progress_.stage("reading " + options_.input, 0, 0.5);
+        const auto surface = io::readSurface(in, progress_);
+        if (!surface) return fail(surface.error());
+        const check::Surveyed part(surface->mesh);
+        progress_.stage("taking apart", 0.5, 0.8);
+        const std::string name = in.stem().string();
+        std::vector<project::Piece> pieces;
+        if (!options_.pick.empty()) {
+            const auto pick = steps::pickFromText(options_.pick, part, progress_);
+            if (!pick) return fail(pick.error());
+            pieces = project::apartByPick(part, *pick, name);
+        } else if (options_.by == "regions") {
+            pieces = project::apartByRegion(part, name);
+        } else {
+            const auto survey = part.survey({}, progress_);
+            if (!survey) return fail(survey.error());
+            pieces = project::apartByBody(part, **survey, name);
+        }
+        std::error_code error;
+        std::filesystem::create_directories(folder, error);
+        if (error) return fail({mesh::ErrorKind::BadInput, fmt::format("{}: {}", options_.output, error.message())});
+        std::vector<std::filesystem::path> files;
+        const io::Format* format = io::formatForWriting(options_.input);
+        if (!format) format = &io::stlBinary;
+        for (const std::string& piece : project::fileNamesOf(pieces)) {
+            files.push_back(folder / (piece + std::string(format->extension)));
+            if (std::filesystem::exists(files.back()))
+                return fail({mesh::ErrorKind::BadInput,
+                             fmt::format("{} is there already: name another folder", files.back().string())});
+        }
+        progress_.stage("writing", 0.8, 1);
+        for (std::size_t i = 0; i < pieces.size(); ++i)
+            if (const auto written = io::writeSurface(pieces[i].mesh, files[i], {*format, surface->unit}, progress_);
+                !written)
+                return fail(written.error());
+        progress_.clear();
+        for (std::size_t i = 0; i < pieces.size(); ++i) {
+            const std::size_t triangles = pieces[i].mesh.triangles.size();
+            if (options_.json)
+                print({{"file", files[i].string()}, {"name", pieces[i].name}, {"triangles", triangles}});
+            else
+                out_ << fmt::format("{}: {} triangles\n", files[i].string(), triangles);
+        }
         return metAll;
     }
 
@@ -121,8 +197,9 @@ public:
         const auto judged = project::readAndJudge(options_.input, {}, progress_);
         if (!judged) return fail(judged.error());
         progress_.stage("drawing " + options_.input, 0.7, 1);
-        const std::string png = draw::pngOf(project::portraitOf(*judged->part, *judged->survey, how));
-        const auto written = io::writeBytes(options_.output, png);
+        const auto drawn = project::portraitOf(*judged->part, *judged->survey, how, progress_);
+        if (!drawn) return fail(drawn.error());
+        const auto written = io::writeBytes(options_.output, draw::pngOf(*drawn));
         progress_.clear();
         if (!written) return fail(written.error());
         return metAll;
@@ -145,6 +222,7 @@ private:
             return Error{mesh::ErrorKind::BadInput, fmt::format("{}: pictures are written as .png", options_.output)};
         for (const auto& [name, view] : draw::namedViews)
             if (options_.from == name) how.from = view;
+        if (!options_.cut.empty()) how.cutAcross = options_.cut[0] - 'x';
         constexpr int least = 16;
         constexpr int most = 16'384;
         std::istringstream size(options_.size);
@@ -264,8 +342,8 @@ struct Call {
     int (Calls::*run)();
 };
 constexpr Call calls[] = {{"check", &Calls::check},     {"run", &Calls::runSteps},    {"repair", &Calls::repair},
-                          {"compare", &Calls::compare}, {"picture", &Calls::picture}, {"steps", &Calls::listSteps},
-                          {"example", &Calls::example}};
+                          {"compare", &Calls::compare}, {"measure", &Calls::measure}, {"split", &Calls::split},
+                          {"picture", &Calls::picture}, {"steps", &Calls::listSteps}, {"example", &Calls::example}};
 
 }  // namespace
 

@@ -118,11 +118,49 @@ std::string processReport(const project::Judged& input, const project::Judged& o
 
 std::string compareReport(const project::Compared& compared) {
     const measure::Comparison& c = compared.distance;
-    return fmt::format(
+    std::string text;
+    if (const auto& fit = compared.aligned)
+        text = fmt::format("a was brought onto b: {:.6g} from it on average at {} points, {:.6g} as it lay\n",
+                           fit->after, fit->points, fit->before);
+    return text +
+           fmt::format(
                "deviation: a to b at most {:.6g}, b to a at most {:.6g}, mean {:.6g}\n"
                "volume: a {:.9g}, b {:.9g}\narea: a {:.9g}, b {:.9g}\nkept {:.4f} %\n",
                c.aToB.max, c.bToA.max, c.mean, c.volumeA, c.volumeB, c.areaA, c.areaB, 100 * c.kept) +
            lossLines(compared.loss);
+}
+
+std::string numbersReport(const std::string& file, const measure::Numbers& n, const project::MassAsked& mass) {
+    const auto place = [](const mesh::Point& p) {
+        return fmt::format("({:.9g}, {:.9g}, {:.9g})", p.x(), p.y(), p.z());
+    };
+    const mesh::Point size = n.box.extent();
+    std::string text = fmt::format("{}: {} triangles, {} vertices ({})\n", file, n.triangles, n.vertices,
+                                   mass.unit.empty() ? "in the file's unit" : "in " + mass.unit);
+    text += fmt::format("  {:26} {:.9g} x {:.9g} x {:.9g}, from {} to {}\n", "size", size.x(), size.y(), size.z(),
+                        place(n.box.min), place(n.box.max));
+    text += fmt::format("  {:26} {:.9g}\n", "area", n.area);
+    text += n.volume ? fmt::format("  {:26} {:.9g}\n", "volume", *n.volume)
+                     : fmt::format("  {:26} none: {}\n", "volume", "the surface is not closed");
+    if (n.centreOfMass) text += fmt::format("  {:26} {}\n", "centre of mass", place(*n.centreOfMass));
+    text += fmt::format("  {:26} {}\n", "centre of area", place(n.centreOfArea));
+    if (const auto grams = mass.gramsOf(n))
+        text += fmt::format("  {:26} {:.6g} g at {:.4g} g/cm3{}\n", "mass", *grams, mass.density,
+                            mass.unit.empty() ? ", a unit taken for a millimetre" : "");
+    text +=
+        fmt::format("  {:26} {:.6g} to {:.6g}, {:.6g} on average\n", "edges", n.edges.min, n.edges.max, n.edges.mean);
+    text += fmt::format("  {:26} {:.9g}\n", "border", n.borderLength);
+    const std::pair<std::string_view, const measure::Spread*> spreads[] = {
+        {"smallest angle, degrees", &n.quality.angle},
+        {"score (1 at best)", &n.quality.score},
+        {"aspect (1 at best)", &n.quality.aspect},
+        {"edge against neighbours", &n.quality.edge},
+        {"dihedral, degrees", &n.quality.dihedral}};
+    text += fmt::format("  {:26} {:>10} {:>10} {:>10}\n", "", "worst", "1 %", "mean");
+    for (const auto& [name, spread] : spreads)
+        text += fmt::format("  {:26} {:>10.4g} {:>10.4g} {:>10.4g}\n", name, spread->worst, spread->onePercent,
+                            spread->mean);
+    return text;
 }
 
 std::string stepsReport() {

@@ -5,6 +5,7 @@
 
 #include "project/comparing.h"
 #include "project/delivery.h"
+#include "project/json.h"
 
 namespace zither::cli {
 
@@ -12,6 +13,7 @@ std::string checkReport(const project::Judged& judged, const steps::Brief& brief
 std::string processReport(const project::Judged& input, const project::Judged& output,
                           const steps::RepairResult& changed, const project::Compared& compared);
 std::string compareReport(const project::Compared& compared);
+std::string numbersReport(const std::string& file, const measure::Numbers& n, const project::MassAsked& mass);
 std::string stepsReport();
 
 }  // namespace zither::cli

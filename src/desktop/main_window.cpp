@@ -1,6 +1,8 @@
 // Menus, keys and finder are made from one list of commands; lenses and steps come from their catalogues.
 #include "desktop/main_window.h"
 
+#include "desktop/numbers_window.h"
+
 #include <QApplication>
 #include <QDragEnterEvent>
 #include <QFileInfo>
@@ -33,6 +35,7 @@ MainWindow::MainWindow(session::Workshop& workshop, Dialogs& dialogs, QWidget* p
     buildPanels();
     buildMenus();
     finder_ = new CommandFinder(commands_, this);
+    numbers_ = new NumbersWindow(workshop_, this);
     connect(&workshop_.notice(), &session::Notice::changed, this, &MainWindow::refreshNotice);
     connect(&workshop_.parts(), &session::Parts::changed, this, [this] {
         setWindowTitle(workshop_.parts().current() ? workshop_.parts().current()->name + " – Zither"
@@ -124,6 +127,12 @@ void MainWindow::buildPartMenu() {
         if (!file.isEmpty()) workshop_.handingOver().runRecipe(file);
     });
     menu->addSeparator();
+    command(menu, "Take apart by bodies", {}, [this] { workshop_.parting().splitByBody(); });
+    command(menu, "Take apart by regions", {}, [this] { workshop_.parting().splitByRegion(); });
+    command(menu, "Make a part of what is picked", {}, [this] { workshop_.parting().splitOffPick(); });
+    command(menu, "Join all parts into one", {}, [this] { workshop_.parting().joinAll(); });
+    command(menu, "Copy this part", {}, [this] { workshop_.parting().copy(); });
+    menu->addSeparator();
     command(menu, "Next part", QKeySequence("Ctrl+Down"), [this] {
         if (workshop_.parts().currentIndex())
             workshop_.parts().choose((*workshop_.parts().currentIndex() + 1) % workshop_.parts().all().size());
@@ -143,6 +152,7 @@ void MainWindow::buildPartMenu() {
 void MainWindow::buildFindMenu() {
     QMenu* menu = menuBar()->addMenu("&Find");
     command(menu, "Find a command …", QKeySequence("Ctrl+K"), [this] { finder_->open(); });
+    command(menu, "Numbers of the part, or of the pick", QKeySequence("Ctrl+I"), [this] { numbers_->show(); });
     menu->addSeparator();
     command(menu, "Next place", QKeySequence("N"), [this] { workshop_.choice().step(1); });
     command(menu, "Previous place", QKeySequence("B"), [this] { workshop_.choice().step(-1); });

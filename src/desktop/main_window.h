@@ -16,6 +16,7 @@ class QMenu;
 namespace zither::desktop {
 
 class CommandFinder;
+class NumbersWindow;
 class DeskPanel;
 class HeaderBar;
 class StringsPanel;
@@ -60,6 +61,7 @@ private:
     StringsPanel* strings_ = nullptr;
     TrackPanel* track_ = nullptr;
     CommandFinder* finder_ = nullptr;
+    NumbersWindow* numbers_ = nullptr;
     QMenu* recent_ = nullptr;
     QFrame* notice_ = nullptr;
     QTimer noticeTimer_;

@@ -31,6 +31,8 @@ public:
     [[nodiscard]] const RayCanvas& rays() const { return *rays_; }
     // The handle that moves the section; for tests.
     [[nodiscard]] QPointF sectionHandle() const { return marks_.sectionHandle(); }
+    // Where the lens's histogram stands, to be dragged over; empty where there is none.
+    [[nodiscard]] QRectF histogram() const { return marks_.histogram(); }
 
 protected:
     void resizeEvent(QResizeEvent* event) override;

@@ -207,6 +207,7 @@ private:
             return flatPatch(mesh_.positions, loops, hole.shape.area);
         }
         if (way == FillWay::Ruled) return ruledPatch(mesh_.positions, loop);
+        if (way == FillWay::Sharp) return sharpPatch(mesh_.positions, loop);
         auto patch = tautPatch(mesh_.positions, loop, without, progress);
         if (!patch || way == FillWay::Taut || patch->triangles.empty()) return patch;
         return smoothPatch({mesh_, corners_}, loop, *patch, progress);
@@ -227,6 +228,7 @@ private:
             best = {std::move(candidate), way, trial.crossing.size()};
             return best.crossing == 0;
         };
+        const bool isMade = !patch.triangles.empty();
         bool done = consider(std::move(patch), hole.way, nullptr);
         Forbidden without{[this](VertexId a, VertexId b) { return trials_->isEdge(a, b); }};
         const auto tryWay = [&](FillWay way) {
@@ -256,6 +258,8 @@ private:
             return true;
         }
         place(hole, best.patch, best.way, best.crossing > 0);
+        if (best.way != hole.way && !isMade && hole.way == FillWay::Sharp)
+            result_.filled.back().why = "the faces around do not meet in a ridge or a corner";
         return true;
     }
 
@@ -302,13 +306,14 @@ private:
 }  // namespace
 
 std::optional<FillWay> fillWayNamed(std::string_view name) {
-    for (const FillWay way : {FillWay::Chosen, FillWay::Flat, FillWay::Taut, FillWay::Smooth, FillWay::Ruled})
+    for (const FillWay way :
+         {FillWay::Chosen, FillWay::Flat, FillWay::Taut, FillWay::Smooth, FillWay::Ruled, FillWay::Sharp})
         if (nameOf(way) == name) return way;
     return std::nullopt;
 }
 
 std::string_view nameOf(FillWay way) {
-    constexpr std::string_view names[] = {"chosen", "flat", "taut", "smooth", "ruled"};
+    constexpr std::string_view names[] = {"chosen", "flat", "taut", "smooth", "ruled", "sharp"};
     return names[static_cast<std::size_t>(way)];
 }
 

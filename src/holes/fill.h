@@ -21,6 +21,7 @@ enum class FillWay {
     Taut,    // the smallest patch that does not fold
     Smooth,  // refined and bent like the surface around
     Ruled,   // between two opposite stretches of the rim
+    Sharp,   // the flat faces around carried on until they meet; only where asked for
 };
 // "flat", "taut" ... and back; none for any other word.
 std::string_view nameOf(FillWay way);

@@ -48,6 +48,10 @@ Patch ruledPatch(const std::vector<mesh::Point>& positions, const Loop& loop);
 // A fan about a new vertex in the middle: it has no chords that could be edges already.
 Patch fanPatch(const std::vector<mesh::Point>& positions, const Loop& loop);
 
+// sharp: the flat faces around the rim carried on to the ridge in which two of them meet, or the corner of three. No
+// triangle where the rim has other faces, or they do not meet within reach.
+Patch sharpPatch(const std::vector<mesh::Point>& positions, const Loop& loop);
+
 struct Surrounding {
     const mesh::Mesh& mesh;
     const mesh::Corners& corners;

@@ -5,6 +5,7 @@
 #include <memory>
 #include <vector>
 
+#include "measure/regions.h"
 #include "mesh/edges.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
@@ -84,6 +85,7 @@ struct Loss {
     double addedListed = 0;              // the part of `added` in patches and bodies that were listed
     std::vector<LossPlace> addedPlaces;  // largest first
     std::size_t points = 0;              // that were looked at
+    RegionChange regions = {};
 };
 
 // At most this share of what can be seen may be lost, specks that were listed and what may go aside (promise 5).

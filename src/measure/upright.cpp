@@ -1,5 +1,6 @@
 // Directions are tried on normals and areas alone; what comes out is measured as the check does.
 #include "measure/upright.h"
+#include "measure/numbers.h"
 
 #include <Eigen/Geometry>
 #include <algorithm>
@@ -83,29 +84,10 @@ std::vector<Facing> largestFacings(const Mesh& m, std::size_t most) {
     return facings;
 }
 
-namespace {
-
-Point centreOfMass(const Mesh& m) {
-    const Point middle = mesh::boxOf(m).centre();
-    Point sum = Point::Zero();
-    double volume = 0;
-    for (TriangleId t = 0; t < m.triangles.size(); ++t) {
-        const Point a = m.corner(t, 0) - middle;
-        const Point b = m.corner(t, 1) - middle;
-        const Point c = m.corner(t, 2) - middle;
-        const double v = a.dot(b.cross(c));
-        sum += v * (a + b + c) / 4;
-        volume += v;
-    }
-    return volume != 0 ? Point(middle + sum / volume) : middle;
-}
-
-}  // namespace
-
 std::optional<Base> largestBase(const Mesh& m) {
     constexpr std::size_t most = 64;
     const double near = tolerance::standsOn * mesh::boxOf(m).diagonal();
-    const Point middle = centreOfMass(m);
+    const Point middle = centreOfMass(m).value_or(mesh::boxOf(m).centre());
     std::optional<Base> best;
     for (const Facing& facing : largestFacings(m, most)) {
         if (best && best->steady && facing.area < best->area) break;

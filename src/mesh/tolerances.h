@@ -129,6 +129,14 @@ inline constexpr double wallShort = 1e-3;
 // A winding number this near to a whole one is far from any gap.
 inline constexpr double skinNearlyWhole = 0.1;
 
+// ---- aligning
+
+// Weight of the points themselves beside that of the planes they are to reach: enough to end what slides, too little to
+// hold it back.
+inline constexpr double slideHold = 1e-4;
+// A round gains something where the distance falls by this share.
+inline constexpr double alignGain = 1e-4;
+
 // ---- smoothing
 
 // Of a surface's area a vertex: the least that a vertex counts for, so that needles do not outweigh the rest.

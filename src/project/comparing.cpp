@@ -18,4 +18,14 @@ mesh::Outcome<Compared> compare(const check::Surveyed& a, const check::Surveyed&
     return Compared{*distance, std::move(*loss)};
 }
 
+mesh::Outcome<Compared> compareAligned(const check::Surveyed& a, const check::Surveyed& b, mesh::Progress& progress) {
+    mesh::PartOfProgress fitting(progress, 0, 0.2);
+    const auto aligned = measure::aligned(a.mesh(), b.tree(), {}, fitting);
+    if (!aligned) return tl::unexpected(aligned.error());
+    mesh::PartOfProgress comparing(progress, 0.2, 1);
+    auto compared = compare(check::Surveyed(mesh::moved(a.mesh(), aligned->motion)), b, {}, comparing);
+    if (compared) compared->aligned = *aligned;
+    return compared;
+}
+
 }  // namespace zither::project

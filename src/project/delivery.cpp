@@ -76,7 +76,7 @@ Outcome<Judged> readKnown(const std::filesystem::path& file, const steps::Brief&
 }  // namespace
 
 void Judged::judgeLost(const measure::Loss& loss) {
-    verdict = steps::judge(*survey, brief, measure::unlisted(loss));
+    verdict = steps::judge(*survey, brief, &loss);
 }
 
 Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress) {

@@ -1,6 +1,9 @@
 // Reports as JSON; numbers that are not finite become null.
 #include "project/json.h"
 
+#include <cmath>
+
+#include "io/surface_file.h"
 #include "steps/recipe.h"
 
 namespace zither::project {
@@ -11,6 +14,13 @@ namespace {
 
 Json point(const mesh::Point& p) {
     return Json::array({p.x(), p.y(), p.z()});
+}
+
+Json motionJson(const mesh::Motion& motion) {
+    Json rows = Json::array();
+    for (Eigen::Index k = 0; k < 3; ++k)
+        rows.push_back({motion.linear(k, 0), motion.linear(k, 1), motion.linear(k, 2), motion.shift[k]});
+    return rows;
 }
 
 }  // namespace
@@ -70,13 +80,7 @@ Json stepJson(const steps::Step& step, const steps::Arguments& used, const steps
             {{"kind", nameOf(l.kind)}, {"position", point(l.position)}, {"size", l.size}, {"text", l.text}});
     Json json = {{"name", step.name},  {"parameters", parameters}, {"seconds", seconds},
                  {"changed", changed}, {"said", record.sentences}, {"listed", listed}};
-    if (record.motion) {
-        Json rows = Json::array();
-        for (Eigen::Index k = 0; k < 3; ++k)
-            rows.push_back({record.motion->linear(k, 0), record.motion->linear(k, 1), record.motion->linear(k, 2),
-                            record.motion->shift[k]});
-        json["motion"] = std::move(rows);
-    }
+    if (record.motion) json["motion"] = motionJson(*record.motion);
     return json;
 }
 
@@ -127,7 +131,49 @@ Json compareJson(const Compared& c) {
                  {"kept", d.kept},
                  {"sampled", false}};
     json.update(lossJson(c.loss));
+    if (c.aligned)
+        json["aligned"] = {{"motion", motionJson(c.aligned->motion)},
+                           {"distance_before", numberJson(c.aligned->before)},
+                           {"distance_after", numberJson(c.aligned->after)},
+                           {"points", c.aligned->points}};
     return json;
+}
+
+std::optional<double> MassAsked::gramsOf(const measure::Numbers& n) const {
+    if (!n.volume || !(density > 0)) return std::nullopt;
+    const double known = io::millimetresIn(unit);
+    const double centimetres = (known > 0 ? known : 1) / 10;
+    return *n.volume * density * std::pow(centimetres, 3);
+}
+
+Json numbersJson(const std::string& file, const measure::Numbers& n, const MassAsked& mass) {
+    const auto spread = [](const measure::Spread& s) {
+        return Json{{"worst", numberJson(s.worst)},
+                    {"one_percent", numberJson(s.onePercent)},
+                    {"mean", numberJson(s.mean)},
+                    {"count", s.count},
+                    {"from", s.low},
+                    {"to", s.high},
+                    {"histogram", s.histogram}};
+    };
+    const auto grams = mass.gramsOf(n);
+    return {{"file", file},
+            {"unit", mass.unit.empty() ? Json(nullptr) : Json(mass.unit)},
+            {"triangles", n.triangles},
+            {"vertices", n.vertices},
+            {"size", {{"min", point(n.box.min)}, {"max", point(n.box.max)}}},
+            {"area", n.area},
+            {"volume", n.volume ? Json(*n.volume) : Json(nullptr)},
+            {"centre_of_mass", n.centreOfMass ? point(*n.centreOfMass) : Json(nullptr)},
+            {"centre_of_area", point(n.centreOfArea)},
+            {"mass_in_grams", grams ? Json(*grams) : Json(nullptr)},
+            {"edge_length", {{"min", n.edges.min}, {"mean", n.edges.mean}, {"max", n.edges.max}}},
+            {"border_length", n.borderLength},
+            {"smallest_angle", spread(n.quality.angle)},
+            {"score", spread(n.quality.score)},
+            {"aspect", spread(n.quality.aspect)},
+            {"edge_against_neighbours", spread(n.quality.edge)},
+            {"dihedral", spread(n.quality.dihedral)}};
 }
 
 Json catalogueJson() {

@@ -2,8 +2,11 @@
 #pragma once
 
 #include <nlohmann/json.hpp>
+#include <optional>
+#include <string>
 
 #include "measure/deviation.h"
+#include "measure/numbers.h"
 #include "project/comparing.h"
 #include "project/delivery.h"
 #include "steps/brief.h"
@@ -21,6 +24,14 @@ Json deviationJson(const measure::Comparison& c);
 // `lost`, `added` and their kind are sampled; `loss_points` says how densely.
 Json lossJson(const measure::Loss& loss);
 Json compareJson(const Compared& c);
+// How heavy something is: in grams, where the length of the unit is known; else a unit is taken for a millimetre.
+struct MassAsked {
+    double density = 0;  // grams a cubic centimetre; 0: not asked
+    std::string unit;    // of the file
+    [[nodiscard]] std::optional<double> gramsOf(const measure::Numbers& n) const;
+};
+// The object of `measure`.
+Json numbersJson(const std::string& file, const measure::Numbers& n, const MassAsked& mass);
 // The catalogue: every step with its parameters.
 Json catalogueJson();
 

@@ -3,6 +3,7 @@
 
 #include "check/catalogue.h"
 #include "draw/inks.h"
+#include "measure/section.h"
 
 namespace zither::project {
 
@@ -50,13 +51,30 @@ draw::Inks pictureInks() {
             .edge = draw::colourOf(draw::ink::edge)};
 }
 
-draw::Picture portraitOf(const check::Surveyed& part, const check::Survey& survey, const PortraitOptions& options) {
+mesh::Outcome<draw::Picture> portraitOf(const check::Surveyed& part, const check::Survey& survey,
+                                        const PortraitOptions& options, mesh::Progress& progress) {
     draw::Subject subject;
     subject.inks = pictureInks();
     subject.surface = &part.mesh();
     subject.rays = &part.rays();
     subject.box = survey.mass.size;
     const mesh::Point origin = subject.box.centre();
+    std::vector<float> outline;
+    if (options.cutAcross && !part.mesh().triangles.empty()) {
+        subject.axis = *options.cutAcross;
+        const double at = origin[subject.axis];
+        const auto section = measure::sectionOf(part.tree(), subject.axis, at, progress);
+        if (!section) return tl::unexpected(section.error());
+        const mesh::Point towardsEye = draw::axesOf(options.from).row(2);
+        subject.left = towardsEye[subject.axis] > 0 ? draw::Stretch{.high = at} : draw::Stretch{.low = at};
+        draw::Fill& cap = subject.fills.emplace_back(draw::Fill{{}, draw::colourOf(draw::ink::cap)});
+        for (mesh::TriangleId t = 0; t < section->cap.triangles.size(); ++t)
+            for (unsigned k = 0; k < 3; ++k) cap.corners.push_back(section->cap.corner(t, k));
+        for (const auto& segment : section->outline)
+            for (const mesh::Point& p : segment)
+                for (int i = 0; i < 3; ++i) outline.push_back(static_cast<float>(p[i] - origin[i]));
+        subject.lines.push_back({.points = outline, .origin = origin, .ink = draw::colourOf(draw::ink::edge)});
+    }
     const std::vector<DefectLines> lines = linesOf(part.mesh(), survey, origin);
     addLines({lines, origin}, std::nullopt, 1, subject);
     return draw::paintSmooth(subject, draw::eyeOn(part.mesh(), options.from, options.width, options.height));

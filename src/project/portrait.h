@@ -8,6 +8,8 @@
 #include "check/surveyed.h"
 #include "draw/paint.h"
 #include "draw/view.h"
+#include "mesh/outcome.h"
+#include "mesh/progress.h"
 
 namespace zither::project {
 
@@ -40,9 +42,12 @@ struct PortraitOptions {
     draw::View from = draw::View::Iso;
     int width = 1280;  // in pixels
     int height = 800;
+    // Cut open across an axis, in the middle of the part: the half that is nearer to the eye is not there. None: whole.
+    std::optional<int> cutAcross = {};
 };
 
-// The whole part with what the survey found, smooth. The same for any number of threads.
-draw::Picture portraitOf(const check::Surveyed& part, const check::Survey& survey, const PortraitOptions& options);
+// The part with what the survey found, smooth. The same for any number of threads. Error: only cancelled.
+mesh::Outcome<draw::Picture> portraitOf(const check::Surveyed& part, const check::Survey& survey,
+                                        const PortraitOptions& options, mesh::Progress& progress);
 
 }  // namespace zither::project

@@ -75,8 +75,7 @@ void HandingOver::judgeAgain() {
     const auto judge = [this, brief](std::shared_ptr<const check::Survey> survey) {
         delivered_->survey = std::move(survey);
         const auto& loss = delivered_->loss;
-        delivered_->verdict =
-            steps::judge(*delivered_->survey, brief, loss ? std::optional(measure::unlisted(*loss)) : std::nullopt);
+        delivered_->verdict = steps::judge(*delivered_->survey, brief, loss.get());
         delivered_->briefTitle = QString::fromStdString(brief.title);
         Q_EMIT changed();
     };

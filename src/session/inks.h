@@ -29,7 +29,7 @@ inline const QColor clay = QColor::fromRgb(draw::ink::clay);
 inline const QColor hatched = QColor::fromRgb(draw::ink::hatched);
 inline const QColor edge = QColor::fromRgb(draw::ink::edge);
 inline const QColor picked(0x3F, 0x7D, 0x9C);
-inline const QColor cap(0xE9, 0xD9, 0xB4);  // where a section cuts material
+inline const QColor cap = QColor::fromRgb(draw::ink::cap);
 }  // namespace paper
 
 }  // namespace zither::session

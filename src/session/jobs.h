@@ -43,6 +43,7 @@ public:
         Preview,  // a newer one cancels and replaces it
         Section,  // the same
         Colour,   // the same
+        Count,    // the same
     };
 
     // Runs work(progress) in a thread of its own, then done(outcome) here. done is not called for a replaced preview.

@@ -30,7 +30,7 @@ std::optional<steps::Verdict> Judging::verdict() const {
 }
 
 steps::Verdict Judging::verdictOf(const Look& look) const {
-    return steps::judge(*look.survey, brief(), look.loss ? std::optional(measure::unlisted(*look.loss)) : std::nullopt);
+    return steps::judge(*look.survey, brief(), look.loss.get());
 }
 
 std::vector<check::DefectClass> Judging::failingClasses() const {

@@ -39,7 +39,7 @@ struct Unit {
 struct Part {
     std::uint64_t id = 0;  // never used again: results of work begun for a closed part find nothing
     QString name;
-    std::filesystem::path file;
+    std::filesystem::path file;  // empty: it was made of other parts
     const io::Format* format = nullptr;
     std::vector<std::string> remarks;
     std::vector<std::string> notKept;  // what the file held besides

@@ -201,7 +201,7 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look) {
             }
         }
     // A file holds the import where it stood.
-    const bool canPutBack = !part.movedBefore(part.track.current());
+    const bool canPutBack = !part.file.empty() && !part.movedBefore(part.track.current());
     for (const repair::Place& p : look.changes) {
         Question q{
             QString("%1 triangles went, %2 came, %3 across, at (%4, %5, %6).")

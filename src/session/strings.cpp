@@ -107,7 +107,7 @@ std::vector<StringRow> stringRows(const Workshop& w) {
         row.noted = !r.limit;
         row.defect = r.measure->marks;
         if (row.defect) row.sign = Sign{&(*row.defect)->glyph, inkOf(*row.defect)};
-        if (r.measure->ofImport) row.sign = sign::lost;
+        if (r.measure->ofImport != nullptr) row.sign = sign::lost;
         if (verdict) {
             const steps::Judged& judged = verdict->judged[rows.size()];
             row.value = judged.value ? numberText(*judged.value, *r.measure) : "–";
@@ -117,7 +117,7 @@ std::vector<StringRow> stringRows(const Workshop& w) {
             // One sound shell is no defect: its mark would only be noise.
             const bool harmless = r.measure->harmless > 0 && judged.value && *judged.value <= r.measure->harmless;
             if (row.defect && !harmless) row.marks = marksOf(w, *row.defect);
-            if (r.measure->ofImport) row.marks = lossMarks(w);
+            if (r.measure == &steps::lostMeasure()) row.marks = lossMarks(w);
         }
         rows.push_back(std::move(row));
     }

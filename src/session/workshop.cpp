@@ -14,6 +14,8 @@ Workshop::Workshop(QSettings& settings, QObject* parent)
       coating_(parts_, looks_, trial_, picking_, jobs_, nullptr),
       opening_(settings, parts_, judging_, jobs_, notice_, nullptr),
       mending_(parts_, judging_, jobs_, notice_, nullptr),
+      parting_(parts_, judging_, picking_, jobs_, notice_, nullptr),
+      counting_(parts_, looks_, picking_, jobs_, nullptr),
       handingOver_(parts_, looks_, judging_, jobs_, notice_, nullptr) {
     // What is tried out belongs to the part, the class and the brief that it was begun with.
     connect(&parts_, &Parts::leaving, this, [this] {
@@ -34,6 +36,8 @@ Workshop::Workshop(QSettings& settings, QObject* parent)
     connect(&looks_, &Looks::changed, &sectioning_, &Sectioning::refresh);
     connect(&looks_, &Looks::changed, &coating_, &Coating::refresh);
     connect(&picking_, &Picking::changed, &coating_, &Coating::refreshPick);
+    connect(&looks_, &Looks::changed, &counting_, &Counting::refresh);
+    connect(&picking_, &Picking::changed, &counting_, &Counting::refresh);
     connect(&handingOver_, &HandingOver::wrote, &opening_, &Opening::remember);
 }
 

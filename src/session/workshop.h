@@ -7,6 +7,7 @@
 
 #include "session/choice.h"
 #include "session/coating.h"
+#include "session/counting.h"
 #include "session/handing_over.h"
 #include "session/jobs.h"
 #include "session/judging.h"
@@ -14,6 +15,7 @@
 #include "session/mending.h"
 #include "session/notice.h"
 #include "session/opening.h"
+#include "session/parting.h"
 #include "session/parts.h"
 #include "session/picking.h"
 #include "session/sectioning.h"
@@ -45,6 +47,8 @@ public:
     [[nodiscard]] const Trial& trial() const { return trial_; }
     [[nodiscard]] Coating& coating() { return coating_; }
     [[nodiscard]] Mending& mending() { return mending_; }
+    [[nodiscard]] Parting& parting() { return parting_; }
+    [[nodiscard]] Counting& counting() { return counting_; }
     [[nodiscard]] HandingOver& handingOver() { return handingOver_; }
 
     // What is tried out goes first; then one stop back.
@@ -70,6 +74,8 @@ private:
     Coating coating_;
     Opening opening_;
     Mending mending_;
+    Parting parting_;
+    Counting counting_;
     HandingOver handingOver_;
 };
 

@@ -351,6 +351,12 @@ private:
 
 }  // namespace
 
+GridIndex seedBeside(const GridIndex& i) {
+    constexpr std::array<std::array<int, 2>, 7> steps{{{0, 0}, {0, -1}, {1, -1}, {2, -1}, {2, 1}, {1, 1}, {0, 1}}};
+    const auto rest = static_cast<std::size_t>((i.x + 2 * i.y + 3 * i.z) % 7);
+    return i.plus(steps[rest][0], steps[rest][1]);
+}
+
 void sortUnique(std::vector<GridKey>& keys) {
     std::sort(keys.begin(), keys.end());
     keys.erase(std::unique(keys.begin(), keys.end()), keys.end());

@@ -30,6 +30,10 @@ inline GridIndex indexOf(GridKey key) {
     return {static_cast<int>(key >> 42), static_cast<int>(key >> 21 & 0x1FFFFF), static_cast<int>(key & 0x1FFFFF)};
 }
 
+// Of the corners of a grid every seventh is a seed (x + 2y + 3z divisible by 7); every other one has exactly one of
+// them beside it, which this gives, and seeds themselves.
+GridIndex seedBeside(const GridIndex& i);
+
 // Ascending, each once.
 void sortUnique(std::vector<GridKey>& keys);
 

@@ -6,6 +6,8 @@
 #include <atomic>
 #include <cmath>
 #include <numbers>
+#include <span>
+#include <utility>
 
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
@@ -31,19 +33,6 @@ bool DistanceField::fits(double cell) const {
 
 bool DistanceField::enclosed(const Point& p) const {
     return winding_ && winding_->at(p, tolerance::skinFarAway) > 0.5;
-}
-
-bool DistanceField::isInside(const Point& p) const {
-    const bool near = tree_.reaches(p, length_);
-    switch (body_) {
-        case Body::Around:
-            return near;
-        case Body::Grown:
-            return near || enclosed(p);
-        case Body::Shrunk:
-            return !near && enclosed(p);
-    }
-    return false;
 }
 
 std::vector<GridKey> DistanceField::startCells(const Grid& grid) const {
@@ -92,12 +81,45 @@ std::vector<GridKey> DistanceField::startCells(const Grid& grid) const {
 bool DistanceField::signs(const Grid& grid, const std::vector<GridKey>& corners, std::vector<std::uint8_t>& signs,
                           mesh::Progress& progress) const {
     std::atomic<bool> stop = false;
+    const auto report = [&](std::size_t i, std::size_t count, double from) {
+        if (i % 4096 == 0 && !progress.report(from + 0.5 * static_cast<double>(i) / static_cast<double>(count)))
+            stop = true;
+    };
+    std::vector<std::uint8_t> near(corners.size(), 0);
     mesh::parallelFor(corners.size(), 128, [&](std::size_t i) {
         if (stop) return;
-        if (i % 4096 == 0 && !progress.report(static_cast<double>(i) / static_cast<double>(corners.size())))
-            stop = true;
-        signs[i] = isInside(grid.place(indexOf(corners[i])));
+        report(i, corners.size(), 0);
+        near[i] = tree_.reaches(grid.place(indexOf(corners[i])), length_);
+        if (!winding_) signs[i] = near[i];
     });
+    if (stop) return false;
+    if (!winding_) return true;
+    // What is farther from the surface than a cell lies on the same side of it as its neighbours.
+    std::vector<GridKey> seeds;
+    for (std::size_t i = 0; i < corners.size(); ++i)
+        if (!near[i]) seeds.push_back(keyOf(seedBeside(indexOf(corners[i]))));
+    sortUnique(seeds);
+    std::vector<double> winding(seeds.size());
+    constexpr std::size_t atOnce = 256;
+    mesh::parallelFor((seeds.size() + atOnce - 1) / atOnce, 1, [&](std::size_t run) {
+        if (stop) return;
+        const std::size_t begin = run * atOnce;
+        std::vector<Point> places;
+        for (std::size_t i = begin; i < std::min(seeds.size(), begin + atOnce); ++i) {
+            places.push_back(grid.place(indexOf(seeds[i])));
+            report(i, seeds.size(), 0.5);
+        }
+        winding_->at(places, std::span(winding).subspan(begin, places.size()), tolerance::skinFarAway);
+    });
+    for (std::size_t i = 0; i < corners.size() && !stop; ++i) {
+        if (near[i]) {
+            signs[i] = body_ == Body::Grown;
+            continue;
+        }
+        const GridKey seed = keyOf(seedBeside(indexOf(corners[i])));
+        signs[i] =
+            winding[static_cast<std::size_t>(std::lower_bound(seeds.begin(), seeds.end(), seed) - seeds.begin())] > 0.5;
+    }
     return !stop;
 }
 
@@ -142,28 +164,41 @@ Passing DistanceField::passing(const Point& inside, const Point& outside) const 
 }
 
 Distances distancesFrom(const mesh::Mesh& from, const space::TriangleTree& to) {
-    constexpr unsigned points = 7;
+    constexpr double none = std::numeric_limits<double>::infinity();
     const std::size_t count = from.triangles.size();
-    std::vector<std::array<double, 2>> range(count);
+    std::vector<std::uint8_t> isFirst(3 * count, 0);  // corners that stand for their vertex
+    std::vector<std::uint8_t> seen(from.positions.size(), 0);
+    for (std::size_t h = 0; h < isFirst.size(); ++h)
+        isFirst[h] = !std::exchange(seen[from.triangles[h / 3][h % 3]], std::uint8_t{1});
+    struct Range {
+        double least = none;
+        double greatest = 0;
+        std::size_t points = 0;
+    };
+    std::vector<Range> ranges(count);
     mesh::parallelFor(count, 64, [&](std::size_t i) {
         const auto t = static_cast<TriangleId>(i);
-        const Point a = from.corner(t, 0);
-        const Point b = from.corner(t, 1);
-        const Point c = from.corner(t, 2);
         std::optional<TriangleId> hint;
-        range[i] = {std::numeric_limits<double>::infinity(), 0};
-        for (const Point& p :
-             {a, b, c, Point(0.5 * (a + b)), Point(0.5 * (b + c)), Point(0.5 * (c + a)), Point((a + b + c) / 3.0)}) {
-            const auto nearest = to.nearest(p, std::numeric_limits<double>::infinity(), hint);
+        const auto look = [&](const Point& p) {
+            const auto nearest = to.nearest(p, none, hint);
             hint = nearest->triangle;
             const double distance = std::sqrt(nearest->distanceSquared);
-            range[i] = {std::min(range[i][0], distance), std::max(range[i][1], distance)};
+            ranges[i] = {std::min(ranges[i].least, distance), std::max(ranges[i].greatest, distance),
+                         ranges[i].points + 1};
+        };
+        look(mesh::centroid(from, t));
+        for (unsigned k = 0; k < 3; ++k) {
+            if (isFirst[3 * i + k]) look(from.corner(t, k));
+            // An edge of two triangles is looked at from one of them.
+            if (from.triangles[t][k] < from.triangles[t][(k + 1) % 3])
+                look(0.5 * (from.corner(t, k) + from.corner(t, (k + 1) % 3)));
         }
     });
-    Distances d{.least = count > 0 ? std::numeric_limits<double>::infinity() : 0, .points = points * count};
-    for (const auto& [least, greatest] : range) {
-        d.least = std::min(d.least, least);
-        d.greatest = std::max(d.greatest, greatest);
+    Distances d{.least = count > 0 ? none : 0};
+    for (const Range& r : ranges) {
+        d.least = std::min(d.least, r.least);
+        d.greatest = std::max(d.greatest, r.greatest);
+        d.points += r.points;
     }
     return d;
 }

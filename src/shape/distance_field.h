@@ -34,7 +34,6 @@ public:
 
 private:
     [[nodiscard]] bool enclosed(const mesh::Point& p) const;
-    [[nodiscard]] bool isInside(const mesh::Point& p) const;
 
     const mesh::Mesh& m_;
     const space::TriangleTree& tree_;
@@ -43,7 +42,8 @@ private:
     double length_;
 };
 
-// How far points of a surface are from another: corners of its triangles, and middles of them and of their edges.
+// How far points of a closed surface are from another: corners of its triangles, and middles of them and of their
+// edges.
 struct Distances {
     double least = 0;
     double greatest = 0;

@@ -133,7 +133,13 @@ Point EvenTriangles::normalAt(VertexId v) const {
 }
 
 bool EvenTriangles::isNear(const Point& p, VertexId beside) const {
-    return !std::isfinite(in_.limit) || in_.tree.nearest(p, room * in_.limit, on_[beside]).has_value();
+    if (!std::isfinite(in_.limit)) return true;
+    // Mostly the triangle that the vertex lies on is near enough.
+    const TriangleId t = on_[beside];
+    const double reach = room * in_.limit;
+    return (space::nearestOnTriangle(p, in_.mesh.corner(t, 0), in_.mesh.corner(t, 1), in_.mesh.corner(t, 2)) - p)
+                   .squaredNorm() <= reach * reach ||
+           in_.tree.reaches(p, reach);
 }
 
 bool EvenTriangles::isNear(TriangleId t) const {

@@ -287,9 +287,9 @@ mesh::Outcome<Hollowed> hollow(const check::Surveyed& s, const HollowOptions& op
     if (!survey) return tl::unexpected(survey.error());
     if (!(*survey)->solid)
         return mesh::badInput(
-            "hollow: the surface is no solid, so that nothing tells where it is full: repair it first");
+            "the surface is no solid, so that nothing tells where it is full: repair it first");
     if (!(options.wall > 0) || !DistanceField(s, DistanceField::Body::Shrunk, options.wall).fits(options.cell))
-        return mesh::badInput(fmt::format("hollow: a wall of {:.3g} with cells of {:.3g} is too fine for this part",
+        return mesh::badInput(fmt::format("a wall of {:.3g} with cells of {:.3g} is too fine for this part",
                                           options.wall, options.cell));
     Hollowed result;
     Distances distances;
@@ -298,7 +298,7 @@ mesh::Outcome<Hollowed> hollow(const check::Surveyed& s, const HollowOptions& op
     if (!skin) return tl::unexpected(skin.error());
     const check::Surveyed voids(skin->mesh);
     Mesh inner = withoutCrumbs(voids, options.wall, result);
-    if (result.made > 0) distances = distancesFrom(inner, s.tree());
+    if (result.crumbs > 0 && result.made > 0) distances = distancesFrom(inner, s.tree());
     result.thinnest = distances.least;
     result.thickest = distances.greatest;
     result.points = distances.points;
@@ -320,7 +320,7 @@ mesh::Outcome<Hollowed> hollow(const check::Surveyed& s, const HollowOptions& op
     if (!after) return tl::unexpected(after.error());
     if (!(*after)->solid)
         return mesh::badInput(fmt::format(
-            "hollow: a wall of {:.3g} is too thin for the coordinates of this part: move it to the origin first",
+            "a wall of {:.3g} is too thin for the coordinates of this part: move it to the origin first",
             options.wall));
     result.removed = (*survey)->mass.volume - measure::massOf(result.mesh).volume;
     if (!progress.report(1)) return mesh::cancelled();

@@ -84,7 +84,7 @@ Outcome<Offset> offset(const check::Surveyed& s, const OffsetOptions& options, m
     const auto survey = s.survey(s.knownOptions(), asking);
     if (!survey) return tl::unexpected(survey.error());
     if (!(*survey)->solid)
-        return mesh::badInput("offset: the surface is no solid, so that nothing tells its inside: repair it first");
+        return mesh::badInput("the surface is no solid, so that nothing tells its inside: repair it first");
     if (options.distance == 0) return Offset{s.mesh()};
     if (options.sharp) {
         mesh::PartOfProgress moving(progress, 0.1, 0.4);
@@ -95,7 +95,7 @@ Outcome<Offset> offset(const check::Surveyed& s, const OffsetOptions& options, m
     using Body = DistanceField::Body;
     const DistanceField field(s, options.distance > 0 ? Body::Grown : Body::Shrunk, std::abs(options.distance));
     if (!(options.cell > 0) || !field.fits(options.cell))
-        return mesh::badInput(fmt::format("offset: cells of {:.3g} are too small for this part", options.cell));
+        return mesh::badInput(fmt::format("cells of {:.3g} are too small for this part", options.cell));
     Offset result;
     // Triangles cut corners; where they do so by too much, the cells were too wide.
     constexpr int tries = 2;

@@ -71,7 +71,7 @@ public:
         mesh::PartOfProgress solving(progress, 0.2, 0.7);
         if (!solve(solving)) return mesh::cancelled();
         share_.assign(m_.positions.size(), 1);
-        keepVolume();
+        if (options_.keepVolume) keepVolume();
         mesh::PartOfProgress looking(progress, 0.7, 1);
         if (!settle(looking)) return mesh::cancelled();
         return std::move(result_);
@@ -182,12 +182,16 @@ private:
 
     // ---- within bounds
 
+    [[nodiscard]] double boundOf(VertexId v) const {
+        return options_.bound ? std::min(options_.deviation, options_.bound(v, way_[v])) : options_.deviation;
+    }
+
     [[nodiscard]] Point placeOf(VertexId v) const {
         if (!free_[v] || share_[v] == 0) return m_.positions[v];
         Point way = way_[v];
         const double length = way.norm();
         // Rounding must not carry it beyond.
-        const double bound = options_.deviation * (1 - tolerance::deviationRelative);
+        const double bound = boundOf(v) * (1 - tolerance::deviationRelative);
         if (length > bound) way *= bound / length;
         const Point to = mesh::rounded(options_.precision, m_.positions[v] + share_[v] * way);
         return (to - m_.positions[v]).norm() <= options_.deviation ? to : m_.positions[v];
@@ -262,7 +266,7 @@ private:
             const double far = (now.positions[v] - m_.positions[v]).norm();
             result_.farthest = std::max(result_.farthest, far);
             result_.moved += far > 0;
-            result_.heldBack += free_[v] && (share_[v] < 1 || way_[v].norm() > options_.deviation);
+            result_.heldBack += free_[v] && (share_[v] < 1 || way_[v].norm() > boundOf(v));
         }
         result_.volumeAfter = measure::massOf(now).volume;
     }

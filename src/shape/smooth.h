@@ -2,7 +2,7 @@
 #pragma once
 
 #include <cstdint>
-#include <vector>
+#include <functional>
 
 #include "check/surveyed.h"
 #include "mesh/mesh.h"
@@ -18,6 +18,9 @@ struct SmoothOptions {
     double deviation = 0;   // no vertex moves farther
     double creaseDeg = 35;  // edges that turn by more are creases, and stay
     mesh::Precision precision = mesh::Precision::Single;  // of the coordinates that come out
+    bool keepVolume = true;
+    // How far a vertex may go that way, beside the deviation; empty: as far as that.
+    std::function<double(mesh::VertexId, const mesh::Point& way)> bound = {};
 };
 
 struct Smoothed {

@@ -95,7 +95,7 @@ Outcome<Skin> bodyAround(const Mesh& sheet, double wall, mesh::Precision precisi
     // Triangles cut about 1.4 cells off a circle of that radius.
     double radius = (0.5 + tolerance::wallShort) * wall + 0.5 * cell * cell / wall;
     if (!(2 * cell <= radius) || !DistanceField(s, DistanceField::Body::Around, radius).fits(cell))
-        return mesh::badInput(fmt::format("thicken: {:.3g} is too little for a part of this size", wall));
+        return mesh::badInput(fmt::format("{:.3g} is too little for a part of this size", wall));
     constexpr int tries = 3;
     for (int i = 0;; ++i) {
         mesh::PartOfProgress part(progress, static_cast<double>(i) / tries, static_cast<double>(i + 1) / tries);
@@ -120,7 +120,7 @@ Outcome<ThickerPlaces> thickenThinPlaces(const check::Surveyed& s, const mesh::P
     const auto survey = s.survey(s.knownOptions(), asking);
     if (!survey) return tl::unexpected(survey.error());
     if (!(*survey)->solid)
-        return mesh::badInput("thicken: the surface is no solid, so that nothing tells its walls: repair it first");
+        return mesh::badInput("the surface is no solid, so that nothing tells its walls: repair it first");
     ThickerPlaces result{s.mesh()};
     std::vector<std::uint8_t> chosen = pick.everything() ? std::vector<std::uint8_t>() : pick.mask(s.mesh());
     auto now = std::make_shared<const check::Surveyed>(s.shared());

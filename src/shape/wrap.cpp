@@ -147,9 +147,8 @@ public:
         return cells;
     }
 
-    // Winding numbers are dear. Of the corners of the grid every seventh is a seed (x + 2y + 3z divisible by 7), and
-    // every other one has exactly one of them beside it; where no triangle crosses the edge to it, and its winding
-    // number is nearly whole, that says on which side the corner is: in one step it does not change by a half.
+    // Winding numbers are dear. They are asked for at seeds alone; where no triangle crosses the edge to one, and its
+    // winding number is nearly whole, that says on which side a corner is: in one step it does not change by a half.
     bool signs(const Grid& grid, const std::vector<GridKey>& corners, std::vector<std::uint8_t>& signs,
                mesh::Progress& progress) const override {
         std::vector<GridKey> seeds;
@@ -238,12 +237,6 @@ private:
     [[nodiscard]] bool isInside(const Point& p) const {
         if (winding_.at(p, tolerance::skinFarAway) > 0.5) return true;
         return reach_ && !reach_->from(p);
-    }
-
-    static GridIndex seedBeside(const GridIndex& i) {
-        constexpr std::array<std::array<int, 2>, 7> steps{{{0, 0}, {0, -1}, {1, -1}, {2, -1}, {2, 1}, {1, 1}, {0, 1}}};
-        const auto rest = static_cast<std::size_t>((i.x + 2 * i.y + 3 * i.z) % 7);
-        return i.plus(steps[rest][0], steps[rest][1]);
     }
 
     // Some triangle may cross or touch the segment.

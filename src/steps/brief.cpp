@@ -47,6 +47,7 @@ double ofNoSurvey(const Survey&) {
     return 0;
 }
 
+// How much is lost, without what was listed.
 constexpr check::Limited lost = {.id = "lost",
                                  .title = "nothing seen lost",
                                  .unit = "share",
@@ -54,11 +55,27 @@ constexpr check::Limited lost = {.id = "lost",
                                  .mendable = false,
                                  .topological = false};
 
+constexpr check::Limited regionsLost = {.id = "regions_lost",
+                                        .title = "regions kept",
+                                        .unit = "",
+                                        .value = ofNoSurvey,
+                                        .mendable = false,
+                                        .topological = false};
+constexpr check::Limited bordersLost = {.id = "region_borders_lost",
+                                        .title = "edges of regions kept",
+                                        .unit = "share",
+                                        .value = ofNoSurvey,
+                                        .mendable = false,
+                                        .topological = false};
+
 std::vector<Measure> gathered() {
     std::vector<Measure> all;
     for (const check::DefectClass defect : check::catalogue()) all.push_back({defect->limited, defect});
     for (const check::Limited& limited : unmarked) all.push_back({limited, std::nullopt});
-    all.push_back({lost, std::nullopt, true});
+    all.push_back({lost, std::nullopt, measure::unlisted});
+    all.push_back(
+        {regionsLost, std::nullopt, [](const measure::Loss& loss) { return static_cast<double>(loss.regions.lost); }});
+    all.push_back({bordersLost, std::nullopt, [](const measure::Loss& loss) { return loss.regions.bordersLost; }});
     return all;
 }
 
@@ -79,6 +96,11 @@ std::string titleOf(const Requirement& requirement) {
 
 const Measure& measureOf(check::DefectClass defect) {
     return measures()[check::indexOf(defect)];
+}
+
+const Measure& lostMeasure() {
+    static const Measure& measure = *findMeasure("lost");
+    return measure;
 }
 
 const Measure* findMeasure(std::string_view id) {
@@ -174,6 +196,9 @@ Brief withBuild(std::vector<std::array<double, 3>> build, Brief brief) {
 
 }  // namespace
 
+// Of their length: as much as may be lost of what is seen.
+constexpr double mostBordersLost = measure::mostLost;
+
 const std::vector<Brief>& builtInBriefs() {
     static const std::vector<Brief> all = {
         withBuild({{250, 250, 250}}, makeBrief("print", "Print", 0,
@@ -186,6 +211,10 @@ const std::vector<Brief>& builtInBriefs() {
         makeBrief("reference-surface", "Reference surface", std::nullopt,
                   {require(check::inwardShells, std::nullopt), require(check::shells, std::nullopt),
                    require(check::slivers, std::nullopt), require("edge_length_ratio", std::nullopt)}),
+        makeBrief("flow-domain", "Flow domain", 0,
+                  {require(check::inwardShells, 0), require(check::shells, std::nullopt), require(check::slivers, 5),
+                   require(check::needles, 0), require("edge_length_ratio", 1000), require("regions_lost", 0),
+                   require("region_borders_lost", mostBordersLost)}),
     };
     return all;
 }
@@ -277,7 +306,7 @@ mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::s
         return wrong("'outside_build' needs \"build\", a list of build volumes");
     // Nothing that can be seen is lost, whatever else is asked for.
     const bool said = std::any_of(brief.requirements.begin(), brief.requirements.end(),
-                                  [](const Requirement& r) { return r.measure->ofImport; });
+                                  [](const Requirement& r) { return r.measure == &lostMeasure(); });
     if (!said) brief.requirements.push_back(require("lost", measure::mostLost));
     return brief;
 }
@@ -313,10 +342,14 @@ std::size_t Verdict::met() const {
         judged.begin(), judged.end(), [](const Judged& j) { return j.requirement.limit && j.value && j.met; }));
 }
 
-Verdict judge(const Survey& survey, const Brief& brief, std::optional<double> lostShare) {
+Verdict judge(const Survey& survey, const Brief& brief, const measure::Loss* loss) {
     Verdict verdict;
     for (const Requirement& r : brief.requirements) {
-        Judged j{r, r.measure->ofImport ? lostShare : r.measure->value(survey), true};
+        Judged j{r, std::nullopt, true};
+        if (!r.measure->ofImport)
+            j.value = r.measure->value(survey);
+        else if (loss)
+            j.value = r.measure->ofImport(*loss);
         if (j.value && std::isnan(*j.value)) j.value.reset();
         if (r.limit && j.value) j.met = r.measure->atLeast ? *j.value >= *r.limit : *j.value <= *r.limit;
         verdict.judged.push_back(j);

@@ -1,4 +1,4 @@
-// Briefs: what a surface must satisfy for its use. Three are built in; others are JSON files.
+// Briefs: what a surface must satisfy for its use. Four are built in; others are JSON files.
 #pragma once
 
 #include <array>
@@ -10,17 +10,21 @@
 
 #include "check/catalogue.h"
 #include "check/survey.h"
+#include "measure/loss.h"
 
 namespace zither::steps {
 
 // What can be asked of a surface: what the classes of defects can be limited by, and numbers that mark no place.
 struct Measure : check::Limited {
     std::optional<check::DefectClass> marks;  // whose findings show where
-    bool ofImport = false;                    // told by comparing with the import: `value` is not asked
+    // Told by comparing with the import: `value` is not asked. nullptr: it is told of the surface alone.
+    double (*ofImport)(const measure::Loss&) = nullptr;
 };
 // In the order of the catalogue of classes, then the others.
 const std::vector<Measure>& measures();
 const Measure* findMeasure(std::string_view id);
+// What may be lost of what was seen.
+const Measure& lostMeasure();
 // The measure of a class.
 const Measure& measureOf(check::DefectClass defect);
 
@@ -54,7 +58,7 @@ struct Brief {
     [[nodiscard]] check::SurveyOptions repairOptions() const;
 };
 
-// print, volume-mesh, reference-surface.
+// print, volume-mesh, reference-surface, flow-domain.
 const std::vector<Brief>& builtInBriefs();
 
 // A built-in brief by name, or one from a JSON file (docs/file-formats.md).
@@ -72,7 +76,7 @@ struct Verdict {
     [[nodiscard]] std::size_t asked() const;  // requirements with a limit that can be told
     [[nodiscard]] std::size_t met() const;    // of these
 };
-// `lost`: share of the import's seen surface that is lost, without what was listed; none: there is no import.
-Verdict judge(const check::Survey& survey, const Brief& brief, std::optional<double> lost = std::nullopt);
+// `loss`: since the import; nullptr: there is none.
+Verdict judge(const check::Survey& survey, const Brief& brief, const measure::Loss* loss = nullptr);
 
 }  // namespace zither::steps

@@ -35,7 +35,12 @@ mesh::Outcome<measure::Loss> SeenOfImport::lossTo(const check::Surveyed& part, m
     how.told = &trees;
     mesh::PartOfProgress comparing(progress, 0.7, 1);
     const auto from = import();
-    return measure::lossBetween(**points, {from->tree(), from->shells()}, {part.tree(), part.shells()}, how, comparing);
+    auto loss =
+        measure::lossBetween(**points, {from->tree(), from->shells()}, {part.tree(), part.shells()}, how, comparing);
+    if (loss && !from->mesh().regions.empty())
+        loss->regions =
+            measure::regionChange({from->mesh(), from->edges()}, {part.mesh(), part.edges()}, loss->tolerance);
+    return loss;
 }
 
 mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenFree(mesh::Progress& progress) {

@@ -31,7 +31,7 @@ Record recordOf(const holes::FillResult& r) {
                                                  lengthText(hole.size), placeText(hole.position))});
     }
     record.add("holes_filled", r.filled.size());
-    for (const FillWay way : {FillWay::Flat, FillWay::Taut, FillWay::Smooth, FillWay::Ruled})
+    for (const FillWay way : {FillWay::Flat, FillWay::Taut, FillWay::Smooth, FillWay::Ruled, FillWay::Sharp})
         record.add(fmt::format("{}_patches", holes::nameOf(way)), byWay[way]);
     record.add("crossing_patches", crossing);
     record.add("triangles_added", r.added);
@@ -102,8 +102,9 @@ const Step& fillStep() {
         "Closes each hole up to a size, in the way that suits its rim; nothing is made to cross.",
         {{.name = "way",
           .kind = ParameterKind::Choice,
-          .help = "chosen: by each rim; flat, taut (the smallest), smooth (bent on), ruled (side to side).",
-          .choices = {"chosen", "flat", "taut", "smooth", "ruled"}},
+          .help = "chosen: by each rim; flat, taut (the smallest), smooth (bent on), ruled (side to side), "
+                  "sharp (faces carried on until they meet).",
+          .choices = {"chosen", "flat", "taut", "smooth", "ruled", "sharp"}},
          {.name = "size",
           .kind = ParameterKind::Length,
           .min = 0,

@@ -65,7 +65,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     options.at = placesOf(s, pick);
     options.precision = mesh::precisionOf(s.mesh());
     auto result = shape::hollow(s, options, progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return leftBecause(result.error(), s.mesh());
     if (result->made == 0)
         record.say(fmt::format("Nothing here is much thicker than two walls of {}: no void was made.",
                                lengthText(options.wall)));

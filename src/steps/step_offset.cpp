@@ -29,7 +29,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
                                  .cell = cell,
                                  .precision = mesh::precisionOf(s.mesh())},
                                 progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return leftBecause(result.error(), s.mesh());
     if (result->mesh.triangles.empty()) {
         record.say(fmt::format("Nothing here is {} deep, so nothing was done.", lengthText(-distance)));
         return StepOutput{s.mesh(), std::move(record)};

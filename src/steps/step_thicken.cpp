@@ -15,7 +15,7 @@ namespace {
 Outcome<StepOutput> runOnSolid(const Surveyed& s, const Pick& pick, double thickness, Progress& progress) {
     auto result =
         shape::thickenThinPlaces(s, pick, {.wall = thickness, .precision = mesh::precisionOf(s.mesh())}, progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return leftBecause(result.error(), s.mesh());
     Record record;
     record.add("thickness", thickness);
     record.add("thin_places_before", result->placesIn);

@@ -39,6 +39,9 @@ const Step& refineStep();
 const Step& offsetStep();
 const Step& hollowStep();
 const Step& smoothStep();
+const Step& alignStep();
+const Step& joinStep();
+const Step& softenStep();
 const Step& flattenStep();
 
 // The parameter `bits` of a step: 32 or 64; an error that names the step for others.
@@ -50,6 +53,9 @@ Eigen::Index axisAsked(const Arguments& a);
 // Bytes at the peak of making a skin (shape/contour.h) about as large as the mesh: cells with their planes, the skin,
 // and its survey; measured at 1.7 KB for each of its triangles.
 double memoryOfSkin(const Mesh& m, double cell);
+
+// What a step says that could not be done to this part, which stays as it is; passes on that it was cancelled.
+Outcome<StepOutput> leftBecause(const mesh::Error& why, const Mesh& m);
 
 // Lists places that rounding could not settle.
 void listUnsettled(const std::vector<mesh::Point>& places, Record& record);

@@ -23,4 +23,11 @@ void listUnsettled(const std::vector<mesh::Point>& places, Record& record) {
         record.listed.push_back({Listed::Left, p, 0, "Not settled at " + placeText(p) + "."});
 }
 
+Outcome<StepOutput> leftBecause(const mesh::Error& why, const Mesh& m) {
+    if (why.cancelled()) return tl::unexpected(why);
+    Record record;
+    record.say(fmt::format("Nothing was done: {}.", why.message));
+    return StepOutput{m, std::move(record)};
+}
+
 }  // namespace zither::steps

@@ -149,8 +149,8 @@ TEST(Surveyed, NoSurfaceIsSurveyedTwice) {
     ASSERT_FALSE(repaired->steps.empty());
     const auto output = project::writeAndProve(*repaired->steps.back().part, {folder / "mended.stl"}, brief, silent());
     ASSERT_TRUE(output);
-    // The import and each step's result; the file holds the last one bit for bit, which is known then. Picking the places of a requirement and settling before
-    // writing look at surfaces that are known.
+    // The import and each step's result; the file holds the last one bit for bit, which is known then. Picking the
+    // places of a requirement and settling before writing look at surfaces that are known.
     EXPECT_LE(check::Surveyed::surveysMade() - before, 1 + repaired->steps.size());
     const std::uint64_t after = check::Surveyed::surveysMade();
     static_cast<void>(steps::pickFromText("boundary_edges", *input->part, silent()));

@@ -254,6 +254,49 @@ TEST_F(CommandLine, CompareAndSteps) {
     EXPECT_NE(call({"steps"}).out.find("decimate: Collapses edges"), std::string::npos);
 }
 
+TEST_F(CommandLine, CompareBringsOntoEachOtherWhereAsked) {
+    const Mesh part = together(box(Point(0, 0, 0), Point(30, 20, 10)), box(Point(0, 0, 11), Point(9, 5, 30)));
+    Mesh moved = part;
+    for (Point& p : moved.positions) p = Point(p.y() + 50, -p.x(), p.z());
+    const std::string a = write("a.stl", moved);
+    const std::string b = write("b.stl", part);
+    EXPECT_GT(call({"compare", a, b, "--json"}).parsed()["a_to_b_max"].get<double>(), 10);
+    const json j = call({"compare", a, b, "--align", "--json"}).parsed();
+    EXPECT_LT(j["a_to_b_max"].get<double>(), 1e-3);
+    EXPECT_EQ(j["aligned"]["motion"].size(), 3U);
+    EXPECT_NE(call({"compare", a, b, "--align"}).out.find("was brought onto b"), std::string::npos);
+}
+
+TEST_F(CommandLine, MeasuresAPartAndAPick) {
+    const std::string a = write("a.stl", box(Point(0, 0, 0), Point(10, 10, 10)));
+    const json whole = call({"measure", a, "--density", "7.8", "--json"}).parsed();
+    EXPECT_EQ(whole["volume"], 1000);
+    EXPECT_NEAR(whole["mass_in_grams"].get<double>(), 7.8, 1e-12);
+    EXPECT_EQ(whole["centre_of_mass"], json::array({5, 5, 5}));
+    const json pick = call({"measure", a, "--pick", "triangles:0-1", "--json"}).parsed();
+    EXPECT_EQ(pick["area"], 100);
+    EXPECT_TRUE(pick["volume"].is_null());
+    EXPECT_NE(call({"measure", a, "--density", "1"}).out.find("taken for a millimetre"), std::string::npos);
+    EXPECT_EQ(call({"measure", a, "--pick", "nonsense"}).code, 2);
+    EXPECT_EQ(call({"measure", "none.stl"}).code, 2);
+}
+
+TEST_F(CommandLine, SplitsAPartIntoFiles) {
+    const std::string a =
+        write("two.stl", together(box(Point(0, 0, 0), Point(2, 2, 2)), box(Point(5, 0, 0), Point(6, 1, 1))));
+    const std::string out = (folder / "pieces").string();
+    const Called split = call({"split", a, "-o", out});
+    EXPECT_EQ(split.code, 0) << split.err;
+    EXPECT_EQ(call({"check", out + "/two 1.stl", "--json"}).parsed()["volume"], 8);
+    EXPECT_EQ(call({"check", out + "/two 2.stl", "--json"}).parsed()["volume"], 1);
+    // What is there is not written over.
+    const Called again = call({"split", a, "-o", out});
+    EXPECT_EQ(again.code, 2);
+    EXPECT_NE(again.err.find("there already"), std::string::npos);
+    EXPECT_EQ(call({"split", a, "-o", out + "/p", "--pick", "shell:0"}).code, 0);
+    EXPECT_EQ(filesIn(out + "/p"), 2U);
+}
+
 TEST_F(CommandLine, ReportsForPeople) {
     const std::string open = write("open.stl", without(unitBox(), {3}));
     const Called c = call({"check", open});

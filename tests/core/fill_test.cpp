@@ -6,6 +6,7 @@
 #include "holes/fill.h"
 #include "holes/patches.h"
 #include "measure/mass.h"
+#include "shape/refine.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {
@@ -247,6 +248,44 @@ TEST(Fill, RuledBetweenTwoSides) {
     ASSERT_FALSE(r->filled.empty());
     EXPECT_TRUE(surveyed(r->mesh).solid);
     EXPECT_NEAR(measure::massOf(r->mesh).volume, measure::massOf(m).volume, 0.05 * measure::massOf(m).volume);
+}
+
+// A box with fine triangles, without those that have a corner in a ball.
+Mesh brokenBox(const Point& at, double radius) {
+    Mesh m = box(Point(0, 0, 0), Point(10, 8, 6));
+    m = shape::refine(check::Surveyed(m), Pick(), 1)->mesh;
+    mesh::roundAndJoin(m, mesh::Precision::Single);
+    std::vector<std::uint8_t> keep(m.triangles.size(), 1);
+    for (mesh::TriangleId t = 0; t < keep.size(); ++t)
+        for (unsigned k = 0; k < 3; ++k) keep[t] &= (m.corner(t, k) - at).norm() > radius;
+    return mesh::keepTriangles(m, keep);
+}
+
+TEST(Fill, SharpBringsABrokenCornerAndARidgeBack) {
+    for (const Point& at : {Point(10, 8, 6), Point(0, 0, 0), Point(5, 8, 6), Point(10, 4, 0)}) {
+        SCOPED_TRACE(at.transpose());
+        const Mesh m = brokenBox(at, 2.2);
+        ASSERT_EQ(surveyed(m).counts.holes, 1U);
+        const auto r = holes::fill(m, Pick(), {.way = holes::FillWay::Sharp}, silent());
+        ASSERT_TRUE(r);
+        ASSERT_EQ(r->filled.size(), 1U);
+        EXPECT_EQ(r->filled[0].way, holes::FillWay::Sharp) << r->filled[0].why;
+        EXPECT_TRUE(surveyed(r->mesh).solid);
+        EXPECT_NEAR(measure::massOf(r->mesh).volume / (10 * 8 * 6), 1, 1e-6);
+        EXPECT_EQ(keptShare(m, r->mesh), 1);
+    }
+}
+
+TEST(Fill, WhereNoFacesMeetSharpTakesAnotherWayAndSaysWhy) {
+    const Mesh m = without(sphere(10, 24, 12), {30, 31, 32, 33, 34, 200, 201, 250});
+    const auto r = holes::fill(m, Pick(), {.way = holes::FillWay::Sharp}, silent());
+    ASSERT_TRUE(r);
+    EXPECT_TRUE(surveyed(r->mesh).solid);
+    for (const holes::FilledHole& hole : r->filled) {
+        if (hole.edges <= 4) continue;
+        EXPECT_NE(hole.way, holes::FillWay::Sharp);
+        EXPECT_EQ(hole.why, "the faces around do not meet in a ridge or a corner");
+    }
 }
 
 TEST(Fill, ABridgeMakesOneHoleTwo) {

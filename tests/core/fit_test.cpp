@@ -227,7 +227,8 @@ TEST(Fit, SmallAnglesGoWhereTheSurfaceStaysAndTheRestAreCounted) {
         rig::Random random(seed);
         Mesh m = sphere(10, 48, 24);
         for (int i = 0; i < 2; ++i)
-            mesh::appendPart(m, fromSoup(rig::sphere(Point(random.between(-6, 6), random.between(-6, 6), 5), 8, 40, 20)));
+            mesh::appendPart(m,
+                             fromSoup(rig::sphere(Point(random.between(-6, 6), random.between(-6, 6), 5), 8, 40, 20)));
         const check::Surveyed s(m);
         const auto raw = arrange::skinOf(s, {}, silent());
         ASSERT_TRUE(raw);

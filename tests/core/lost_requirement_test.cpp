@@ -8,6 +8,8 @@
 #include "io/surface_file.h"
 #include "measure/mass.h"
 #include "steps/brief.h"
+#include "steps/lost.h"
+#include "steps/step.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {
@@ -95,9 +97,9 @@ TEST(LostRequirement, EveryBriefHasItAndVolumeMeshForbidsNeedles) {
     for (const steps::Brief& brief : steps::builtInBriefs()) {
         std::size_t found = 0;
         for (const steps::Requirement& r : brief.requirements)
-            if (r.measure->ofImport) {
+            if (r.measure == &steps::lostMeasure()) {
                 ++found;
-                EXPECT_EQ(std::string_view(r.measure->id), "lost");
+                EXPECT_NE(r.measure->ofImport, nullptr);
                 EXPECT_EQ(r.limit, 0.002);
             }
         EXPECT_EQ(found, 1U) << brief.id;
@@ -117,15 +119,55 @@ TEST(LostRequirement, ABriefOfOnesOwnHasItUnlessItSaysOtherwise) {
     ASSERT_TRUE(noted);
     ASSERT_EQ(noted->requirements.size(), 1U);
     EXPECT_FALSE(noted->requirements.front().limit);
-    EXPECT_TRUE(steps::judge(surveyed(unitBox()), *noted, 0.5).allMet());
+    const measure::Loss half{.lost = 0.5};
+    EXPECT_TRUE(steps::judge(surveyed(unitBox()), *noted, &half).allMet());
+}
+
+TEST(LostRequirement, AFlowDomainKeepsItsRegionsAndTheEdgesBetweenThem) {
+    Mesh m = unitBox();
+    m.regions.assign(12, 0);
+    for (mesh::TriangleId t = 0; t < 12; ++t)
+        if (mesh::areaVector(m, t).x() > 0.5) m.regions[t] = 1;
+    m.regionNames = {"wall", "outlet"};
+    const steps::Brief brief = *steps::loadBrief("flow-domain");
+    const auto judgedOf = [&](const Mesh& now, std::string_view id) {
+        const auto import = shared(m);
+        const auto part = shared(now);
+        const auto loss = steps::SeenOfImport(import).lossTo(*part, {}, silent());
+        EXPECT_TRUE(loss);
+        for (const steps::Judged& j : steps::judge(surveyed(now), brief, &*loss).judged)
+            if (std::string_view(j.requirement.measure->id) == id) return j;
+        ADD_FAILURE() << id;
+        return steps::Judged{};
+    };
+    EXPECT_TRUE(judgedOf(m, "regions_lost").met);
+    EXPECT_TRUE(judgedOf(m, "region_borders_lost").met);
+    // Finer triangles are no loss.
+    const auto finer = steps::runStep(*steps::parseStepCall("refine length=0.3"), shared(m), {}, silent());
+    ASSERT_TRUE(finer);
+    EXPECT_EQ(judgedOf(finer->part->mesh(), "regions_lost").value, 0);
+    EXPECT_EQ(judgedOf(finer->part->mesh(), "region_borders_lost").value, 0);
+    // A side more: a quarter of the border lies within the outlet then.
+    Mesh moved = m;
+    for (mesh::TriangleId t = 0; t < 12; ++t)
+        if (mesh::areaVector(m, t).y() > 0.5) moved.regions[t] = 1;
+    EXPECT_NEAR(*judgedOf(moved, "region_borders_lost").value, 0.25, 0.01);
+    EXPECT_FALSE(judgedOf(moved, "region_borders_lost").met);
+    Mesh plain = m;
+    plain.regions.clear();
+    plain.regionNames.clear();
+    EXPECT_EQ(judgedOf(plain, "regions_lost").value, 2);
+    EXPECT_NEAR(*judgedOf(plain, "region_borders_lost").value, 1, 1e-12);
 }
 
 TEST(LostRequirement, IsNotJudgedWithoutAnImport) {
     const steps::Brief& brief = steps::builtInBriefs().front();
     const check::Survey s = surveyed(unitBox());
+    const measure::Loss nothing;
+    const measure::Loss much{.lost = 0.0021};
     const steps::Verdict alone = steps::judge(s, brief);
-    const steps::Verdict kept = steps::judge(s, brief, 0.0);
-    const steps::Verdict gone = steps::judge(s, brief, 0.0021);
+    const steps::Verdict kept = steps::judge(s, brief, &nothing);
+    const steps::Verdict gone = steps::judge(s, brief, &much);
     EXPECT_TRUE(alone.allMet());
     EXPECT_TRUE(kept.allMet());
     EXPECT_FALSE(gone.allMet());

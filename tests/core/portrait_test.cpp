@@ -75,7 +75,7 @@ TEST(Portrait, ShowsThePartAndWhatIsFound) {
     const check::Surveyed part(holed);
     const auto survey = part.survey({}, silent());
     for (const auto& [name, v] : draw::namedViews) {
-        const Picture picture = project::portraitOf(part, **survey, {v, 160, 100});
+        const Picture picture = *project::portraitOf(part, **survey, {v, 160, 100}, silent());
         EXPECT_TRUE(isGround(picture.colours[picture.at(2, 2)]));
         EXPECT_FALSE(isGround(picture.colours[picture.at(80, 50)]));
         const Colour ink = draw::colourOf(check::openEdges.ink.rgb);
@@ -85,7 +85,7 @@ TEST(Portrait, ShowsThePartAndWhatIsFound) {
         EXPECT_LT(nearest, 0.45F);
     }
     const check::Surveyed nothing((Mesh()));
-    const Picture empty = project::portraitOf(nothing, **nothing.survey({}, silent()), {View::Iso, 20, 20});
+    const Picture empty = *project::portraitOf(nothing, **nothing.survey({}, silent()), {View::Iso, 20, 20}, silent());
     for (const Colour& c : empty.colours) EXPECT_TRUE(isGround(c));
 }
 

@@ -373,7 +373,8 @@ TEST(Brief, FromAFile) {
 
 TEST(Brief, ErrorsSayWhatIsWrong) {
     EXPECT_EQ(steps::loadBrief("pretty").error().message,
-              "there is no brief 'pretty'; there are: print, volume-mesh, reference-surface, or name a .json file");
+              "there is no brief 'pretty'; there are: print, volume-mesh, reference-surface, flow-domain, or name a "
+              ".json file");
     const auto error = [](const std::string& text) {
         return steps::parseBrief(nlohmann::ordered_json::parse(text), "b.json").error().message;
     };

@@ -1,10 +1,12 @@
 // What a part is like, and steps that change it on purpose, by real clicks.
 #include <gtest/gtest.h>
 #include <QAbstractButton>
+#include <QAction>
 #include <QDoubleSpinBox>
 
 #include "desktop/viewport.h"
 #include "io/surface_file.h"
+#include "session/numbers.h"
 #include "tests/core/surfaces.h"
 #include "tests/window/window_helpers.h"
 
@@ -154,6 +156,139 @@ TEST(Shaping, EvenTrianglesAreTriedAndKept) {
     EXPECT_GT(look.survey->counts.triangles, 500U);
     EXPECT_GT(look.survey->smallestAngleDeg, 30);
     EXPECT_EQ(look.loss->lost, 0);
+}
+
+TEST(Shaping, AThinPlaceIsFoundAndMadeThicker) {
+    WindowDriver d;
+    ASSERT_TRUE(openMesh(d, "plate.stl", thinPlate()));
+    EXPECT_FALSE(row(d, "thin_places").met);
+    // The step stands with the string that rings, and proposes what the brief asks for.
+    d.click(&strings(d), QPointF(60, strings(d).rowRect(rowOf(d, "thin_places")).center().y()));
+    ASSERT_TRUE(d.settle());
+    ASSERT_TRUE(d.waitFor([&] { return d.find<QDoubleSpinBox>("thicken.thickness") != nullptr; }));
+    EXPECT_DOUBLE_EQ(d.find<QDoubleSpinBox>("thicken.thickness")->value(), 0.8);
+    d.find<QAbstractButton>("preview-thicken")->click();
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value() && d.button("Keep") != nullptr; }));
+    ASSERT_TRUE(d.clickButton("Keep"));
+    ASSERT_TRUE(d.settle());
+    EXPECT_TRUE(row(d, "thin_places").met);
+    EXPECT_TRUE(d.workshop().looks().kept()->survey->solid);
+    EXPECT_TRUE(row(d, "lost").met);
+}
+
+TEST(Shaping, TheFairingBecomesAPrintableBody) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("fairing")}));
+    EXPECT_FALSE(d.workshop().looks().kept()->survey->watertight);
+    tryAndKeep(d, "thicken", "thickness", 2);
+    EXPECT_TRUE(d.workshop().looks().kept()->survey->solid);
+    // What is torn ends in edges that are thinner still.
+    EXPECT_FALSE(row(d, "thin_places").met);
+    tryAndKeep(d, "thicken", "thickness", 0.8);
+    EXPECT_TRUE(row(d, "thin_places").met);
+    EXPECT_TRUE(row(d, "lost").met);
+}
+
+TEST(Shaping, TheNacelleIsHollowedWithTwoDrains) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("nacelle")}));
+    EXPECT_EQ(d.workshop().looks().kept()->survey->shape.voids, 1);
+    tryAndKeep(d, "hollow", "drains", 2);
+    const session::Look& look = *d.workshop().looks().kept();
+    EXPECT_TRUE(look.survey->solid);
+    EXPECT_EQ(look.survey->shape.voids, 0);
+    EXPECT_EQ(d.workshop().parts().current()->track.stops().back().record.number("drains"), 2);
+    EXPECT_TRUE(row(d, "lost").met);
+}
+
+TEST(Shaping, ABaseThatDecimationMadeUnevenIsFlat) {
+    WindowDriver d;
+    // A ball on a foot that waves by a tenth.
+    Mesh m = sphere(30, 60, 30);
+    rig::Random random(3);
+    for (Point& p : m.positions)
+        if (p.z() < -26) p.z() = static_cast<float>(-26 + random.between(-0.1, 0.1));
+    mesh::roundAndJoin(m, mesh::Precision::Single);
+    ASSERT_TRUE(openMesh(d, "foot.stl", m));
+    tryAndKeep(d, "flatten", "within", 0.5);
+    const session::Look& look = *d.workshop().looks().kept();
+    const double low = look.survey->mass.size.min.z();
+    std::size_t atTheBottom = 0;
+    for (const Point& p : look.mesh().positions) {
+        if (p.z() == low) ++atTheBottom;
+        EXPECT_TRUE(p.z() == low || p.z() > low + 0.05);
+    }
+    EXPECT_GT(atTheBottom, 60U);
+}
+
+TEST(Shaping, ASeamIsSmoothed) {
+    WindowDriver d;
+    ASSERT_TRUE(openMesh(d, "ball.stl", sphere(30, 40, 20)));
+    tryAndKeep(d, "smooth", "scale", 30);
+    EXPECT_TRUE(d.workshop().looks().kept()->survey->solid);
+    EXPECT_GT(d.workshop().parts().current()->track.stops().back().record.number("vertices_moved"), 0);
+}
+
+TEST(Numbers, OfThePartAndOfThePickStandInAWindowOfTheirOwn) {
+    WindowDriver d;
+    ASSERT_TRUE(openMesh(d, "box.stl", box(mesh::Point(0, 0, 0), mesh::Point(10, 20, 30))));
+    d.key(Qt::Key_I, Qt::ControlModifier);
+    ASSERT_TRUE(d.waitFor([&] { return labelText(d, "numbers.volume").startsWith(session::spaced(6000)); }));
+    EXPECT_EQ(labelText(d, "numbers.title"), "box");
+    EXPECT_EQ(labelText(d, "numbers.centre of mass"), "5, 10, 15");
+    d.find<QDoubleSpinBox>("numbers.density")->setValue(7.8);
+    ASSERT_TRUE(d.waitFor([&] { return labelText(d, "numbers.mass") == "46.8 g"; }))
+        << labelText(d, "numbers.mass").toStdString();
+    d.workshop().picking().set(mesh::Pick({0, 1}));
+    ASSERT_TRUE(d.waitFor([&] { return labelText(d, "numbers.title").startsWith("2 triangles"); }));
+    EXPECT_TRUE(labelText(d, "numbers.volume").startsWith("none"));
+}
+
+TEST(Parting, APartIsTakenApartJoinedAndCopiedFromTheMenu) {
+    WindowDriver d;
+    ASSERT_TRUE(openMesh(
+        d, "two.stl",
+        together(box(mesh::Point(0, 0, 0), mesh::Point(9, 9, 9)), box(mesh::Point(20, 0, 0), mesh::Point(24, 4, 4)))));
+    const auto run = [&](const QString& name) {
+        for (QAction* action : d.window().findChildren<QAction*>())
+            if (action->text() == name) action->trigger();
+        return d.settle();
+    };
+    ASSERT_TRUE(run("Take apart by bodies"));
+    ASSERT_EQ(d.workshop().parts().all().size(), 3U);
+    EXPECT_EQ(d.workshop().parts().current()->name, "two 1");
+    EXPECT_NEAR(d.workshop().looks().kept()->survey->mass.volume, 729, 1e-6);
+    EXPECT_TRUE(row(d, "lost").met);
+    ASSERT_TRUE(run("Copy this part"));
+    EXPECT_EQ(d.workshop().parts().current()->name, "two 1 copy");
+    ASSERT_TRUE(run("Join all parts into one"));
+    EXPECT_EQ(d.workshop().parts().all().size(), 5U);
+    EXPECT_EQ(d.workshop().parts().current()->name, "joined");
+    EXPECT_EQ(d.workshop().looks().kept()->mesh().triangles.size(), 4U * 12 + 12);
+    // Without a pick there is nothing to make a part of, and it is said.
+    ASSERT_TRUE(run("Make a part of what is picked"));
+    EXPECT_EQ(d.workshop().parts().all().size(), 5U);
+}
+
+// Dragging over the histogram of a lens picks what has such values; steps then work on that.
+TEST(Lenses, AStretchOfTheHistogramBecomesThePick) {
+    WindowDriver d;
+    Mesh m = box(mesh::Point(0, 0, 0), mesh::Point(40, 40, 20));
+    ASSERT_TRUE(openMesh(d, "box.stl", m));
+    ASSERT_TRUE(d.clickButton("slope"));
+    ASSERT_TRUE(d.settle());
+    auto* view = d.window().findChild<desktop::Viewport*>();
+    ASSERT_TRUE(d.waitFor([&] { return !view->histogram().isEmpty(); }));
+    const QRectF bars = view->histogram();
+    // What faces straight down has a slope of 0 and stands at the left; the rest at the right.
+    d.drag(view, QPointF(bars.left() - 3, bars.center().y()), QPointF(bars.left() + 20, bars.center().y()),
+           Qt::LeftButton);
+    EXPECT_EQ(d.workshop().picking().pick().triangles().size(), 2U);
+    d.drag(view, QPointF(bars.right() - 20, bars.center().y()), QPointF(bars.right() + 3, bars.center().y()),
+           Qt::LeftButton);
+    EXPECT_EQ(d.workshop().picking().pick().triangles().size(), 10U);
+    for (const mesh::TriangleId t : d.workshop().picking().pick().triangles())
+        EXPECT_GT(mesh::areaVector(d.workshop().looks().kept()->mesh(), t).z(), -1);
 }
 
 }  // namespace

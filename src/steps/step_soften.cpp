@@ -1,0 +1,78 @@
+// Descriptor of `soften`.
+#include <fmt/format.h>
+
+#include "shape/soften.h"
+#include "steps/steps_list.h"
+
+namespace zither::steps {
+namespace {
+
+Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+    shape::SoftenOptions options;
+    options.radius = a.find("radius")->second;
+    options.ridgeDeg = a.find("ridge")->second;
+    options.precision = mesh::precisionOf(s.mesh());
+    Record record;
+    if (s.mesh().triangles.empty() || !(options.radius > 0)) return StepOutput{s.mesh(), std::move(record)};
+    mesh::PartOfProgress asking(progress, 0, 0.1);
+    const auto before = s.survey(s.knownOptions(), asking);
+    if (!before) return tl::unexpected(before.error());
+    mesh::PartOfProgress bending(progress, 0.1, 0.8);
+    auto result = shape::soften(s, pick, options, bending);
+    if (!result) return tl::unexpected(result.error());
+    record.add("ridge_length", result->ridges);
+    record.add("edges_split", result->split);
+    record.add("vertices_moved", result->moved);
+    record.add("farthest_moved", result->farthest);
+    if (result->moved == 0) {
+        record.say(result->ridges > 0 ? "The ridges are as round as they can be."
+                                      : fmt::format("No edge{} turns by more than {:.4g}\u00B0.",
+                                                    pick.everything() ? "" : " of the pick", options.ridgeDeg));
+        return StepOutput{s.mesh(), std::move(record)};
+    }
+    mesh::PartOfProgress looking(progress, 0.8, 1);
+    const auto after = result->part->survey(s.knownOptions(), looking);
+    if (!after) return tl::unexpected(after.error());
+    if ((*before)->solid && !(*after)->solid) {
+        record.say("It would not be solid any more, so nothing was done: choose a smaller radius.");
+        return StepOutput{s.mesh(), std::move(record)};
+    }
+    record.say(fmt::format("Ridges of {} in all made round; the surface moved by {} at most, within {} of them.",
+                           lengthText(result->ridges), lengthText(result->farthest), lengthText(options.radius)));
+    record.told = toldShaped(s.mesh(), result->part->mesh());
+    return StepOutput{{}, std::move(record), std::move(result->part)};
+}
+
+// A hundredth of the part.
+double proposedRadius(const Surveyed& s) {
+    constexpr double share = 0.01;
+    const mesh::Box box = mesh::boxOf(s.mesh());
+    return box.empty() ? 0.0 : share * box.diagonal();
+}
+
+}  // namespace
+
+const Step& softenStep() {
+    static const Step step = {
+        .name = "soften",
+        .title = "Soften ridges",
+        .summary = "Rounds ridges and valleys, as where two bodies were fused, within a radius.",
+        .parameters = {{.name = "radius",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .help = "Nothing farther from a ridge changes. Proposed: a hundredth of the part.",
+                        .propose = proposedRadius},
+                       {.name = "ridge",
+                        .kind = ParameterKind::Angle,
+                        .min = 1,
+                        .max = 179,
+                        .fallback = 30,
+                        .help = "Edges that turn by more are ridges, or valleys."}},
+        .helpsWith = {},
+        .run = run,
+        .brings = "moved"};
+    return step;
+}
+
+}  // namespace zither::steps
