@@ -2,6 +2,8 @@
 // are left out whole.
 #include "shape/distance_field.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <atomic>
 #include <cmath>
@@ -27,8 +29,15 @@ Grid DistanceField::gridOf(double cell) const {
     return {mesh::boxOf(m_).min - Point::Constant(beside), cell};
 }
 
-bool DistanceField::fits(double cell) const {
-    return (mesh::boxOf(m_).extent().maxCoeff() + 2 * length_) / cell + 6 < mostGridCells;
+std::string DistanceField::wrongWith(double cell, mesh::Precision precision) const {
+    const mesh::Box box = mesh::boxOf(m_);
+    if (!(cell > 0) || !((box.extent().maxCoeff() + 2 * length_) / cell + 6 < mostGridCells))
+        return fmt::format("cells of {:.3g} are too small for this part", cell);
+    constexpr double steps = 64;  // that a cell should be wide
+    if (steps * mesh::unitInLastPlace(precision, box.farthest() + length_) > cell)
+        return fmt::format("so far from the origin coordinates do not tell cells of {:.3g} apart: move it there first",
+                           cell);
+    return {};
 }
 
 bool DistanceField::enclosed(const Point& p) const {

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <optional>
+#include <string>
 
 #include "check/surveyed.h"
 #include "mesh/mesh.h"
@@ -24,8 +25,9 @@ public:
 
     // Where a grid for this body with such cells begins.
     [[nodiscard]] Grid gridOf(double cell) const;
-    // Whether such a grid has not too many cells along a side.
-    [[nodiscard]] bool fits(double cell) const;
+    // What is wrong with such a grid, as a clause: too many cells along a side, or so small that coordinates of the
+    // part hardly tell their corners apart. Empty: nothing.
+    [[nodiscard]] std::string wrongWith(double cell, mesh::Precision precision) const;
 
     [[nodiscard]] std::vector<GridKey> startCells(const Grid& grid) const override;
     bool signs(const Grid& grid, const std::vector<GridKey>& corners, std::vector<std::uint8_t>& signs,

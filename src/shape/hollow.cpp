@@ -286,11 +286,12 @@ mesh::Outcome<Hollowed> hollow(const check::Surveyed& s, const HollowOptions& op
     const auto survey = s.survey(s.knownOptions(), looking);
     if (!survey) return tl::unexpected(survey.error());
     if (!(*survey)->solid)
-        return mesh::badInput(
-            "the surface is no solid, so that nothing tells where it is full: repair it first");
-    if (!(options.wall > 0) || !DistanceField(s, DistanceField::Body::Shrunk, options.wall).fits(options.cell))
-        return mesh::badInput(fmt::format("a wall of {:.3g} with cells of {:.3g} is too fine for this part",
-                                          options.wall, options.cell));
+        return mesh::badInput("the surface is no solid, so that nothing tells where it is full: repair it first");
+    if (!(options.wall > 0)) return mesh::badInput("a wall must be above 0");
+    if (const std::string wrong =
+            DistanceField(s, DistanceField::Body::Shrunk, options.wall).wrongWith(options.cell, options.precision);
+        !wrong.empty())
+        return mesh::badInput(wrong);
     Hollowed result;
     Distances distances;
     mesh::PartOfProgress carving(progress, 0.1, 0.6);
@@ -319,9 +320,9 @@ mesh::Outcome<Hollowed> hollow(const check::Surveyed& s, const HollowOptions& op
     const auto after = check::Surveyed(result.mesh).survey({}, last);
     if (!after) return tl::unexpected(after.error());
     if (!(*after)->solid)
-        return mesh::badInput(fmt::format(
-            "a wall of {:.3g} is too thin for the coordinates of this part: move it to the origin first",
-            options.wall));
+        return mesh::badInput(
+            fmt::format("a wall of {:.3g} is too thin for the coordinates of this part: move it to the origin first",
+                        options.wall));
     result.removed = (*survey)->mass.volume - measure::massOf(result.mesh).volume;
     if (!progress.report(1)) return mesh::cancelled();
     return result;

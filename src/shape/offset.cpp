@@ -94,13 +94,17 @@ Outcome<Offset> offset(const check::Surveyed& s, const OffsetOptions& options, m
     }
     using Body = DistanceField::Body;
     const DistanceField field(s, options.distance > 0 ? Body::Grown : Body::Shrunk, std::abs(options.distance));
-    if (!(options.cell > 0) || !field.fits(options.cell))
-        return mesh::badInput(fmt::format("cells of {:.3g} are too small for this part", options.cell));
+    if (const std::string wrong = field.wrongWith(options.cell, options.precision); !wrong.empty())
+        return mesh::badInput(wrong);
     Offset result;
     // Triangles cut corners; where they do so by too much, the cells were too wide.
     constexpr int tries = 2;
+    constexpr double most = 2e6;  // triangles of a second try
     double cell = options.cell;
-    for (int i = 0; i < tries && field.fits(cell); ++i, cell /= 2) {
+    for (int i = 0; i < tries; ++i, cell /= 2) {
+        if (i > 0 && (!field.wrongWith(cell, options.precision).empty() ||
+                      4 * static_cast<double>(result.mesh.triangles.size()) > most))
+            break;
         mesh::PartOfProgress making(progress, 0.4 + 0.6 * i / tries, 0.4 + 0.6 * (i + 1) / tries);
         auto skin = contour(field, field.gridOf(cell), options.precision, making);
         if (!skin) return tl::unexpected(skin.error());

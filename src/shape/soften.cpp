@@ -1,6 +1,8 @@
 // Refined around the ridges, then one fairing of that band.
 #include "shape/soften.h"
 
+#include <fmt/format.h>
+
 #include <Eigen/Geometry>
 #include <cmath>
 #include <numbers>
@@ -16,6 +18,9 @@ namespace {
 using mesh::Mesh;
 using mesh::Point;
 using mesh::TriangleId;
+
+// Of the radius: edges of what is bent.
+constexpr double fine = 1.0 / 3;
 
 // Each ridge as a triangle without area.
 Mesh ridgesOf(const check::Surveyed& s, const mesh::Pick& pick, double ridgeDeg, double& length) {
@@ -63,6 +68,28 @@ mesh::Pick bandOf(const Mesh& m, const space::TriangleTree& ridges, double radiu
     return mesh::Pick(std::move(band));
 }
 
+// Finer and finer around the ridges: of a large triangle only what is near them becomes small.
+mesh::Outcome<Refined> refinedAround(const check::Surveyed& s, const space::TriangleTree& ridges,
+                                     const SoftenOptions& options) {
+    const double target = fine * options.radius;
+    Refined all{s.mesh()};
+    const double size = mesh::boxOf(s.mesh()).diagonal();
+    constexpr int most = 20;  // halvings: far more triangles than fit in memory
+    int halvings = 0;
+    while (halvings < most && std::ldexp(target, halvings) < 0.5 * size) ++halvings;
+    for (; halvings >= 0; --halvings) {
+        const double length = std::ldexp(target, halvings);
+        const mesh::Pick band = bandOf(all.mesh, ridges, options.radius, false);
+        if (band.triangles().empty()) return all;
+        auto refined = refine(all.mesh, band, length);
+        if (!refined) return refined;
+        for (Point& p : refined->mesh.positions) p = mesh::rounded(options.precision, p);
+        all.mesh = std::move(refined->mesh);
+        all.split += refined->split;
+    }
+    return all;
+}
+
 // How far vertices may go: at a ridge what the corner of a fillet needs, less beside it; into the material no more
 // than a tenth of what is there, so that thin bars stay.
 class Bounds {
@@ -105,12 +132,15 @@ mesh::Outcome<Softened> soften(const check::Surveyed& s, const mesh::Pick& pick,
     Softened result{std::make_shared<const check::Surveyed>(s.shared())};
     const Mesh ridges = ridgesOf(s, pick, options.ridgeDeg, result.ridges);
     if (ridges.triangles.empty()) return result;
+    constexpr double steps = 64;  // of the coordinates, that new edges should be long
+    if (!(fine * options.radius > steps * mesh::unitInLastPlace(options.precision, mesh::boxOf(s.mesh()).farthest())))
+        return mesh::badInput(
+            fmt::format("so far from the origin coordinates do not tell edges of {:.3g} apart: move it there first",
+                        fine * options.radius));
     const space::TriangleTree tree(ridges);
     if (!progress.report(0.1)) return mesh::cancelled();
-    constexpr double fine = 1.0 / 3;  // of the radius
-    auto refined = refine(s, bandOf(s.mesh(), tree, options.radius, false), fine * options.radius);
+    auto refined = refinedAround(s, tree, options);
     if (!refined) return tl::unexpected(refined.error());
-    for (Point& p : refined->mesh.positions) p = mesh::rounded(options.precision, p);
     result.split = refined->split;
     const check::Surveyed finer(std::move(refined->mesh));
     const mesh::Pick band = bandOf(finer.mesh(), tree, options.radius, true);

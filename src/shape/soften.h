@@ -18,16 +18,17 @@ struct SoftenOptions {
 
 struct Softened {
     check::SurveyedPtr part;
-    double ridges = 0;         // length of the edges that were ridges
-    std::size_t split = 0;     // edges, so that there is something to bend
-    std::size_t moved = 0;     // vertices
-    double farthest = 0;       // that any moved
+    double ridges = 0;      // length of the edges that were ridges
+    std::size_t split = 0;  // edges, so that there is something to bend
+    std::size_t moved = 0;  // vertices
+    double farthest = 0;    // that any moved
 };
 
 // The surface within the radius of a ridge gets edges of a third of it, and is bent so that it goes on smoothly where
 // it is not touched (smooth.h, without volume given back): no farther than a fillet of that radius would be, and into
 // the material no farther than a tenth of what is there. Of a pick: ridges between two of its triangles; the pick
-// says nothing else of what may move. Borders of regions, open borders and needles stay. Error: only cancelled.
+// says nothing else of what may move. Borders of regions, open borders and needles stay. Error: cancelled, or the
+// radius is too small for the coordinates.
 mesh::Outcome<Softened> soften(const check::Surveyed& s, const mesh::Pick& pick, const SoftenOptions& options,
                                mesh::Progress& progress);
 

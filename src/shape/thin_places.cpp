@@ -94,8 +94,10 @@ Outcome<Skin> bodyAround(const Mesh& sheet, double wall, mesh::Precision precisi
     const check::Surveyed s(sheet);
     // Triangles cut about 1.4 cells off a circle of that radius.
     double radius = (0.5 + tolerance::wallShort) * wall + 0.5 * cell * cell / wall;
-    if (!(2 * cell <= radius) || !DistanceField(s, DistanceField::Body::Around, radius).fits(cell))
-        return mesh::badInput(fmt::format("{:.3g} is too little for a part of this size", wall));
+    if (!(2 * cell <= radius)) return mesh::badInput(fmt::format("{:.3g} is too little for a part of this size", wall));
+    if (const std::string wrong = DistanceField(s, DistanceField::Body::Around, radius).wrongWith(cell, precision);
+        !wrong.empty())
+        return mesh::badInput(wrong);
     constexpr int tries = 3;
     for (int i = 0;; ++i) {
         mesh::PartOfProgress part(progress, static_cast<double>(i) / tries, static_cast<double>(i + 1) / tries);

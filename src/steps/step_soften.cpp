@@ -19,7 +19,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     if (!before) return tl::unexpected(before.error());
     mesh::PartOfProgress bending(progress, 0.1, 0.8);
     auto result = shape::soften(s, pick, options, bending);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return leftBecause(result.error(), s.mesh());
     record.add("ridge_length", result->ridges);
     record.add("edges_split", result->split);
     record.add("vertices_moved", result->moved);
