@@ -29,6 +29,17 @@ std::optional<Point> centreOfMass(const Mesh& m) {
     return middle + sum / volume;
 }
 
+std::ptrdiff_t eulerOf(const Mesh& m, const mesh::Edges& edges) {
+    std::vector<std::uint8_t> used(m.positions.size(), 0);
+    std::ptrdiff_t faces = 0;
+    for (const mesh::Triangle& t : m.triangles) {
+        if (mesh::isCollapsed(t)) continue;
+        ++faces;
+        for (VertexId v : t) used[v] = 1;
+    }
+    return std::count(used.begin(), used.end(), 1) - static_cast<std::ptrdiff_t>(edges.count()) + faces;
+}
+
 namespace {
 
 // `lessIsWorse`: of the values; the histogram runs from low to high all the same.

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <array>
+#include <cstddef>
 #include <optional>
 #include <string_view>
 #include <vector>
@@ -15,6 +16,9 @@ namespace zither::measure {
 
 // Of the volume that a closed surface encloses; none where that is nothing.
 std::optional<mesh::Point> centreOfMass(const mesh::Mesh& m);
+
+// V - E + F of the whole, without collapsed triangles: 2 for each closed shell without handles, 2 less for each handle.
+std::ptrdiff_t eulerOf(const mesh::Mesh& m, const mesh::Edges& edges);
 
 // One value of each triangle, or edge, from the worst on.
 struct Spread {

@@ -10,6 +10,7 @@
 
 #include "check/surveyed.h"
 #include "holes/fill.h"
+#include "measure/numbers.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
 #include "mesh/tolerances.h"
@@ -25,18 +26,6 @@ using mesh::Pick;
 using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
-
-// V - E + F of the whole: 2 for each closed shell without handles, 2 less for each handle.
-std::ptrdiff_t eulerOf(const Mesh& m, const mesh::Edges& edges) {
-    std::vector<std::uint8_t> used(m.positions.size(), 0);
-    std::ptrdiff_t faces = 0;
-    for (const mesh::Triangle& t : m.triangles) {
-        if (mesh::isCollapsed(t)) continue;
-        ++faces;
-        for (VertexId v : t) used[v] = 1;
-    }
-    return std::count(used.begin(), used.end(), 1) - static_cast<std::ptrdiff_t>(edges.count()) + faces;
-}
 
 // Surface along edges about a vertex.
 class Piece {
@@ -359,8 +348,9 @@ private:
         }
         auto filled = holes::cutOut(m_, away, {.way = holes::FillWay::Taut}, progress);
         if (!filled) return tl::unexpected(filled.error());
-        const bool gone = !filled->filled.empty() && holes::faultsOf(*filled) == 0 &&
-                          eulerOf(filled->mesh, mesh::Edges(filled->mesh)) > eulerOf(m_, mesh::Edges(m_));
+        const bool gone =
+            !filled->filled.empty() && holes::faultsOf(*filled) == 0 &&
+            measure::eulerOf(filled->mesh, mesh::Edges(filled->mesh)) > measure::eulerOf(m_, mesh::Edges(m_));
         if (gone) {
             result_.removed += m_.triangles.size() - chosen.size();
             result_.added += filled->added;

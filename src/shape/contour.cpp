@@ -6,6 +6,7 @@
 #include <array>
 #include <atomic>
 #include <cmath>
+#include <span>
 #include <unordered_map>
 #include <utility>
 
@@ -366,6 +367,23 @@ GridIndex Grid::cellAt(const Point& p) const {
     const Point q = (p - origin) / cell;
     return {static_cast<int>(std::floor(q.x())), static_cast<int>(std::floor(q.y())),
             static_cast<int>(std::floor(q.z()))};
+}
+
+bool windingAt(const space::WindingTree& winding, const Grid& grid, const std::vector<GridKey>& corners,
+               std::vector<double>& values, mesh::Progress& progress) {
+    values.resize(corners.size());
+    std::atomic<bool> stop = false;
+    constexpr std::size_t atOnce = 256;
+    mesh::parallelFor((corners.size() + atOnce - 1) / atOnce, 1, [&](std::size_t run) {
+        const std::size_t begin = run * atOnce;
+        if (stop) return;
+        if (!progress.report(static_cast<double>(begin) / static_cast<double>(corners.size()))) stop = true;
+        std::vector<Point> places;
+        for (std::size_t i = begin; i < std::min(corners.size(), begin + atOnce); ++i)
+            places.push_back(grid.place(indexOf(corners[i])));
+        winding.at(places, std::span(values).subspan(begin, places.size()), tolerance::skinFarAway);
+    });
+    return !stop;
 }
 
 Outcome<Skin> contour(const Field& field, const Grid& grid, mesh::Precision precision, mesh::Progress& progress) {

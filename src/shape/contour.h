@@ -9,6 +9,7 @@
 #include "mesh/outcome.h"
 #include "mesh/precision.h"
 #include "mesh/progress.h"
+#include "space/winding.h"
 
 namespace zither::shape {
 
@@ -47,6 +48,11 @@ struct Grid {
     [[nodiscard]] mesh::Point place(const GridIndex& i) const { return origin + cell * mesh::Point(i.x, i.y, i.z); }
     [[nodiscard]] GridIndex cellAt(const mesh::Point& p) const;
 };
+
+// Winding numbers at corners of a grid that follow on each other: within what says on which side of a surface they lie.
+// False where it was cancelled.
+bool windingAt(const space::WindingTree& winding, const Grid& grid, const std::vector<GridKey>& corners,
+               std::vector<double>& values, mesh::Progress& progress);
 
 // Where a skin passes an edge of the grid, and how it faces there.
 struct Passing {

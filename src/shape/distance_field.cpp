@@ -8,7 +8,6 @@
 #include <atomic>
 #include <cmath>
 #include <numbers>
-#include <span>
 #include <utility>
 
 #include "mesh/parallel.h"
@@ -90,14 +89,11 @@ std::vector<GridKey> DistanceField::startCells(const Grid& grid) const {
 bool DistanceField::signs(const Grid& grid, const std::vector<GridKey>& corners, std::vector<std::uint8_t>& signs,
                           mesh::Progress& progress) const {
     std::atomic<bool> stop = false;
-    const auto report = [&](std::size_t i, std::size_t count, double from) {
-        if (i % 4096 == 0 && !progress.report(from + 0.5 * static_cast<double>(i) / static_cast<double>(count)))
-            stop = true;
-    };
     std::vector<std::uint8_t> near(corners.size(), 0);
     mesh::parallelFor(corners.size(), 128, [&](std::size_t i) {
         if (stop) return;
-        report(i, corners.size(), 0);
+        if (i % 4096 == 0 && !progress.report(0.5 * static_cast<double>(i) / static_cast<double>(corners.size())))
+            stop = true;
         near[i] = tree_.reaches(grid.place(indexOf(corners[i])), length_);
         if (!winding_) signs[i] = near[i];
     });
@@ -108,19 +104,10 @@ bool DistanceField::signs(const Grid& grid, const std::vector<GridKey>& corners,
     for (std::size_t i = 0; i < corners.size(); ++i)
         if (!near[i]) seeds.push_back(keyOf(seedBeside(indexOf(corners[i]))));
     sortUnique(seeds);
-    std::vector<double> winding(seeds.size());
-    constexpr std::size_t atOnce = 256;
-    mesh::parallelFor((seeds.size() + atOnce - 1) / atOnce, 1, [&](std::size_t run) {
-        if (stop) return;
-        const std::size_t begin = run * atOnce;
-        std::vector<Point> places;
-        for (std::size_t i = begin; i < std::min(seeds.size(), begin + atOnce); ++i) {
-            places.push_back(grid.place(indexOf(seeds[i])));
-            report(i, seeds.size(), 0.5);
-        }
-        winding_->at(places, std::span(winding).subspan(begin, places.size()), tolerance::skinFarAway);
-    });
-    for (std::size_t i = 0; i < corners.size() && !stop; ++i) {
+    std::vector<double> winding;
+    mesh::PartOfProgress asking(progress, 0.5, 1);
+    if (!windingAt(*winding_, grid, seeds, winding, asking)) return false;
+    for (std::size_t i = 0; i < corners.size(); ++i) {
         if (near[i]) {
             signs[i] = body_ == Body::Grown;
             continue;
@@ -129,7 +116,7 @@ bool DistanceField::signs(const Grid& grid, const std::vector<GridKey>& corners,
         signs[i] =
             winding[static_cast<std::size_t>(std::lower_bound(seeds.begin(), seeds.end(), seed) - seeds.begin())] > 0.5;
     }
-    return !stop;
+    return true;
 }
 
 Passing DistanceField::passing(const Point& inside, const Point& outside) const {

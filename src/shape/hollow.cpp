@@ -10,7 +10,7 @@
 #include <utility>
 
 #include "arrange/fuse.h"
-#include "measure/mass.h"
+#include "measure/numbers.h"
 #include "mesh/tolerances.h"
 #include "shape/distance_field.h"
 
@@ -229,11 +229,6 @@ private:
     std::optional<space::TriangleTree> inside_;
 };
 
-// Euler characteristic of a closed manifold all of whose vertices are used.
-std::int64_t eulerOf(const Mesh& m) {
-    return static_cast<std::int64_t>(m.positions.size()) - static_cast<std::int64_t>(m.triangles.size() / 2);
-}
-
 // A drain after the other, so that one that cannot be drilled spoils no other.
 Outcome<void> drillAll(const check::Surveyed& body, const std::vector<check::Shell>& shells,
                        const HollowOptions& options, Hollowed& result, mesh::Progress& progress) {
@@ -243,6 +238,7 @@ Outcome<void> drillAll(const check::Surveyed& body, const std::vector<check::She
     if (result.voids == 0 || !(options.drainDiameter > 0)) return {};
     const std::vector<Drain> drains = options.at.empty() ? drilling.proposed() : drilling.asked();
     Mesh drilled = result.mesh;
+    std::ptrdiff_t euler = measure::eulerOf(drilled, whole.edges());
     for (std::size_t i = 0; i < drains.size(); ++i) {
         const auto count = static_cast<double>(drains.size());
         mesh::PartOfProgress part(progress, static_cast<double>(i) / count, static_cast<double>(i + 1) / count);
@@ -261,16 +257,17 @@ Outcome<void> drillAll(const check::Surveyed& body, const std::vector<check::She
                                   .slivers = tolerance::needleHeight * mesh::boxOf(drilled).diagonal()},
                                  cutting);
         if (!cut) return tl::unexpected(cut.error());
-        mesh::dropUnusedVertices(cut->mesh);
         const check::Surveyed after(cut->mesh);
         mesh::PartOfProgress looking(part, 0.7, 1);
         const auto survey = after.survey({}, looking);
         if (!survey) return tl::unexpected(survey.error());
         // A hole from one side of a wall to the other takes two discs away and gives a tube.
-        if (!(*survey)->solid || eulerOf(after.mesh()) != eulerOf(drilled) - 2) {
+        const std::ptrdiff_t eulerAfter = measure::eulerOf(after.mesh(), after.edges());
+        if (!(*survey)->solid || eulerAfter != euler - 2) {
             result.undrilled.push_back(drains[i].to);
             continue;
         }
+        euler = eulerAfter;
         drilled = std::move(cut->mesh);
         result.drains.push_back(drains[i]);
     }

@@ -39,7 +39,6 @@ struct Hollowed {
     std::size_t points = 0;
     std::vector<Drain> drains = {};           // that were drilled
     std::vector<mesh::Point> undrilled = {};  // places where none could be
-    std::vector<mesh::Point> unsound = {};    // places that could not be settled
 };
 
 // The voids are where a solid is deeper than the wall (distance_field.h); the body's own triangles stay with their

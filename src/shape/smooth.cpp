@@ -42,19 +42,16 @@ public:
         : s_(s), m_(s.mesh()), options_(options), free_(m_.positions.size(), 1), rigid_(m_.positions.size(), 0) {
         const FeatureLines lines =
             featureLinesOf(m_, s.edges(), {.creaseDeg = options.creaseDeg, .spur = options.scale});
-        std::vector<std::uint8_t> used(m_.positions.size(), 0);
-        for (const mesh::Triangle& t : m_.triangles)
-            for (VertexId v : t) used[v] = 1;
+        const std::vector<std::uint8_t> used = mesh::cornersOf(m_, std::vector<std::uint8_t>(m_.triangles.size(), 1));
         for (VertexId v = 0; v < free_.size(); ++v) {
             rigid_[v] = !lines.places[v].isFree();
             free_[v] = used[v] && !rigid_[v];
             result_.fixed += rigid_[v];
         }
         if (pick.everything()) return;
-        const std::vector<std::uint8_t> chosen = pick.mask(m_);
-        for (TriangleId t = 0; t < chosen.size(); ++t)
-            if (!chosen[t])
-                for (VertexId v : m_.triangles[t]) free_[v] = 0;
+        std::vector<std::uint8_t> others = pick.mask(m_);
+        for (std::uint8_t& flag : others) flag = !flag;
+        hold(mesh::cornersOf(m_, others));
     }
 
     Outcome<Smoothed> run(mesh::Progress& progress) {
@@ -64,9 +61,7 @@ public:
         before_ = *before;
         result_.volumeBefore = result_.volumeAfter = before_->mass.volume;
         // Without a collapsed or degenerate triangle among them: there is no way of telling how it turns there.
-        for (TriangleId t = 0; t < m_.triangles.size(); ++t)
-            if (s_.degenerate()[t])
-                for (VertexId v : m_.triangles[t]) free_[v] = 0;
+        hold(mesh::cornersOf(m_, s_.degenerate()));
         way_.assign(m_.positions.size(), Point::Zero());
         mesh::PartOfProgress solving(progress, 0.2, 0.7);
         if (!solve(solving)) return mesh::cancelled();
@@ -78,6 +73,12 @@ public:
     }
 
 private:
+    // The flagged vertices stay where they are.
+    void hold(const std::vector<std::uint8_t>& flags) {
+        for (std::size_t v = 0; v < flags.size(); ++v)
+            if (flags[v]) free_[v] = 0;
+    }
+
     // ---- where each vertex would go
 
     bool solve(mesh::Progress& progress) {
@@ -236,7 +237,10 @@ private:
             if (!survey) return false;
             std::vector<std::uint8_t> trouble(m_.triangles.size(), 0);
             bool any = false;
-            const auto blame = [&](TriangleId t) { any = trouble[t] = 1; };
+            const auto blame = [&](TriangleId t) {
+                trouble[t] = 1;
+                any = true;
+            };
             for (const check::TrianglePair& pair : (*survey)->crossingPairs)
                 if (!crossed.contains(pair)) {
                     blame(pair.first);
@@ -268,7 +272,7 @@ private:
             result_.moved += far > 0;
             result_.heldBack += free_[v] && (share_[v] < 1 || way_[v].norm() > boundOf(v));
         }
-        result_.volumeAfter = measure::massOf(now).volume;
+        if (const auto known = result_.part->known()) result_.volumeAfter = known->mass.volume;
     }
 
     const check::Surveyed& s_;

@@ -8,7 +8,7 @@
 #include <utility>
 
 #include "arrange/fuse.h"
-#include "measure/mass.h"
+#include "measure/numbers.h"
 #include "measure/wall.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
@@ -79,18 +79,12 @@ Mesh middlesOf(const check::Surveyed& s, const std::vector<TriangleId>& triangle
     return all;
 }
 
-double areaOf(const Mesh& m) {
-    double area = 0;
-    for (TriangleId t = 0; t < m.triangles.size(); ++t) area += 0.5 * mesh::areaVector(m, t).norm();
-    return area;
-}
-
 // All that is within half the wall of the sheet: at least that, where triangles cut corners.
 Outcome<Skin> bodyAround(const Mesh& sheet, double wall, mesh::Precision precision, mesh::Progress& progress) {
     // Fine enough to look round, and no more than some millions of triangles.
     constexpr double finest = 1.0 / 5;  // of the wall
     constexpr double most = 3e6;
-    const double cell = std::max(finest * wall, std::sqrt(2 * trianglesASquare * areaOf(sheet) / most));
+    const double cell = std::max(finest * wall, std::sqrt(2 * trianglesASquare * measure::massOf(sheet).area / most));
     const check::Surveyed s(sheet);
     // Triangles cut about 1.4 cells off a circle of that radius.
     double radius = (0.5 + tolerance::wallShort) * wall + 0.5 * cell * cell / wall;
@@ -110,10 +104,6 @@ Outcome<Skin> bodyAround(const Mesh& sheet, double wall, mesh::Precision precisi
     }
 }
 
-std::int64_t eulerOf(const Mesh& m) {
-    return static_cast<std::int64_t>(m.positions.size()) - static_cast<std::int64_t>(m.triangles.size() / 2);
-}
-
 }  // namespace
 
 Outcome<ThickerPlaces> thickenThinPlaces(const check::Surveyed& s, const mesh::Pick& pick,
@@ -125,7 +115,8 @@ Outcome<ThickerPlaces> thickenThinPlaces(const check::Surveyed& s, const mesh::P
         return mesh::badInput("the surface is no solid, so that nothing tells its walls: repair it first");
     ThickerPlaces result{s.mesh()};
     std::vector<std::uint8_t> chosen = pick.everything() ? std::vector<std::uint8_t>() : pick.mask(s.mesh());
-    auto now = std::make_shared<const check::Surveyed>(s.shared());
+    // With all that is known of it; it outlives this.
+    check::SurveyedPtr now(std::shared_ptr<void>(), &s);
     constexpr int rounds = 3;
     for (int round = 0; round <= rounds; ++round) {
         mesh::PartOfProgress part(progress, 0.1 + 0.9 * round / (rounds + 1), 0.1 + 0.9 * (round + 1) / (rounds + 1));
@@ -160,7 +151,6 @@ Outcome<ThickerPlaces> thickenThinPlaces(const check::Surveyed& s, const mesh::P
                                     .slivers = tolerance::needleHeight * mesh::boxOf(s.mesh()).diagonal()},
                                    fusing);
         if (!fused) return tl::unexpected(fused.error());
-        mesh::dropUnusedVertices(fused->mesh);
         auto next = std::make_shared<const check::Surveyed>(std::move(fused->mesh));
         mesh::PartOfProgress looking(part, 0.9, 1);
         const auto after = next->survey({}, looking);
@@ -178,7 +168,8 @@ Outcome<ThickerPlaces> thickenThinPlaces(const check::Surveyed& s, const mesh::P
         }
         now = std::move(next);
     }
-    result.otherHoles = eulerOf(result.mesh) != eulerOf(s.mesh());
+    result.otherHoles =
+        measure::eulerOf(result.mesh, mesh::Edges(result.mesh)) != measure::eulerOf(s.mesh(), s.edges());
     if (!progress.report(1)) return mesh::cancelled();
     return result;
 }

@@ -8,7 +8,6 @@
 #include <atomic>
 #include <cmath>
 #include <optional>
-#include <span>
 
 #include "measure/mass.h"
 #include "mesh/parallel.h"
@@ -155,27 +154,15 @@ public:
         seeds.reserve(corners.size());
         for (GridKey k : corners) seeds.push_back(keyOf(seedBeside(indexOf(k))));
         sortUnique(seeds);
-        std::vector<double> winding(seeds.size());
+        std::vector<double> winding;
+        mesh::PartOfProgress asking(progress, 0, 0.5);
+        if (!reach_ && !windingAt(winding_, grid, seeds, winding, asking)) return false;
         std::atomic<bool> stop = false;
-        const auto report = [&](std::size_t i, std::size_t count, double from) {
-            if (i % 4096 == 0 && !progress.report(from + 0.5 * static_cast<double>(i) / static_cast<double>(count)))
-                stop = true;
-        };
-        constexpr std::size_t atOnce = 256;
-        if (!reach_)
-            mesh::parallelFor((seeds.size() + atOnce - 1) / atOnce, 1, [&](std::size_t run) {
-                if (stop) return;
-                const std::size_t begin = run * atOnce;
-                std::vector<Point> places;
-                for (std::size_t i = begin; i < std::min(seeds.size(), begin + atOnce); ++i) {
-                    places.push_back(grid.place(indexOf(seeds[i])));
-                    report(i, seeds.size(), 0);
-                }
-                winding_.at(places, std::span(winding).subspan(begin, places.size()), tolerance::skinFarAway);
-            });
         mesh::parallelFor(corners.size(), 128, [&](std::size_t i) {
             if (stop) return;
-            report(i, corners.size(), 0.5);
+            if (i % 4096 == 0 &&
+                !progress.report(0.5 + 0.5 * static_cast<double>(i) / static_cast<double>(corners.size())))
+                stop = true;
             const GridIndex corner = indexOf(corners[i]);
             if (!reach_) {
                 const GridKey seed = keyOf(seedBeside(corner));

@@ -51,17 +51,17 @@ Outcome<StepOutput> keepSolid(const Surveyed& before, Mesh&& moved, Record recor
     return StepOutput{std::move(fit->mesh), std::move(record)};
 }
 
-Outcome<StepOutput> unlessWorse(const Surveyed& before, Mesh&& changed, Record record, Progress& progress) {
+Outcome<StepOutput> unlessWorse(const Surveyed& before, SurveyedPtr part, Record record, Progress& progress,
+                                std::string_view advice) {
     mesh::PartOfProgress asking(progress, 0, 0.5);
     const auto was = before.survey(before.knownOptions(), asking);
     if (!was) return tl::unexpected(was.error());
-    auto part = std::make_shared<const Surveyed>(std::move(changed));
     mesh::PartOfProgress looking(progress, 0.5, 1);
     const auto is = part->survey(before.knownOptions(), looking);
     if (!is) return tl::unexpected(is.error());
     if ((*was)->solid && !(*is)->solid) {
         Record left;
-        left.say("It would not be solid any more, so nothing was done.");
+        left.say(fmt::format("It would not be solid any more, so nothing was done{}.", advice));
         return StepOutput{before.mesh(), std::move(left)};
     }
     if (!(*was)->solid) sayWhatIsWorse((*was)->counts, (*is)->counts, record);

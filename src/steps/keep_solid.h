@@ -11,7 +11,9 @@ namespace zither::steps {
 Outcome<StepOutput> keepSolid(const Surveyed& before, Mesh&& moved, Record record, Progress& progress);
 
 // The surface with its survey, its coordinates as they are. Where the one before was solid and this one is not, the one
-// before, and that is said; where it was broken and is more so, that is said. Error: only cancelled.
-Outcome<StepOutput> unlessWorse(const Surveyed& before, Mesh&& changed, Record record, Progress& progress);
+// before, and that is said, with an `advice` behind it; where it was broken and is more so, that is said. Error: only
+// cancelled.
+Outcome<StepOutput> unlessWorse(const Surveyed& before, SurveyedPtr part, Record record, Progress& progress,
+                                std::string_view advice = {});
 
 }  // namespace zither::steps

@@ -13,13 +13,9 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     shape::FlattenOptions options;
     options.within = a.find("within")->second;
     options.precision = mesh::precisionOf(s.mesh());
-    if (const std::string& text = a.find("down")->second.text; !text.empty()) {
-        const auto down = placeFromText(text);
-        if (!down) return tl::unexpected(down.error());
-        if (!(down->norm() > 0))
-            return mesh::badInput("step 'flatten': down must not be 0,0,0", mesh::errorcode::badParameter);
-        options.down = down->normalized();
-    }
+    const auto down = directionAsked("flatten", a, "down");
+    if (!down) return tl::unexpected(down.error());
+    if (*down) options.down = **down;
     const bool rims = a.find("what")->second.text == "rims";
     shape::Flattened result = rims ? shape::flattenRims(s, pick, options) : shape::flattenBase(s, pick, options);
     Record record;
@@ -45,7 +41,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
             lengthText(options.within)));
     else if (result.places.empty())
         record.say(rims ? "No surface ends anywhere: there is no rim." : "Nothing nearly flat lies at the bottom.");
-    return unlessWorse(s, std::move(result.mesh), std::move(record), progress);
+    return unlessWorse(s, std::make_shared<const Surveyed>(std::move(result.mesh)), std::move(record), progress);
 }
 
 // What decimation leaves of a flat base, and more.

@@ -55,13 +55,9 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     options.drains = static_cast<std::size_t>(a.find("drains")->second.number);
     options.drainDiameter = a.find("diameter")->second;
     if (!(options.drainDiameter > 0)) options.drainDiameter = 2 * options.wall;
-    if (const std::string& text = a.find("up")->second.text; !text.empty()) {
-        const auto up = placeFromText(text);
-        if (!up) return tl::unexpected(up.error());
-        if (!(up->norm() > 0))
-            return mesh::badInput("step 'hollow': up must not be 0,0,0", mesh::errorcode::badParameter);
-        options.up = up->normalized();
-    }
+    const auto up = directionAsked("hollow", a, "up");
+    if (!up) return tl::unexpected(up.error());
+    if (*up) options.up = **up;
     options.at = placesOf(s, pick);
     options.precision = mesh::precisionOf(s.mesh());
     auto result = shape::hollow(s, options, progress);

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "check/catalogue.h"
+#include "measure/mass.h"
 #include "shape/remesh.h"
 #include "steps/steps_list.h"
 
@@ -12,8 +13,7 @@ namespace {
 
 // The mean edge of as many even triangles as there are.
 double proposedLength(const Surveyed& s) {
-    double area = 0;
-    for (mesh::TriangleId t = 0; t < s.mesh().triangles.size(); ++t) area += 0.5 * mesh::areaVector(s.mesh(), t).norm();
+    const double area = measure::massOf(s.mesh()).area;
     constexpr double even = 4 / 1.7320508075688772;  // squared edge over area, of an even triangle
     const auto count = static_cast<double>(std::max<std::size_t>(1, s.mesh().triangles.size()));
     return std::sqrt(even * area / count);

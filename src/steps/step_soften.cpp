@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include "shape/soften.h"
+#include "steps/keep_solid.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -14,10 +15,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     options.precision = mesh::precisionOf(s.mesh());
     Record record;
     if (s.mesh().triangles.empty() || !(options.radius > 0)) return StepOutput{s.mesh(), std::move(record)};
-    mesh::PartOfProgress asking(progress, 0, 0.1);
-    const auto before = s.survey(s.knownOptions(), asking);
-    if (!before) return tl::unexpected(before.error());
-    mesh::PartOfProgress bending(progress, 0.1, 0.8);
+    mesh::PartOfProgress bending(progress, 0, 0.8);
     auto result = shape::soften(s, pick, options, bending);
     if (!result) return leftBecause(result.error(), s.mesh());
     record.add("ridge_length", result->ridges);
@@ -30,17 +28,11 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
                                                     pick.everything() ? "" : " of the pick", options.ridgeDeg));
         return StepOutput{s.mesh(), std::move(record)};
     }
-    mesh::PartOfProgress looking(progress, 0.8, 1);
-    const auto after = result->part->survey(s.knownOptions(), looking);
-    if (!after) return tl::unexpected(after.error());
-    if ((*before)->solid && !(*after)->solid) {
-        record.say("It would not be solid any more, so nothing was done: choose a smaller radius.");
-        return StepOutput{s.mesh(), std::move(record)};
-    }
     record.say(fmt::format("Ridges of {} in all made round; the surface moved by {} at most, within {} of them.",
                            lengthText(result->ridges), lengthText(result->farthest), lengthText(options.radius)));
     record.told = toldShaped(s.mesh(), result->part->mesh());
-    return StepOutput{{}, std::move(record), std::move(result->part)};
+    mesh::PartOfProgress looking(progress, 0.8, 1);
+    return unlessWorse(s, std::move(result->part), std::move(record), looking, ": choose a smaller radius");
 }
 
 // A hundredth of the part.

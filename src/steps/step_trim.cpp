@@ -15,13 +15,11 @@ Outcome<shape::TrimOptions> planeOf(const Mesh& m, const Arguments& a) {
     const std::string& axis = a.find("axis")->second.text;
     options.towards = axis == "x" ? mesh::Point::UnitX() : axis == "y" ? mesh::Point::UnitY() : mesh::Point::UnitZ();
     options.through = a.find("at")->second.number * options.towards;
-    if (const std::string& normal = a.find("normal")->second.text; !normal.empty()) {
-        const auto direction = placeFromText(normal);
-        if (!direction) return tl::unexpected(direction.error());
-        if (!(direction->norm() > 0))
-            return mesh::badInput("step 'trim': normal must not be 0,0,0", mesh::errorcode::badParameter);
-        options.through = a.find("at")->second.number * direction->normalized();
-        options.towards = direction->normalized();
+    const auto direction = directionAsked("trim", a, "normal");
+    if (!direction) return tl::unexpected(direction.error());
+    if (*direction) {
+        options.through = a.find("at")->second.number * **direction;
+        options.towards = **direction;
     }
     if (const std::string& through = a.find("through")->second.text; !through.empty()) {
         const auto place = placeFromText(through);

@@ -44,6 +44,9 @@ const Step& joinStep();
 const Step& softenStep();
 const Step& flattenStep();
 
+// A direction that a parameter of a step names, of length 1; none where nothing is said. Error: it is none, or 0,0,0.
+Outcome<std::optional<mesh::Point>> directionAsked(std::string_view step, const Arguments& a, std::string_view name);
+
 // The parameter `bits` of a step: 32 or 64; an error that names the step for others.
 Outcome<mesh::Precision> precisionAsked(std::string_view step, const Arguments& a);
 

@@ -209,6 +209,23 @@ TEST(Hollow, AVoidThatIsThereIsDrainedToo) {
     EXPECT_NEAR(hollow->removed, 2 * 1.5 * 1.5 * 16 * std::sin(2 * pi / 32), 1e-3);
 }
 
+// As an OBJ may have them.
+TEST(Hollow, VerticesThatNoTriangleUsesKeepNoDrainFromBeingDrilled) {
+    Mesh m = box(Point(0, 0, 0), Point(20, 20, 20));
+    m.positions.emplace_back(5, 5, 5);
+    m.positions.emplace_back(50, 50, 50);
+    const auto hollow = shape::hollow(m, {.wall = 2, .cell = 0.8, .drains = 1, .drainDiameter = 3}, silent());
+    ASSERT_TRUE(hollow);
+    EXPECT_EQ(hollow->drains.size(), 1U);
+    EXPECT_EQ(surveyed(hollow->mesh).counts.shells, 1U);
+    // Nor do they make a change of what runs through the part.
+    Mesh plate = box(Point(0, 0, 0), Point(20, 20, 0.4));
+    plate.positions.emplace_back(5, 5, 5);
+    const auto thicker = shape::thickenThinPlaces(plate, Pick(), {.wall = 1}, silent());
+    ASSERT_TRUE(thicker);
+    EXPECT_FALSE(thicker->otherHoles);
+}
+
 TEST(Hollow, ADrainThatWouldBreakThePartIsRefusedAndTold) {
     // As wide as the part itself.
     const auto step = done(box(Point(0, 0, 0), Point(10, 10, 10)), "hollow wall=1 drains=1 diameter=30");
