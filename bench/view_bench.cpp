@@ -1,5 +1,6 @@
 // How long the window takes to show a large part and to draw frames of it: zither-view-bench FILE [FOLDER], under Xvfb
 // for a machine without a display. With a folder every frame of the turn is saved there.
+#include <QAction>
 #include <QApplication>
 #include <QElapsedTimer>
 #include <algorithm>
@@ -32,6 +33,30 @@ std::vector<double> turn(zither::tests::WindowDriver& d, int frames, const QStri
     return times;
 }
 
+// The same while a stroke of the brush is drawn across the middle of the part.
+std::vector<double> brush(zither::tests::WindowDriver& d, int frames) {
+    for (QAction* action : d.window().commands())
+        if (action->text() == "Brush over it") action->trigger();
+    while (d.workshop().jobs().busy()) d.settle();
+    auto& view = d.window().viewport();
+    std::vector<double> times;
+    QPointF at(0.4 * view.width(), view.height() / 2.0);
+    d.press(&view, at, Qt::LeftButton);
+    for (int i = 0; i < frames; ++i) {
+        QElapsedTimer timer;
+        timer.start();
+        at += QPointF(3, 1);
+        d.move(&view, at, Qt::LeftButton);
+        QApplication::processEvents();
+        times.push_back(static_cast<double>(timer.nsecsElapsed()) / 1e6);
+    }
+    const auto& moved = view.brushing().moved();
+    std::cout << "a stroke over " << (moved ? moved->sources.size() : 0) << " triangles\n";
+    d.release(&view, at, Qt::LeftButton);
+    std::sort(times.begin(), times.end());
+    return times;
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -55,5 +80,10 @@ int main(int argc, char** argv) {
     const std::vector<double> times = turn(d, frames, argc == 3 ? argv[2] : "");
     std::cout << "a frame while turning: " << times[frames / 2] << " ms, the longest " << times.back() << " ms, "
               << view.rays().coarseness() << " pixels of the screen to the side for each that is drawn\n";
+    const std::vector<double> strokes = brush(d, frames);
+    std::cout << "a frame while brushing: " << strokes[frames / 2] << " ms, the longest " << strokes.back() << " ms\n";
+    timer.restart();
+    while (d.workshop().jobs().busy()) d.settle();
+    std::cout << "the stroke kept after " << timer.elapsed() << " ms\n";
     return 0;
 }

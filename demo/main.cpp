@@ -12,7 +12,11 @@ int main(int argc, char** argv) {
         const std::filesystem::path folder = argv[2];
         std::filesystem::create_directories(folder);
         const auto parts = rig::skerryRig();
-        for (const rig::Part& part : parts) rig::writeStl(part.soup, (folder / (part.name + ".stl")).string());
+        for (const rig::Part& part : parts) {
+            rig::writeStl(part.soup, (folder / (part.name + ".stl")).string());
+            if (const auto recipe = rig::recipeOf(part.name); !recipe.is_null())
+                std::ofstream(folder / (part.name + ".recipe.json")) << recipe.dump(1) << "\n";
+        }
         std::ofstream(folder / "damage.json") << rig::damageJson(parts).dump(1) << "\n";
         return 0;
     }

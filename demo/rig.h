@@ -37,6 +37,9 @@ std::vector<Part> skerryRig();
 // Counts as definitions.md means them, by slow and obvious code over maps; self-intersections are not among them.
 nlohmann::ordered_json slowCounts(const Soup& soup);
 
+// What is to be made of a part once it is mended, as a recipe; null for parts that are to stay as they are.
+nlohmann::ordered_json recipeOf(std::string_view part);
+
 // damage.json of all parts.
 nlohmann::ordered_json damageJson(const std::vector<Part>& parts);
 

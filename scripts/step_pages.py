@@ -40,7 +40,9 @@ examples = {
     "wrap": ("strainer", [], "wrap triangles=30000", []),
     "decimate": ("nacelle", [], "decimate percent=5", []),
     "remesh": ("hub", ["stitch", "enclose"], "remesh length=8", []),
-    "refine": ("nacelle", ["decimate percent=2"], "refine length=12", []),
+    "refine": ("nacelle", ["decimate percent=2"], "refine length=0 deviation=0.3 shape=curved", []),
+    "brush": ("nacelle", [], "brush way=out width=40 strength=100 path="
+              + ";".join(f"37,-37,{z}" for z in range(-40, 41, 5)), []),
     "soften": ("duct-frame", ["fuse"], "soften radius=2 ridge=50", []),
     "smooth": ("blade", ["clean", "enclose"], "smooth scale=6 deviation=0.5", []),
 }

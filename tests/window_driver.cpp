@@ -62,9 +62,9 @@ void WindowDriver::press(QWidget* widget, const QPointF& at, Qt::MouseButton mou
     QTest::mousePress(widget, mouseButton, Qt::NoModifier, at.toPoint());
 }
 
-void WindowDriver::move(QWidget* widget, const QPointF& at, Qt::MouseButton held) {
+void WindowDriver::move(QWidget* widget, const QPointF& at, Qt::MouseButton held, Qt::KeyboardModifiers modifiers) {
     // A synthetic move carries no buttons unless they are named.
-    QMouseEvent move(QEvent::MouseMove, at, widget->mapToGlobal(at), Qt::NoButton, held, Qt::NoModifier);
+    QMouseEvent move(QEvent::MouseMove, at, widget->mapToGlobal(at), Qt::NoButton, held, modifiers);
     QApplication::sendEvent(widget, &move);
 }
 

@@ -52,7 +52,8 @@ public:
     bool clickButton(const QString& text);
     void click(QWidget* widget, const QPointF& at, Qt::MouseButton button = Qt::LeftButton);
     void press(QWidget* widget, const QPointF& at, Qt::MouseButton button);
-    void move(QWidget* widget, const QPointF& at, Qt::MouseButton held);
+    void move(QWidget* widget, const QPointF& at, Qt::MouseButton held,
+              Qt::KeyboardModifiers modifiers = Qt::NoModifier);
     void release(QWidget* widget, const QPointF& at, Qt::MouseButton button);
     void drag(QWidget* widget, const QPointF& from, const QPointF& to, Qt::MouseButton button);
     void key(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);

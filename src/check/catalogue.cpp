@@ -12,7 +12,8 @@ std::span<const DefectClass> catalogue() {
         selfIntersections, inwardShells,     shells,
         slivers,           needles,          voids,
         thinWalls,         overhangs,        undercuts,
-        knifeEdges,        outsideBuild,
+        knifeEdges,        outsideBuild,     narrowWalls,
+        smallComponents,   smallHoles,       smallTunnels,
     };
     return all;
 }

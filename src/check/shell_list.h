@@ -12,4 +12,8 @@ namespace zither::check {
 mesh::Outcome<std::vector<Shell>> shellList(const Surveyed& s, const std::vector<TrianglePair>& crossing,
                                             mesh::Progress& progress);
 
+// A finding for each shell that is chosen (one flag each).
+Findings findingsOfShells(const Surveyed& s, DefectClass defect, const std::vector<Shell>& list,
+                          const std::vector<std::uint8_t>& chosen);
+
 }  // namespace zither::check

@@ -206,6 +206,8 @@ private:
     std::vector<std::pair<std::uint32_t, std::uint32_t>> crossing_;  // ascending, the lower shell first
 };
 
+}  // namespace
+
 Findings findingsOfShells(const Surveyed& s, DefectClass defect, const std::vector<Shell>& list,
                           const std::vector<std::uint8_t>& chosen) {
     Findings result;
@@ -234,6 +236,8 @@ Findings findingsOfShells(const Surveyed& s, DefectClass defect, const std::vect
             result.triangles[next[shell]++] = t;
     return result;
 }
+
+namespace {
 
 std::vector<std::uint8_t> inwardFlags(const std::vector<Shell>& list) {
     std::vector<std::uint8_t> chosen(list.size());

@@ -79,6 +79,11 @@ struct SurveyOptions {
     double wall = 0;                    // in the file's unit: thinner walls are thin
     double slopeDeg = 0;                // of overhangs towards `up`
     double knifeDeg = 0;                // sharper edges are knife edges
+    double narrowEdges = 0;             // walls thinner than so many edges are too thin for the mesh
+    double narrowEdge = 0;              // of that length, in the file's unit; 0: of the mean edge
+    double componentPercent = 0;        // of the part's diagonal: smaller shells are small
+    double holePercent = 0;             // the same of the width of holes
+    double tunnelPercent = 0;           // and of the way around tunnels
     double parallelDeg = 0;             // of undercuts along `up`: walls nearer to it than this are none
     std::array<double, 3> up{0, 0, 1};  // build direction
     // Sizes of build volumes, any of which will do: width, depth and height, in the file's unit; the height is along
@@ -95,11 +100,16 @@ struct SurveyOptions {
 // What is only measured where it is asked for, and where the surface is what can be measured: NaN elsewhere.
 struct Shape {
     static constexpr double untold = std::numeric_limits<double>::quiet_NaN();
-    double thinArea = untold;    // share of the area
-    double thinnest = untold;    // infinite: nothing is thin
-    double thinPlaces = untold;  // how many
-    double wallStep = untold;    // grid within triangles longer than the limit
-    bool wallCoarser = false;    // than half the limit
+    double thinArea = untold;      // share of the area
+    double thinnest = untold;      // infinite: nothing is thin
+    double thinPlaces = untold;    // how many
+    double wallStep = untold;      // grid within triangles longer than the limit
+    bool wallCoarser = false;      // than half the limit
+    double narrowPlaces = untold;  // how many are too thin for the mesh
+    double narrowest = untold;
+    double smallComponents = untold;
+    double smallHoles = untold;
+    double smallTunnels = untold;
     double overhangArea = untold;
     double undercutArea = untold;
     double knifeLength = untold;

@@ -123,7 +123,10 @@ bool SurveyOptions::cover(const SurveyOptions& other) const {
     const bool directed = other.slopeDeg > 0 || other.parallelDeg > 0 || !other.build.empty();
     return sliverAngleDeg == other.sliverAngleDeg && answers(wall, other.wall) && answers(slopeDeg, other.slopeDeg) &&
            answers(knifeDeg, other.knifeDeg) && answers(parallelDeg, other.parallelDeg) &&
-           (other.build.empty() || build == other.build) && (!directed || up == other.up);
+           answers(narrowEdges, other.narrowEdges) && (!(other.narrowEdges > 0) || narrowEdge == other.narrowEdge) &&
+           answers(componentPercent, other.componentPercent) && answers(holePercent, other.holePercent) &&
+           answers(tunnelPercent, other.tunnelPercent) && (other.build.empty() || build == other.build) &&
+           (!directed || up == other.up);
 }
 
 Surveyed::Surveyed(std::shared_ptr<const Mesh> m) : mesh_(std::move(m)) {}

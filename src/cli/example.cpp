@@ -4,12 +4,14 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 #include <filesystem>
 #include <iostream>
 
 #include "cli/arguments.h"
 #include "measure/deviation.h"
 #include "project/delivery.h"
+#include "steps/recipe.h"
 #include "steps/steps_list.h"
 
 namespace zither::cli {
@@ -31,8 +33,37 @@ std::string_view soundness(const check::Survey& s) {
     return s.solid ? "solid" : s.watertight ? "watertight" : "open or broken";
 }
 
-// One part: its line of the table.
-Outcome<std::string> oneJob(const fs::path& file, const fs::path& target, mesh::Progress& progress) {
+// What came of a part: its line of either table; the second is empty where no recipe lies beside the file.
+struct Lines {
+    std::string mended;
+    std::string shaped;
+};
+
+Outcome<std::string> shapedLine(const fs::path& recipe, const project::Judged& mended, const fs::path& target,
+                                mesh::Progress& progress) {
+    const steps::Brief& brief = steps::builtInBriefs().front();
+    const auto calls = steps::loadRecipe(recipe.string());
+    if (!calls) return tl::unexpected(calls.error());
+    const auto done = project::runSteps(mended.part, *calls, progress);
+    if (!done) return tl::unexpected(done.error());
+    const auto output = project::writeAndProve(*done->back().part, {target}, brief, progress);
+    if (!output) return tl::unexpected(output.error());
+    std::string names;
+    for (const steps::StepCall& call : *calls) names += fmt::format("{}{}", names.empty() ? "" : ", ", call.step->name);
+    const auto told = [](double value) {
+        return std::isfinite(value) ? fmt::format("{:.3g}", value) : std::string("-");
+    };
+    const check::Survey& before = *mended.survey;
+    const check::Survey& after = *output->survey;
+    return fmt::format(
+        "{:16} {:17} | {:>9.4g} {:>7} {:>6} {:>9} {:>5} | {:>9.4g} {:>7} {:>6} {:>9} {:>5} {:>14} | {} of {}\n",
+        target.stem().string(), names, before.mass.volume, told(before.shape.thinnest), told(before.shape.thinPlaces),
+        told(before.shape.overhangArea), told(before.shape.voids), after.mass.volume, told(after.shape.thinnest),
+        told(after.shape.thinPlaces), told(after.shape.overhangArea), told(after.shape.voids), soundness(after),
+        output->verdict.met(), output->verdict.asked());
+}
+
+Outcome<Lines> oneJob(const fs::path& file, const fs::path& folder, mesh::Progress& progress) {
     const steps::Brief& brief = steps::builtInBriefs().front();
     const auto input = project::readAndJudge(file, brief, progress);
     if (!input) return tl::unexpected(input.error());
@@ -48,7 +79,7 @@ Outcome<std::string> oneJob(const fs::path& file, const fs::path& target, mesh::
     const auto again = steps::repairAutomatically(reduced->back().part, {.brief = brief}, progress);
     if (!again) return tl::unexpected(again.error());
     const auto& final = again->steps.empty() ? reduced->back().part : again->steps.back().part;
-    const auto output = project::writeAndProve(*final, {target}, brief, progress);
+    const auto output = project::writeAndProve(*final, {folder / (file.stem().string() + ".stl")}, brief, progress);
     if (!output) return tl::unexpected(output.error());
     // Against the repaired surface: dropped specks would otherwise hide what decimation did.
     const auto comparison =
@@ -57,12 +88,19 @@ Outcome<std::string> oneJob(const fs::path& file, const fs::path& target, mesh::
 
     const auto& before = *input->survey;
     const auto& after = *output->survey;
-    return fmt::format(
+    Lines lines;
+    lines.mended = fmt::format(
         "{:12} {:>8} {:>7} {:>6} {:>8} {:>14} | {:>8} {:>7} {:>6} {:>8} {:>14} | {:>9.3g} | {} of {}\n",
         file.stem().string(), before.counts.triangles, before.counts.boundaryEdges, before.counts.misorientedEdges,
         before.counts.selfIntersectingPairs, soundness(before), after.counts.triangles, after.counts.boundaryEdges,
         after.counts.misorientedEdges, after.counts.selfIntersectingPairs, soundness(after),
         std::max(comparison->aToB.max, comparison->bToA.max), output->verdict.met(), output->verdict.asked());
+    const fs::path recipe = fs::path(file).replace_extension(".recipe.json");
+    if (!fs::exists(recipe)) return lines;
+    auto shaped = shapedLine(recipe, *output, folder / (file.stem().string() + "-shaped.stl"), progress);
+    if (!shaped) return tl::unexpected(shaped.error());
+    lines.shaped = std::move(*shaped);
+    return lines;
 }
 
 }  // namespace
@@ -82,22 +120,33 @@ int runExample(const std::string& folder, const std::string& outputFolder, const
                        "tri", "open", "facing", "crossing", "surface", "tri", "open", "facing", "crossing", "surface",
                        "at most", "in tune (Print)");
     int code = 0;
+    std::string shaped;
     ProgressLine progress(console);
     for (std::size_t i = 0; i < files.size(); ++i) {
         const fs::path& file = files[i];
         progress.item(file.filename().string(), i, files.size());
-        const auto line = oneJob(file, fs::path(outputFolder) / (file.stem().string() + ".stl"), progress);
+        const auto line = oneJob(file, outputFolder, progress);
         progress.clear();
         if (!line && line.error().cancelled()) {
             err << "zither-cli: interrupted; files that were finished stay\n";
             return wasInterrupted;
         }
         if (line) {
-            out << *line << std::flush;
+            out << line->mended << std::flush;
+            shaped += line->shaped;
         } else {
             err << "zither-cli: " << line.error().message << "\n";
             code = 2;
         }
+    }
+    if (!shaped.empty()) {
+        out << fmt::format("\n{:34} | {:^40} | {:^55} |\n", "", "the file above",
+                           "by the recipe beside the part, read back");
+        out << fmt::format("{:16} {:17} | {:>9} {:>7} {:>6} {:>9} {:>5} | {:>9} {:>7} {:>6} {:>9} {:>5} {:>14} | {}\n",
+                           "file", "steps", "volume", "wall", "thin", "overhang", "voids", "volume", "wall", "thin",
+                           "overhang", "voids", "surface", "in tune (Print)")
+            << shaped
+            << "Wall: where it is thinnest, of what is thinner than the brief asks; -: nowhere. Overhang: area.\n";
     }
     out << "Files: " << outputFolder
         << ". Deviation: between the repaired part and the file, both ways, in the file's unit.\n";

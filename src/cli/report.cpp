@@ -150,16 +150,13 @@ std::string numbersReport(const std::string& file, const measure::Numbers& n, co
     text +=
         fmt::format("  {:26} {:.6g} to {:.6g}, {:.6g} on average\n", "edges", n.edges.min, n.edges.max, n.edges.mean);
     text += fmt::format("  {:26} {:.9g}\n", "border", n.borderLength);
-    const std::pair<std::string_view, const measure::Spread*> spreads[] = {
-        {"smallest angle, degrees", &n.quality.angle},
-        {"score (1 at best)", &n.quality.score},
-        {"aspect (1 at best)", &n.quality.aspect},
-        {"edge against neighbours", &n.quality.edge},
-        {"dihedral, degrees", &n.quality.dihedral}};
-    text += fmt::format("  {:26} {:>10} {:>10} {:>10}\n", "", "worst", "1 %", "mean");
-    for (const auto& [name, spread] : spreads)
-        text += fmt::format("  {:26} {:>10.4g} {:>10.4g} {:>10.4g}\n", name, spread->worst, spread->onePercent,
-                            spread->mean);
+    text += fmt::format("  {:39} {:>10} {:>10} {:>10}\n", "", "worst", "1 %", "mean");
+    for (const measure::QualityKind& kind : measure::qualityKinds) {
+        const measure::Spread& spread = n.quality.*kind.spread;
+        text += fmt::format("  {:39} {:>10.4g} {:>10.4g} {:>10.4g}\n",
+                            fmt::format("{}{}", kind.title, kind.unit == "deg" ? ", degrees" : ""), spread.worst,
+                            spread.onePercent, spread.mean);
+    }
     return text;
 }
 
@@ -175,7 +172,7 @@ std::string stepsReport() {
                                              ? std::string(p.fallback != 0 ? "yes" : "no")
                                              : fmt::format("{:g}", p.fallback);
             fmt::format_to(std::back_inserter(text), "    {:14} [{}] default {}: {}\n", p.name, steps::unitOf(p),
-                           fallback, p.help);
+                           fallback, steps::helpOf(p));
         }
     }
     return text;

@@ -55,8 +55,8 @@ QString signedNumber(double value) {
 
 }  // namespace
 
-DeskPanel::DeskPanel(session::Workshop& workshop, Dialogs& dialogs, QWidget* parent)
-    : QScrollArea(parent), workshop_(workshop), dialogs_(dialogs), desk_(workshop) {
+DeskPanel::DeskPanel(session::Workshop& workshop, session::DeskModel& desk, Dialogs& dialogs, QWidget* parent)
+    : QScrollArea(parent), workshop_(workshop), dialogs_(dialogs), desk_(desk) {
     setObjectName("desk");
     setFixedWidth(286);
     setWidgetResizable(true);
@@ -79,6 +79,7 @@ void DeskPanel::rebuild() {
     auto* content = new QWidget;
     content->setObjectName("ground");
     figures_ = nullptr;
+    deviation_ = nullptr;
     places_ = nullptr;
     foreseen_ = nullptr;
     layout_ = new QVBoxLayout(content);
@@ -315,6 +316,11 @@ void DeskPanel::addStepCard(const steps::Step& step, bool alone) {
         };
         QWidget* editor = valueEditor({workshop_, dialogs_}, {step, p, value}, set);
         grid->addWidget(editor, row++, 1);
+        const auto take = [this, &step, parameter = std::string(p.name)](const steps::Value& v) {
+            desk_.takeFromPick(step, parameter, v);
+        };
+        if (QWidget* button = takePlaceButton({workshop_, dialogs_}, {step, p, value}, take))
+            grid->addWidget(button, row++, 0, 1, 2);
         if (!p.samples) continue;
         auto* histogram = new GapHistogram(desk_.proposal(step).samples, value, workshop_.parts().current()->unit.name);
         histogram->setObjectName(text(step.name) + "." + text(p.name) + ".gaps");
@@ -349,8 +355,19 @@ void DeskPanel::addStepCard(const steps::Step& step, bool alone) {
     layout_->addWidget(back);
 }
 
+void DeskPanel::sayDeviation() {
+    const auto& deviation = workshop_.trial().current()->deviation;
+    deviation_->setVisible(deviation || workshop_.trial().measuring());
+    deviation_->setText(deviation ? QString("nowhere farther than %1 %2 from before")
+                                        .arg(shortNumber(*deviation), workshop_.parts().current()->unit.name)
+                                  : QString("measuring how far it goes …"));
+}
+
 void DeskPanel::refreshFigures() {
     if (!figures_) return;
+    // A button that is being pressed stays.
+    if (const auto& p = workshop_.trial().current(); p && deviation_ && figuresOf_ == p->look.part)
+        return sayDeviation();
     auto* layout = static_cast<QVBoxLayout*>(figures_->layout());
     while (QLayoutItem* item = layout->takeAt(0)) {
         if (QWidget* old = item->widget()) {
@@ -371,7 +388,8 @@ void DeskPanel::addListed(QVBoxLayout* layout, steps::Listed::Kind kind, const Q
     for (const steps::Listed& l : workshop_.trial().current()->record.listed) {
         if (l.kind != kind) continue;
         if (!list) {
-            layout->addWidget(label(heading, 11, QFont::DemiBold, paper::fails));
+            layout->addWidget(
+                label(heading, 11, QFont::DemiBold, kind == steps::Listed::Made ? paper::ink : paper::fails));
             list = new QListWidget;
             list->setObjectName(name);
             list->setFont(typeface(11));
@@ -425,6 +443,11 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     layout->addWidget(
         label(QString("after: %1 triangles · volume %2\u00a0%").arg(signedNumber(difference), signedNumber(volume)), 12,
               QFont::DemiBold, paper::ink));
+    deviation_ = label({}, 11, QFont::Normal, paper::quiet);
+    deviation_->setObjectName("preview-deviation");
+    layout->addWidget(deviation_);
+    figuresOf_ = p.look.part;
+    sayDeviation();
     const auto& said = p.record.sentences;
     for (std::size_t i = 0; i < std::min<std::size_t>(5, said.size()); ++i)
         layout->addWidget(label(QString::fromStdString(said[i]), 11, QFont::Normal, paper::ink));
@@ -436,6 +459,7 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     addListed(layout, steps::Listed::Sheet, "These sheets wait for an answer:", "sheets");
     addListed(layout, steps::Listed::AsItCame, "These stay as they came:", "as-they-came");
     addListed(layout, steps::Listed::Left, "These are left:", "left");
+    addListed(layout, steps::Listed::Made, "These are new:", "made");
     if (p.record.sentences.empty())
         layout->addWidget(label("Nothing to change here.", 11, QFont::Normal, paper::quiet));
     addLoss(layout, *p.look.loss);

@@ -4,13 +4,15 @@
 
 #include <functional>
 
+#include <QLabel>
 #include <QScrollArea>
 #include <QVBoxLayout>
+
+#include <QPointer>
 
 #include "desktop/dialogs.h"
 #include "session/desk_model.h"
 
-class QLabel;
 class QListWidget;
 
 namespace zither::desktop {
@@ -18,7 +20,7 @@ namespace zither::desktop {
 class DeskPanel : public QScrollArea {
     Q_OBJECT
 public:
-    DeskPanel(session::Workshop& workshop, Dialogs& dialogs, QWidget* parent = nullptr);
+    DeskPanel(session::Workshop& workshop, session::DeskModel& desk, Dialogs& dialogs, QWidget* parent = nullptr);
     [[nodiscard]] session::DeskModel& desk() { return desk_; }
 
 private:
@@ -30,6 +32,7 @@ private:
     void addClass(check::DefectClass defect);
     // `alone`: nothing else stands on the desk.
     void addStepCard(const steps::Step& step, bool alone);
+    void sayDeviation();
     void addPreviewFigures(QVBoxLayout* layout);
     static void addLoss(QVBoxLayout* layout, const measure::Loss& loss);
     void addListed(QVBoxLayout* layout, steps::Listed::Kind kind, const QString& heading, const QString& name);
@@ -43,9 +46,11 @@ private:
 
     session::Workshop& workshop_;
     Dialogs& dialogs_;
-    session::DeskModel desk_;
+    session::DeskModel& desk_;
     QVBoxLayout* layout_ = nullptr;
     QWidget* figures_ = nullptr;
+    QPointer<QLabel> deviation_;    // among them
+    check::SurveyedPtr figuresOf_;  // what they are of
     QListWidget* places_ = nullptr;
     QLabel* foreseen_ = nullptr;  // of the step that is being edited
 };

@@ -1,6 +1,7 @@
 // A button for each lens of the catalogue.
 #include "desktop/lens_bar.h"
 
+#include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QToolButton>
@@ -32,6 +33,13 @@ LensBar::LensBar(session::Workshop& workshop, QWidget* parent) : QWidget(parent)
         row->addWidget(button);
         buttons_.emplace_back(&lens, button);
     }
+    kinds_ = new QComboBox;
+    kinds_->setObjectName("lens-kind");
+    kinds_->setFont(typeface(11));
+    connect(kinds_, &QComboBox::activated, this, [this](int kind) {
+        workshop_.coating().setLens(workshop_.coating().lens(), static_cast<std::size_t>(kind));
+    });
+    row->addWidget(kinds_);
     row->addStretch(1);
     connect(&workshop_.coating(), &session::Coating::changed, this, &LensBar::refresh);
     refresh();
@@ -45,6 +53,13 @@ void LensBar::refresh() {
             chosen ? QString("border-bottom: 2px solid %1; border-radius: 0;").arg(session::paper::spruce.name())
                    : QString());
     }
+    const auto kinds = workshop_.coating().lens().kinds;
+    kinds_->setVisible(!kinds.empty());
+    if (static_cast<std::size_t>(kinds_->count()) != kinds.size()) {
+        kinds_->clear();
+        for (const std::string_view kind : kinds) kinds_->addItem(session::text(kind));
+    }
+    kinds_->setCurrentIndex(static_cast<int>(workshop_.coating().kind()));
 }
 
 }  // namespace zither::desktop

@@ -5,6 +5,7 @@
 
 #include "session/workshop.h"
 
+class QComboBox;
 class QToolButton;
 
 namespace zither::desktop {
@@ -18,6 +19,7 @@ private:
     void refresh();
     session::Workshop& workshop_;
     std::vector<std::pair<const session::Lens*, QToolButton*>> buttons_;
+    QComboBox* kinds_ = nullptr;  // of the lens, where it has some
 };
 
 }  // namespace zither::desktop

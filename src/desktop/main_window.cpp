@@ -28,7 +28,7 @@ namespace zither::desktop {
 using session::Camera;
 
 MainWindow::MainWindow(session::Workshop& workshop, Dialogs& dialogs, QWidget* parent)
-    : QMainWindow(parent), workshop_(workshop), dialogs_(dialogs) {
+    : QMainWindow(parent), workshop_(workshop), dialogs_(dialogs), model_(workshop) {
     setWindowTitle("Zither");
     resize(1280, 760);  // with its title bar it fits a screen of 1280 x 800
     setAcceptDrops(true);
@@ -60,8 +60,8 @@ void MainWindow::buildPanels() {
     auto* middle = new QHBoxLayout;
     middle->setSpacing(0);
     parts_ = new PartsPanel(workshop_);
-    viewport_ = new Viewport(workshop_);
-    desk_ = new DeskPanel(workshop_, dialogs_);
+    viewport_ = new Viewport(workshop_, model_);
+    desk_ = new DeskPanel(workshop_, model_, dialogs_);
     auto* view = new QVBoxLayout;
     view->setSpacing(0);
     view->addWidget(new LensBar(workshop_));
@@ -164,6 +164,14 @@ void MainWindow::buildFindMenu() {
         else
             workshop_.choice().chooseClass(std::nullopt);
     });
+    command(menu, "Pick what came with the last step", {}, [this] { workshop_.pickWhatCameLast(); });
+    menu->addSeparator();
+    for (int axis = 0; axis < 3; ++axis)
+        command(menu, QString("Built upward along %1").arg(QChar("XYZ"[axis])), {},
+                [this, axis] { workshop_.judging().setBuildDirection(mesh::Point::Unit(axis)); });
+    command(menu, "Built upward from the picked face", {}, [this] {
+        if (const auto faces = workshop_.picking().normal()) workshop_.judging().setBuildDirection(-*faces);
+    });
     menu->addSeparator();
     for (int axis = 0; axis < 3; ++axis)
         command(menu, QString("Strings along %1").arg(QChar("XYZ"[axis])),
@@ -178,7 +186,7 @@ void MainWindow::buildStepsMenu() {
     command(menu, "Repair by itself", QKeySequence("Ctrl+R"), [this] { workshop_.repair(); });
     menu->addSeparator();
     for (const steps::Step& step : steps::catalogue())
-        command(menu, session::text(step.title), {}, [this, &step] { desk_->desk().showStep(step); });
+        command(menu, session::text(step.title), {}, [this, &step] { model_.showStep(step); });
     menu->addSeparator();
     command(menu, "Keep the preview", QKeySequence("Ctrl+Return"), [this] { workshop_.trial().keep(); });
     command(menu, "Undo", QKeySequence::Undo, [this] { workshop_.undo(); });

@@ -7,6 +7,7 @@
 #include <memory>
 
 #include "desktop/dialogs.h"
+#include "session/desk_model.h"
 #include "session/workshop.h"
 
 class QFrame;
@@ -53,6 +54,7 @@ private:
 
     session::Workshop& workshop_;
     Dialogs& dialogs_;
+    session::DeskModel model_;  // of the desk
     QList<QAction*> commands_;
     HeaderBar* header_ = nullptr;
     PartsPanel* parts_ = nullptr;

@@ -33,8 +33,9 @@ uniform vec3 hatchInk;
 uniform vec3 hatchPaper;
 uniform vec3 edgeInk;
 uniform vec3 paperColour;
-uniform int slabAxis;
+uniform vec3 slabAcross;
 uniform vec2 slab;
+uniform vec3 leftAcross;
 uniform vec2 left;
 uniform bool edges;
 uniform bool hatchInside;
@@ -42,8 +43,9 @@ uniform bool coated;
 uniform samplerBuffer coat;
 out vec4 colour;
 void main() {
-    float along = slabAxis == 0 ? local.x : slabAxis == 1 ? local.y : local.z;
-    if (along < left.x || along > left.y) discard;
+    float cut = dot(leftAcross, local);
+    if (cut < left.x || cut > left.y) discard;
+    float along = dot(slabAcross, local);
     bool ghost = along < slab.x || along > slab.y;
     ivec2 pixel = ivec2(gl_FragCoord.xy);
     if (ghost && (pixel.x + 2 * pixel.y) % 5 != 0) discard;
@@ -84,13 +86,15 @@ void main() {
 constexpr const char* lineFragment = R"(#version 330 core
 in vec3 local;
 uniform vec4 ink;
-uniform int slabAxis;
+uniform vec3 slabAcross;
 uniform vec2 slab;
+uniform vec3 leftAcross;
 uniform vec2 left;
 out vec4 colour;
 void main() {
-    float along = slabAxis == 0 ? local.x : slabAxis == 1 ? local.y : local.z;
-    if (along < left.x || along > left.y) discard;
+    float cut = dot(leftAcross, local);
+    if (cut < left.x || cut > left.y) discard;
+    float along = dot(slabAcross, local);
     colour = vec4(ink.rgb, along < slab.x || along > slab.y ? 0.25 * ink.a : ink.a);
 })";
 
@@ -100,15 +104,27 @@ QVector3D rgb(const QColor& c) {
 
 QVector2D slabOf(const session::Sight& s, const mesh::Point& origin) {
     if (!s.slab) return {-1e30F, 1e30F};
-    return {static_cast<float>(s.slab->low - origin[s.slabAxis]),
-            static_cast<float>(s.slab->high - origin[s.slabAxis])};
+    const double at = s.slabAcross.dot(origin);
+    return {static_cast<float>(s.slab->low - at), static_cast<float>(s.slab->high - at)};
 }
 
 // What a section leaves; everything where there is none.
 QVector2D leftOf(const session::Sight& s, const mesh::Point& origin) {
     if (!s.sectionAt) return {-1e30F, 1e30F};
-    const auto at = static_cast<float>(*s.sectionAt - origin[s.slabAxis]);
+    const auto at = static_cast<float>(*s.sectionAt - origin[s.sectionAxis]);
     return s.sectionLeavesLow ? QVector2D(-1e30F, at) : QVector2D(at, 1e30F);
+}
+
+QVector3D vector(const mesh::Point& p) {
+    return {static_cast<float>(p.x()), static_cast<float>(p.y()), static_cast<float>(p.z())};
+}
+
+// What is a ghost, and what is left, for either program.
+void setCuts(QOpenGLShaderProgram& program, const session::Sight& sight, const mesh::Point& origin) {
+    program.setUniformValue("slabAcross", vector(sight.slabAcross));
+    program.setUniformValue("slab", slabOf(sight, origin));
+    program.setUniformValue("leftAcross", vector(mesh::Point::Unit(sight.sectionAxis)));
+    program.setUniformValue("left", leftOf(sight, origin));
 }
 
 }  // namespace
@@ -160,6 +176,28 @@ void PartRenderer::setDisplay(std::shared_ptr<const session::Display> display) {
     }
     upload(lines_, linesArray_, all);
     hasCoat_ = false;
+    moved_ = nullptr;
+}
+
+// Writes over the corners of what was moved, and puts those back that are so no more.
+void PartRenderer::setMoved(const session::Sight& sight) {
+    if (sight.moved == moved_ || !display_) return;
+    full_.bind();
+    const auto write = [&](mesh::TriangleId t, const mesh::Mesh& from, mesh::TriangleId of) {
+        std::array<float, 9> corners{};
+        for (unsigned k = 0; k < 3; ++k) {
+            const mesh::Point p = from.corner(of, k) - display_->origin;
+            for (int i = 0; i < 3; ++i) corners[3 * k + static_cast<unsigned>(i)] = static_cast<float>(p[i]);
+        }
+        full_.write(static_cast<int>(t * sizeof(corners)), corners.data(), static_cast<int>(sizeof(corners)));
+    };
+    if (moved_)
+        for (const mesh::TriangleId t : moved_->sources) write(t, display_->mesh(), t);
+    moved_ = sight.moved;
+    if (moved_)
+        for (std::size_t i = 0; i < moved_->sources.size(); ++i)
+            write(moved_->sources[i], moved_->mesh, static_cast<mesh::TriangleId>(i));
+    full_.release();
 }
 
 void PartRenderer::setCoat(const session::Sight& sight) {
@@ -198,6 +236,7 @@ void PartRenderer::setSection(std::shared_ptr<const measure::Section> section) {
 
 void PartRenderer::draw(const session::Sight& sight) {
     setDisplay(sight.display);
+    setMoved(sight);
     setCoat(sight);
     setSection(sight.section);
     const QColor& ground = session::paper::sheet;
@@ -225,9 +264,7 @@ void PartRenderer::drawSurface(const session::Sight& sight, const QMatrix4x4& ma
     surface_.setUniformValue("hatchPaper", rgb(session::paper::hatched));
     surface_.setUniformValue("edgeInk", rgb(session::paper::edge));
     surface_.setUniformValue("paperColour", rgb(session::paper::sheet));
-    surface_.setUniformValue("slabAxis", sight.slabAxis);
-    surface_.setUniformValue("slab", slabOf(sight, display_->origin));
-    surface_.setUniformValue("left", leftOf(sight, display_->origin));
+    setCuts(surface_, sight, display_->origin);
     surface_.setUniformValue("edges", sight.edges);
     surface_.setUniformValue("hatchInside", sight.hatchInside);
     surface_.setUniformValue("coated", hasCoat_);
@@ -243,9 +280,7 @@ void PartRenderer::drawSurface(const session::Sight& sight, const QMatrix4x4& ma
 void PartRenderer::drawSection(const QMatrix4x4& matrix) {
     line_.bind();
     line_.setUniformValue("matrix", matrix);
-    line_.setUniformValue("slabAxis", 0);
-    line_.setUniformValue("slab", QVector2D(-1e30F, 1e30F));
-    line_.setUniformValue("left", QVector2D(-1e30F, 1e30F));
+    setCuts(line_, {}, display_->origin);
     line_.setUniformValue("lift", 0.0F);
     capArray_.bind();
     for (std::size_t kind = 0; kind < session::capInks().size(); ++kind) {
@@ -263,9 +298,7 @@ void PartRenderer::drawSection(const QMatrix4x4& matrix) {
 void PartRenderer::drawLines(const session::Sight& sight, const QMatrix4x4& matrix) {
     line_.bind();
     line_.setUniformValue("matrix", matrix);
-    line_.setUniformValue("slabAxis", sight.slabAxis);
-    line_.setUniformValue("slab", slabOf(sight, display_->origin));
-    line_.setUniformValue("left", leftOf(sight, display_->origin));
+    setCuts(line_, sight, display_->origin);
     glEnable(GL_BLEND);
     // The picture itself stays opaque: its alpha is what the window is composed with.
     glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);

@@ -25,6 +25,7 @@ public:
 private:
     void setDisplay(std::shared_ptr<const session::Display> display);
     void setCoat(const session::Sight& sight);
+    void setMoved(const session::Sight& sight);
     void setSection(std::shared_ptr<const measure::Section> section);
     void upload(QOpenGLBuffer& buffer, QOpenGLVertexArrayObject& array, const std::vector<float>& values);
     void drawSurface(const session::Sight& sight, const QMatrix4x4& matrix);
@@ -39,6 +40,7 @@ private:
     };
 
     std::shared_ptr<const session::Display> display_;
+    std::shared_ptr<const session::Moved> moved_;
     QOpenGLShaderProgram surface_;
     QOpenGLShaderProgram line_;
     QOpenGLBuffer full_;

@@ -27,8 +27,20 @@ Point PointerTools::pointUnder(const QPointF& at) const {
     return origin + depth * camera_.direction();
 }
 
+std::optional<Point> PointerTools::pointOnPart(const QPointF& at) const {
+    const session::Look* look = workshop_.looks().kept();
+    if (!look) return std::nullopt;
+    const Point origin = camera_.rayOrigin(at);
+    const auto hit = look->display->met(origin, camera_.direction());
+    return hit ? std::optional<Point>(origin + hit->along * camera_.direction()) : std::nullopt;
+}
+
 void PointerTools::press(const QMouseEvent& event) {
     pressed_ = last_ = event.position();
+    dragsHandle_ = event.button() == Qt::LeftButton && handles_.press(event.position());
+    if (dragsHandle_) return;
+    if (event.button() == Qt::LeftButton && brush_.ready())
+        if (const auto at = pointOnPart(event.position())) return brush_.begin(*at);
     dragsSection_ = event.button() == Qt::LeftButton && workshop_.sectioning().position() &&
                     workshop_.looks().shown() &&
                     (marks_.sectionHandle() - event.position()).manhattanLength() < handleReach;
@@ -55,6 +67,14 @@ void PointerTools::dragSection(const QPointF& way) {
 bool PointerTools::move(const QMouseEvent& event) {
     const QPointF way = event.position() - last_;
     last_ = event.position();
+    if (dragsHandle_) {
+        handles_.drag(event.position(), event.modifiers() & Qt::ShiftModifier);
+        return false;
+    }
+    if (brush_.drawing()) {
+        if (const auto at = pointOnPart(event.position())) brush_.go(*at);
+        return false;
+    }
     if (dragsSection_ && workshop_.sectioning().position()) {
         dragSection(way);
         return false;
@@ -75,6 +95,11 @@ bool PointerTools::move(const QMouseEvent& event) {
 }
 
 void PointerTools::release(const QMouseEvent& event) {
+    if (std::exchange(dragsHandle_, false)) {
+        handles_.release();
+        return;
+    }
+    if (brush_.drawing()) return brush_.end();
     if (std::exchange(dragsSection_, false)) return;
     if (std::exchange(dragsStretch_, false)) {
         marks_.markStretch({});

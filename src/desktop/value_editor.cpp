@@ -6,6 +6,7 @@
 #include <QDoubleSpinBox>
 #include <QFileInfo>
 #include <QLineEdit>
+#include <QPushButton>
 #include <algorithm>
 #include <cmath>
 
@@ -65,9 +66,9 @@ QWidget* plainEditor(const EditorContext& context, const EditedValue& edited,
                          [set, box](int i) { set(steps::Value(box->itemText(i).toStdString())); });
         return box;
     }
-    if (parameter.kind == steps::ParameterKind::Place) {
+    if (parameter.kind == steps::ParameterKind::Place || parameter.kind == steps::ParameterKind::Places) {
         auto* line = new QLineEdit(QString::fromStdString(value.text));
-        line->setPlaceholderText("x,y,z");
+        line->setPlaceholderText(text(steps::unitOf(parameter)));
         QObject::connect(line, &QLineEdit::editingFinished, line, [set, line, step = &step, p = &parameter] {
             const std::string typed = line->text().remove(' ').toStdString();
             const auto place = typed.empty() && p->optional ? mesh::Outcome<steps::Value>(steps::Value(typed))
@@ -91,6 +92,7 @@ QWidget* plainEditor(const EditorContext& context, const EditedValue& edited,
                          : value > 0 ? std::clamp(3 - static_cast<int>(std::floor(std::log10(value))), 1, 9)
                                      : 4;
     spin->setDecimals(decimals);
+    if (parameter.min == 0 && !parameter.zero.empty()) spin->setSpecialValueText(text(parameter.zero));
     spin->setRange(parameter.min, std::min(parameter.max, 1e9));
     spin->setValue(value);
     const QString unit = " " + context.workshop.parts().current()->unit.name;
@@ -103,13 +105,40 @@ QWidget* plainEditor(const EditorContext& context, const EditedValue& edited,
     return spin;
 }
 
+// What the pick says of a place that may be left out; none where there is nothing to say.
+std::optional<std::string> placePicked(const session::Picking& picking, const steps::Parameter& parameter) {
+    if (!parameter.optional || !steps::isText(parameter.kind)) return std::nullopt;
+    if (parameter.kind == steps::ParameterKind::Places && !picking.places().empty())
+        return steps::textOfPlaces(picking.places());
+    if (parameter.kind != steps::ParameterKind::Place) return std::nullopt;
+    if (parameter.means == steps::Parameter::Direction && picking.normal())
+        return steps::textOfPlace(*picking.normal());
+    if (parameter.means == steps::Parameter::Spot && picking.place()) return steps::textOfPlace(*picking.place());
+    return std::nullopt;
+}
+
 }  // namespace
+
+QWidget* takePlaceButton(const EditorContext& context, const EditedValue& edited,
+                         const std::function<void(const steps::Value&)>& take) {
+    const auto picked = placePicked(context.workshop.picking(), edited.parameter);
+    if (!picked || *picked == edited.value.text) return nullptr;
+    const bool direction = edited.parameter.means == steps::Parameter::Direction;
+    auto* button = new QPushButton(direction ? "Where the picked face faces"
+                                   : edited.parameter.kind == steps::ParameterKind::Places ? "The picked points"
+                                                                                           : "The picked point");
+    button->setObjectName("take-" + text(edited.step.name) + "." + text(edited.parameter.name));
+    button->setToolTip(QString("Sets %1 to %2, and lets the pick go.")
+                           .arg(text(edited.parameter.name), QString::fromStdString(*picked)));
+    QObject::connect(button, &QPushButton::clicked, button, [take, picked] { take(steps::Value(*picked)); });
+    return button;
+}
 
 QWidget* valueEditor(const EditorContext& context, const EditedValue& edited,
                      const std::function<void(const steps::Value&)>& set) {
     QWidget* editor = plainEditor(context, edited, set);
     editor->setObjectName(text(edited.step.name) + "." + text(edited.parameter.name));
-    editor->setToolTip(text(edited.parameter.help));
+    editor->setToolTip(QString::fromStdString(steps::helpOf(edited.parameter)));
     return editor;
 }
 

@@ -23,4 +23,8 @@ struct EditedValue {
 QWidget* valueEditor(const EditorContext& context, const EditedValue& edited,
                      const std::function<void(const steps::Value&)>& set);
 
+// For a place that may be left out and that the pick can say: sets it to that. nullptr for others.
+QWidget* takePlaceButton(const EditorContext& context, const EditedValue& edited,
+                         const std::function<void(const steps::Value&)>& take);
+
 }  // namespace zither::desktop

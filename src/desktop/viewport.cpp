@@ -5,10 +5,13 @@
 #include <QPainter>
 #include <QResizeEvent>
 #include <QWheelEvent>
+#include <limits>
 #include <utility>
 
+#include "check/catalogue.h"
 #include "desktop/theme.h"
 #include "mesh/tolerances.h"
+#include "session/inks.h"
 
 namespace zither::desktop {
 
@@ -31,15 +34,20 @@ Viewport::Overlay::Overlay(Viewport& viewport) : QWidget(&viewport), viewport_(v
 void Viewport::Overlay::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     viewport_.marks_.paint(painter, size(), viewport_.moving_);
+    viewport_.handles_.paint(painter);
+    viewport_.paintBrush(painter);
 }
 
-Viewport::Viewport(session::Workshop& workshop, bool card)
+Viewport::Viewport(session::Workshop& workshop, session::DeskModel& desk, bool card)
     : workshop_(workshop),
       card_(card ? new CardCanvas(this) : nullptr),
       rays_(new RayCanvas(this)),
       overlay_(new Overlay(*this)),
+      handling_(workshop, desk),
+      brushing_(workshop, desk),
       marks_(workshop, camera_, workshop.coating(), workshop.sectioning()),
-      tools_(workshop, camera_, marks_) {
+      handles_(workshop, handling_, camera_),
+      tools_(workshop, camera_, {marks_, handles_, brushing_}) {
     setObjectName("viewport");
     setMinimumSize(320, 150);
     setMouseTracking(true);
@@ -60,6 +68,8 @@ Viewport::Viewport(session::Workshop& workshop, bool card)
         refresh();
     });
     connect(&workshop_.jobs(), &session::Jobs::changed, overlay_, qOverload<>(&QWidget::update));
+    connect(&handling_, &session::Handling::changed, this, &Viewport::refresh);
+    connect(&brushing_, &session::Brushing::changed, this, &Viewport::refresh);
     connect(&workshop_.looks(), &session::Looks::changed, this, &Viewport::onLookChanged);
     connect(&workshop_.choice(), &session::Choice::changed, this, &Viewport::refresh);
     connect(&workshop_.coating(), &session::Coating::changed, this, &Viewport::refresh);
@@ -80,10 +90,14 @@ void Viewport::resizeEvent(QResizeEvent*) {
     refresh();
 }
 
+bool Viewport::isInHand() const {
+    return moving_ || brushing_.drawing() || handling_.held();
+}
+
 bool Viewport::drawsByRays() const {
     const session::Look* look = workshop_.looks().shown();
     return !card_ || (look && look->mesh().triangles.size() > mostOnCard) ||
-           (moving_ && card_->frameMs() > slowFrameMs);
+           (isInHand() && card_->frameMs() > slowFrameMs);
 }
 
 session::Sight Viewport::sight() const {
@@ -92,20 +106,41 @@ session::Sight Viewport::sight() const {
     s.camera = camera_;
     s.coat = &workshop_.coating().colours();
     s.edges = edges_;
-    s.slabAxis = workshop_.choice().axis();
+    s.slabAcross = Point::Unit(workshop_.choice().axis());
+    s.sectionAxis = workshop_.choice().axis();
     s.slab = workshop_.choice().slab();
     s.chosen = workshop_.choice().chosenClass();
     s.section = workshop_.sectioning().section();
     s.sectionAt = workshop_.sectioning().position();
     s.sectionLeavesLow = s.sectionAt && marks_.sectionLeavesLow();
+    if (const auto moved = brushing_.moved(); moved && s.display && s.display->part == moved->of) s.moved = moved;
+    // While it is dragged, what would go is a ghost of the part as it is kept.
+    if (const steps::Handle* plane = handling_.heldPlane()) {
+        s.display = workshop_.looks().kept()->display;
+        s.slabAcross = plane->direction;
+        s.slab = session::Slab{plane->direction.dot(plane->at), std::numeric_limits<float>::max()};
+    }
     return s;
+}
+
+// How wide the brush is, and where the stroke makes the surface meet itself.
+void Viewport::paintBrush(QPainter& painter) {
+    if (brushing_.ready() || brushing_.drawing()) {
+        const double radius = 0.5 * brushing_.width() / camera_.worldPerPixel();
+        painter.setPen(QPen(session::paper::wood, 1.4));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawEllipse(pointer_, radius, radius);
+    }
+    for (const Point& p : brushing_.crossings())
+        drawGlyph(painter, check::selfIntersections.glyph, camera_.toScreen(p),
+                  {14, session::inkOf(check::selfIntersections)});
 }
 
 void Viewport::refresh() {
     const bool byRays = drawsByRays();
     rays_->setVisible(byRays);
     if (byRays)
-        rays_->show(sight(), moving_);
+        rays_->show(sight(), isInHand());
     else
         card_->show(sight());
     overlay_->update();
@@ -210,6 +245,8 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
 }
 
 void Viewport::mouseMoveEvent(QMouseEvent* event) {
+    pointer_ = event->position();
+    if (brushing_.ready()) overlay_->update();
     if (tools_.move(*event)) moved();
 }
 

@@ -7,9 +7,11 @@
 #include <QWidget>
 
 #include "desktop/card_canvas.h"
+#include "desktop/handle_tools.h"
 #include "desktop/marks_painter.h"
 #include "desktop/pointer_tools.h"
 #include "desktop/ray_canvas.h"
+#include "session/brushing.h"
 #include "session/camera.h"
 #include "session/workshop.h"
 
@@ -19,7 +21,7 @@ class Viewport : public QWidget {
     Q_OBJECT
 public:
     // `card`: draw with it where it is quick enough.
-    explicit Viewport(session::Workshop& workshop, bool card = CardCanvas::isThere());
+    Viewport(session::Workshop& workshop, session::DeskModel& desk, bool card = CardCanvas::isThere());
 
     [[nodiscard]] const session::Camera& camera() const { return camera_; }
     void fit();
@@ -31,6 +33,10 @@ public:
     [[nodiscard]] const RayCanvas& rays() const { return *rays_; }
     // The handle that moves the section; for tests.
     [[nodiscard]] QPointF sectionHandle() const { return marks_.sectionHandle(); }
+    // What can be dragged, and how it lies on the screen.
+    [[nodiscard]] const session::Handling& handling() const { return handling_; }
+    [[nodiscard]] const HandleTools& handles() const { return handles_; }
+    [[nodiscard]] const session::Brushing& brushing() const { return brushing_; }
     // Where the lens's histogram stands, to be dragged over; empty where there is none.
     [[nodiscard]] QRectF histogram() const { return marks_.histogram(); }
 
@@ -61,6 +67,9 @@ private:
     void flyToChosen();
     void flyTo(const session::Camera& target);
     void moved();
+    void paintBrush(QPainter& painter);
+    // The picture follows the pointer: the next one must come soon.
+    [[nodiscard]] bool isInHand() const;
     [[nodiscard]] mesh::Point normalAt(const check::Finding& finding) const;
 
     session::Workshop& workshop_;
@@ -72,8 +81,12 @@ private:
     session::Camera flightFrom_;
     session::Camera flightTo_;
     QTimer settle_;  // after the camera came to rest, all pixels are drawn
+    session::Handling handling_;
+    session::Brushing brushing_;
     MarksPainter marks_;
+    HandleTools handles_;
     PointerTools tools_;
+    QPointF pointer_;  // last seen
     bool edges_ = true;
     bool moving_ = false;
     const session::Part* fittedPart_ = nullptr;

@@ -71,18 +71,37 @@ private:
     void paintRow(int y) {
         space::RayBundle rays;
         space::RayHits hits;
+        space::RayHits before;  // of what was moved
         Shade shade;
         rays.direction = into_;
         for (int x = 0; x < eye_.width; x += side) {
             for (int i = 0; i < side * side; ++i) aim(rays, static_cast<std::size_t>(i), x + i % side, y + i / side);
-            subject_.rays->meet(rays, hits);
+            subject_.rays->meet(rays, hits, subject_.moved.hidden);
+            if (subject_.moved.surface) {
+                subject_.moved.rays->meet(rays, before);
+                paintMoved(x, y, rays, before, hits);
+            }
             for (int i = 0; i < side * side; ++i) {
                 const auto k = static_cast<std::size_t>(i);
                 if (hits.triangle[k] == space::RayHits::none) continue;
                 const TriangleId t(hits.triangle[k]);
-                if (shade.triangle != t) shade = shadeOf(t);
+                if (shade.triangle != t) shade = shadeOf(*subject_.surface, t);
                 paintPixel(x + i % side, y + i / side, shade, hits, k, rays.from[k]);
             }
+        }
+    }
+
+    // Where what was moved lies before the rest: it is painted, and the rest is met no more.
+    void paintMoved(int x, int y, const space::RayBundle& rays, const space::RayHits& moved, space::RayHits& hits) {
+        for (int i = 0; i < side * side; ++i) {
+            const auto k = static_cast<std::size_t>(i);
+            if (moved.triangle[k] == space::RayHits::none) continue;
+            if (hits.triangle[k] != space::RayHits::none && hits.along[k] < moved.along[k]) continue;
+            hits.triangle[k] = space::RayHits::none;
+            const TriangleId t(moved.triangle[k]);
+            Shade shade = shadeOf(*subject_.moved.surface, t);
+            shade.triangle = subject_.moved.sources[t];
+            paintPixel(x + i % side, y + i / side, shade, moved, k, rays.from[k]);
         }
     }
 
@@ -90,20 +109,19 @@ private:
         rays.from[i] = eye_.through(x, y) + start_ * into_;
         rays.near[i] = 0;
         rays.far[i] = x < eye_.width && y < eye_.height ? through_ : -1;
-        if (subject_.left) clip(rays, i, *subject_.left);
+        if (subject_.left) clip(rays, i, Point::Unit(subject_.axis), *subject_.left);
         // One pixel in five looks at what lies outside the slab as well.
-        if (subject_.slab && !isGhostPixel(x, y)) clip(rays, i, *subject_.slab);
+        if (subject_.slab && !isGhostPixel(x, y)) clip(rays, i, subject_.slabAcross, *subject_.slab);
     }
 
     static bool isGhostPixel(int x, int y) { return (x + 2 * y) % 5 == 0; }
 
-    void clip(space::RayBundle& rays, std::size_t i, const Stretch& stretch) const {
-        if (!narrow(rays.from[i][subject_.axis], into_[subject_.axis], stretch, rays.near[i], rays.far[i]))
-            rays.far[i] = -1;
+    void clip(space::RayBundle& rays, std::size_t i, const Point& across, const Stretch& stretch) const {
+        if (!narrow(across.dot(rays.from[i]), across.dot(into_), stretch, rays.near[i], rays.far[i])) rays.far[i] = -1;
     }
 
     // What of a line, from `enter` to `leave` along it, lies within a stretch; false where that is nothing. `from` and
-    // `way`: along the stretch's axis.
+    // `way`: along the stretch's direction.
     [[nodiscard]] static bool narrow(double from, double way, const Stretch& stretch, double& enter, double& leave) {
         if (way == 0) return from >= stretch.low && from <= stretch.high;
         const double atLow = (stretch.low - from) / way;
@@ -114,12 +132,13 @@ private:
     }
 
     // Outside the slab.
-    [[nodiscard]] bool isGhost(double along) const {
-        return subject_.slab && (along < subject_.slab->low || along > subject_.slab->high);
+    [[nodiscard]] bool isGhost(const Point& p) const {
+        if (!subject_.slab) return false;
+        const double along = subject_.slabAcross.dot(p);
+        return along < subject_.slab->low || along > subject_.slab->high;
     }
 
-    [[nodiscard]] Shade shadeOf(TriangleId t) const {
-        const mesh::Mesh& m = *subject_.surface;
+    [[nodiscard]] Shade shadeOf(const mesh::Mesh& m, TriangleId t) const {
         const Point& a = m.corner(t, 0);
         // In pixels: right, up, towards the eye.
         const Eigen::Vector3f ab = (turn_ * (m.corner(t, 1) - a)).cast<float>();
@@ -153,8 +172,7 @@ private:
         Colour colour = base * light;
         if (subject_.edges)
             colour += edgeStrength(shade, hits.second[k], hits.third[k]) * (subject_.inks.edge - colour);
-        if (isGhost(from[subject_.axis] + along * into_[subject_.axis]))
-            colour += 0.55F * (subject_.inks.ground - colour);
+        if (isGhost(from + along * into_)) colour += 0.55F * (subject_.inks.ground - colour);
         picture_.colours[pixel] = colour;
     }
 
@@ -314,7 +332,7 @@ private:
     void blend(const Lines& lines, int x, int y, double depth, float covered) {
         const std::size_t pixel = picture_.at(x, y);
         float strength = isSeen(x, y, depth) ? std::max(lines.strength, lines.throughSurface) : lines.throughSurface;
-        if (isGhost(eye_.through(x, y)[subject_.axis] + depth * into_[subject_.axis])) strength *= 0.25F;
+        if (isGhost(eye_.through(x, y) + depth * into_)) strength *= 0.25F;
         strength *= covered;
         // Many faint lines over each other are as faint as one.
         const float before = inked_[pixel];

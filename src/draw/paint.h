@@ -14,7 +14,7 @@
 
 namespace zither::draw {
 
-// Along an axis, in the part's unit.
+// Along a direction, in the part's unit.
 struct Stretch {
     double low = -std::numeric_limits<double>::infinity();
     double high = std::numeric_limits<double>::infinity();
@@ -44,6 +44,14 @@ struct Fill {
     Colour ink;
 };
 
+// Triangles drawn in place of some of the surface.
+struct Replaced {
+    const mesh::Mesh* surface = nullptr;
+    const space::RayScene* rays = nullptr;      // of it
+    std::span<const mesh::TriangleId> sources;  // of each: the triangle of the subject whose coat it wears
+    std::span<const std::uint8_t> hidden;       // one flag a triangle of the subject
+};
+
 // What is drawn. Everything that it points to is borrowed.
 struct Subject {
     const mesh::Mesh* surface = nullptr;
@@ -53,9 +61,11 @@ struct Subject {
     Inks inks;
     bool edges = true;
     bool hatchInside = true;
+    mesh::Point slabAcross = mesh::Point::UnitX();  // of length 1
+    std::optional<Stretch> slab;                    // along it; what lies outside is a ghost
     int axis = 0;
-    std::optional<Stretch> slab;  // what lies outside is a ghost
-    std::optional<Stretch> left;  // what a section leaves; the rest is not there
+    std::optional<Stretch> left;  // along the axis: what a section leaves; the rest is not there
+    Replaced moved;               // no surface: nothing is
     std::vector<Fill> fills;
     std::vector<Lines> lines;
 };

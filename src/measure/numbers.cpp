@@ -2,9 +2,6 @@
 #include "measure/numbers.h"
 
 #include <algorithm>
-#include <cmath>
-#include <functional>
-#include <numbers>
 
 namespace zither::measure {
 
@@ -39,87 +36,6 @@ std::ptrdiff_t eulerOf(const Mesh& m, const mesh::Edges& edges) {
     }
     return std::count(used.begin(), used.end(), 1) - static_cast<std::ptrdiff_t>(edges.count()) + faces;
 }
-
-namespace {
-
-// `lessIsWorse`: of the values; the histogram runs from low to high all the same.
-Spread spreadOf(std::vector<double> values, double low, double high, bool lessIsWorse) {
-    Spread spread;
-    spread.low = low;
-    spread.high = high;
-    spread.count = values.size();
-    if (values.empty()) return spread;
-    for (const double v : values) {
-        const double x = std::clamp((v - low) / (high - low), 0.0, 1.0);
-        ++spread.histogram[std::min(Spread::steps - 1, static_cast<std::size_t>(x * Spread::steps))];
-        spread.mean += v / static_cast<double>(values.size());
-    }
-    const auto at = values.begin() + static_cast<std::ptrdiff_t>((values.size() - 1) / 100);
-    const auto worseFirst = [&](double a, double b) { return lessIsWorse ? a < b : a > b; };
-    std::nth_element(values.begin(), at, values.end(), worseFirst);
-    spread.onePercent = *at;
-    spread.worst = *std::min_element(values.begin(), at + 1, worseFirst);
-    return spread;
-}
-
-TriangleQuality qualityOf(const Mesh& m, const mesh::Edges& edges, const std::vector<std::uint8_t>& chosen) {
-    std::vector<double> angles;
-    std::vector<double> scores;
-    std::vector<double> aspects;
-    std::vector<double> lengths;
-    std::vector<double> turns;
-    // Mean length of the edges at each vertex.
-    std::vector<double> around(m.positions.size(), 0);
-    std::vector<std::uint32_t> count(m.positions.size(), 0);
-    const auto firstOf = [&](HalfEdge h) {
-        return edges.edgeOf(h) != mesh::noEdge && edges.around(edges.edgeOf(h)).front() == h;
-    };
-    const auto lengthOf = [&](HalfEdge h) {
-        return (m.positions[mesh::toVertex(m, h)] - m.positions[mesh::fromVertex(m, h)]).norm();
-    };
-    for (HalfEdge h = 0; h < 3 * m.triangles.size(); ++h)
-        if (firstOf(h))
-            for (VertexId v : {mesh::fromVertex(m, h), mesh::toVertex(m, h)}) {
-                around[v] += lengthOf(h);
-                ++count[v];
-            }
-    for (TriangleId t = 0; t < m.triangles.size(); ++t) {
-        if (!chosen[t]) continue;
-        const double area = 0.5 * mesh::areaVector(m, t).norm();
-        double squares = 0;
-        double longest = 0;
-        for (unsigned k = 0; k < 3; ++k) {
-            const double length = (m.corner(t, (k + 1) % 3) - m.corner(t, k)).norm();
-            squares += length * length;
-            longest = std::max(longest, length);
-        }
-        angles.push_back(smallestAngleDeg(m, t));
-        scores.push_back(squares > 0 ? 4 * std::numbers::sqrt3 * area / squares : 0);
-        aspects.push_back(area > 0 ? longest * longest * std::numbers::sqrt3 / (4 * area)
-                                   : std::numeric_limits<double>::infinity());
-        for (unsigned k = 0; k < 3; ++k) {
-            const HalfEdge h = 3 * t + k;
-            if (!firstOf(h)) continue;
-            const VertexId a = mesh::fromVertex(m, h);
-            const VertexId b = mesh::toVertex(m, h);
-            const double local = (around[a] + around[b]) / (count[a] + count[b]);
-            const double length = lengthOf(h);
-            if (length > 0 && local > 0) lengths.push_back(std::max(length / local, local / length));
-            const HalfEdge twin = edges.twin(h);
-            if (twin == mesh::noEdge) continue;
-            const Point n = mesh::areaVector(m, t);
-            const Point o = mesh::areaVector(m, mesh::triangleOf(twin));
-            turns.push_back(std::atan2(n.cross(o).norm(), n.dot(o)) * 180 / std::numbers::pi);
-        }
-    }
-    constexpr double widest = 10;
-    constexpr double farthest = 4;
-    return {spreadOf(std::move(angles), 0, 60, true), spreadOf(std::move(scores), 0, 1, true),
-            spreadOf(std::move(aspects), 1, widest, false), spreadOf(std::move(lengths), 1, farthest, false),
-            spreadOf(std::move(turns), 0, 180, false)};
-}
-
-}  // namespace
 
 Numbers numbersOf(const Mesh& m, const mesh::Edges& edges, const mesh::Pick& pick) {
     Numbers n;

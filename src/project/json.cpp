@@ -52,6 +52,11 @@ Json fileJson(const Judged& judged) {
             {"thin_area", numberJson(survey.shape.thinArea)},
             {"thinnest", numberJson(survey.shape.thinnest)},
             {"thin_places", numberJson(survey.shape.thinPlaces)},
+            {"narrow_places", numberJson(survey.shape.narrowPlaces)},
+            {"narrowest", numberJson(survey.shape.narrowest)},
+            {"small_components", numberJson(survey.shape.smallComponents)},
+            {"small_holes", numberJson(survey.shape.smallHoles)},
+            {"small_tunnels", numberJson(survey.shape.smallTunnels)},
             {"wall_sampled_at", numberJson(survey.shape.wallStep)},
             {"overhang_area", numberJson(survey.shape.overhangArea)},
             {"undercut_area", numberJson(survey.shape.undercutArea)},
@@ -157,23 +162,21 @@ Json numbersJson(const std::string& file, const measure::Numbers& n, const MassA
                     {"histogram", s.histogram}};
     };
     const auto grams = mass.gramsOf(n);
-    return {{"file", file},
-            {"unit", mass.unit.empty() ? Json(nullptr) : Json(mass.unit)},
-            {"triangles", n.triangles},
-            {"vertices", n.vertices},
-            {"size", {{"min", point(n.box.min)}, {"max", point(n.box.max)}}},
-            {"area", n.area},
-            {"volume", n.volume ? Json(*n.volume) : Json(nullptr)},
-            {"centre_of_mass", n.centreOfMass ? point(*n.centreOfMass) : Json(nullptr)},
-            {"centre_of_area", point(n.centreOfArea)},
-            {"mass_in_grams", grams ? Json(*grams) : Json(nullptr)},
-            {"edge_length", {{"min", n.edges.min}, {"mean", n.edges.mean}, {"max", n.edges.max}}},
-            {"border_length", n.borderLength},
-            {"smallest_angle", spread(n.quality.angle)},
-            {"score", spread(n.quality.score)},
-            {"aspect", spread(n.quality.aspect)},
-            {"edge_against_neighbours", spread(n.quality.edge)},
-            {"dihedral", spread(n.quality.dihedral)}};
+    Json json = {{"file", file},
+                 {"unit", mass.unit.empty() ? Json(nullptr) : Json(mass.unit)},
+                 {"triangles", n.triangles},
+                 {"vertices", n.vertices},
+                 {"size", {{"min", point(n.box.min)}, {"max", point(n.box.max)}}},
+                 {"area", n.area},
+                 {"volume", n.volume ? Json(*n.volume) : Json(nullptr)},
+                 {"centre_of_mass", n.centreOfMass ? point(*n.centreOfMass) : Json(nullptr)},
+                 {"centre_of_area", point(n.centreOfArea)},
+                 {"mass_in_grams", grams ? Json(*grams) : Json(nullptr)},
+                 {"edge_length", {{"min", n.edges.min}, {"mean", n.edges.mean}, {"max", n.edges.max}}},
+                 {"border_length", n.borderLength}};
+    for (const measure::QualityKind& kind : measure::qualityKinds)
+        json[std::string(kind.key)] = spread(n.quality.*kind.spread);
+    return json;
 }
 
 Json catalogueJson() {
@@ -189,7 +192,7 @@ Json catalogueJson() {
                                     : steps::isText(p.kind)                ? Json(nullptr)
                                     : p.propose                            ? Json("proposed from the part")
                                                                            : steps::parameterJson(p, p.fallback)},
-                        {"help", p.help}};
+                        {"help", steps::helpOf(p)}};
             if (!p.choices.empty()) one["choices"] = p.choices;
             parameters.push_back(std::move(one));
         }

@@ -23,13 +23,8 @@ struct HandlesResult {
     std::size_t added = 0;
 };
 
-// A handle is small where a piece of surface within three quarters of `longest` (along edges) about one of its vertices
-// holds the whole of it: that piece then has a genus (Guskov & Wood 2001). A hole drilled through a plate is none: the
-// way through it and back around the plate is long. Of each, the shortest loop through the middle that does not part
-// the piece is found with a tree and a cotree (Erickson & Whittlesey 2005), tightened from its own vertices; the
-// triangles along it go, and the two rims are closed taut. A handle stays, and is listed, where its loop is longer,
-// where a patch would cross the surface, or where nothing would be gained. Shells with open or non-manifold edges near
-// by are left.
+// Handles as measure/tunnels.h finds them. The triangles along the loop of each go, and the two rims are closed taut. A
+// handle stays, and is listed, where a patch would cross the surface, or where nothing would be gained.
 mesh::Outcome<HandlesResult> closeHandles(const check::Surveyed& s, const mesh::Pick& pick, double longest,
                                           mesh::Progress& progress);
 

@@ -11,8 +11,9 @@ Coating::Coating(const Parts& parts, const Looks& looks, const Trial& trial, con
                  QObject* parent)
     : QObject(parent), parts_(parts), looks_(looks), trial_(trial), picking_(picking), jobs_(jobs) {}
 
-void Coating::setLens(const Lens& lens) {
+void Coating::setLens(const Lens& lens, std::size_t kind) {
     lens_ = &lens;
+    kind_ = kind;
     refresh();
 }
 
@@ -50,14 +51,14 @@ void Coating::refresh() {
     using Made = std::shared_ptr<Coat>;
     jobs_.start<Made>(
         "Colouring", Jobs::Lane::Colour,
-        [look = *look, lens = lens_, past = past(), seen = origin().seen](mesh::Progress& progress) -> Outcome<Made> {
-            auto coat = lens->coat({*look.part, *look.survey, past, seen->import()}, progress);
+        [look = *look, lens = lens_, kind = kind_, past = past(), seen = origin().seen](mesh::Progress& progress) -> Outcome<Made> {
+            auto coat = lens->coat({*look.part, *look.survey, past, seen->import(), kind}, progress);
             if (!coat) return tl::unexpected(coat.error());
             return std::make_shared<Coat>(std::move(*coat));
         },
-        [this, part = look->part, lens = lens_](Outcome<Made> coat) {
+        [this, part = look->part, lens = lens_, kind = kind_](Outcome<Made> coat) {
             // Another surface or lens may have been chosen meanwhile.
-            if (!coat || !looks_.shown() || looks_.shown()->part != part || lens != lens_) return;
+            if (!coat || !looks_.shown() || looks_.shown()->part != part || lens != lens_ || kind != kind_) return;
             coat_ = std::move(**coat);
             refreshPick();
         });

@@ -15,7 +15,9 @@ public:
             QObject* parent);
 
     [[nodiscard]] const Lens& lens() const { return *lens_; }
-    void setLens(const Lens& lens);
+    // `kind`: of its kinds.
+    void setLens(const Lens& lens, std::size_t kind = 0);
+    [[nodiscard]] std::size_t kind() const { return kind_; }
     [[nodiscard]] const Coat& coat() const { return coat_; }
     // The colours to draw with: those of the lens with the pick over them.
     [[nodiscard]] const std::vector<std::uint32_t>& colours() const { return colours_; }
@@ -40,6 +42,7 @@ private:
     const Picking& picking_;
     Jobs& jobs_;
     const Lens* lens_ = &plainLens;
+    std::size_t kind_ = 0;
     Coat coat_;
     std::vector<std::uint32_t> colours_;
 };

@@ -82,18 +82,14 @@ std::vector<Counting::Row> Counting::rows() const {
 std::vector<Counting::Quality> Counting::qualities() const {
     std::vector<Quality> all;
     if (!numbers_ || numbers_->triangles == 0) return all;
-    const measure::TriangleQuality& q = numbers_->quality;
-    const auto add = [&](const char* name, const measure::Spread& s, const char* unit) {
-        all.push_back({name,
+    for (const measure::QualityKind& kind : measure::qualityKinds) {
+        const measure::Spread& s = numbers_->quality.*kind.spread;
+        all.push_back({text(kind.title),
                        QString("worst %1%4   1 %: %2%4   mean %3%4")
-                           .arg(shortNumber(s.worst), shortNumber(s.onePercent), shortNumber(s.mean), unit),
+                           .arg(shortNumber(s.worst), shortNumber(s.onePercent), shortNumber(s.mean),
+                                kind.unit == "deg" ? QString("°") : QString()),
                        s});
-    };
-    add("smallest angle", q.angle, "°");
-    add("score for a volume mesh, 1 at best", q.score, "");
-    add("aspect, 1 at best", q.aspect, "");
-    add("edge against its neighbours, 1 at best", q.edge, "");
-    add("turn over an edge", q.dihedral, "°");
+    }
     return all;
 }
 

@@ -73,6 +73,7 @@ std::vector<const steps::Step*> DeskModel::steps(bool byHand) {
 void DeskModel::showStep(const steps::Step& step) {
     workshop_.choice().chooseClass(std::nullopt);
     chosen_ = &step;
+    if (workshop_.looks().kept()) edit(step);
     Q_EMIT changed();
     if (workshop_.looks().kept()) trySoon(step);
 }
@@ -105,7 +106,8 @@ steps::Arguments DeskModel::valuesFor(const steps::Step& step) {
     const auto place = workshop_.picking().place();
     for (const steps::Parameter& p : step.parameters) {
         if (!p.cautious.empty()) values.insert_or_assign(std::string(p.name), steps::Value(std::string(p.cautious)));
-        if (place && p.kind == steps::ParameterKind::Place)
+        // What may be left out is not meant by every pick.
+        if (place && p.kind == steps::ParameterKind::Place && !p.optional)
             values.insert_or_assign(std::string(p.name), steps::Value(steps::textOfPlace(*place)));
     }
     return values;
@@ -125,8 +127,9 @@ QString DeskModel::missing(const steps::Step& step) {
     const steps::Arguments values = valuesFor(step);
     for (const steps::Parameter& p : step.parameters)
         if (steps::isText(p.kind) && !p.optional && values.find(p.name)->second.text.empty())
-            return p.kind == steps::ParameterKind::File ? "Choose a surface first."
-                                                        : "Click on the part where it is, or type the place.";
+            return p.kind == steps::ParameterKind::File     ? "Choose a surface first."
+                   : p.kind == steps::ParameterKind::Places ? "Press on the part and draw; each stroke is kept by itself."
+                                                            : "Click on the part where it is, or type the place.";
     return {};
 }
 
@@ -145,6 +148,20 @@ void DeskModel::setValue(const steps::Step& step, const std::string& name, const
     values_.insert_or_assign(name, value);
     Q_EMIT valuesChanged();
     trySoon(step);
+}
+
+void DeskModel::setValues(const steps::Step& step, steps::Arguments values) {
+    edited_ = &step;
+    values_ = std::move(values);
+    trySoon(step);
+    Q_EMIT changed();
+}
+
+void DeskModel::takeFromPick(const steps::Step& step, const std::string& name, const steps::Value& value) {
+    steps::Arguments values = valuesFor(step);
+    values.insert_or_assign(name, value);
+    workshop_.picking().letGo();
+    setValues(step, std::move(values));
 }
 
 void DeskModel::trySoon(const steps::Step& step) {

@@ -41,6 +41,10 @@ public:
     [[nodiscard]] steps::Arguments valuesFor(const steps::Step& step);
     // Sets one value, and tries the step a moment later.
     void setValue(const steps::Step& step, const std::string& name, const steps::Value& value);
+    // Sets a value to what the pick said, and lets the pick go: it was meant for that.
+    void takeFromPick(const steps::Step& step, const std::string& name, const steps::Value& value);
+    // Sets all values, from elsewhere than the desk, and tries the step a moment later.
+    void setValues(const steps::Step& step, steps::Arguments values);
     // Tries the step at once.
     void tryNow(const steps::Step& step);
     // The step whose values are being set; nullptr: none.

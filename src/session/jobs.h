@@ -39,11 +39,12 @@ public:
     ~Jobs() override;
 
     enum class Lane {
-        Work,     // runs to its end unless the user cancels
-        Preview,  // a newer one cancels and replaces it
-        Section,  // the same
-        Colour,   // the same
-        Count,    // the same
+        Work,      // runs to its end unless the user cancels
+        Preview,   // a newer one cancels and replaces it
+        Section,   // the same
+        Colour,    // the same
+        Count,     // the same
+        Distance,  // the same
     };
 
     // Runs work(progress) in a thread of its own, then done(outcome) here. done is not called for a replaced preview.

@@ -18,6 +18,11 @@ void Judging::setBrief(const steps::Brief& brief) {
     Q_EMIT changed();
 }
 
+void Judging::setBuildDirection(const mesh::Point& up) {
+    brief_.up = {up.x(), up.y(), up.z()};
+    Q_EMIT changed();
+}
+
 steps::Brief Judging::brief() const {
     const Part* part = parts_.current();
     return part ? brief_.inUnit(io::millimetresIn(part->unit.name.toStdString())) : brief_;

@@ -23,6 +23,8 @@ public:
     // What surveys have to be made with.
     [[nodiscard]] check::SurveyOptions options() const { return brief().surveyOptions(); }
     void setBrief(const steps::Brief& brief);
+    // Instead of the brief's, until another brief is chosen. Not 0.
+    void setBuildDirection(const mesh::Point& up);
     [[nodiscard]] std::optional<steps::Verdict> verdict() const;  // of the current stop
     [[nodiscard]] steps::Verdict verdictOf(const Look& look) const;
     [[nodiscard]] std::vector<check::DefectClass> failingClasses() const;

@@ -28,7 +28,7 @@ void Picking::choose(mesh::Pick pick, std::string origin) {
     rings_ = 0;
     if (pick.triangles() == pick_.triangles()) return;
     pick_ = std::move(pick);
-    if (pick_.everything()) place_.reset();
+    if (pick_.everything()) forgetPlaces();
     Q_EMIT changed();
 }
 
@@ -36,16 +36,34 @@ void Picking::set(mesh::Pick pick) {
     choose(std::move(pick), {});
 }
 
+void Picking::forgetPlaces() {
+    places_.clear();
+    normal_.reset();
+}
+
 void Picking::forget() {
-    place_.reset();
+    forgetPlaces();
     set({});
+}
+
+void Picking::letGo() {
+    if (pick_.everything()) return;
+    pick_ = {};
+    origin_.clear();
+    rings_ = 0;
+    Q_EMIT changed();
 }
 
 void Picking::pickTriangle(mesh::TriangleId triangle, const mesh::Point& at, bool add) {
     if (!pickable()) return;
     std::vector<mesh::TriangleId> triangles = add ? pick_.triangles() : std::vector<mesh::TriangleId>();
-    if (std::find(triangles.begin(), triangles.end(), triangle) == triangles.end()) triangles.push_back(triangle);
-    place_ = at;
+    if (!add) forgetPlaces();
+    if (std::find(triangles.begin(), triangles.end(), triangle) == triangles.end()) {
+        triangles.push_back(triangle);
+        places_.push_back(at);
+    }
+    const mesh::Point across = mesh::areaVector(looks_.kept()->mesh(), triangle);
+    normal_ = across.norm() > 0 ? std::optional<mesh::Point>(across.normalized()) : std::nullopt;
     set(mesh::Pick(std::move(triangles)));
 }
 
@@ -73,7 +91,8 @@ void Picking::pickPlaces() {
     }
     std::sort(triangles.begin(), triangles.end());
     triangles.erase(std::unique(triangles.begin(), triangles.end()), triangles.end());
-    if (!chosen.empty()) place_ = findings.list[chosen.front()].position;
+    forgetPlaces();
+    if (!chosen.empty()) places_.push_back(findings.list[chosen.front()].position);
     // A slab or a single place is of this part alone.
     const bool whole = !one && !choice_.slab();
     choose(mesh::Pick(std::move(triangles)),

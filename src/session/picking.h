@@ -24,7 +24,15 @@ public:
     // It stands for numbers of triangles, which mean nothing on another part.
     [[nodiscard]] bool byHand() const { return !pick_.everything() && origin_.empty(); }
     // The place of the last triangle that was picked with the pointer.
-    [[nodiscard]] std::optional<mesh::Point> place() const { return place_; }
+    [[nodiscard]] std::optional<mesh::Point> place() const {
+        return places_.empty() ? std::nullopt : std::optional(places_.back());
+    }
+    // Those of all that were, in their order.
+    [[nodiscard]] const std::vector<mesh::Point>& places() const { return places_; }
+    // Where the last of them faces, of length 1.
+    [[nodiscard]] std::optional<mesh::Point> normal() const { return normal_; }
+    // Nothing is picked any more, but the places stay until other triangles are.
+    void letGo();
     void set(mesh::Pick pick);
     void pickTriangle(mesh::TriangleId triangle, const mesh::Point& at, bool add);
     void pickShellOf(mesh::TriangleId triangle);
@@ -40,6 +48,7 @@ Q_SIGNALS:
 private:
     void choose(mesh::Pick pick, std::string origin);
     void ring(int by);
+    void forgetPlaces();
     [[nodiscard]] const Look* pickable() const;
 
     const Looks& looks_;
@@ -47,7 +56,8 @@ private:
     mesh::Pick pick_;
     std::string origin_;  // "shell:2", "boundary_edges"; empty: by hand
     int rings_ = 0;       // grown by, since
-    std::optional<mesh::Point> place_;
+    std::vector<mesh::Point> places_;
+    std::optional<mesh::Point> normal_;
 };
 
 }  // namespace zither::session

@@ -60,9 +60,12 @@ draw::Picture paintedByRays(const Sight& sight, const QSize& pixels, const QPoin
     subject.box = display.box;
     subject.rays = &closeUp.sceneFor(display.mesh(), display.part->rays(), display.box, eye);
     if (sight.isCoated()) subject.coat = *sight.coat;
+    if (sight.moved && sight.moved->rays)
+        subject.moved = {&sight.moved->mesh, sight.moved->rays.get(), sight.moved->sources, *sight.moved->hidden};
     subject.edges = sight.edges;
     subject.hatchInside = sight.hatchInside;
-    subject.axis = sight.slabAxis;
+    subject.slabAcross = sight.slabAcross;
+    subject.axis = sight.sectionAxis;
     if (sight.slab) subject.slab = draw::Stretch{sight.slab->low, sight.slab->high};
     if (sight.sectionAt)
         subject.left =

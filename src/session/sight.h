@@ -17,18 +17,29 @@
 
 namespace zither::session {
 
+// Triangles that are being moved, drawn in place of those that they were.
+struct Moved {
+    check::SurveyedPtr of;  // the surface
+    mesh::Mesh mesh;
+    std::vector<mesh::TriangleId> sources;                    // of each: the one of the surface that it was
+    std::shared_ptr<const std::vector<std::uint8_t>> hidden;  // one flag a triangle of the surface
+    std::shared_ptr<const space::RayScene> rays;              // nullptr: there are none
+};
+
 struct Sight {
     std::shared_ptr<const Display> display;  // nullptr: nothing is seen
     Camera camera;
     const std::vector<std::uint32_t>* coat = nullptr;  // as packed; of another surface or none: clay
     bool edges = true;
     bool hatchInside = true;
-    int slabAxis = 0;
-    std::optional<Slab> slab;
+    mesh::Point slabAcross = mesh::Point::UnitX();  // of length 1
+    std::optional<Slab> slab;                       // along it; what lies outside is a ghost
+    int sectionAxis = 0;
     std::optional<check::DefectClass> chosen;  // its lines are drawn stronger
     std::shared_ptr<const measure::Section> section;
-    std::optional<double> sectionAt;  // across slabAxis; what lies before it is left out
+    std::optional<double> sectionAt;  // across sectionAxis; what lies before it is left out
     bool sectionLeavesLow = true;     // what is left lies below it
+    std::shared_ptr<const Moved> moved;
 
     [[nodiscard]] bool isCoated() const {
         return coat && display && !coat->empty() && coat->size() == display->mesh().triangles.size();

@@ -1,6 +1,7 @@
 // One preview at a time; the call carries the pick as text.
 #include "session/trial.h"
 
+#include "measure/deviation.h"
 #include "session/strings.h"
 
 namespace zither::session {
@@ -23,6 +24,8 @@ void Trial::start(const steps::StepCall& wanted) {
     steps::StepCall call = wanted;
     if (call.pick.empty() && call.step->wholeOnly.empty()) call.pick = picking_.text();
     running_ = true;
+    jobs_.cancel(Jobs::Lane::Distance);
+    measuring_ = false;
     using Tried = std::shared_ptr<Preview>;
     jobs_.start<Tried>(
         QString("Preview: %1").arg(text(call.step->title)), Jobs::Lane::Preview,
@@ -51,13 +54,44 @@ void Trial::start(const steps::StepCall& wanted) {
             else
                 preview_ = std::move(**result);
             looks_.show(preview_ ? &preview_->look : nullptr);
+            if (result) measureDeviation();
             Q_EMIT changed();
         });
     Q_EMIT changed();
 }
 
+void Trial::measureDeviation() {
+    // More takes longer than one looks at a preview; the verdict of the file has it.
+    constexpr std::size_t most = 500'000;
+    const check::SurveyedPtr kept = parts_.current()->track.part();
+    const check::SurveyedPtr tried = preview_->look.part;
+    measuring_ = kept != tried && kept->mesh().triangles.size() + tried->mesh().triangles.size() <= most &&
+                 !kept->mesh().triangles.empty() && !tried->mesh().triangles.empty();
+    if (!measuring_) {
+        if (kept == tried) preview_->deviation = 0;
+        return;
+    }
+    jobs_.start<double>(
+        "Measuring how far it goes", Jobs::Lane::Distance,
+        [kept, tried, motion = preview_->record.motion](Progress& progress) -> Outcome<double> {
+            const auto from =
+                motion ? std::make_shared<const check::Surveyed>(mesh::moved(kept->mesh(), *motion)) : kept;
+            const auto compared =
+                measure::compare({from->tree(), from->edges()}, {tried->tree(), tried->edges()}, progress);
+            if (!compared) return tl::unexpected(compared.error());
+            return std::max(compared->aToB.max, compared->bToA.max);
+        },
+        [this, tried](const Outcome<double>& deviation) {
+            measuring_ = false;
+            if (deviation && preview_ && preview_->look.part == tried) preview_->deviation = *deviation;
+            Q_EMIT changed();
+        });
+}
+
 void Trial::keep() {
     if (!preview_ || !parts_.current()) return;
+    jobs_.cancel(Jobs::Lane::Distance);
+    measuring_ = false;
     const Preview kept = *std::exchange(preview_, std::nullopt);
     looks_.show(nullptr);
     // What was set stays set; what was proposed is proposed anew for another part.
@@ -68,6 +102,8 @@ void Trial::keep() {
 
 void Trial::drop() {
     jobs_.cancel(Jobs::Lane::Preview);
+    jobs_.cancel(Jobs::Lane::Distance);
+    measuring_ = false;
     running_ = false;
     const bool had = std::exchange(preview_, std::nullopt).has_value();
     if (had) looks_.show(nullptr);

@@ -14,6 +14,8 @@ struct Preview {
     steps::Arguments used;
     steps::Record record;
     Look look;
+    // Either surface lies within this of the other (proven); none: not yet, or it would take too long.
+    std::optional<double> deviation = {};
 };
 
 class Trial : public QObject {
@@ -26,6 +28,8 @@ public:
     void start(const steps::StepCall& call);
     [[nodiscard]] const std::optional<Preview>& current() const { return preview_; }
     [[nodiscard]] bool running() const { return running_; }
+    // The deviation of what is tried out is being worked out.
+    [[nodiscard]] bool measuring() const { return measuring_; }
     void keep();
     void drop();
 
@@ -33,6 +37,8 @@ Q_SIGNALS:
     void changed();
 
 private:
+    void measureDeviation();
+
     Parts& parts_;
     Looks& looks_;
     const Judging& judging_;
@@ -41,6 +47,7 @@ private:
     Notice& notice_;
     std::optional<Preview> preview_;
     bool running_ = false;
+    bool measuring_ = false;
 };
 
 }  // namespace zither::session

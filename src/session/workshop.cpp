@@ -1,6 +1,8 @@
 // Who tells whom: the only place where the pieces of a session know of each other.
 #include "session/workshop.h"
 
+#include "project/provenance.h"
+
 namespace zither::session {
 
 Workshop::Workshop(QSettings& settings, QObject* parent)
@@ -63,6 +65,23 @@ void Workshop::redo() {
 void Workshop::goTo(project::StopId stop) {
     trial_.drop();
     parts_.goTo(stop);
+}
+
+void Workshop::pickWhatCameLast() {
+    const Part* part = parts_.current();
+    const Look* look = looks_.kept();
+    if (!part || !look) return;
+    const std::vector<project::StopId> path = part->track.pathTo(part->track.current());
+    if (path.size() < 2) return notice_.say("Nothing was done to this part yet.");
+    std::vector<project::PastSurface> stops;
+    for (const project::StopId id : {path[path.size() - 2], path.back()})
+        stops.push_back({part->track.stop(id).part->shared(), part->track.stop(id).record.motion});
+    const std::vector<std::uint32_t> first = project::firstStopWith(look->mesh(), stops);
+    std::vector<mesh::TriangleId> came;
+    for (mesh::TriangleId t = 0; t < first.size(); ++t)
+        if (first[t] != 0) came.push_back(t);
+    if (came.empty()) return notice_.say("The last step only took away: there is nothing to pick.");
+    picking_.set(mesh::Pick(std::move(came)));
 }
 
 void Workshop::repair() {

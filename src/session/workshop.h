@@ -56,6 +56,8 @@ public:
     void redo();
     void goTo(project::StopId stop);
     void repair();
+    // The triangles that came with the last step: the seam of a fuse, the patches of a fill. Nothing at the import.
+    void pickWhatCameLast();
     // Everything that runs or waits to run.
     void cancelAll();
 

@@ -81,7 +81,8 @@ mesh::Outcome<Refined> refinedAround(const check::Surveyed& s, const space::Tria
         const double length = std::ldexp(target, halvings);
         const mesh::Pick band = bandOf(all.mesh, ridges, options.radius, false);
         if (band.triangles().empty()) return all;
-        auto refined = refine(all.mesh, band, length);
+        mesh::SilentProgress quiet;
+        auto refined = refine(all.mesh, band, {.length = length}, quiet);
         if (!refined) return refined;
         for (Point& p : refined->mesh.positions) p = mesh::rounded(options.precision, p);
         all.mesh = std::move(refined->mesh);

@@ -72,18 +72,113 @@ void allowForRidges(std::vector<double>& lengths, const Mesh& m, const mesh::Edg
     }
 }
 
+// Between lines that run beside each other edges are no longer than a few times the way from one to the other: flat
+// triangles would span it. Lines that meet at an end are not beside each other.
+class BetweenLines {
+public:
+    BetweenLines(const Mesh& m, const mesh::Edges& edges, const FeatureLines& lines, double least)
+        : m_(m), edges_(edges), lines_(lines), least_(least) {}
+
+    void limit(std::vector<double>& lengths) const {
+        acrossTriangles(lengths);
+        acrossTheSurface(lengths);
+    }
+
+private:
+    static constexpr double most = 2.5;  // lengths of the way: an even strip of them has angles of 38 degrees
+
+    void limitAt(VertexId v, double way, std::vector<double>& lengths) const {
+        lengths[v] = std::min(lengths[v], std::max(least_, most * way));
+    }
+
+    [[nodiscard]] bool endsIn(LineId line, VertexId v) const {
+        return lines_.lines[line].first() == v || lines_.lines[line].last() == v;
+    }
+    [[nodiscard]] bool meet(LineId a, LineId b) const {
+        return a == b || endsIn(a, lines_.lines[b].first()) || endsIn(a, lines_.lines[b].last());
+    }
+
+    // A triangle with a side on one line and its corner on another.
+    void acrossTriangles(std::vector<double>& lengths) const {
+        for (EdgeId e = 0; e < edges_.count(); ++e) {
+            const LineId line = lines_.lineOf[e];
+            if (line == noLine || line == lockedLine) continue;
+            for (const HalfEdge h : edges_.around(e)) {
+                const VertexId w = mesh::oppositeVertex(m_, h);
+                const VertexPlace& place = lines_.places[w];
+                if (place.isFree() || (place.isFixed() ? endsIn(line, w) : meet(line, place.line))) continue;
+                const double base = (m_.positions[fromVertex(m_, h)] - m_.positions[toVertex(m_, h)]).norm();
+                const double way = base > 0 ? mesh::areaVector(m_, h / 3).norm() / base : 0;
+                if (!(way > 0)) continue;
+                for (const VertexId v : {fromVertex(m_, h), toVertex(m_, h), w}) limitAt(v, way, lengths);
+            }
+        }
+    }
+
+    // Ways along edges from every line at once; where two lines' ways come together is the middle between them.
+    void acrossTheSurface(std::vector<double>& lengths) const {
+        struct Reached {
+            double away = std::numeric_limits<double>::infinity();
+            LineId from = noLine;
+        };
+        std::vector<Reached> reached(m_.positions.size());
+        using Waiting = std::pair<double, VertexId>;
+        std::priority_queue<Waiting, std::vector<Waiting>, std::greater<>> queue;
+        for (VertexId v = 0; v < reached.size(); ++v)
+            if (const VertexPlace& place = lines_.places[v]; !place.isFree() && !place.isFixed()) {
+                reached[v] = {0, place.line};
+                queue.emplace(0, v);
+            }
+        if (queue.empty()) return;
+        const double farthest = *std::max_element(lengths.begin(), lengths.end());
+        const mesh::Corners corners(m_);
+        while (!queue.empty()) {
+            const auto [away, v] = queue.top();
+            queue.pop();
+            if (away > reached[v].away) continue;
+            for (const HalfEdge h : corners.at(v)) {
+                if (mesh::isCollapsed(m_.triangles[h / 3])) continue;
+                for (const VertexId w : {toVertex(m_, h), oppositeVertex(m_, h)}) {
+                    const double further = away + (m_.positions[w] - m_.positions[v]).norm();
+                    if (!lines_.places[w].isFree() || further > farthest || !(further < reached[w].away)) continue;
+                    reached[w] = {further, reached[v].from};
+                    queue.emplace(further, w);
+                }
+            }
+        }
+        for (EdgeId e = 0; e < edges_.count(); ++e) {
+            const HalfEdge h = edges_.around(e)[0];
+            const Reached& a = reached[fromVertex(m_, h)];
+            const Reached& b = reached[toVertex(m_, h)];
+            if (a.from == noLine || b.from == noLine || meet(a.from, b.from)) continue;
+            const double way =
+                a.away + b.away + (m_.positions[fromVertex(m_, h)] - m_.positions[toVertex(m_, h)]).norm();
+            for (const VertexId v : {fromVertex(m_, h), toVertex(m_, h)}) limitAt(v, way, lengths);
+        }
+    }
+
+    const Mesh& m_;
+    const mesh::Edges& edges_;
+    const FeatureLines& lines_;
+    double least_;
+};
+
 }  // namespace
 
 std::vector<double> targetLengths(const Mesh& m, const mesh::Edges& edges, const FeatureLines& lines,
                                   const TargetOptions& options) {
     std::vector<double> lengths(m.positions.size(), options.longest);
     const bool isEven = !(options.shortest < options.longest);
-    if (isEven && !std::isfinite(options.deviation)) return lengths;
+    BetweenLines(m, edges, lines, leastOfShortest * options.shortest).limit(lengths);
+    if (isEven && !std::isfinite(options.deviation)) {
+        limitGrowth(lengths, m, edges, options.growth);
+        return lengths;
+    }
     const std::vector<double> curvature = curvatures(m, edges, lines);
     const double turn = options.turnDeg * std::numbers::pi / 180;
     for (VertexId v = 0; v < lengths.size(); ++v) {
         if (!(curvature[v] > tolerance::aboveZero)) continue;
-        if (!isEven) lengths[v] = std::max(options.shortest, std::min(options.longest, turn / curvature[v]));
+        if (!isEven) lengths[v] = std::min(lengths[v], std::max(options.shortest, turn / curvature[v]));
         // In the middle of an even triangle the surface is a sixth of its squared edge times the curvature away; half
         // of that, for edges that are longer than they should be.
         lengths[v] = std::max(leastOfShortest * options.shortest,

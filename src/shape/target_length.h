@@ -26,7 +26,8 @@ inline constexpr double leastOfShortest = 1.0 / 4;
 // About how many triangles edges of these lengths (of each vertex) make.
 double expectedTriangles(const Mesh& m, const std::vector<double>& lengths);
 
-// Of each vertex. Curvature from the turn at edges between triangles, averaged over the triangles around a vertex (as
+// Of each vertex. Between lines that run beside each other no longer than a few times the way between them, down to
+// leastOfShortest. Curvature from the turn at edges between triangles, averaged over the triangles around a vertex (as
 // Cohen-Steiner & Morvan 2003), and along lines from their turn. O(n log n).
 std::vector<double> targetLengths(const Mesh& m, const mesh::Edges& edges, const FeatureLines& lines,
                                   const TargetOptions& options);

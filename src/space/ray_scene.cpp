@@ -190,7 +190,27 @@ void RayScene::allBeyond(const Way& way, std::vector<Passage>& passages) const {
     static_cast<void>(askBeyond(way, &passages));
 }
 
-void RayScene::meet(const RayBundle& rays, RayHits& hits) const {
+namespace {
+
+// Rays that pass through hidden triangles.
+struct HiddenContext {
+    RTCIntersectContext context;  // first: Embree hands on a pointer to it
+    std::span<const std::uint8_t> hidden;
+    std::span<const std::uint32_t> numbers;  // of the triangles of the mesh; empty: they are the scene's
+};
+
+void filterHidden(const RTCFilterFunctionNArguments* args) {
+    const auto& asked = *reinterpret_cast<const HiddenContext*>(args->context);
+    for (unsigned i = 0; i < args->N; ++i) {
+        if (args->valid[i] == 0) continue;
+        const std::uint32_t met = RTCHitN_primID(args->hit, args->N, i);
+        if (asked.hidden[asked.numbers.empty() ? met : asked.numbers[met]]) args->valid[i] = 0;
+    }
+}
+
+}  // namespace
+
+void RayScene::meet(const RayBundle& rays, RayHits& hits, std::span<const std::uint8_t> hidden) const {
     hits.triangle.fill(RayHits::none);
     if (!scene_) return;
     alignas(64) std::array<int, RayBundle::size> valid{};
@@ -215,10 +235,11 @@ void RayScene::meet(const RayBundle& rays, RayHits& hits) const {
         query.hit.geomID[i] = RTC_INVALID_GEOMETRY_ID;
         query.hit.instID[0][i] = RTC_INVALID_GEOMETRY_ID;
     }
-    RTCIntersectContext context;
-    rtcInitIntersectContext(&context);
-    context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
-    rtcIntersect16(valid.data(), scene_->scene, &context, &query);
+    HiddenContext context{{}, hidden, numbers_};
+    rtcInitIntersectContext(&context.context);
+    context.context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
+    if (!hidden.empty()) context.context.filter = filterHidden;
+    rtcIntersect16(valid.data(), scene_->scene, &context.context, &query);
     for (std::size_t i = 0; i < RayBundle::size; ++i) {
         if (valid[i] == 0 || query.hit.geomID[i] == RTC_INVALID_GEOMETRY_ID) continue;
         hits.triangle[i] = numberOf(query.hit.primID[i]);

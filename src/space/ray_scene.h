@@ -65,8 +65,8 @@ public:
     [[nodiscard]] std::optional<Passage> firstBeyond(const Way& way) const;
     // All that it passes through, in no order; also at the point itself, and a millionth of the size before it.
     void allBeyond(const Way& way, std::vector<Passage>& passages) const;
-    // What each ray meets first.
-    void meet(const RayBundle& rays, RayHits& hits) const;
+    // What each ray meets first. `hidden`: one flag a triangle of the mesh, those set are not met; empty: none is.
+    void meet(const RayBundle& rays, RayHits& hits, std::span<const std::uint8_t> hidden = {}) const;
     // The triangle that a ray meets first; nothing where it meets none.
     [[nodiscard]] std::optional<mesh::TriangleId> firstMet(const mesh::Point& from, const mesh::Point& direction) const;
 

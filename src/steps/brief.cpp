@@ -90,8 +90,9 @@ std::string titleOf(const Requirement& requirement) {
     const Measure& measure = *requirement.measure;
     if (measure.settings.empty()) return std::string(std::string_view(measure.title));
     const check::Setting& first = measure.settings.front();
-    return fmt::format("{} {:g}{}", std::string_view(first.title), requirement.setting(0),
-                       first.unit == "deg" ? "\u00B0" : "");
+    const std::string_view unit = first.unit == "deg" ? "\u00B0" : first.unit == "%" ? " %" : "";
+    return fmt::format("{} {:g}{}{}", std::string_view(first.title), requirement.setting(0), unit,
+                       first.unit == "edges" ? " edges" : "");
 }
 
 const Measure& measureOf(check::DefectClass defect) {
@@ -207,10 +208,12 @@ const std::vector<Brief>& builtInBriefs() {
                                                 require(check::voids, std::nullopt), require(check::outsideBuild, 0)})),
         makeBrief("volume-mesh", "Volume mesh", 0,
                   {require(check::inwardShells, 0), require(check::shells, 1), require(check::slivers, 5),
-                   require(check::needles, 0), require(check::knifeEdges, 0), require("edge_length_ratio", 1000)}),
+                   require(check::needles, 0), require(check::knifeEdges, 0), require("edge_length_ratio", 1000),
+                   require(check::narrowWalls, std::nullopt)}),
         makeBrief("reference-surface", "Reference surface", std::nullopt,
                   {require(check::inwardShells, std::nullopt), require(check::shells, std::nullopt),
-                   require(check::slivers, std::nullopt), require("edge_length_ratio", std::nullopt)}),
+                   require(check::slivers, std::nullopt), require("edge_length_ratio", std::nullopt),
+                   require(check::smallComponents, std::nullopt), require(check::smallHoles, std::nullopt)}),
         makeBrief("flow-domain", "Flow domain", 0,
                   {require(check::inwardShells, 0), require(check::shells, std::nullopt), require(check::slivers, 5),
                    require(check::needles, 0), require("edge_length_ratio", 1000), require("regions_lost", 0),

@@ -1,6 +1,7 @@
 // Picks and places as they are typed.
 #include <fast_float/fast_float.h>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <algorithm>
 #include <cmath>
@@ -167,6 +168,25 @@ Outcome<mesh::Point> placeFromText(std::string_view text) {
 
 std::string textOfPlace(const mesh::Point& p) {
     return fmt::format("{},{},{}", p.x(), p.y(), p.z());
+}
+
+Outcome<std::vector<mesh::Point>> placesFromText(std::string_view text) {
+    std::vector<mesh::Point> places;
+    for (bool more = true; more;) {
+        const std::size_t end = text.find(';');
+        const auto place = placeFromText(text.substr(0, end));
+        if (!place) return tl::unexpected(place.error());
+        places.push_back(*place);
+        more = end != std::string_view::npos;
+        if (more) text.remove_prefix(end + 1);
+    }
+    return places;
+}
+
+std::string textOfPlaces(std::span<const mesh::Point> places) {
+    std::vector<std::string> texts;
+    for (const mesh::Point& p : places) texts.push_back(textOfPlace(p));
+    return fmt::format("{}", fmt::join(texts, ";"));
 }
 
 }  // namespace zither::steps

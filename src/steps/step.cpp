@@ -33,10 +33,16 @@ std::string_view unitOf(const Parameter& p) {
             return "file";
         case ParameterKind::Place:
             return "x,y,z";
+        case ParameterKind::Places:
+            return "x,y,z;...";
         case ParameterKind::Choice:
             return "choice";
     }
     return "";
+}
+
+std::string helpOf(const Parameter& p) {
+    return p.zero.empty() ? std::string(p.help) : fmt::format("{} 0: {}.", p.help, p.zero);
 }
 
 std::string_view nameOf(Listed::Kind kind) {
@@ -55,6 +61,8 @@ std::string_view nameOf(Listed::Kind kind) {
             return "left";
         case Listed::NeedsSkin:
             return "needs-skin";
+        case Listed::Made:
+            return "made";
     }
     return {};
 }
@@ -119,6 +127,9 @@ Outcome<Value> parseValue(const Step& step, const Parameter& p, std::string_view
         if (p.kind == ParameterKind::Place)
             if (auto place = placeFromText(text); !place)
                 return wrongCall(step, fmt::format(": {}: {}", p.name, place.error().message));
+        if (p.kind == ParameterKind::Places)
+            if (auto places = placesFromText(text); !places)
+                return wrongCall(step, fmt::format(": {}: {}", p.name, places.error().message));
         return Value(std::string(text));
     }
     if (p.kind == ParameterKind::Flag && (text == "yes" || text == "no")) return Value(text == "yes" ? 1.0 : 0.0);

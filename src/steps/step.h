@@ -39,12 +39,14 @@ enum class ParameterKind {
     Flag,     // yes or no
     File,     // the path of a surface; may be left out where `optional`
     Place,    // "x,y,z" in the file's unit; may be left out where `optional`
+    Places,   // some of them: "x,y,z;x,y,z"; may be left out where `optional`
     Choice,   // one of `choices`, the first where nothing is said
 };
 
 // Kinds whose values are text, not numbers.
 inline bool isText(ParameterKind kind) {
-    return kind == ParameterKind::File || kind == ParameterKind::Place || kind == ParameterKind::Choice;
+    return kind == ParameterKind::File || kind == ParameterKind::Place || kind == ParameterKind::Places ||
+           kind == ParameterKind::Choice;
 }
 
 // The value of a parameter: a number (a flag is 0 or 1), or text.
@@ -71,15 +73,20 @@ struct Parameter {
     std::string_view help;
     // A sensible value for this mesh; none: the fallback.
     double (*propose)(const Surveyed&) = nullptr;
-    bool optional = false;                       // of a file or a place
-    std::vector<std::string_view> choices = {};  // of a choice
+    bool optional = false;                               // of a file or a place
+    enum Means { Spot, Direction, Sizes } means = Spot;  // of a place: what the three numbers are
+    std::vector<std::string_view> choices = {};          // of a choice
     std::string_view cautious = {};  // the choice that the window begins with, where a person can still say yes
     // The lengths in this mesh that the value has to be chosen among, for a histogram.
     std::vector<double> (*samples)(const Surveyed&) = nullptr;
+    // What the value 0 stands for where it does not mean none, for people: "two walls".
+    std::string_view zero = {};
 };
 
 // "mm" stands for whatever the file's unit is: "unit". "%", "" for counts, "yes/no".
 std::string_view unitOf(const Parameter& p);
+// With what 0 stands for.
+std::string helpOf(const Parameter& p);
 
 // Parameter values by name. Only names of the step's own parameters, within their ranges.
 using Arguments = std::map<std::string, Value, std::less<>>;
@@ -94,6 +101,7 @@ struct Listed {
         AsItCame,   // a place that would have been worse, put back
         Left,       // something that this step could not do, or must not without a word
         NeedsSkin,  // what only a new skin would close
+        Made,       // something that was put there
     };
     Kind kind = Left;
     mesh::Point position = mesh::Point::Zero();
@@ -133,6 +141,23 @@ struct StepOutput {
     SurveyedPtr known = nullptr;  // the mesh (which is empty then) with what the step has found out of it
 };
 
+// Something in the view that can be dragged in place of typing the values that it stands for.
+struct Handle {
+    enum Kind {
+        Arrow,  // from `at` along `direction`
+        Plane,  // through `at` across `direction`, which points at what stays
+        Spot,   // a place on the surface
+    };
+    Kind kind = Arrow;
+    std::string name = {};                         // what it says: "up"
+    mesh::Point at = mesh::Point::Zero();          // on the part as it came, or where the step tried brought it
+    mesh::Point direction = mesh::Point::UnitZ();  // of length 1
+    double length = 0;                             // of the arrow, or of half a side of the plane
+    bool slides = false;                           // along the direction
+    bool turns = false;                            // the direction does
+    std::optional<mesh::Point> about = {};         // of length 1: it turns about this alone
+};
+
 struct Step {
     std::string_view name;     // as typed
     std::string_view title;    // as on a button
@@ -150,6 +175,10 @@ struct Step {
     double (*memory)(const Surveyed&, const Arguments&) = nullptr;
     // Why it takes no pick, as the end of "works on the whole part: ..."; empty where it works on one.
     std::string_view wholeOnly = {};
+    // What can be dragged, with these values; `tried`: what the step said of them, nullptr where it has not run.
+    std::vector<Handle> (*handles)(const Surveyed&, const Arguments&, const Record* tried) = nullptr;
+    // The values that stand for handle `i` being where `to` is, after `tried` ran on these values.
+    Arguments (*dragged)(const Surveyed&, Arguments, const Record* tried, std::size_t i, const Handle& to) = nullptr;
 };
 
 // Every step, in the order in which work usually goes. Each stands once in the program: steps are compared by address.
@@ -184,6 +213,9 @@ std::string textOfPick(const Pick& pick);
 // "x,y,z".
 Outcome<mesh::Point> placeFromText(std::string_view text);
 std::string textOfPlace(const mesh::Point& p);
+// "x,y,z;x,y,z", and back.
+Outcome<std::vector<mesh::Point>> placesFromText(std::string_view text);
+std::string textOfPlaces(std::span<const mesh::Point> places);
 
 // Parses "NAME key=value ..."; a value with blanks stands in double quotes; the key "pick" is known to every step.
 // Errors say which name or value is wrong and which there are.

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "check/catalogue.h"
 #include "repair/handles.h"
 #include "steps/steps_list.h"
 
@@ -49,7 +50,7 @@ const Step& closeHandlesStep() {
           .max = 1e300,
           .help = "Only handles that lie within this length and have a loop no longer. Proposed: 3 % of the part.",
           .propose = proposedLoop}},
-        {},
+        {check::smallTunnels},
         run};
     return step;
 }

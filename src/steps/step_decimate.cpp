@@ -21,7 +21,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
                         std::llround(a.find("percent")->second / 100 * static_cast<double>(m.triangles.size())));
     if (deviation > 0) options.maxDeviation = deviation;
     options.lockBorders = a.find("lock-borders")->second != 0;
-    options.preferShape = a.find("prefer")->second.text == "shape";
+    options.preferShape = a.find("shape")->second.text == "even";
     auto result = shape::decimate(s, pick, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
@@ -64,24 +64,26 @@ const Step& decimateStep() {
                         .min = 0,
                         .max = 4e9,
                         .fallback = 0,
-                        .help = "Number of triangles to keep; 0: by percent."},
+                        .help = "Number of triangles to keep.",
+                        .zero = "by percent"},
                        {.name = "deviation",
                         .kind = ParameterKind::Length,
                         .min = 0,
                         .max = 1e300,
                         .fallback = 0,
-                        .help = "Never farther than this from the input, measured both ways; 0: no limit."},
+                        .help = "Never farther than this from the input, measured both ways.",
+                        .zero = "no limit"},
                        {.name = "lock-borders",
                         .kind = ParameterKind::Flag,
                         .min = 0,
                         .max = 1,
                         .fallback = 0,
                         .help = "Vertices on open edges and region borders do not move at all."},
-                       {.name = "prefer",
+                       {.name = "shape",
                         .kind = ParameterKind::Choice,
                         .help = "What goes before at the same count: staying close, or keeping angles above 10 degrees "
                                 "(for analysis; it may end several times as far from the input).",
-                        .choices = {"closeness", "shape"}}},
+                        .choices = {"faithful", "even"}}},
         .helpsWith = {check::slivers},
         .run = run,
         .brings = "cut"};

@@ -75,7 +75,7 @@ const Step& dropShellsStep() {
           .max = 1,
           .fallback = 0,
           .help = "Only shells that lie inside a closed one; no: wherever they lie."}},
-        {check::shells},
+        {check::shells, check::smallComponents},
         run};
     return step;
 }

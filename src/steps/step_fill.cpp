@@ -117,7 +117,7 @@ const Step& fillStep() {
           .help = "Openings that are likely meant (flat and round, or large): ask lists and leaves them.",
           .choices = {"close", "ask"},
           .cautious = "ask"}},
-        {check::openEdges},
+        {check::openEdges, check::smallHoles},
         run};
     return step;
 }

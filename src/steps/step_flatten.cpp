@@ -70,7 +70,8 @@ const Step& flattenStep() {
                                              {.name = "down",
                                               .kind = ParameterKind::Place,
                                               .help = "A direction x,y,z that a base faces. Proposed: down.",
-                                              .optional = true}},
+                                              .optional = true,
+                                              .means = Parameter::Direction}},
                               .helpsWith = {},
                               .run = run,
                               .brings = "moved"};

@@ -170,8 +170,9 @@ Parameter sliverParameter() {
             .kind = ParameterKind::Length,
             .min = 0,
             .max = 1e300,
-            .help = "Needles and caps among the cuts that are narrower go; the surface moves no farther; 0: none.",
-            .propose = proposedSliver};
+            .help = "Needles and caps among the cuts that are narrower go; the surface moves no farther.",
+            .propose = proposedSliver,
+            .zero = "none"};
 }
 
 Parameter tidyParameter() {
@@ -179,8 +180,9 @@ Parameter tidyParameter() {
             .kind = ParameterKind::Length,
             .min = 0,
             .max = 1e300,
-            .help = "Pieces of cut triangles are merged again where the surface moves no farther for it; 0: none.",
-            .propose = proposedSliver};
+            .help = "Pieces of cut triangles are merged again where the surface moves no farther for it.",
+            .propose = proposedSliver,
+            .zero = "none"};
 }
 
 }  // namespace

@@ -6,6 +6,7 @@
 #include "check/catalogue.h"
 #include "mesh/disjoint_sets.h"
 #include "shape/hollow.h"
+#include "steps/handles.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -44,6 +45,11 @@ std::vector<mesh::Point> placesOf(const Surveyed& s, const Pick& pick) {
     return places;
 }
 
+Outcome<std::vector<mesh::Point>> placesAsked(const Arguments& a) {
+    const std::string& text = a.find("at")->second.text;
+    return text.empty() ? std::vector<mesh::Point>() : placesFromText(text);
+}
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     Record record;
     if (s.mesh().triangles.empty()) return StepOutput{s.mesh(), std::move(record)};
@@ -59,6 +65,9 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     if (!up) return tl::unexpected(up.error());
     if (*up) options.up = **up;
     options.at = placesOf(s, pick);
+    const auto places = placesAsked(a);
+    if (!places) return tl::unexpected(places.error());
+    options.at.insert(options.at.end(), places->begin(), places->end());
     options.precision = mesh::precisionOf(s.mesh());
     auto result = shape::hollow(s, options, progress);
     if (!result) return leftBecause(result.error(), s.mesh());
@@ -86,7 +95,9 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
         record.say(fmt::format("{} too small, and stay full.",
                                counted(result->crumbs, "further place is", "further places are")));
     for (const shape::Drain& d : result->drains)
-        record.say(fmt::format("A drain of {} at {}.", lengthText(options.drainDiameter), placeText(d.to)));
+        record.listed.push_back(
+            {Listed::Made, d.to, options.drainDiameter,
+             fmt::format("A drain of {} at {}.", lengthText(options.drainDiameter), placeText(d.to))});
     for (const mesh::Point& p : result->undrilled)
         record.listed.push_back({Listed::Left, p, options.drainDiameter,
                                  fmt::format("No drain at {}: it would not lead straight out of the void, or would "
@@ -108,6 +119,42 @@ double proposedWall(const Surveyed& s) {
     return std::max(usual * mesh::boxOf(s.mesh()).extent().minCoeff(), s.knownOptions().wall);
 }
 
+// Where drains are, or were asked for.
+std::vector<mesh::Point> drainsNow(const Arguments& a, const Record* tried) {
+    std::vector<mesh::Point> drains = placesAsked(a).value_or(std::vector<mesh::Point>());
+    if (drains.empty() && tried)
+        for (const Listed& l : tried->listed)
+            if (l.kind == Listed::Made) drains.push_back(l.position);
+    return drains;
+}
+
+// What is up, then the drains.
+std::vector<Handle> handlesOf(const Surveyed& s, const Arguments& a, const Record* tried) {
+    const mesh::Box box = mesh::boxOf(s.mesh());
+    if (box.empty()) return {};
+    constexpr double reach = 0.6;
+    const auto up = directionAsked("hollow", a, "up").value_or(std::nullopt);
+    std::vector<Handle> handles = {{.name = "up",
+                                    .at = box.centre(),
+                                    .direction = up.value_or(mesh::Point(mesh::Point::UnitZ())),
+                                    .length = reach * box.diagonal(),
+                                    .turns = true}};
+    for (const mesh::Point& p : drainsNow(a, tried))
+        handles.push_back({.kind = Handle::Spot, .name = fmt::format("drain {}", handles.size()), .at = p});
+    return handles;
+}
+
+Arguments dragged(const Surveyed& s, Arguments values, const Record* tried, std::size_t i, const Handle& to) {
+    if (i == 0) {
+        values.insert_or_assign("up", Value(directionText(to.direction)));
+        return values;
+    }
+    std::vector<mesh::Point> drains = drainsNow(values, tried);
+    drains.at(i - 1) = neat(to.at, mesh::boxOf(s.mesh()).diagonal());
+    values.insert_or_assign("at", Value(textOfPlaces(drains)));
+    return values;
+}
+
 }  // namespace
 
 const Step& hollowStep() {
@@ -127,23 +174,32 @@ const Step& hollowStep() {
                         .max = 16,
                         .help = "Holes out of each void: at its lowest place, then along its floor. With a pick: one "
                                 "through each picked patch instead."},
+                       {.name = "at",
+                        .kind = ParameterKind::Places,
+                        .help = "Places on the surface where drains go instead.",
+                        .optional = true},
                        {.name = "diameter",
                         .kind = ParameterKind::Length,
                         .min = 0,
                         .max = 1e300,
-                        .help = "Of the drains; 0: two walls."},
+                        .help = "Of the drains.",
+                        .zero = "two walls"},
                        {.name = "up",
                         .kind = ParameterKind::Place,
                         .help = "A direction x,y,z, as built: what is inside runs down against it. Proposed: z.",
-                        .optional = true},
+                        .optional = true,
+                        .means = Parameter::Direction},
                        {.name = "cell",
                         .kind = ParameterKind::Length,
                         .min = 0,
                         .max = 1e300,
-                        .help = "Edge of a cell of the grid that the void is found on; 0: two fifths of the wall."}},
+                        .help = "Edge of a cell of the grid that the void is found on.",
+                        .zero = "two fifths of the wall"}},
         .helpsWith = {},
         .run = run,
-        .memory = memoryOf};
+        .memory = memoryOf,
+        .handles = handlesOf,
+        .dragged = dragged};
     return step;
 }
 

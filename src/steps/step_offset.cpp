@@ -78,8 +78,8 @@ const Step& offsetStep() {
                         .kind = ParameterKind::Length,
                         .min = 0,
                         .max = 1e300,
-                        .help = "Edge of a cell of the grid, where the surface is made anew; 0: a third of the "
-                                "distance."}},
+                        .help = "Edge of a cell of the grid, where the surface is made anew.",
+                        .zero = "a third of the distance"}},
         .helpsWith = {},
         .run = run,
         .memory = memoryOf,

@@ -7,6 +7,7 @@
 #include "measure/footprint.h"
 #include "measure/upright.h"
 #include "mesh/tolerances.h"
+#include "steps/handles.h"
 #include "steps/moving.h"
 #include "steps/steps_list.h"
 
@@ -129,6 +130,59 @@ private:
     bool isFitted_ = false;
 };
 
+// Arrows that move it along the axes; then what is up, and the turn by hand.
+enum PlaceHandle : std::size_t { MoveX, MoveY, MoveZ, Up, Turn };
+
+Motion motionOf(const Record* tried) {
+    return tried && tried->motion ? *tried->motion : Motion();
+}
+
+std::vector<Handle> handlesOf(const Surveyed& s, const Arguments& a, const Record* tried) {
+    const mesh::Box box = mesh::boxOf(s.mesh());
+    if (box.empty()) return {};
+    const Point middle = motionOf(tried).of(box.centre());
+    constexpr double moves = 0.35;  // of the diagonal
+    constexpr double turns = 0.5;
+    constexpr double stands = 0.65;
+    std::vector<Handle> handles;
+    for (Eigen::Index i = 0; i < 3; ++i)
+        handles.push_back({.name = std::string(1, "xyz"[i]),
+                           .at = middle,
+                           .direction = Point::Unit(i),
+                           .length = moves * box.diagonal(),
+                           .slides = true});
+    handles.push_back(
+        {.name = "up", .at = middle, .direction = Point::UnitZ(), .length = stands * box.diagonal(), .turns = true});
+    const Eigen::Index axis = axisAsked(a);
+    const double angle = a.find("angle")->second.number * std::numbers::pi / 180;
+    handles.push_back(
+        {.name = fmt::format("about {}", "xyz"[axis]),
+         .at = middle,
+         .direction = std::cos(angle) * Point::Unit((axis + 1) % 3) + std::sin(angle) * Point::Unit((axis + 2) % 3),
+         .length = turns * box.diagonal(),
+         .turns = true,
+         .about = Point::Unit(axis)});
+    return handles;
+}
+
+Arguments dragged(const Surveyed& s, Arguments values, const Record* tried, std::size_t i, const Handle& to) {
+    const double size = mesh::boxOf(s.mesh()).diagonal();
+    if (i == Up) {
+        values.insert_or_assign("up", Value(directionText(motionOf(tried).linear.transpose() * to.direction)));
+        values.insert_or_assign("lie", Value(std::string("as-is")));
+        values.insert_or_assign("angle", Value(0.0));
+    } else if (i == Turn) {
+        const Eigen::Index axis = axisAsked(values);
+        const double angle = std::atan2(to.direction[(axis + 2) % 3], to.direction[(axis + 1) % 3]);
+        values.insert_or_assign("angle", Value(neat(angle * 180 / std::numbers::pi, 100)));
+    } else {
+        const Point before = typed(values, "move").value_or(Point(Point::Zero()));
+        const Point by = to.at - handlesOf(s, values, tried)[i].at;
+        values.insert_or_assign("move", Value(textOfPlace(neat(before + by, size))));
+    }
+    return values;
+}
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
     Record record;
     if (s.mesh().triangles.empty()) return StepOutput{s.mesh(), std::move(record)};
@@ -150,44 +204,51 @@ const Step& placeStep() {
         .name = "place",
         .title = "Place",
         .summary = "Turns and moves a part: onto a face, to where least of it hangs over, to the floor, by hand.",
-        .parameters =
-            {{.name = "lie",
-              .kind = ParameterKind::Choice,
-              .help = "First: as it is, on its largest flat face, or so that least of it hangs over.",
-              .choices = {"as-is", "flat", "least-overhang"}},
-             {.name = "up",
-              .kind = ParameterKind::Place,
-              .help = "Or with this direction of the part upward.",
-              .optional = true},
-             {.name = "slope",
-              .kind = ParameterKind::Angle,
-              .min = 1,
-              .max = 89,
-              .fallback = 45,
-              .help = "What is flatter than this hangs over."},
-             {.name = "axis",
-              .kind = ParameterKind::Choice,
-              .help = "Then turned about this axis, through its middle ...",
-              .choices = {"z", "x", "y"}},
-             {.name = "angle",
-              .kind = ParameterKind::Angle,
-              .min = -360,
-              .max = 360,
-              .help = "... by this angle, counter-clockwise."},
-             {.name = "fit",
-              .kind = ParameterKind::Place,
-              .help = "Then about z, so that it fits in a build volume of these sizes.",
-              .optional = true},
-             {.name = "to",
-              .kind = ParameterKind::Choice,
-              .help = "Then it stays in its place, sinks or rises to the floor (z = 0), or stands there over "
-                      "the origin.",
-              .choices = {"stay", "floor", "origin"}},
-             {.name = "move", .kind = ParameterKind::Place, .help = "At last it moves by x,y,z.", .optional = true}},
+        .parameters = {{.name = "lie",
+                        .kind = ParameterKind::Choice,
+                        .help = "First: as it is, on its largest flat face, or so that least of it hangs over.",
+                        .choices = {"as-is", "flat", "least-overhang"}},
+                       {.name = "up",
+                        .kind = ParameterKind::Place,
+                        .help = "Or with this direction of the part upward.",
+                        .optional = true,
+                        .means = Parameter::Direction},
+                       {.name = "slope",
+                        .kind = ParameterKind::Angle,
+                        .min = 1,
+                        .max = 89,
+                        .fallback = 45,
+                        .help = "What is flatter than this hangs over."},
+                       {.name = "axis",
+                        .kind = ParameterKind::Choice,
+                        .help = "Then turned about this axis, through its middle ...",
+                        .choices = {"z", "x", "y"}},
+                       {.name = "angle",
+                        .kind = ParameterKind::Angle,
+                        .min = -360,
+                        .max = 360,
+                        .help = "... by this angle, counter-clockwise."},
+                       {.name = "fit",
+                        .kind = ParameterKind::Place,
+                        .help = "Then about z, so that it fits in a build volume of these sizes.",
+                        .optional = true,
+                        .means = Parameter::Sizes},
+                       {.name = "to",
+                        .kind = ParameterKind::Choice,
+                        .help = "Then it stays in its place, sinks or rises to the floor (z = 0), or stands there over "
+                                "the origin.",
+                        .choices = {"stay", "floor", "origin"}},
+                       {.name = "move",
+                        .kind = ParameterKind::Place,
+                        .help = "At last it moves by x,y,z.",
+                        .optional = true,
+                        .means = Parameter::Sizes}},
         .helpsWith = {check::overhangs, check::outsideBuild},
         .run = run,
         .brings = "moved",
-        .wholeOnly = movesAsOne};
+        .wholeOnly = movesAsOne,
+        .handles = handlesOf,
+        .dragged = dragged};
     return step;
 }
 

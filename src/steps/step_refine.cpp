@@ -21,40 +21,91 @@ double proposedLength(const Surveyed& s) {
     return edges.count() > 0 ? 0.5 * sum / static_cast<double>(edges.count()) : 0;
 }
 
+shape::RefineOptions optionsOf(const Surveyed& s, const Arguments& a) {
+    shape::RefineOptions options;
+    const double length = a.find("length")->second;
+    const double deviation = a.find("deviation")->second;
+    if (deviation > 0) options.deviation = deviation;
+    if (length > 0)
+        options.length = length;
+    else if (!(deviation > 0))
+        options.length = proposedLength(s);
+    options.smallest = a.find("smallest")->second;
+    options.curved = a.find("shape")->second.text == "curved";
+    options.creaseDeg = a.find("crease")->second;
+    options.precision = mesh::precisionOf(s.mesh());
+    return options;
+}
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
-    double length = a.find("length")->second;
-    if (!(length > 0)) length = proposedLength(s);
     Record record;
-    if (!(length > 0)) return StepOutput{s.mesh(), std::move(record)};
-    auto result = shape::refine(s, pick, length);
+    if (s.mesh().triangles.empty()) return StepOutput{s.mesh(), std::move(record)};
+    const shape::RefineOptions options = optionsOf(s, a);
+    mesh::PartOfProgress refining(progress, 0, 0.6);
+    auto result = shape::refine(s, pick, options, refining);
     if (!result) return tl::unexpected(result.error());
-    if (!progress.report(0.3)) return mesh::cancelled();
     record.add("edges_split", result->split);
+    record.add("farthest_from_triangles", result->farthest);
+    record.add("triangles_kept_flat", result->keptFlat);
     if (result->split == 0) {
-        record.say("No edge is longer: nothing was done.");
+        record.say("No edge is longer, or farther from the curve: nothing was done.");
         return StepOutput{s.mesh(), std::move(record)};
     }
-    record.say(fmt::format("Split {} times: {} in place of {}, in the same faces.", result->split,
-                           counted(result->mesh.triangles.size(), "triangle"), s.mesh().triangles.size()));
-    mesh::PartOfProgress rest(progress, 0.3, 1);
-    return keepSolid(s, std::move(result->mesh), std::move(record), rest);
+    record.say(fmt::format("Split {} times: {} in place of {}, {}.", result->split,
+                           counted(result->mesh.triangles.size(), "triangle"), s.mesh().triangles.size(),
+                           options.curved
+                               ? fmt::format("on a curved surface at most {} from theirs", lengthText(result->farthest))
+                               : "in the same faces"));
+    if (result->keptFlat > 0)
+        record.say(fmt::format("{} flat: curved {} would have met others.",
+                               counted(result->keptFlat, "triangle stayed", "triangles stayed"),
+                               result->keptFlat == 1 ? "it" : "they"));
+    mesh::PartOfProgress rest(progress, 0.6, 1);
+    if (!options.curved) return keepSolid(s, std::move(result->mesh), std::move(record), rest);
+    record.told = toldShaped(s.mesh(), result->mesh);
+    return unlessWorse(s, std::make_shared<const Surveyed>(std::move(result->mesh)), std::move(record), rest);
 }
 
 }  // namespace
 
 const Step& refineStep() {
-    static const Step step = {.name = "refine",
-                              .title = "Refine",
-                              .summary = "Splits edges that are longer than a length; the shape stays as it is.",
-                              .parameters = {{.name = "length",
-                                              .kind = ParameterKind::Length,
-                                              .min = 0,
-                                              .max = 1e300,
-                                              .help = "Longer edges are split. Proposed: half the mean edge.",
-                                              .propose = proposedLength}},
-                              .helpsWith = {},
-                              .run = run,
-                              .brings = "cut"};
+    static const Step step = {
+        .name = "refine",
+        .title = "Refine",
+        .summary = "Splits edges that are long, or far from a curve; flat, or onto the curved surface.",
+        .parameters = {{.name = "length",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .help = "Longer edges are split. Proposed: half the mean edge.",
+                        .propose = proposedLength,
+                        .zero = "by the deviation alone"},
+                       {.name = "deviation",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .help = "So are edges farther from the curved surface that the triangles stand for.",
+                        .zero = "by the length alone"},
+                       {.name = "smallest",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .help = "Edges shorter than twice this are not split.",
+                        .zero = "no limit"},
+                       {.name = "shape",
+                        .kind = ParameterKind::Choice,
+                        .help = "New vertices lie on the triangles, so that the shape stays; or on a smooth surface "
+                                "through their corners, with the creases kept.",
+                        .choices = {"flat", "curved"}},
+                       {.name = "crease",
+                        .kind = ParameterKind::Angle,
+                        .min = 1,
+                        .max = 180,
+                        .fallback = 35,
+                        .help = "Edges that turn by more are creases: sharp, in the curved surface too."}},
+        .helpsWith = {},
+        .run = run,
+        .brings = "cut"};
     return step;
 }
 

@@ -97,7 +97,7 @@ const Step& thickenStep() {
             "that they meet; of a solid, what is thinner gets that thickness.",
         .parameters = {sheetThickness("Of the bodies, against the sheets' normals. Proposed: nearly a thousandth of "
                                       "the part; of a solid, the brief's wall.")},
-        .helpsWith = {check::openEdges, check::thinWalls},
+        .helpsWith = {check::openEdges, check::thinWalls, check::narrowWalls},
         .run = run};
     return step;
 }

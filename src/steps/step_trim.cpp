@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include "shape/trim.h"
+#include "steps/handles.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -20,6 +21,18 @@ Outcome<shape::TrimOptions> planeOf(const Mesh& m, const Arguments& a) {
     if (*direction) {
         options.through = a.find("at")->second.number * **direction;
         options.towards = **direction;
+    }
+    if (const std::string& three = a.find("points")->second.text; !three.empty()) {
+        const auto points = placesFromText(three);
+        if (!points) return tl::unexpected(points.error());
+        const mesh::Point across = points->size() == 3
+                                       ? mesh::Point(((*points)[1] - (*points)[0]).cross((*points)[2] - (*points)[0]))
+                                       : mesh::Point(mesh::Point::Zero());
+        if (!(across.norm() > 0))
+            return mesh::badInput("step 'trim': points must be three that do not lie in a line",
+                                  mesh::errorcode::badParameter);
+        options.towards = across.normalized();
+        options.through = points->front();
     }
     if (const std::string& through = a.find("through")->second.text; !through.empty()) {
         const auto place = placeFromText(through);
@@ -69,6 +82,35 @@ double proposedHeight(const Surveyed& s) {
     return box.empty() ? 0.0 : box.min.z() + slice * box.extent().z();
 }
 
+std::vector<Handle> handlesOf(const Surveyed& s, const Arguments& a, const Record*) {
+    const mesh::Box box = mesh::boxOf(s.mesh());
+    const auto plane = planeOf(s.mesh(), a);
+    if (!plane || box.empty()) return {};
+    constexpr double half = 0.5;
+    // The foot of the part's middle.
+    const mesh::Point middle = box.centre();
+    return {{.kind = Handle::Plane,
+             .name = "stays",
+             .at = middle + plane->towards.dot(plane->through - middle) * plane->towards,
+             .direction = plane->towards,
+             .length = half * box.diagonal(),
+             .slides = true,
+             .turns = true}};
+}
+
+Arguments dragged(const Surveyed& s, Arguments values, const Record*, std::size_t, const Handle& to) {
+    const auto set = [&](const char* name, Value value) { values.insert_or_assign(name, std::move(value)); };
+    const double size = mesh::boxOf(s.mesh()).diagonal();
+    set("through", Value(std::string()));
+    set("points", Value(std::string()));
+    const auto axis = alongAxis(to.direction);
+    set("keep", Value(std::string(axis && !axis->forward ? "below" : "above")));
+    if (axis) set("axis", Value(std::string(1, "xyz"[axis->axis])));
+    set("normal", Value(axis ? std::string() : directionText(to.direction)));
+    set("at", Value(neat(axis ? to.at[axis->axis] : to.direction.dot(to.at), size)));
+    return values;
+}
+
 }  // namespace
 
 const Step& trimStep() {
@@ -97,14 +139,22 @@ const Step& trimStep() {
                        {.name = "normal",
                         .kind = ParameterKind::Place,
                         .help = "A direction x,y,z that the plane lies across, instead of an axis.",
-                        .optional = true},
+                        .optional = true,
+                        .means = Parameter::Direction},
                        {.name = "through",
                         .kind = ParameterKind::Place,
                         .help = "A point that the plane passes through, instead of `at`.",
+                        .optional = true},
+                       {.name = "points",
+                        .kind = ParameterKind::Places,
+                        .help = "Three points that it passes through, instead of all these; above is where they are "
+                                "seen to turn counter-clockwise.",
                         .optional = true}},
         .helpsWith = {},
         .run = run,
-        .brings = "cut"};
+        .brings = "cut",
+        .handles = handlesOf,
+        .dragged = dragged};
     return step;
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "arrange/fit.h"
+#include "shape/brush.h"
 #include "steps/step.h"
 
 namespace zither::steps {
@@ -43,6 +44,7 @@ const Step& alignStep();
 const Step& joinStep();
 const Step& softenStep();
 const Step& flattenStep();
+const Step& brushStep();
 
 // A direction that a parameter of a step names, of length 1; none where nothing is said. Error: it is none, or 0,0,0.
 Outcome<std::optional<mesh::Point>> directionAsked(std::string_view step, const Arguments& a, std::string_view name);
@@ -59,6 +61,9 @@ double memoryOfSkin(const Mesh& m, double cell);
 
 // What a step says that could not be done to this part, which stays as it is; passes on that it was cancelled.
 Outcome<StepOutput> leftBecause(const mesh::Error& why, const Mesh& m);
+
+// What the parameters of `brush` mean.
+shape::BrushOptions brushOptions(const Surveyed& s, const Arguments& a);
 
 // Lists places that rounding could not settle.
 void listUnsettled(const std::vector<mesh::Point>& places, Record& record);

@@ -50,7 +50,7 @@ steps::StepDone done(const Mesh& m, const std::string& text, const Pick& pick = 
 // A box whose triangles are no longer than `length`.
 Mesh fineBox(const Point& low, const Point& high, double length) {
     const check::Surveyed coarse(box(low, high));
-    return shape::refine(coarse, Pick(), length)->mesh;
+    return shape::refine(coarse, Pick(), {.length = length}, silent())->mesh;
 }
 
 // Two balls and a bar between them.

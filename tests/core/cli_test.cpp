@@ -313,6 +313,17 @@ TEST_F(CommandLine, ExampleNeedsAFolderWithSurfaces) {
     EXPECT_EQ(c.code, 0) << c.err;
     EXPECT_NE(c.out.find("solid"), std::string::npos);
     EXPECT_TRUE(std::filesystem::exists(folder / "out/box.stl"));
+    EXPECT_EQ(c.out.find("recipe"), std::string::npos);
+    // A recipe beside the part goes on from there.
+    writeText(folder / "box.recipe.json",
+              R"({"zither": 1, "steps": [{"name": "scale", "parameters": {"factor": 20}},
+                                         {"name": "hollow", "parameters": {"wall": 1}}]})");
+    const Called shaped = call({"example", folder.path().string(), "-o", (folder / "out").string()});
+    EXPECT_EQ(shaped.code, 0) << shaped.err;
+    EXPECT_NE(shaped.out.find("box-shaped       scale, hollow"), std::string::npos) << shaped.out;
+    EXPECT_EQ(call({"check", (folder / "out/box-shaped.stl").string(), "--json"}).parsed()["voids"], 1);
+    writeText(folder / "box.recipe.json", "{}");
+    EXPECT_EQ(call({"example", folder.path().string(), "-o", (folder / "out").string()}).code, 2);
 }
 
 }  // namespace

@@ -253,7 +253,7 @@ TEST(Fill, RuledBetweenTwoSides) {
 // A box with fine triangles, without those that have a corner in a ball.
 Mesh brokenBox(const Point& at, double radius) {
     Mesh m = box(Point(0, 0, 0), Point(10, 8, 6));
-    m = shape::refine(check::Surveyed(m), Pick(), 1)->mesh;
+    m = shape::refine(check::Surveyed(m), Pick(), {.length = 1}, silent())->mesh;
     mesh::roundAndJoin(m, mesh::Precision::Single);
     std::vector<std::uint8_t> keep(m.triangles.size(), 1);
     for (mesh::TriangleId t = 0; t < keep.size(); ++t)

@@ -30,7 +30,7 @@ StepCall callOf(const Step& step, const std::string& file, const Mesh& m) {
     StepCall call{&step};
     for (const steps::Parameter& p : step.parameters) {
         if (p.kind == steps::ParameterKind::File && !p.optional) call.given.emplace(p.name, steps::Value(file));
-        if (p.kind == steps::ParameterKind::Place)
+        if ((p.kind == steps::ParameterKind::Place || (p.kind == steps::ParameterKind::Places && !p.optional)))
             call.given.emplace(p.name, steps::Value(steps::textOfPlace(mesh::centroid(m, 4))));
     }
     if (step.needsPick) call.pick = "boundary_edges+1";
@@ -62,8 +62,9 @@ TEST(Recipes, EveryStepReplaysOnTheSamePartAndOnAnother) {
         EXPECT_EQ(a.triangles, b.triangles);
         EXPECT_EQ(a.positions, b.positions);
         EXPECT_EQ(a.regions, b.regions);
-        if (std::any_of(step.parameters.begin(), step.parameters.end(),
-                        [](const auto& p) { return p.kind == steps::ParameterKind::Place; }))
+        if (std::any_of(step.parameters.begin(), step.parameters.end(), [](const auto& p) {
+                return p.kind == steps::ParameterKind::Place || p.kind == steps::ParameterKind::Places;
+            }))
             continue;  // a place is of one part alone
         const auto elsewhere = project::runSteps(other, *calls, silent());
         ASSERT_TRUE(elsewhere) << elsewhere.error().message;

@@ -172,12 +172,6 @@ shape::RemeshOptions even(double length, double deviation) {
     return options;
 }
 
-double farthest(const Mesh& a, const Mesh& b) {
-    const auto compared = compare(a, b, silent());
-    EXPECT_TRUE(compared);
-    return std::max(compared->aToB.max, compared->bToA.max);
-}
-
 TEST(Remesh, ABoxKeepsItsEdgesAndItsShape) {
     const Mesh m = box(Point(0, 0, 0), Point(10, 6, 4));
     const auto result = remeshed(m, even(0.7, 0.01));
@@ -309,47 +303,6 @@ TEST(Remesh, RandomSolidsStaySolid) {
 }
 
 // ---- split only
-
-TEST(Refine, SplitsWhatIsLongerAndChangesNoShape) {
-    const Mesh m = box(Point(0, 0, 0), Point(10, 6, 4));
-    const auto done = steps::runStep(*steps::parseStepCall("refine length=0.7"), shared(m), Pick(), silent());
-    ASSERT_TRUE(done);
-    const check::Survey survey = surveyed(done->part->mesh());
-    EXPECT_TRUE(survey.solid);
-    EXPECT_LE(survey.edgeLength.max, 0.7);
-    EXPECT_GT(survey.edgeLength.min, 0.1);
-    EXPECT_LT(farthest(m, done->part->mesh()), 2e-5);
-    EXPECT_NEAR(survey.mass.volume, 240, 1e-4);
-    // Once more: nothing is longer.
-    const auto again = steps::runStep(*steps::parseStepCall("refine length=0.7"), done->part, Pick(), silent());
-    ASSERT_TRUE(again);
-    EXPECT_EQ(again->part, done->part);
-    EXPECT_FALSE(steps::runStep(*steps::parseStepCall("refine length=1e-9"), shared(m), Pick(), silent()));
-}
-
-TEST(Refine, OfAPickOthersKeepTheirBitsAndBrokenPartsGetNoWorse) {
-    const Mesh m = sphere(10, 24, 12);
-    std::vector<mesh::TriangleId> upper;
-    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
-        if (mesh::centroid(m, t).z() > 0) upper.push_back(t);
-    const auto done = steps::runStep(*steps::parseStepCall("refine length=0.5"), shared(m), Pick(upper), silent());
-    ASSERT_TRUE(done);
-    EXPECT_TRUE(surveyed(done->part->mesh()).solid);
-    EXPECT_GE(measure::keptOf(m, done->part->mesh()).share, 0.5);
-    EXPECT_GT(done->part->mesh().triangles.size(), 2000U);
-    for (const auto& [name, ugly] : uglyMeshes()) {
-        const double size = mesh::boxOf(ugly).diagonal();
-        if (ugly.triangles.size() > 5000 || !(size > 0) || !std::isfinite(size)) continue;
-        const auto refined = steps::runStep(*steps::parseStepCall("refine length=" + std::to_string(size / 9)),
-                                            shared(ugly), Pick(), silent());
-        if (!refined) continue;
-        const check::Survey before = surveyed(ugly);
-        const check::Survey after = surveyed(refined->part->mesh());
-        EXPECT_EQ(after.counts.nonmanifoldVertices, before.counts.nonmanifoldVertices) << name;
-        EXPECT_EQ(after.counts.holes, before.counts.holes) << name;
-        EXPECT_EQ(after.counts.shells, before.counts.shells) << name;
-    }
-}
 
 TEST(Remesh, TheSameForAnyNumberOfThreads) {
     const Mesh m = sphere(10, 60, 30);

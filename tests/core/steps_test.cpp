@@ -7,6 +7,7 @@
 #include "steps/automatic_repair.h"
 #include "steps/recipe.h"
 #include "steps/step.h"
+#include "tests/core/coarse_calls.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {
@@ -72,6 +73,9 @@ TEST(Catalogue, EveryStepIsDescribed) {
             EXPECT_FALSE(p.help.empty()) << step.name << " " << p.name;
             EXPECT_GE(p.fallback, p.min);
             EXPECT_LE(p.fallback, p.max);
+            if (!p.zero.empty()) {
+                EXPECT_EQ(p.min, 0) << step.name << " " << p.name;
+            }
         }
     }
 }
@@ -87,11 +91,9 @@ public:
         for (const auto& p : step.parameters)
             if (p.kind == steps::ParameterKind::File && !p.optional)
                 call.given.insert_or_assign(std::string(p.name), steps::Value(file_));
-            else if (p.kind == steps::ParameterKind::Place)
+            else if ((p.kind == steps::ParameterKind::Place || (p.kind == steps::ParameterKind::Places && !p.optional)))
                 call.given.insert_or_assign(std::string(p.name), steps::Value("0.1,0.2,0.3"));
         if (step.needsPick) call.pick = "triangles:0-1";
-        // Fine enough to fail, coarse enough for hundreds of runs.
-        if (step.name == "wrap") call.given.insert_or_assign("triangles", steps::Value(1500.0));
         return call;
     }
     [[nodiscard]] const std::string& file() const { return file_; }
@@ -189,52 +191,66 @@ TEST(AutomaticRepair, ManySmallShellsAreNoSpecks) {
 }
 
 bool hasPlace(const steps::Step& step) {
-    return std::any_of(step.parameters.begin(), step.parameters.end(),
-                       [](const auto& p) { return p.kind == steps::ParameterKind::Place; });
+    return std::any_of(step.parameters.begin(), step.parameters.end(), [](const auto& p) {
+        return p.kind == steps::ParameterKind::Place || p.kind == steps::ParameterKind::Places;
+    });
 }
 
 // Whatever the mesh and the step: the result is a mesh, the input is untouched, and cancelling at any tick says so.
-TEST(Catalogue, EveryStepSurvivesEveryUglyMesh) {
-    const OtherSurface other;
-    for (const steps::Step& step : steps::catalogue())
-        for (const auto& [name, m] : uglyMeshes()) {
-            SCOPED_TRACE(std::string(step.name) + " on " + name);
-            const auto part = shared(m);
-            const auto done = steps::runStep(other.callOf(step), part, Pick(), silent());
-            // The surface that came in is shared with the track: not a bit of it may change.
-            EXPECT_EQ(Bits(part->mesh()), Bits(m));
-            if (!done && (step.needsPick || hasPlace(step))) {
-                // By hand something may not be there, or not be possible: then it is said, and nothing is changed.
-                EXPECT_EQ(done.error().kind, mesh::ErrorKind::BadInput);
-                continue;
-            }
-            ASSERT_TRUE(done) << done.error().message;
-            EXPECT_EQ(mesh::validate(done->part->mesh()), "");
-            EXPECT_EQ(done->changed, !(Bits(done->part->mesh()) == Bits(m)));
-            EXPECT_EQ(done->part == part, !done->changed);
-            EXPECT_EQ(done->used.size(), step.parameters.size());
-            for (const auto& number : done->record.numbers) EXPECT_TRUE(std::isfinite(number.value)) << number.key;
-        }
-}
+// A test each, so that several cores share them.
+class EveryStep : public ::testing::TestWithParam<std::size_t> {
+protected:
+    [[nodiscard]] static const steps::Step& step() { return steps::catalogue()[GetParam()]; }
+};
 
-TEST(Catalogue, EveryStepCanBeCancelledAtEveryTick) {
-    const Mesh m = without(together(sphere(), flipped(box(Point(20, 0, 0), Point(21, 1, 1)))), {5, 6, 90});
+TEST_P(EveryStep, SurvivesEveryUglyMesh) {
     const OtherSurface other;
-    for (const steps::Step& step : steps::catalogue()) {
-        SCOPED_TRACE(step.name);
-        bool through = false;
-        for (int tick = 1; tick < 5000 && !through; ++tick) {
-            CancelAtTick progress(tick);
-            steps::Arguments used;
-            const auto output = runStep(other.callOf(step), m, Pick(), used, progress);
-            through = output.has_value() || (hasPlace(step) && !output.error().cancelled());
-            if (!through) {
-                ASSERT_TRUE(output.error().cancelled());
-            }
+    for (const auto& [name, m] : uglyMeshes()) {
+        SCOPED_TRACE(std::string(step().name) + " on " + name);
+        const auto part = shared(m);
+        steps::StepCall call = other.callOf(step());
+        makeCoarse(call, m);
+        const auto done = steps::runStep(call, part, Pick(), silent());
+        // The surface that came in is shared with the track: not a bit of it may change.
+        EXPECT_EQ(Bits(part->mesh()), Bits(m));
+        if (!done && (step().needsPick || hasPlace(step()))) {
+            // By hand something may not be there, or not be possible: then it is said, and nothing is changed.
+            EXPECT_EQ(done.error().kind, mesh::ErrorKind::BadInput);
+            continue;
         }
-        EXPECT_TRUE(through);
+        ASSERT_TRUE(done) << done.error().message;
+        EXPECT_EQ(mesh::validate(done->part->mesh()), "");
+        EXPECT_EQ(done->changed, !(Bits(done->part->mesh()) == Bits(m)));
+        EXPECT_EQ(done->part == part, !done->changed);
+        EXPECT_EQ(done->used.size(), step().parameters.size());
+        for (const auto& number : done->record.numbers) EXPECT_TRUE(std::isfinite(number.value)) << number.key;
     }
 }
+
+TEST_P(EveryStep, CanBeCancelledAtEveryTick) {
+    const Mesh m = without(together(sphere(), flipped(box(Point(20, 0, 0), Point(21, 1, 1)))), {5, 6, 90});
+    const OtherSurface other;
+    steps::StepCall call = other.callOf(step());
+    makeCoarse(call, m);
+    bool through = false;
+    for (int tick = 1; tick < 5000 && !through; ++tick) {
+        CancelAtTick progress(tick);
+        steps::Arguments used;
+        const auto output = runStep(call, m, Pick(), used, progress);
+        through = output.has_value() || (hasPlace(step()) && !output.error().cancelled());
+        if (!through) {
+            ASSERT_TRUE(output.error().cancelled());
+        }
+    }
+    EXPECT_TRUE(through);
+}
+
+INSTANTIATE_TEST_SUITE_P(Catalogue, EveryStep, ::testing::Range<std::size_t>(0, steps::catalogue().size()),
+                         [](const auto& each) {
+                             std::string name(steps::catalogue()[each.param].get().name);
+                             std::replace(name.begin(), name.end(), '-', '_');
+                             return name;
+                         });
 
 // ---- picks
 

@@ -128,6 +128,13 @@ inline mesh::Outcome<measure::Comparison> compare(const Mesh& a, const Mesh& b, 
                             progress);
 }
 
+// Farthest that either lies from the other, at most.
+inline double farthest(const Mesh& a, const Mesh& b) {
+    const auto compared = compare(a, b, silent());
+    EXPECT_TRUE(compared);
+    return std::max(compared->aToB.max, compared->bToA.max);
+}
+
 // Every bit of a mesh, for comparing results.
 struct Bits {
     std::vector<mesh::Triangle> triangles;

@@ -303,6 +303,60 @@ TEST(Overhangs, EachConnectedPatchIsOnePlace) {
               2);
 }
 
+// ---- beside the part, or the mesh
+
+TEST(Shape, WallsAreHeldAgainstTheEdgesOfTheMesh) {
+    check::SurveyOptions options;
+    EXPECT_TRUE(std::isnan(surveyedWith(unitBox(), options).shape.narrowPlaces));
+    // A plate of 0.5 with edges of about one.
+    options.narrowEdges = 2;
+    options.narrowEdge = 0.2;
+    const Mesh plate = box(Point(0, 0, 0), Point(10, 10, 0.5));
+    EXPECT_EQ(surveyedWith(plate, options).shape.narrowPlaces, 0);
+    options.narrowEdge = 0.3;
+    const check::Survey narrow = surveyedWith(plate, options);
+    EXPECT_EQ(narrow.shape.narrowPlaces, 2);
+    EXPECT_NEAR(narrow.shape.narrowest, 0.5, 1e-9);
+    // Of the mean edge where no length is said.
+    options.narrowEdge = 0;
+    EXPECT_EQ(surveyedWith(finely(Point(0, 0, 0), Point(10, 10, 0.5), 20), options).shape.narrowPlaces, 2);
+    EXPECT_EQ(surveyedWith(finely(Point(0, 0, 0), Point(10, 10, 0.5), 90), options).shape.narrowPlaces, 0);
+}
+
+TEST(Shape, SmallComponentsAndHolesAreToldApartFromLargeOnes) {
+    Mesh m = without(box(Point(0, 0, 0), Point(100, 100, 100)), {0});  // half a face is open
+    m = together(m, without(sphere(20, 200, 100), {900, 901}));        // a small rim
+    for (Point& p : m.positions) p += Point(500, 0, 0);
+    m = together(m, box(Point(0, 0, 0), Point(1, 1, 1)));
+    m = together(m, box(Point(5, 0, 0), Point(6, 1, 1)));
+    check::SurveyOptions options;
+    options.componentPercent = options.holePercent = 2;
+    const check::Survey survey = surveyedWith(m, options);
+    EXPECT_EQ(survey.shape.smallComponents, 2);
+    EXPECT_EQ(survey.shape.smallHoles, 1);
+    EXPECT_TRUE(std::isnan(survey.shape.smallTunnels));
+    std::size_t marked = 0;
+    for (const check::Finding& f : survey.findings.list) marked += f.defect == check::DefectClass(check::smallHoles);
+    EXPECT_EQ(marked, 1U);
+    options.holePercent = 90;
+    EXPECT_EQ(surveyedWith(m, options).shape.smallHoles, 2);
+}
+
+// A bow over a ball is a small handle.
+TEST(Shape, SmallTunnelsAreToldApartFromLargeOnes) {
+    const Mesh bow = together(box(Point(-3, -1, 8), Point(-1, 1, 13)),
+                              together(box(Point(1, -1, 8), Point(3, 1, 13)), box(Point(-3, -1, 12), Point(3, 1, 14))));
+    const auto bowed = arrange::fuse(together(sphere(10, 60, 30), bow), mesh::Pick(), {}, silent());
+    ASSERT_TRUE(bowed);
+    check::SurveyOptions options;
+    options.tunnelPercent = 50;
+    const check::Survey survey = surveyedWith(bowed->mesh, options);
+    EXPECT_EQ(survey.shape.smallTunnels, 1);
+    options.tunnelPercent = 3;
+    EXPECT_EQ(surveyedWith(bowed->mesh, options).shape.smallTunnels, 0);
+    EXPECT_TRUE(std::isnan(surveyedWith(bowed->mesh, {}).shape.smallTunnels));
+}
+
 // ---- knife edges, voids, undercuts
 
 // A prism over a triangle with this angle at one edge, 7 long.

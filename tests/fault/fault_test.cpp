@@ -13,6 +13,7 @@
 #include "mesh/memory.h"
 #include "project/delivery.h"
 #include "steps/recipe.h"
+#include "tests/core/coarse_calls.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {
@@ -62,14 +63,10 @@ TEST(FaultLoop, EveryStepSurvivesEveryFailedAllocation) {
         SCOPED_TRACE(step.name);
         steps::StepCall call{&step};
         for (const steps::Parameter& p : step.parameters)
-            if (p.kind == steps::ParameterKind::Place) call.given.emplace(p.name, steps::Value("0.1,0.2,0.3"));
+            if ((p.kind == steps::ParameterKind::Place || (p.kind == steps::ParameterKind::Places && !p.optional)))
+                call.given.emplace(p.name, steps::Value("0.1,0.2,0.3"));
         if (step.needsPick) call.pick = "triangles:0-1";
-        // Coarse, so that thousands of rounds take seconds.
-        if (step.name == "wrap") call.given.insert_or_assign("triangles", steps::Value(600.0));
-        for (const auto& [name, key, value] :
-             {std::tuple("hollow", "wall", 0.25), std::tuple("thicken", "thickness", 0.5),
-              std::tuple("soften", "radius", 0.4), std::tuple("offset", "distance", 0.2)})
-            if (step.name == name) call.given.insert_or_assign(key, steps::Value(value));
+        makeCoarse(call, part->mesh());
         throughEveryAllocation([&] {
             const auto fresh = shared(part->mesh());
             const auto done = steps::runStep(call, fresh, mesh::Pick(), silent());

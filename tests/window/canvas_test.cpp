@@ -134,7 +134,8 @@ TEST(Canvases, OnceTheEyeRestsEdgesAreSmoothed) {
 TEST(Viewport, ACardDrawsWhereThereIsOneAndAnswersTheSameClicks) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("nacelle")}));
-    desktop::Viewport view(d.workshop(), true);
+    session::DeskModel desk(d.workshop());
+    desktop::Viewport view(d.workshop(), desk, true);
     view.resize(420, 300);
     view.show();
     ASSERT_TRUE(QTest::qWaitForWindowExposed(&view));

@@ -229,6 +229,38 @@ TEST(Shaping, ASeamIsSmoothed) {
     EXPECT_GT(d.workshop().parts().current()->track.stops().back().record.number("vertices_moved"), 0);
 }
 
+TEST(Shaping, TheSeamOfAFuseIsPickedAndSoftened) {
+    WindowDriver d;
+    ASSERT_TRUE(openMesh(d, "cross.stl",
+                         together(box(Point(-20, -5, -5), Point(20, 5, 5)), box(Point(-4, -4, -20), Point(4, 4, 20)))));
+    const auto run = [&](const QString& name) {
+        for (QAction* action : d.window().commands())
+            if (action->text() == name) action->trigger();
+        return d.settle();
+    };
+    ASSERT_TRUE(run("Pick what came with the last step"));
+    EXPECT_TRUE(d.workshop().picking().pick().everything());
+    ASSERT_TRUE(run("Fuse into one skin"));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value() && d.button("Keep") != nullptr; }));
+    ASSERT_TRUE(d.clickButton("Keep"));
+    ASSERT_TRUE(d.settle());
+    ASSERT_TRUE(run("Pick what came with the last step"));
+    const mesh::Pick pick = d.workshop().picking().pick();
+    ASSERT_FALSE(pick.everything());
+    EXPECT_LT(pick.triangles().size(), d.workshop().looks().kept()->mesh().triangles.size());
+    const double before = d.workshop().looks().kept()->survey->mass.volume;
+    ASSERT_TRUE(run("Soften ridges"));
+    ASSERT_TRUE(d.waitFor([&] { return d.find<QDoubleSpinBox>("soften.radius") != nullptr; }));
+    d.find<QDoubleSpinBox>("soften.radius")->setValue(1);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value() && d.button("Keep") != nullptr; }));
+    ASSERT_TRUE(d.settle());
+    ASSERT_TRUE(d.clickButton("Keep"));
+    ASSERT_TRUE(d.settle());
+    EXPECT_TRUE(d.workshop().looks().kept()->survey->solid);
+    EXPECT_NE(d.workshop().looks().kept()->survey->mass.volume, before);
+    EXPECT_NEAR(d.workshop().looks().kept()->survey->mass.size.max.z(), 20, 1e-6);
+}
+
 TEST(Numbers, OfThePartAndOfThePickStandInAWindowOfTheirOwn) {
     WindowDriver d;
     ASSERT_TRUE(openMesh(d, "box.stl", box(mesh::Point(0, 0, 0), mesh::Point(10, 20, 30))));

@@ -50,11 +50,14 @@ struct LensView {
     const check::Survey& survey;
     const std::vector<PastStop>& past;  // from the import to the part itself, never empty
     const check::SurveyedPtr& import;   // as the steps since have moved it
+    std::size_t kind = 0;               // of Lens::kinds
 };
 
 struct Lens {
     std::string_view name;  // on its button
     std::string_view help;  // one sentence
+    // What it can be chosen to show; empty: one thing.
+    std::span<const std::string_view> kinds = {};
     // May take long; nullptr: the part as it is.
     mesh::Outcome<Coat> (*coat)(const LensView& view, mesh::Progress& progress) = nullptr;
 };
