@@ -1,5 +1,6 @@
 // Makes the pictures of docs/screenshots from the Skerry rig: zither-shots RIG-FOLDER OUTPUT-FOLDER
 #include <QAbstractButton>
+#include <QAction>
 #include <QApplication>
 #include <QComboBox>
 #include <QDir>
@@ -164,18 +165,21 @@ int main(int argc, char** argv) {
         d.waitFor([&] { return w.trial().current().has_value(); });
         d.settle();
     };
-    // Laid on its side, and turned to where least of it hangs over.
-    w.trial().start(*zither::steps::parseStepCall("place axis=x angle=90"));
-    tried();
-    w.trial().keep();
+    // A stroke that pushes out, while it is drawn.
+    choose("nacelle");
+    for (QAction* action : d.window().commands())
+        if (action->text() == "Brush over it") action->trigger();
+    d.waitFor([&] { return d.find<QComboBox>("brush.way") != nullptr; });
+    d.find<QComboBox>("brush.way")->setCurrentText("out");
+    Q_EMIT d.find<QComboBox>("brush.way")->activated(d.find<QComboBox>("brush.way")->currentIndex());
     d.settle();
-    openStep("place");
-    d.waitFor([&] { return d.find<QComboBox>("place.lie") != nullptr; });
-    d.find<QComboBox>("place.lie")->setCurrentText("least-overhang");
-    Q_EMIT d.find<QComboBox>("place.lie")->activated(d.find<QComboBox>("place.lie")->currentIndex());
-    tried();
-    shot(d, "standing");
-    w.trial().drop();
+    QPointF at(0.47 * view->width(), 0.35 * view->height());
+    d.press(view, at, Qt::LeftButton);
+    for (int i = 0; i < 40; ++i) d.move(view, at += QPointF(i % 2, 3), Qt::LeftButton);
+    shot(d, "brush");
+    d.release(view, at, Qt::LeftButton);
+    d.settle();
+    w.undo();
     choose("hub");
     openStep("remesh");
     d.waitFor([&] { return d.find<QDoubleSpinBox>("remesh.length") != nullptr; });

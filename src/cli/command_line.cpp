@@ -311,6 +311,7 @@ private:
                           {"kept", comparison->distance.kept},
                           {"change", changeOf(*input, *output, changed->steps)},
                           {"left", left},
+                          {"worse", project::worseJson(*input->survey, *output->survey)},
                           {"seconds", seconds}};
             whole.update(project::lossJson(comparison->loss));
             print(whole);

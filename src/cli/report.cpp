@@ -4,8 +4,9 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-
 #include <iterator>
+
+#include "check/worse.h"
 
 namespace zither::cli {
 namespace {
@@ -109,6 +110,8 @@ std::string processReport(const project::Judged& input, const project::Judged& o
         "  deviation: input to output at most {:.4g}, output to input at most {:.4g}, mean {:.4g}; kept {:.2f} %\n",
         c.aToB.max, c.bToA.max, c.mean, 100 * c.kept);
     text += lossLines(compared.loss);
+    if (const std::string worse = check::worseText(*input.survey, *output.survey); !worse.empty())
+        text += fmt::format("  {}\n", worse);
     addFirst(text, "  ", changed.left, " for you to decide; --json lists all",
              [](const steps::Listed& left) { return fmt::format("for you to decide: {}", left.text); });
     fmt::format_to(std::back_inserter(text), "  the file read back: {} of {} in tune\n", output.verdict.met(),

@@ -10,6 +10,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "check/worse.h"
 #include "desktop/gap_histogram.h"
 #include "desktop/theme.h"
 #include "desktop/value_editor.h"
@@ -463,6 +464,11 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     if (p.record.sentences.empty())
         layout->addWidget(label("Nothing to change here.", 11, QFont::Normal, paper::quiet));
     addLoss(layout, *p.look.loss);
+    if (const std::string worse = check::worseText(before, after); !worse.empty()) {
+        auto* more = label(QString::fromStdString(worse), 11, QFont::Normal, paper::fails);
+        more->setObjectName("preview-worse");
+        layout->addWidget(more);
+    }
     const steps::Verdict now = workshop_.judging().verdictOf(*workshop_.looks().kept());
     const steps::Verdict then = workshop_.judging().verdictOf(p.look);
     layout->addWidget(label(QString("in tune: %1 of %3, was %2").arg(then.met()).arg(now.met()).arg(then.asked()), 11,

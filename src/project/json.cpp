@@ -3,6 +3,7 @@
 
 #include <cmath>
 
+#include "check/worse.h"
 #include "io/surface_file.h"
 #include "steps/recipe.h"
 
@@ -122,6 +123,13 @@ Json lossJson(const measure::Loss& loss) {
             {"added_listed", loss.addedListed},
             {"loss_tolerance", loss.tolerance},
             {"loss_points", loss.points}};
+}
+
+Json worseJson(const check::Survey& was, const check::Survey& is) {
+    Json worse = Json::object();
+    for (const check::Worse& w : check::worseCounts(was.counts, is.counts)) worse[std::string(w.key)] = {w.was, w.is};
+    if (was.solid && !is.solid) worse["solid"] = {true, false};
+    return worse;
 }
 
 Json compareJson(const Compared& c) {

@@ -23,6 +23,8 @@ Json stepJson(const steps::Step& step, const steps::Arguments& used, const steps
 Json deviationJson(const measure::Comparison& c);
 // `lost`, `added` and their kind are sampled; `loss_points` says how densely.
 Json lossJson(const measure::Loss& loss);
+// What there is more of than before, {"count": [was, is]}; "solid" too where it is so no more.
+Json worseJson(const check::Survey& was, const check::Survey& is);
 Json compareJson(const Compared& c);
 // How heavy something is: in grams, where the length of the unit is known; else a unit is taken for a millimetre.
 struct MassAsked {

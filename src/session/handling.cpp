@@ -15,6 +15,7 @@ Handling::Handling(Workshop& workshop, DeskModel& desk, QObject* parent)
     connect(&desk_, &DeskModel::figuresChanged, this, &Handling::refresh);
     connect(&workshop_.choice(), &Choice::changed, this, &Handling::refresh);
     connect(&workshop_.coating(), &Coating::changed, this, &Handling::refresh);
+    connect(&workshop_.parts(), &Parts::leaving, this, [this] { held_.reset(); });
     connect(&workshop_.looks(), &Looks::changed, this, [this] {
         if (!workshop_.looks().kept()) held_.reset();
         refresh();

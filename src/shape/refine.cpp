@@ -9,7 +9,6 @@
 #include "mesh/parallel.h"
 #include "shape/curved_patches.h"
 #include "shape/longest_first.h"
-#include "shape/target_length.h"
 
 namespace zither::shape {
 namespace {
@@ -39,7 +38,32 @@ public:
         }
     }
 
+    // Of all that is asked for, about; an edge as far from its curve as so many deviations becomes the root of as many.
+    [[nodiscard]] double expected() const {
+        double count = 0;
+        for (TriangleId t = 0; t < m_.triangles.size(); ++t) {
+            double far = 0;
+            double longest = 0;
+            for (unsigned k = 0; k < 3; ++k) {
+                const Point from = m_.corner(t, k);
+                const Point to = m_.corner(t, (k + 1) % 3);
+                longest = std::max(longest, (to - from).norm());
+                if (patches_) far = std::max(far, (patches_->over(t, 0.5 * (from + to)) - 0.5 * (from + to)).norm());
+            }
+            double pieces = std::max(1.0, longest * longest / options_.length / options_.length);
+            if (std::isfinite(options_.deviation)) pieces = std::max(pieces, far / options_.deviation);
+            if (options_.smallest > 0)
+                pieces = std::min(pieces, std::max(1.0, longest * longest / options_.smallest / options_.smallest));
+            count += picked_[t] ? pieces : 1;
+        }
+        // Bisected triangles are half as large as even ones, on average.
+        return 2 * count;
+    }
+
     Outcome<Refined> run(Progress& progress) {
+        const double bytes = std::min(1e18, bytesATriangle * expected());
+        if (auto fits = mesh::enoughMemory("so many triangles", static_cast<std::uint64_t>(bytes)); !fits)
+            return tl::unexpected(fits.error());
         mesh::PartOfProgress splitting(progress, 0, options_.curved ? 0.3 : 1);
         if (auto split = splitAll(splitting); !split) return tl::unexpected(split.error());
         if (!options_.curved) {
@@ -173,16 +197,6 @@ private:
 
 mesh::Outcome<Refined> refine(const check::Surveyed& s, const mesh::Pick& pick, const RefineOptions& options,
                               Progress& progress) {
-    const Mesh& m = s.mesh();
-    if (std::isfinite(options.length)) {
-        // Bisected triangles are half as large as even ones, on average.
-        const double triangles =
-            2 *
-            expectedTriangles(m, std::vector<double>(m.positions.size(), std::max(options.length, options.smallest)));
-        const double bytes = std::min(1e18, bytesATriangle * triangles);
-        if (auto fits = mesh::enoughMemory("so many triangles", static_cast<std::uint64_t>(bytes)); !fits)
-            return tl::unexpected(fits.error());
-    }
     return Refinement(s, pick, options).run(progress);
 }
 

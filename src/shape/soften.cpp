@@ -70,7 +70,7 @@ mesh::Pick bandOf(const Mesh& m, const space::TriangleTree& ridges, double radiu
 
 // Finer and finer around the ridges: of a large triangle only what is near them becomes small.
 mesh::Outcome<Refined> refinedAround(const check::Surveyed& s, const space::TriangleTree& ridges,
-                                     const SoftenOptions& options) {
+                                     const SoftenOptions& options, mesh::Progress& progress) {
     const double target = fine * options.radius;
     Refined all{s.mesh()};
     const double size = mesh::boxOf(s.mesh()).diagonal();
@@ -81,8 +81,7 @@ mesh::Outcome<Refined> refinedAround(const check::Surveyed& s, const space::Tria
         const double length = std::ldexp(target, halvings);
         const mesh::Pick band = bandOf(all.mesh, ridges, options.radius, false);
         if (band.triangles().empty()) return all;
-        mesh::SilentProgress quiet;
-        auto refined = refine(all.mesh, band, {.length = length}, quiet);
+        auto refined = refine(all.mesh, band, {.length = length}, progress);
         if (!refined) return refined;
         for (Point& p : refined->mesh.positions) p = mesh::rounded(options.precision, p);
         all.mesh = std::move(refined->mesh);
@@ -140,7 +139,8 @@ mesh::Outcome<Softened> soften(const check::Surveyed& s, const mesh::Pick& pick,
                         fine * options.radius));
     const space::TriangleTree tree(ridges);
     if (!progress.report(0.1)) return mesh::cancelled();
-    auto refined = refinedAround(s, tree, options);
+    mesh::PartOfProgress refining(progress, 0, 0.2);
+    auto refined = refinedAround(s, tree, options, refining);
     if (!refined) return tl::unexpected(refined.error());
     result.split = refined->split;
     const check::Surveyed finer(std::move(refined->mesh));
@@ -167,6 +167,14 @@ mesh::Outcome<Softened> soften(const check::Surveyed& s, const mesh::Pick& pick,
     result.moved = bent->moved;
     result.farthest = bent->farthest;
     return result;
+}
+
+double trianglesToSoften(const check::Surveyed& s, const mesh::Pick& pick, const SoftenOptions& options) {
+    double ridges = 0;
+    static_cast<void>(ridgesOf(s, pick, options.ridgeDeg, ridges));
+    // A band on both sides, of triangles half as large as even ones.
+    constexpr double share = 0.2165;
+    return options.radius > 0 ? 2 * ridges / options.radius / (share * fine * fine) : 0;
 }
 
 }  // namespace zither::shape

@@ -32,4 +32,7 @@ struct Softened {
 mesh::Outcome<Softened> soften(const check::Surveyed& s, const mesh::Pick& pick, const SoftenOptions& options,
                                mesh::Progress& progress);
 
+// About how many triangles that makes.
+double trianglesToSoften(const check::Surveyed& s, const mesh::Pick& pick, const SoftenOptions& options);
+
 }  // namespace zither::shape

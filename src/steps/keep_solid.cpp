@@ -3,9 +3,8 @@
 
 #include <fmt/format.h>
 
-#include <tuple>
-
 #include "arrange/fit.h"
+#include "check/worse.h"
 #include "mesh/parallel.h"
 #include "steps/steps_list.h"
 
@@ -13,17 +12,9 @@ namespace zither::steps {
 
 namespace {
 
-// In a part that is broken already, rounding may add to it.
-void sayWhatIsWorse(const check::Counts& was, const check::Counts& is, Record& record) {
-    const std::tuple<std::uint64_t check::Counts::*, std::string_view, std::string_view> said[] = {
-        {&check::Counts::selfIntersectingPairs, "pair of triangles meets", "pairs of triangles meet"},
-        {&check::Counts::degenerateTriangles, "triangle is degenerate", "triangles are degenerate"},
-        {&check::Counts::nonmanifoldEdges, "edge is non-manifold", "edges are non-manifold"},
-        {&check::Counts::nonmanifoldVertices, "vertex is non-manifold", "vertices are non-manifold"}};
-    for (const auto& [member, one, many] : said)
-        if (is.*member > was.*member)
-            record.sentences.push_back(fmt::format("{} more {} than before.", is.*member - was.*member,
-                                                   is.*member - was.*member == 1 ? one : many));
+// In a part that is broken already, a step may add to it.
+void sayWhatIsWorse(const check::Survey& was, const check::Survey& is, Record& record) {
+    if (std::string worse = check::worseText(was, is); !worse.empty()) record.say(std::move(worse));
 }
 
 }  // namespace
@@ -40,7 +31,7 @@ Outcome<StepOutput> keepSolid(const Surveyed& before, Mesh&& moved, Record recor
     mesh::PartOfProgress looking(progress, 0.4, 0.8);
     const auto is = part->survey(before.knownOptions(), looking);
     if (!is) return tl::unexpected(is.error());
-    if (!(*was)->solid) sayWhatIsWorse((*was)->counts, (*is)->counts, record);
+    if (!(*was)->solid) sayWhatIsWorse(**was, **is, record);
     if ((*is)->solid || !(*was)->solid) return StepOutput{{}, std::move(record), std::move(part)};
     mesh::PartOfProgress mending(progress, 0.8, 1);
     auto fit = arrange::makeFit(moved, {.precision = precision}, mending);
@@ -64,7 +55,7 @@ Outcome<StepOutput> unlessWorse(const Surveyed& before, SurveyedPtr part, Record
         left.say(fmt::format("It would not be solid any more, so nothing was done{}.", advice));
         return StepOutput{before.mesh(), std::move(left)};
     }
-    if (!(*was)->solid) sayWhatIsWorse((*was)->counts, (*is)->counts, record);
+    if (!(*was)->solid) sayWhatIsWorse(**was, **is, record);
     return StepOutput{{}, std::move(record), std::move(part)};
 }
 

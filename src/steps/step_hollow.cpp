@@ -6,6 +6,7 @@
 #include "check/catalogue.h"
 #include "mesh/disjoint_sets.h"
 #include "shape/hollow.h"
+#include "shape/wrap.h"
 #include "steps/handles.h"
 #include "steps/steps_list.h"
 
@@ -108,6 +109,10 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
+std::string foresee(const Surveyed& s, const Arguments& a) {
+    return cellOf(a) > 0 ? workText(shape::trianglesForCell(s.mesh(), cellOf(a))) : std::string();
+}
+
 double memoryOf(const Surveyed& s, const Arguments& a) {
     return memoryOfSkin(s.mesh(), cellOf(a));
 }
@@ -197,6 +202,7 @@ const Step& hollowStep() {
                         .zero = "two fifths of the wall"}},
         .helpsWith = {},
         .run = run,
+        .foresee = foresee,
         .memory = memoryOf,
         .handles = handlesOf,
         .dragged = dragged};

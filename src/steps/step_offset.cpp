@@ -5,6 +5,7 @@
 
 #include "mesh/tolerances.h"
 #include "shape/offset.h"
+#include "shape/wrap.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -48,6 +49,10 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
+std::string foresee(const Surveyed& s, const Arguments& a) {
+    return cellOf(a) > 0 ? workText(shape::trianglesForCell(s.mesh(), cellOf(a))) : std::string();
+}
+
 double memoryOf(const Surveyed& s, const Arguments& a) {
     return memoryOfSkin(s.mesh(), cellOf(a));
 }
@@ -82,6 +87,7 @@ const Step& offsetStep() {
                         .zero = "a third of the distance"}},
         .helpsWith = {},
         .run = run,
+        .foresee = foresee,
         .memory = memoryOf,
         .wholeOnly = "a piece of surface has no inside to grow or shrink"};
     return step;

@@ -1,6 +1,8 @@
 // Descriptor of `soften`.
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "shape/soften.h"
 #include "steps/keep_solid.h"
 #include "steps/steps_list.h"
@@ -8,11 +10,27 @@
 namespace zither::steps {
 namespace {
 
-Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+constexpr double usualRidge = 30;  // degrees
+
+shape::SoftenOptions optionsOf(const Surveyed& s, const Arguments& a) {
     shape::SoftenOptions options;
     options.radius = a.find("radius")->second;
     options.ridgeDeg = a.find("ridge")->second;
     options.precision = mesh::precisionOf(s.mesh());
+    return options;
+}
+
+// Of the whole part.
+double trianglesOf(const Surveyed& s, const Arguments& a) {
+    return shape::trianglesToSoften(s, Pick(), optionsOf(s, a));
+}
+
+std::string foresee(const Surveyed& s, const Arguments& a) {
+    return workText(trianglesOf(s, a));
+}
+
+Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
+    const shape::SoftenOptions options = optionsOf(s, a);
     Record record;
     if (s.mesh().triangles.empty() || !(options.radius > 0)) return StepOutput{s.mesh(), std::move(record)};
     mesh::PartOfProgress bending(progress, 0, 0.8);
@@ -35,35 +53,39 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     return unlessWorse(s, std::move(result->part), std::move(record), looking, ": choose a smaller radius");
 }
 
-// A hundredth of the part.
+// A hundredth of the part; more where there are so many ridges that they would become too many triangles.
 double proposedRadius(const Surveyed& s) {
     constexpr double share = 0.01;
+    constexpr double most = 300'000;
     const mesh::Box box = mesh::boxOf(s.mesh());
-    return box.empty() ? 0.0 : share * box.diagonal();
+    if (box.empty()) return 0;
+    const shape::SoftenOptions usual{.radius = share * box.diagonal(), .ridgeDeg = usualRidge};
+    return usual.radius * std::max(1.0, shape::trianglesToSoften(s, Pick(), usual) / most);
 }
 
 }  // namespace
 
 const Step& softenStep() {
-    static const Step step = {
-        .name = "soften",
-        .title = "Soften ridges",
-        .summary = "Rounds ridges and valleys, as where two bodies were fused, within a radius.",
-        .parameters = {{.name = "radius",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "Nothing farther from a ridge changes. Proposed: a hundredth of the part.",
-                        .propose = proposedRadius},
-                       {.name = "ridge",
-                        .kind = ParameterKind::Angle,
-                        .min = 1,
-                        .max = 179,
-                        .fallback = 30,
-                        .help = "Edges that turn by more are ridges, or valleys."}},
-        .helpsWith = {},
-        .run = run,
-        .brings = "moved"};
+    static const Step step = {.name = "soften",
+                              .title = "Soften ridges",
+                              .summary = "Rounds ridges and valleys, as where two bodies were fused, within a radius.",
+                              .parameters = {{.name = "radius",
+                                              .kind = ParameterKind::Length,
+                                              .min = 0,
+                                              .max = 1e300,
+                                              .help = "Nothing farther from a ridge changes. Proposed: a hundredth of "
+                                                      "the part, or more where it has many ridges.",
+                                              .propose = proposedRadius},
+                                             {.name = "ridge",
+                                              .kind = ParameterKind::Angle,
+                                              .min = 1,
+                                              .max = 179,
+                                              .fallback = usualRidge,
+                                              .help = "Edges that turn by more are ridges, or valleys."}},
+                              .helpsWith = {},
+                              .run = run,
+                              .brings = "moved",
+                              .foresee = foresee};
     return step;
 }
 

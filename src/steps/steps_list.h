@@ -59,6 +59,10 @@ Eigen::Index axisAsked(const Arguments& a);
 // and its survey; measured at 1.7 KB for each of its triangles.
 double memoryOfSkin(const Mesh& m, double cell);
 
+// About how much work so many triangles of a body by distance are, for people: "About 380 thousand triangles, in some
+// 20 seconds." Measured at 55 microseconds each, from casings of 100 thousand, on two cores.
+std::string workText(double triangles);
+
 // What a step says that could not be done to this part, which stays as it is; passes on that it was cancelled.
 Outcome<StepOutput> leftBecause(const mesh::Error& why, const Mesh& m);
 

@@ -1,6 +1,9 @@
 // Counts, places and lengths as sentences use them.
 #include <fmt/format.h>
 
+#include <algorithm>
+#include <cmath>
+
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -32,6 +35,19 @@ Outcome<std::optional<mesh::Point>> directionAsked(std::string_view step, const 
         return mesh::badInput(fmt::format("step '{}': {} must not be 0,0,0", step, name),
                               mesh::errorcode::badParameter);
     return direction->normalized();
+}
+
+std::string workText(double triangles) {
+    constexpr double secondsATriangle = 55e-6;
+    const double seconds = secondsATriangle * triangles;
+    const std::string count = triangles < 1e6
+                                  ? fmt::format("{:.0f} thousand", std::max(1.0, std::round(triangles / 1e3)))
+                                  : fmt::format("{:.3g} million", triangles / 1e6);
+    const double tens = std::ceil(seconds / 10) * 10;
+    const std::string time = seconds < 3    ? "in a moment"
+                             : seconds < 90 ? fmt::format("in some {:.0f} seconds", tens)
+                                            : fmt::format("in some {:.0f} minutes", std::ceil(seconds / 60));
+    return fmt::format("About {} triangles, {}.", count, time);
 }
 
 Outcome<StepOutput> leftBecause(const mesh::Error& why, const Mesh& m) {

@@ -17,6 +17,7 @@
 #include "shape/offset.h"
 #include "shape/refine.h"
 #include "shape/smooth.h"
+#include "shape/soften.h"
 #include "shape/thin_places.h"
 #include "steps/step.h"
 #include "tests/core/assemblies.h"
@@ -610,6 +611,28 @@ TEST(BodyShaping, TheNumberOfThreadsChangesNothing) {
         const auto many = done(m, text);
         withOneThread([&] { EXPECT_EQ(done(m, text).part->mesh().positions, many.part->mesh().positions) << text; });
     }
+}
+
+// What takes long is said before it is done, within a factor of three of what comes out.
+TEST(BodyShaping, HowMuchWorkItIsIsForeseen) {
+    const check::SurveyedPtr part = shared(box(Point(0, 0, 0), Point(10, 10, 10)));
+    const auto foreseen = [&](const char* call) {
+        const auto parsed = *steps::parseStepCall(call);
+        steps::Arguments values = steps::proposedArguments(*parsed.step, *part);
+        for (const auto& [name, value] : parsed.given) values.insert_or_assign(name, value);
+        return parsed.step->foresee(*part, values);
+    };
+    EXPECT_TRUE(foreseen("hollow wall=1").starts_with("About ")) << foreseen("hollow wall=1");
+    EXPECT_TRUE(foreseen("hollow wall=1").ends_with("in a moment."));
+    EXPECT_TRUE(foreseen("offset distance=0.01").find("minutes") != std::string::npos);
+    EXPECT_TRUE(foreseen("soften radius=0.02").find("seconds") != std::string::npos) << foreseen("soften radius=0.02");
+    const shape::SoftenOptions options{.radius = 0.5};
+    const auto soft = shape::soften(*part, Pick(), options, silent());
+    ASSERT_TRUE(soft);
+    const double told = shape::trianglesToSoften(*part, Pick(), options);
+    const auto made = static_cast<double>(soft->part->mesh().triangles.size());
+    EXPECT_LT(told, 3 * made);
+    EXPECT_GT(told, made / 3);
 }
 
 }  // namespace

@@ -306,6 +306,22 @@ TEST_F(CommandLine, ReportsForPeople) {
     EXPECT_NE(r.out.find("the file read back"), std::string::npos);
 }
 
+// No step makes a count worse without a word.
+TEST_F(CommandLine, WhatIsWorseThanBeforeIsSaid) {
+    const std::string file = write("box.stl", unitBox());
+    const std::string out = (folder / "o.stl").string();
+    const std::vector<std::string> words = {"run", file, "-o", out, "--step", "remove pick=triangles:0"};
+    const Called told = call(words);
+    EXPECT_NE(told.out.find("More than before: open edges 0 -> 3, holes 0 -> 1. It is not solid any more."),
+              std::string::npos)
+        << told.out;
+    std::vector<std::string> asJson = words;
+    asJson.emplace_back("--json");
+    EXPECT_EQ(call(asJson).parsed()["worse"],
+              (json{{"boundary_edges", {0, 3}}, {"holes", {0, 1}}, {"solid", {true, false}}}));
+    EXPECT_EQ(call({"run", file, "-o", out, "--step", "scale factor=2", "--json"}).parsed()["worse"], json::object());
+}
+
 TEST_F(CommandLine, ExampleNeedsAFolderWithSurfaces) {
     EXPECT_EQ(call({"example", folder.path().string(), "-o", (folder / "out").string()}).code, 2);
     write("box.stl", unitBox());
