@@ -50,10 +50,13 @@ public:
                 longest = std::max(longest, (to - from).norm());
                 if (patches_) far = std::max(far, (patches_->over(t, 0.5 * (from + to)) - 0.5 * (from + to)).norm());
             }
-            double pieces = std::max(1.0, longest * longest / options_.length / options_.length);
-            if (std::isfinite(options_.deviation)) pieces = std::max(pieces, far / options_.deviation);
-            if (options_.smallest > 0)
-                pieces = std::min(pieces, std::max(1.0, longest * longest / options_.smallest / options_.smallest));
+            // Along its longest side, and across: a needle stays one.
+            double along = longest / options_.length;
+            if (std::isfinite(options_.deviation)) along = std::max(along, std::sqrt(far / options_.deviation));
+            if (options_.smallest > 0) along = std::min(along, longest / options_.smallest);
+            const double height = longest > 0 ? mesh::areaVector(m_, t).norm() / longest : 0;
+            const double across = longest > 0 ? along * height / longest : 0;
+            const double pieces = std::max(1.0, along * std::max(1.0, across));
             count += picked_[t] ? pieces : 1;
         }
         // Bisected triangles are half as large as even ones, on average.

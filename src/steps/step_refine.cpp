@@ -41,6 +41,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     Record record;
     if (s.mesh().triangles.empty()) return StepOutput{s.mesh(), std::move(record)};
     const shape::RefineOptions options = optionsOf(s, a);
+    if (!(options.length > 0)) return StepOutput{s.mesh(), std::move(record)};  // nothing of it has a length
     mesh::PartOfProgress refining(progress, 0, 0.6);
     auto result = shape::refine(s, pick, options, refining);
     if (!result) return tl::unexpected(result.error());

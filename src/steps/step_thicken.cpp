@@ -1,6 +1,8 @@
 // Descriptor of `thicken`.
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "check/catalogue.h"
 #include "measure/loss.h"
 #include "mesh/tolerances.h"
@@ -43,13 +45,57 @@ Outcome<StepOutput> runOnSolid(const Surveyed& s, const Pick& pick, double thick
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
+// The sheets that are meant, turned over: what is behind them then was in front.
+Mesh turnedOver(const Surveyed& s, const check::Survey& survey, const Pick& pick, bool alone) {
+    const std::vector<std::uint8_t> chosen = pick.mask(s.mesh());
+    Mesh turned = s.mesh();
+    std::vector<std::uint8_t> sheets(chosen.size(), 0);
+    for (mesh::TriangleId t = 0; t < chosen.size(); ++t) {
+        const std::uint32_t shell = survey.shellOf[t];
+        sheets[t] = chosen[t] && shell != mesh::noEdge && !survey.shells[shell].closed;
+        if (sheets[t]) std::swap(turned.triangles[t][1], turned.triangles[t][2]);
+    }
+    return alone ? mesh::keepTriangles(turned, sheets) : turned;
+}
+
+// Behind the faces, in front of them, or half of it on each side.
+Outcome<repair::ThickSheets> thickSheets(const Surveyed& s, const Pick& pick, double thickness, const std::string& side,
+                                         Progress& progress) {
+    const mesh::Precision precision = mesh::precisionOf(s.mesh());
+    if (side == "behind") return repair::thickenSheets(s, pick, thickness, precision, progress);
+    const auto survey = s.survey(s.knownOptions(), progress);
+    if (!survey) return tl::unexpected(survey.error());
+    if (side == "front") {
+        const Surveyed turned(turnedOver(s, **survey, pick, false));
+        return repair::thickenSheets(turned, pick, thickness, precision, progress);
+    }
+    mesh::PartOfProgress first(progress, 0, 0.5);
+    auto behind = repair::thickenSheets(s, pick, thickness / 2, precision, first);
+    if (!behind || behind->sheets == 0) return behind;
+    // The same sheets again, over the bodies that they have become the front of: both halves become one.
+    Mesh both = std::move(behind->mesh);
+    const auto from = static_cast<std::uint32_t>(both.triangles.size());
+    mesh::appendPart(both, turnedOver(s, **survey, pick, true));
+    std::vector<mesh::TriangleId> fronts;
+    for (std::uint32_t t = from; t < both.triangles.size(); ++t) fronts.emplace_back(t);
+    const Surveyed halves(std::move(both));
+    mesh::PartOfProgress second(progress, 0.5, 1);
+    auto whole = repair::thickenSheets(halves, Pick(std::move(fronts)), thickness / 2, precision, second);
+    if (!whole) return whole;
+    mesh::append(whole->bodies, behind->bodies);
+    whole->besideOpen = behind->besideOpen;
+    whole->farthestMoved = std::max(whole->farthestMoved, behind->farthestMoved);
+    return whole;
+}
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const double thickness = a.find("thickness")->second;
+    const std::string& side = a.find("side")->second.text;
     mesh::PartOfProgress asking(progress, 0, 0.1);
     const auto survey = s.survey(s.knownOptions(), asking);
     if (!survey) return tl::unexpected(survey.error());
     if ((*survey)->solid && thickness > 0) return runOnSolid(s, pick, thickness, progress);
-    auto result = repair::thickenSheets(s, pick, thickness, mesh::precisionOf(s.mesh()), progress);
+    auto result = thickSheets(s, pick, thickness, side, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     record.add("sheets_thickened", result->sheets);
@@ -58,8 +104,12 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     record.add("farthest_moved", result->farthestMoved);
     record.add("unsound_places", result->unsound.size());
     if (result->sheets > 0)
-        record.say(fmt::format("{} {} thick behind {} faces.", counted(result->sheets, "sheet is", "sheets are"),
-                               lengthText(thickness), result->sheets == 1 ? "its" : "their"));
+        record.say(fmt::format("{} {} thick {} {} faces.", counted(result->sheets, "sheet is", "sheets are"),
+                               lengthText(thickness),
+                               side == "behind"  ? "behind"
+                               : side == "front" ? "in front of"
+                                                 : "on both sides of",
+                               result->sheets == 1 ? "its" : "their"));
     if (result->sheets == 0)
         record.say(pick.everything() ? "No surface ends anywhere: there is no sheet."
                                      : "What is picked is closed: it bounds a body already, and is no sheet.");
@@ -93,10 +143,14 @@ const Step& thickenStep() {
         .name = "thicken",
         .title = "Thicken",
         .summary =
-            "Open surfaces become bodies of a given thickness behind their faces, one with the closed bodies "
+            "Open surfaces become bodies of a given thickness, one with the closed bodies "
             "that they meet; of a solid, what is thinner gets that thickness.",
         .parameters = {sheetThickness("Of the bodies, against the sheets' normals. Proposed: nearly a thousandth of "
-                                      "the part; of a solid, the brief's wall.")},
+                                      "the part; of a solid, the brief's wall."),
+                       {.name = "side",
+                        .kind = ParameterKind::Choice,
+                        .help = "Of a sheet's faces: behind them, in front of them, or half on each side.",
+                        .choices = {"behind", "front", "both"}}},
         .helpsWith = {check::openEdges, check::thinWalls, check::narrowWalls},
         .run = run};
     return step;

@@ -154,6 +154,21 @@ TEST(Refine, WhereTheCurveWouldMeetSomethingItStaysFlat) {
     EXPECT_LT(done->record.number("triangles_kept_flat"), 20);
 }
 
+// What it wants is told beforehand, and needles do not count as squares.
+TEST(Refine, LongNeedlesAreSplitAndWhatNoMemoryHoldsIsRefused) {
+    std::vector<std::array<Point, 3>> needles;
+    for (int i = 0; i < 20; ++i)
+        needles.push_back({Point(0, 0.001 * i, 0), Point(1000, 0.001 * i, 0), Point(1000, 0.001 * (i + 1), 0)});
+    Mesh m = loose(needles);
+    mesh::joinEqualVertices(m);
+    const Mesh fine = refined(m, "length=4");
+    EXPECT_GT(fine.triangles.size(), 5000U);
+    const auto error =
+        steps::runStep(*steps::parseStepCall("refine length=0 deviation=1e-15"), shared(sphere()), Pick(), silent());
+    ASSERT_FALSE(error);
+    EXPECT_NE(error.error().message.find("memory"), std::string::npos);
+}
+
 TEST(Refine, CurvedOfAPickOthersKeepTheirBits) {
     const Mesh m = sphere(10, 24, 12);
     std::vector<mesh::TriangleId> upper;

@@ -3,8 +3,10 @@
 #include <cmath>
 #include <numbers>
 
+#include "measure/mass.h"
 #include "repair/thicken.h"
 #include "space/winding.h"
+#include "steps/step.h"
 #include "tests/core/enclosed.h"
 
 namespace zither::tests {
@@ -151,6 +153,37 @@ TEST(ThickenStep, WithoutAPickEveryPieceThatEndsSomewhere) {
             ASSERT_FALSE(same);
             EXPECT_NE(same.error().message.find("pick whole sheets"), std::string::npos);
         }
+    }
+}
+
+TEST(Thicken, ToEitherSideOrToBoth) {
+    // A bent sheet that meets a box.
+    Mesh sheet;
+    sheet.positions = {Point(0, 0, 0),  Point(10, 0, 0), Point(10, 10, 0),
+                       Point(0, 10, 0), Point(20, 0, 4), Point(20, 10, 4)};
+    sheet.triangles = {{0, 1, 2}, {0, 2, 3}, {1, 4, 5}, {1, 5, 2}};
+    for (const bool withBox : {false, true}) {
+        const Mesh m = withBox ? together(sheet, box(Point(-2, 2, -3), Point(1, 8, 3))) : sheet;
+        const auto made = [&](const char* side) {
+            const auto done = steps::runStep(*steps::parseStepCall(std::string("thicken thickness=2 side=") + side),
+                                             shared(m), mesh::Pick(), silent());
+            EXPECT_TRUE(done) << side;
+            return done->part->mesh();
+        };
+        const Mesh behind = made("behind");
+        const Mesh front = made("front");
+        const Mesh both = made("both");
+        for (const Mesh* body : {&behind, &front, &both}) {
+            const check::Survey survey = surveyed(*body);
+            EXPECT_TRUE(survey.solid);
+            EXPECT_EQ(survey.counts.shells, 1U);
+        }
+        if (withBox) continue;
+        EXPECT_NEAR(mesh::boxOf(behind).min.z(), -2, 1e-5);
+        EXPECT_NEAR(mesh::boxOf(front).min.z(), 0, 1e-5);
+        EXPECT_NEAR(mesh::boxOf(both).min.z(), -1, 1e-5);
+        const double volume = measure::massOf(both).volume;
+        EXPECT_NEAR(volume, 0.5 * (measure::massOf(behind).volume + measure::massOf(front).volume), 0.03 * volume);
     }
 }
 
