@@ -197,8 +197,9 @@ TEST(Refine, CurvedUglyPartsGetNoWorseWithoutAWord) {
         EXPECT_EQ(after.counts.holes, before.counts.holes) << name;
         EXPECT_EQ(after.counts.shells, before.counts.shells) << name;
         EXPECT_TRUE(after.solid || !before.solid) << name;
-        if (after.counts.selfIntersectingPairs > before.counts.selfIntersectingPairs)
+        if (after.counts.selfIntersectingPairs > before.counts.selfIntersectingPairs) {
             EXPECT_GT(done->record.sentences.size(), 1U) << name;
+        }
     }
 }
 
