@@ -236,6 +236,7 @@ private:
             return it == was.end() ? at(v) : it->second;
         };
         std::vector<VertexId> look;
+        look.reserve(before.size());
         for (const auto& [v, p] : before) look.push_back(v);
         while (!look.empty()) {
             std::vector<VertexId> next;

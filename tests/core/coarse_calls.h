@@ -11,7 +11,7 @@ namespace zither::tests {
 inline void makeCoarse(steps::StepCall& call, const mesh::Mesh& m) {
     const double size = mesh::boxOf(m).diagonal();
     if (call.step->name == "wrap") call.given.insert_or_assign("triangles", steps::Value(600.0));
-    for (const auto& [name, key, share] : {std::tuple("hollow", "wall", 0.1), std::tuple("thicken", "thickness", 0.2),
+    for (const auto& [name, key, share] : {std::tuple("hollow", "wall", 0.1), std::tuple("thicken", "thickness", 0.06),
                                            std::tuple("soften", "radius", 0.15), std::tuple("offset", "distance", 0.1)})
         if (call.step->name == name && size > 0) call.given.insert_or_assign(key, steps::Value(share * size));
 }
