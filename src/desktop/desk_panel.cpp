@@ -64,6 +64,7 @@ DeskPanel::DeskPanel(session::Workshop& workshop, session::DeskModel& desk, Dial
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     connect(&desk_, &session::DeskModel::changed, this, &DeskPanel::rebuild);
     connect(&desk_, &session::DeskModel::figuresChanged, this, &DeskPanel::refreshFigures);
+    connect(&workshop_.trial(), &session::Trial::measured, this, &DeskPanel::sayDeviation);
     connect(&desk_, &session::DeskModel::valuesChanged, this, [this] {
         if (foreseen_ && desk_.edited()) foreseen_->setText(desk_.foreseen(*desk_.edited()));
     });
@@ -356,7 +357,9 @@ void DeskPanel::addStepCard(const steps::Step& step, bool alone) {
     layout_->addWidget(back);
 }
 
+// The rest of the figures stays, with a button that may be being pressed.
 void DeskPanel::sayDeviation() {
+    if (!deviation_ || !workshop_.trial().current()) return;
     const auto& deviation = workshop_.trial().current()->deviation;
     deviation_->setVisible(deviation || workshop_.trial().measuring());
     deviation_->setText(deviation ? QString("nowhere farther than %1 %2 from before")
@@ -366,9 +369,6 @@ void DeskPanel::sayDeviation() {
 
 void DeskPanel::refreshFigures() {
     if (!figures_) return;
-    // A button that is being pressed stays.
-    if (const auto& p = workshop_.trial().current(); p && deviation_ && figuresOf_ == p->look.part)
-        return sayDeviation();
     auto* layout = static_cast<QVBoxLayout*>(figures_->layout());
     while (QLayoutItem* item = layout->takeAt(0)) {
         if (QWidget* old = item->widget()) {
@@ -447,7 +447,6 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     deviation_ = label({}, 11, QFont::Normal, paper::quiet);
     deviation_->setObjectName("preview-deviation");
     layout->addWidget(deviation_);
-    figuresOf_ = p.look.part;
     sayDeviation();
     const auto& said = p.record.sentences;
     for (std::size_t i = 0; i < std::min<std::size_t>(5, said.size()); ++i)

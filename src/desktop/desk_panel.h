@@ -5,10 +5,9 @@
 #include <functional>
 
 #include <QLabel>
+#include <QPointer>
 #include <QScrollArea>
 #include <QVBoxLayout>
-
-#include <QPointer>
 
 #include "desktop/dialogs.h"
 #include "session/desk_model.h"
@@ -49,8 +48,7 @@ private:
     session::DeskModel& desk_;
     QVBoxLayout* layout_ = nullptr;
     QWidget* figures_ = nullptr;
-    QPointer<QLabel> deviation_;    // among them
-    check::SurveyedPtr figuresOf_;  // what they are of
+    QPointer<QLabel> deviation_;  // among them
     QListWidget* places_ = nullptr;
     QLabel* foreseen_ = nullptr;  // of the step that is being edited
 };

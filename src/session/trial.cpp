@@ -24,8 +24,7 @@ void Trial::start(const steps::StepCall& wanted) {
     steps::StepCall call = wanted;
     if (call.pick.empty() && call.step->wholeOnly.empty()) call.pick = picking_.text();
     running_ = true;
-    jobs_.cancel(Jobs::Lane::Distance);
-    measuring_ = false;
+    stopMeasuring();
     using Tried = std::shared_ptr<Preview>;
     jobs_.start<Tried>(
         QString("Preview: %1").arg(text(call.step->title)), Jobs::Lane::Preview,
@@ -60,6 +59,11 @@ void Trial::start(const steps::StepCall& wanted) {
     Q_EMIT changed();
 }
 
+void Trial::stopMeasuring() {
+    jobs_.cancel(Jobs::Lane::Distance);
+    measuring_ = false;
+}
+
 void Trial::measureDeviation() {
     // More takes longer than one looks at a preview; the verdict of the file has it.
     constexpr std::size_t most = 500'000;
@@ -84,14 +88,13 @@ void Trial::measureDeviation() {
         [this, tried](const Outcome<double>& deviation) {
             measuring_ = false;
             if (deviation && preview_ && preview_->look.part == tried) preview_->deviation = *deviation;
-            Q_EMIT changed();
+            Q_EMIT measured();
         });
 }
 
 void Trial::keep() {
     if (!preview_ || !parts_.current()) return;
-    jobs_.cancel(Jobs::Lane::Distance);
-    measuring_ = false;
+    stopMeasuring();
     const Preview kept = *std::exchange(preview_, std::nullopt);
     looks_.show(nullptr);
     // What was set stays set; what was proposed is proposed anew for another part.
@@ -102,8 +105,7 @@ void Trial::keep() {
 
 void Trial::drop() {
     jobs_.cancel(Jobs::Lane::Preview);
-    jobs_.cancel(Jobs::Lane::Distance);
-    measuring_ = false;
+    stopMeasuring();
     running_ = false;
     const bool had = std::exchange(preview_, std::nullopt).has_value();
     if (had) looks_.show(nullptr);

@@ -35,9 +35,11 @@ public:
 
 Q_SIGNALS:
     void changed();
+    void measured();  // the deviation of what is tried out
 
 private:
     void measureDeviation();
+    void stopMeasuring();
 
     Parts& parts_;
     Looks& looks_;

@@ -76,12 +76,22 @@ void Workshop::pickWhatCameLast() {
     std::vector<project::PastSurface> stops;
     for (const project::StopId id : {path[path.size() - 2], path.back()})
         stops.push_back({part->track.stop(id).part->shared(), part->track.stop(id).record.motion});
-    const std::vector<std::uint32_t> first = project::firstStopWith(look->mesh(), stops);
-    std::vector<mesh::TriangleId> came;
-    for (mesh::TriangleId t = 0; t < first.size(); ++t)
-        if (first[t] != 0) came.push_back(t);
-    if (came.empty()) return notice_.say("The last step only took away: there is nothing to pick.");
-    picking_.set(mesh::Pick(std::move(came)));
+    jobs_.start<mesh::Pick>(
+        "Looking for what came last", Jobs::Lane::Work,
+        [surface = look->part, stops](mesh::Progress&) -> mesh::Outcome<mesh::Pick> {
+            const std::vector<std::uint32_t> first = project::firstStopWith(surface->mesh(), stops);
+            std::vector<mesh::TriangleId> came;
+            for (mesh::TriangleId t = 0; t < first.size(); ++t)
+                if (first[t] != 0) came.push_back(t);
+            return mesh::Pick(std::move(came));
+        },
+        [this, surface = look->part](mesh::Outcome<mesh::Pick> came) {
+            if (!came) return notice_.failed(came.error());
+            // Another surface may be in front meanwhile.
+            if (!looks_.kept() || looks_.kept()->part != surface) return;
+            if (came->everything()) return notice_.say("The last step only took away: there is nothing to pick.");
+            picking_.set(std::move(*came));
+        });
 }
 
 void Workshop::repair() {

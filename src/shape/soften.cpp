@@ -22,12 +22,12 @@ using mesh::TriangleId;
 // Of the radius: edges of what is bent.
 constexpr double fine = 1.0 / 3;
 
-// Each ridge as a triangle without area.
-Mesh ridgesOf(const check::Surveyed& s, const mesh::Pick& pick, double ridgeDeg, double& length) {
+// Calls use(from, to) with the ends of each ridge.
+template <class Use>
+void forEachRidge(const check::Surveyed& s, const mesh::Pick& pick, double ridgeDeg, const Use& use) {
     const Mesh& m = s.mesh();
     const std::vector<std::uint8_t> chosen = pick.mask(m);
     const double cosine = std::cos(ridgeDeg * std::numbers::pi / 180);
-    Mesh ridges;
     for (mesh::EdgeId e = 0; e < s.edges().count(); ++e) {
         const auto around = s.edges().around(e);
         if (around.size() != 2) continue;
@@ -37,12 +37,20 @@ Mesh ridgesOf(const check::Surveyed& s, const mesh::Pick& pick, double ridgeDeg,
         const Point n = mesh::areaVector(m, a);
         const Point o = mesh::areaVector(m, b);
         if (n.dot(o) >= cosine * n.norm() * o.norm()) continue;
-        const auto first = static_cast<std::uint32_t>(ridges.positions.size());
-        ridges.positions.push_back(m.positions[mesh::fromVertex(m, around[0])]);
-        ridges.positions.push_back(m.positions[mesh::toVertex(m, around[0])]);
-        ridges.triangles.push_back({first, first + 1, first + 1});
-        length += (ridges.positions[first + 1] - ridges.positions[first]).norm();
+        use(m.positions[mesh::fromVertex(m, around[0])], m.positions[mesh::toVertex(m, around[0])]);
     }
+}
+
+// Each ridge as a triangle without area.
+Mesh ridgesOf(const check::Surveyed& s, const mesh::Pick& pick, double ridgeDeg, double& length) {
+    Mesh ridges;
+    forEachRidge(s, pick, ridgeDeg, [&](const Point& from, const Point& to) {
+        const auto first = static_cast<std::uint32_t>(ridges.positions.size());
+        ridges.positions.push_back(from);
+        ridges.positions.push_back(to);
+        ridges.triangles.push_back({first, first + 1, first + 1});
+        length += (to - from).norm();
+    });
     return ridges;
 }
 
@@ -171,7 +179,7 @@ mesh::Outcome<Softened> soften(const check::Surveyed& s, const mesh::Pick& pick,
 
 double trianglesToSoften(const check::Surveyed& s, const mesh::Pick& pick, const SoftenOptions& options) {
     double ridges = 0;
-    static_cast<void>(ridgesOf(s, pick, options.ridgeDeg, ridges));
+    forEachRidge(s, pick, options.ridgeDeg, [&](const Point& from, const Point& to) { ridges += (to - from).norm(); });
     // A band on both sides, of triangles half as large as even ones.
     constexpr double share = 0.2165;
     return options.radius > 0 ? 2 * ridges / options.radius / (share * fine * fine) : 0;

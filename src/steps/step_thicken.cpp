@@ -59,14 +59,12 @@ Mesh turnedOver(const Surveyed& s, const check::Survey& survey, const Pick& pick
 }
 
 // Behind the faces, in front of them, or half of it on each side.
-Outcome<repair::ThickSheets> thickSheets(const Surveyed& s, const Pick& pick, double thickness, const std::string& side,
-                                         Progress& progress) {
+Outcome<repair::ThickSheets> thickSheets(const Surveyed& s, const check::Survey& survey, const Pick& pick,
+                                         double thickness, const std::string& side, Progress& progress) {
     const mesh::Precision precision = mesh::precisionOf(s.mesh());
     if (side == "behind") return repair::thickenSheets(s, pick, thickness, precision, progress);
-    const auto survey = s.survey(s.knownOptions(), progress);
-    if (!survey) return tl::unexpected(survey.error());
     if (side == "front") {
-        const Surveyed turned(turnedOver(s, **survey, pick, false));
+        const Surveyed turned(turnedOver(s, survey, pick, false));
         return repair::thickenSheets(turned, pick, thickness, precision, progress);
     }
     mesh::PartOfProgress first(progress, 0, 0.5);
@@ -75,7 +73,7 @@ Outcome<repair::ThickSheets> thickSheets(const Surveyed& s, const Pick& pick, do
     // The same sheets again, over the bodies that they have become the front of: both halves become one.
     Mesh both = std::move(behind->mesh);
     const auto from = static_cast<std::uint32_t>(both.triangles.size());
-    mesh::appendPart(both, turnedOver(s, **survey, pick, true));
+    mesh::appendPart(both, turnedOver(s, survey, pick, true));
     std::vector<mesh::TriangleId> fronts;
     for (std::uint32_t t = from; t < both.triangles.size(); ++t) fronts.emplace_back(t);
     const Surveyed halves(std::move(both));
@@ -95,7 +93,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     const auto survey = s.survey(s.knownOptions(), asking);
     if (!survey) return tl::unexpected(survey.error());
     if ((*survey)->solid && thickness > 0) return runOnSolid(s, pick, thickness, progress);
-    auto result = thickSheets(s, pick, thickness, side, progress);
+    auto result = thickSheets(s, **survey, pick, thickness, side, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     record.add("sheets_thickened", result->sheets);

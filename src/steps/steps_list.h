@@ -2,8 +2,11 @@
 #pragma once
 
 #include "arrange/fit.h"
-#include "shape/brush.h"
 #include "steps/step.h"
+
+namespace zither::shape {
+struct BrushOptions;
+}
 
 namespace zither::steps {
 
