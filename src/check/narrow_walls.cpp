@@ -1,7 +1,6 @@
 // Connected places in which material is thinner than the edges of the mesh that is to fill it.
 #include "check/catalogue.h"
-#include "check/surveyed.h"
-#include "measure/wall.h"
+#include "check/wall_places.h"
 
 namespace zither::check {
 namespace {
@@ -10,19 +9,12 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Sur
     Shape& shape = survey.shape;
     shape.narrowPlaces = shape.narrowest = Shape::untold;
     const double edge = options.narrowEdge > 0 ? options.narrowEdge : survey.edgeLength.mean;
-    const double least = options.narrowEdges * edge;
-    // Material is behind a closed surface that faces outward, and nowhere else.
-    if (!(least > 0) || !survey.watertight || !(survey.mass.volume > 0)) return Findings();
-    const auto walls = measure::wallsOf({s.mesh(), s.edges(), s.rays(), survey.solid}, {least}, progress);
-    if (!walls) return tl::unexpected(walls.error());
-    shape.narrowPlaces = static_cast<double>(walls->places.size());
-    shape.narrowest = walls->thinnest;
-    Findings result;
-    for (const measure::ThinPlace& place : walls->places) {
-        result.add(narrowWalls, s.mesh(), place.triangles, {});
-        result.list.back().position = place.where;
-    }
-    return result;
+    auto narrow = wallPlaces(s, survey, narrowWalls, options.narrowEdges * edge, progress);
+    if (!narrow) return tl::unexpected(narrow.error());
+    if (!*narrow) return Findings();
+    shape.narrowPlaces = static_cast<double>((*narrow)->walls.places.size());
+    shape.narrowest = (*narrow)->walls.thinnest;
+    return std::move((*narrow)->findings);
 }
 
 constexpr Setting settings[] = {

@@ -1,7 +1,6 @@
 // Connected places in which material is thinner than the brief allows.
 #include "check/catalogue.h"
-#include "check/surveyed.h"
-#include "measure/wall.h"
+#include "check/wall_places.h"
 
 namespace zither::check {
 namespace {
@@ -9,21 +8,16 @@ namespace {
 mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Survey& survey, mesh::Progress& progress) {
     Shape& shape = survey.shape;
     shape.thinArea = shape.thinnest = shape.thinPlaces = shape.wallStep = Shape::untold;
-    // Material is behind a closed surface that faces outward, and nowhere else.
-    if (!(options.wall > 0) || !survey.watertight || !(survey.mass.volume > 0)) return Findings();
-    const auto walls = measure::wallsOf({s.mesh(), s.edges(), s.rays(), survey.solid}, {options.wall}, progress);
-    if (!walls) return tl::unexpected(walls.error());
-    shape.thinArea = walls->thinArea;
-    shape.thinnest = walls->thinnest;
-    shape.thinPlaces = static_cast<double>(walls->places.size());
-    shape.wallStep = walls->step;
-    shape.wallCoarser = walls->coarser;
-    Findings result;
-    for (const measure::ThinPlace& place : walls->places) {
-        result.add(thinWalls, s.mesh(), place.triangles, {});
-        result.list.back().position = place.where;
-    }
-    return result;
+    auto thin = wallPlaces(s, survey, thinWalls, options.wall, progress);
+    if (!thin) return tl::unexpected(thin.error());
+    if (!*thin) return Findings();
+    const measure::Walls& walls = (*thin)->walls;
+    shape.thinArea = walls.thinArea;
+    shape.thinnest = walls.thinnest;
+    shape.thinPlaces = static_cast<double>(walls.places.size());
+    shape.wallStep = walls.step;
+    shape.wallCoarser = walls.coarser;
+    return std::move((*thin)->findings);
 }
 
 constexpr Setting settings[] = {

@@ -98,61 +98,59 @@ private:
     std::vector<std::uint32_t> count_;
 };
 
+bool isOfEdges(const QualityKind& kind) {
+    return kind.spread == &TriangleQuality::edge || kind.spread == &TriangleQuality::dihedral;
+}
+
+double valueOf(const Mesh& m, TriangleId t, const QualityKind& kind) {
+    if (kind.spread == &TriangleQuality::angle) return smallestAngleDeg(m, t);
+    return kind.spread == &TriangleQuality::score ? scoreOf(m, t) : aspectOf(m, t);
+}
+
+// NaN where the edge has none.
+double valueOf(const EdgeValues& edges, HalfEdge h, const QualityKind& kind) {
+    return kind.spread == &TriangleQuality::edge ? edges.unevenness(h) : edges.turn(h);
+}
+
 }  // namespace
 
 TriangleQuality qualityOf(const Mesh& m, const mesh::Edges& edges, const std::vector<std::uint8_t>& chosen) {
-    std::vector<double> angles;
-    std::vector<double> scores;
-    std::vector<double> aspects;
-    std::vector<double> lengths;
-    std::vector<double> turns;
-    const EdgeValues values(m, edges);
-    const auto add = [](std::vector<double>& list, double value) {
-        if (!std::isnan(value)) list.push_back(value);
-    };
-    for (TriangleId t = 0; t < m.triangles.size(); ++t) {
-        if (!chosen[t]) continue;
-        angles.push_back(smallestAngleDeg(m, t));
-        scores.push_back(scoreOf(m, t));
-        aspects.push_back(aspectOf(m, t));
-        for (unsigned k = 0; k < 3; ++k) {
-            const auto h = static_cast<HalfEdge>(3 * t + k);
-            if (!values.isFirst(h)) continue;
-            add(lengths, values.unevenness(h));
-            add(turns, values.turn(h));
-        }
-    }
+    const EdgeValues ofEdges(m, edges);
     TriangleQuality quality;
     for (const QualityKind& kind : qualityKinds) {
-        std::vector<double>& of = kind.spread == &TriangleQuality::angle    ? angles
-                                  : kind.spread == &TriangleQuality::score  ? scores
-                                  : kind.spread == &TriangleQuality::aspect ? aspects
-                                  : kind.spread == &TriangleQuality::edge   ? lengths
-                                                                            : turns;
-        quality.*kind.spread = spreadOf(std::move(of), kind);
+        std::vector<double> values;
+        for (TriangleId t = 0; t < m.triangles.size(); ++t) {
+            if (!chosen[t]) continue;
+            if (!isOfEdges(kind)) {
+                values.push_back(valueOf(m, t, kind));
+                continue;
+            }
+            for (unsigned k = 0; k < 3; ++k) {
+                const auto h = static_cast<HalfEdge>(3 * t + k);
+                const double value =
+                    ofEdges.isFirst(h) ? valueOf(ofEdges, h, kind) : std::numeric_limits<double>::quiet_NaN();
+                if (!std::isnan(value)) values.push_back(value);
+            }
+        }
+        quality.*kind.spread = spreadOf(std::move(values), kind);
     }
     return quality;
 }
 
 std::vector<double> qualityOfEach(const Mesh& m, const mesh::Edges& edges, const QualityKind& kind) {
     std::vector<double> all(m.triangles.size());
-    const bool ofEdges = kind.spread == &TriangleQuality::edge || kind.spread == &TriangleQuality::dihedral;
-    const EdgeValues values(m, edges);
+    const EdgeValues ofEdges(m, edges);
     mesh::parallelFor(all.size(), 4096, [&](std::size_t i) {
         const auto t = static_cast<TriangleId>(i);
-        if (!ofEdges) {
-            all[i] = kind.spread == &TriangleQuality::angle   ? smallestAngleDeg(m, t)
-                     : kind.spread == &TriangleQuality::score ? scoreOf(m, t)
-                                                              : aspectOf(m, t);
+        if (!isOfEdges(kind)) {
+            all[i] = valueOf(m, t, kind);
             return;
         }
         all[i] = kind.low;
         if (mesh::isCollapsed(m.triangles[t])) return;
-        for (unsigned k = 0; k < 3; ++k) {
-            const auto h = static_cast<HalfEdge>(3 * t + k);
-            const double value = kind.spread == &TriangleQuality::edge ? values.unevenness(h) : values.turn(h);
-            if (!std::isnan(value)) all[i] = std::max(all[i], value);
-        }
+        for (unsigned k = 0; k < 3; ++k)
+            if (const double value = valueOf(ofEdges, static_cast<HalfEdge>(3 * t + k), kind); !std::isnan(value))
+                all[i] = std::max(all[i], value);
     });
     return all;
 }

@@ -37,6 +37,11 @@ mesh::Point neat(const mesh::Point& dragged, double size) {
     return {neat(dragged.x(), size), neat(dragged.y(), size), neat(dragged.z(), size)};
 }
 
+mesh::Box boxOfPart(const Surveyed& s) {
+    const auto survey = s.known();
+    return survey ? survey->mass.size : mesh::boxOf(s.mesh());
+}
+
 std::optional<AlongAxis> alongAxis(const mesh::Point& direction) {
     Eigen::Index axis = 0;
     const double most = direction.cwiseAbs().maxCoeff(&axis);

@@ -12,6 +12,9 @@ std::string directionText(const mesh::Point& direction);
 double neat(double dragged, double size);
 mesh::Point neat(const mesh::Point& dragged, double size);
 
+// The box of the part; of one that was judged without looking at its corners again: a drag asks at every move.
+mesh::Box boxOfPart(const Surveyed& s);
+
 // Which axis the direction is, and whether along it; none: it is askew.
 struct AlongAxis {
     Eigen::Index axis = 0;

@@ -135,7 +135,7 @@ std::vector<mesh::Point> drainsNow(const Arguments& a, const Record* tried) {
 
 // What is up, then the drains.
 std::vector<Handle> handlesOf(const Surveyed& s, const Arguments& a, const Record* tried) {
-    const mesh::Box box = mesh::boxOf(s.mesh());
+    const mesh::Box box = boxOfPart(s);
     if (box.empty()) return {};
     constexpr double reach = 0.6;
     const auto up = directionAsked("hollow", a, "up").value_or(std::nullopt);
@@ -155,7 +155,7 @@ Arguments dragged(const Surveyed& s, Arguments values, const Record* tried, std:
         return values;
     }
     std::vector<mesh::Point> drains = drainsNow(values, tried);
-    drains.at(i - 1) = neat(to.at, mesh::boxOf(s.mesh()).diagonal());
+    drains.at(i - 1) = neat(to.at, boxOfPart(s).diagonal());
     values.insert_or_assign("at", Value(textOfPlaces(drains)));
     return values;
 }

@@ -138,7 +138,7 @@ Motion motionOf(const Record* tried) {
 }
 
 std::vector<Handle> handlesOf(const Surveyed& s, const Arguments& a, const Record* tried) {
-    const mesh::Box box = mesh::boxOf(s.mesh());
+    const mesh::Box box = boxOfPart(s);
     if (box.empty()) return {};
     const Point middle = motionOf(tried).of(box.centre());
     constexpr double moves = 0.35;  // of the diagonal
@@ -166,7 +166,7 @@ std::vector<Handle> handlesOf(const Surveyed& s, const Arguments& a, const Recor
 }
 
 Arguments dragged(const Surveyed& s, Arguments values, const Record* tried, std::size_t i, const Handle& to) {
-    const double size = mesh::boxOf(s.mesh()).diagonal();
+    const double size = boxOfPart(s).diagonal();
     if (i == Up) {
         values.insert_or_assign("up", Value(directionText(motionOf(tried).linear.transpose() * to.direction)));
         values.insert_or_assign("lie", Value(std::string("as-is")));

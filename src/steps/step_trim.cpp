@@ -83,7 +83,7 @@ double proposedHeight(const Surveyed& s) {
 }
 
 std::vector<Handle> handlesOf(const Surveyed& s, const Arguments& a, const Record*) {
-    const mesh::Box box = mesh::boxOf(s.mesh());
+    const mesh::Box box = boxOfPart(s);
     const auto plane = planeOf(s.mesh(), a);
     if (!plane || box.empty()) return {};
     constexpr double half = 0.5;
@@ -100,7 +100,7 @@ std::vector<Handle> handlesOf(const Surveyed& s, const Arguments& a, const Recor
 
 Arguments dragged(const Surveyed& s, Arguments values, const Record*, std::size_t, const Handle& to) {
     const auto set = [&](const char* name, Value value) { values.insert_or_assign(name, std::move(value)); };
-    const double size = mesh::boxOf(s.mesh()).diagonal();
+    const double size = boxOfPart(s).diagonal();
     set("through", Value(std::string()));
     set("points", Value(std::string()));
     const auto axis = alongAxis(to.direction);

@@ -19,11 +19,6 @@ namespace {
 
 using steps::Handle;
 
-bool openMesh(WindowDriver& d, const char* name, const Mesh& m) {
-    const QString file = d.folder() + "/" + name;
-    return io::writeSurface(m, file.toStdString(), {io::stlBinary}, silent()).has_value() && d.open({file});
-}
-
 bool openStep(WindowDriver& d, const QString& step) {
     auto* open = d.find<QAbstractButton>("open-" + step);
     if (!open) return false;
@@ -175,9 +170,7 @@ TEST(Handles, TheBuildDirectionIsTurnedWhereItMatters) {
     EXPECT_EQ(handles(d)[0].direction, Point::UnitX());
     EXPECT_EQ(row(d, "overhang_area").value, "100");
     // By its key, and from a picked face.
-    for (QAction* action : d.window().commands())
-        if (action->text() == "Built upward along Z") action->trigger();
-    ASSERT_TRUE(d.settle());
+    ASSERT_TRUE(runCommand(d, "Built upward along Z"));
     EXPECT_EQ(row(d, "overhang_area").value, session::spaced(1600));
 }
 
@@ -211,8 +204,7 @@ TEST(Handles, AFieldTakesWhatThePickSays) {
 TEST(Brush, AStrokeIsSeenWhileItIsDrawnAndKeptAsOneStep) {
     WindowDriver d;
     ASSERT_TRUE(openMesh(d, "ball.stl", sphere(30, 90, 60)));
-    for (QAction* action : d.window().commands())
-        if (action->text() == "Brush over it") action->trigger();
+    ASSERT_TRUE(runCommand(d, "Brush over it"));
     ASSERT_TRUE(d.waitFor([&] { return d.find<QComboBox>("brush.way") != nullptr; }));
     auto* way = d.find<QComboBox>("brush.way");
     way->setCurrentText("out");

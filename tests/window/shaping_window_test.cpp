@@ -13,11 +13,6 @@
 namespace zither::tests {
 namespace {
 
-bool openMesh(WindowDriver& d, const char* name, const Mesh& m) {
-    const QString file = d.folder() + "/" + name;
-    return io::writeSurface(m, file.toStdString(), {io::stlBinary}, silent()).has_value() && d.open({file});
-}
-
 // Half a millimetre thick.
 Mesh thinPlate() {
     return box(mesh::Point(0, 0, 0), mesh::Point(40, 40, 0.5));
@@ -233,23 +228,18 @@ TEST(Shaping, TheSeamOfAFuseIsPickedAndSoftened) {
     WindowDriver d;
     ASSERT_TRUE(openMesh(d, "cross.stl",
                          together(box(Point(-20, -5, -5), Point(20, 5, 5)), box(Point(-4, -4, -20), Point(4, 4, 20)))));
-    const auto run = [&](const QString& name) {
-        for (QAction* action : d.window().commands())
-            if (action->text() == name) action->trigger();
-        return d.settle();
-    };
-    ASSERT_TRUE(run("Pick what came with the last step"));
+    ASSERT_TRUE(runCommand(d, "Pick what came with the last step"));
     EXPECT_TRUE(d.workshop().picking().pick().everything());
-    ASSERT_TRUE(run("Fuse into one skin"));
+    ASSERT_TRUE(runCommand(d, "Fuse into one skin"));
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value() && d.button("Keep") != nullptr; }));
     ASSERT_TRUE(d.clickButton("Keep"));
     ASSERT_TRUE(d.settle());
-    ASSERT_TRUE(run("Pick what came with the last step"));
+    ASSERT_TRUE(runCommand(d, "Pick what came with the last step"));
     const mesh::Pick pick = d.workshop().picking().pick();
     ASSERT_FALSE(pick.everything());
     EXPECT_LT(pick.triangles().size(), d.workshop().looks().kept()->mesh().triangles.size());
     const double before = d.workshop().looks().kept()->survey->mass.volume;
-    ASSERT_TRUE(run("Soften ridges"));
+    ASSERT_TRUE(runCommand(d, "Soften ridges"));
     ASSERT_TRUE(d.waitFor([&] { return d.find<QDoubleSpinBox>("soften.radius") != nullptr; }));
     d.find<QDoubleSpinBox>("soften.radius")->setValue(1);
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value() && d.button("Keep") != nullptr; }));
@@ -281,24 +271,19 @@ TEST(Parting, APartIsTakenApartJoinedAndCopiedFromTheMenu) {
     ASSERT_TRUE(openMesh(
         d, "two.stl",
         together(box(mesh::Point(0, 0, 0), mesh::Point(9, 9, 9)), box(mesh::Point(20, 0, 0), mesh::Point(24, 4, 4)))));
-    const auto run = [&](const QString& name) {
-        for (QAction* action : d.window().findChildren<QAction*>())
-            if (action->text() == name) action->trigger();
-        return d.settle();
-    };
-    ASSERT_TRUE(run("Take apart by bodies"));
+    ASSERT_TRUE(runCommand(d, "Take apart by bodies"));
     ASSERT_EQ(d.workshop().parts().all().size(), 3U);
     EXPECT_EQ(d.workshop().parts().current()->name, "two 1");
     EXPECT_NEAR(d.workshop().looks().kept()->survey->mass.volume, 729, 1e-6);
     EXPECT_TRUE(row(d, "lost").met);
-    ASSERT_TRUE(run("Copy this part"));
+    ASSERT_TRUE(runCommand(d, "Copy this part"));
     EXPECT_EQ(d.workshop().parts().current()->name, "two 1 copy");
-    ASSERT_TRUE(run("Join all parts into one"));
+    ASSERT_TRUE(runCommand(d, "Join all parts into one"));
     EXPECT_EQ(d.workshop().parts().all().size(), 5U);
     EXPECT_EQ(d.workshop().parts().current()->name, "joined");
     EXPECT_EQ(d.workshop().looks().kept()->mesh().triangles.size(), 4U * 12 + 12);
     // Without a pick there is nothing to make a part of, and it is said.
-    ASSERT_TRUE(run("Make a part of what is picked"));
+    ASSERT_TRUE(runCommand(d, "Make a part of what is picked"));
     EXPECT_EQ(d.workshop().parts().all().size(), 5U);
 }
 

@@ -1,15 +1,30 @@
 // What several tests of the window read and click.
 #pragma once
 
+#include <QAction>
 #include <QLabel>
 
 #include "desktop/strings_panel.h"
+#include "io/surface_file.h"
+#include "tests/core/surfaces.h"
 #include "tests/window_driver.h"
 
 namespace zither::tests {
 
 inline QString rig(const QString& part) {
     return QString(ZITHER_RIG) + "/" + part + ".stl";
+}
+
+inline bool openMesh(WindowDriver& d, const char* name, const Mesh& m) {
+    const QString file = d.folder() + "/" + name;
+    return io::writeSurface(m, file.toStdString(), {io::stlBinary}, silent()).has_value() && d.open({file});
+}
+
+// Runs a command of the menus by its name, to its end.
+inline bool runCommand(WindowDriver& d, const QString& name) {
+    for (QAction* action : d.window().commands())
+        if (action->text() == name) action->trigger();
+    return d.settle();
 }
 
 inline QString labelText(WindowDriver& d, const QString& name) {
