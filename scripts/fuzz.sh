@@ -7,14 +7,7 @@ seconds=$1
 shift
 targets=("$@")
 [ ${#targets[@]} -gt 0 ] || targets=(stl obj ply off 3mf zip any recipe brief step pick)
-for p in clang libclang-rt-14-dev; do
-  if ! dpkg-query -W -f='${Status}' "$p" 2>/dev/null | grep -q "install ok installed"; then
-    echo "Fuzzing needs the Debian package $p and installs it now." >&2
-    if [ "$(id -u)" -eq 0 ]; then as_root=(); else as_root=(sudo); fi
-    "${as_root[@]}" apt-get update -qq
-    "${as_root[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -y --no-install-recommends "$p" >&2
-  fi
-done
+scripts/packages.sh clang libclang-rt-14-dev
 if [ ! -f build/fuzz/build.ninja ]; then
   cmake --preset fuzz -DCMAKE_CXX_COMPILER_LAUNCHER=ccache >&2
 fi

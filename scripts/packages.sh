@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
-# Installs what Zither needs from Debian's packages, once; says what it installs. Needs root or sudo only when something
-# is missing.
+# Installs what Zither needs from Debian's packages, and those named besides, once: scripts/packages.sh [package...]. Says
+# what it installs. Needs root or sudo only when something is missing.
 set -euo pipefail
 
 packages=(
@@ -10,6 +10,7 @@ packages=(
   libzip-dev libpugixml-dev libpng-dev
   libgtest-dev libbenchmark-dev
   fonts-inter xvfb xauth python3
+  "$@"
 )
 missing=()
 for p in "${packages[@]}"; do

@@ -44,6 +44,7 @@ int main(int argc, char** argv) {
     };
     choose("blade");
     shot(d, "overview");
+    w.judging().leaveAsItIs();
     choose("hub");
     w.choice().chooseClass(zither::check::openEdges);
     w.trial().start({zither::steps::findStep("stitch"), {}});
@@ -52,7 +53,7 @@ int main(int argc, char** argv) {
     w.trial().drop();
     w.choice().chooseClass(std::nullopt);
     choose("strainer");
-    d.window().findChild<QAbstractButton*>("open-wrap")->click();
+    d.openStep("wrap");
     d.waitFor([&] { return w.trial().current().has_value(); });
     d.settle();
     shot(d, "wrap");
@@ -67,26 +68,11 @@ int main(int argc, char** argv) {
     d.settle();
     shot(d, "pick");
     w.picking().set({});
-    choose("blade");
-    w.choice().chooseClass(zither::check::openEdges);
-    // The largest of the torn holes.
-    std::size_t largest = w.choice().places(zither::check::openEdges).front();
-    const auto& list = w.looks().kept()->survey->findings.list;
-    for (const std::size_t i : w.choice().places(zither::check::openEdges))
-        if (list[i].size > list[largest].size) largest = i;
-    w.choice().chooseFinding(largest);
-    shot(d, "place");
-    w.choice().chooseClass(std::nullopt);
     choose("spinner");
     shot(d, "facing");
     choose("duct-frame");
     w.choice().chooseClass(zither::check::selfIntersections);
     const auto& box = w.looks().kept()->survey->mass.size;
-    w.choice().setAxis(2);
-    w.choice().setSlab(
-        zither::session::Slab{box.min.z() + 0.3 * box.extent().z(), box.min.z() + 0.62 * box.extent().z()});
-    shot(d, "slab");
-    w.choice().setSlab(std::nullopt);
     w.choice().setAxis(std::nullopt);
     w.sectioning().set(box.centre()[w.choice().axis()] + 0.21 * box.extent()[w.choice().axis()]);
     d.settle();
@@ -97,9 +83,6 @@ int main(int argc, char** argv) {
     w.trial().drop();
     w.sectioning().set(std::nullopt);
     w.choice().chooseClass(std::nullopt);
-    w.coating().setLens(zither::session::shellsLens);
-    d.settle();
-    shot(d, "shells");
     choose("blade");
     w.repair();
     d.settle();
@@ -117,9 +100,23 @@ int main(int argc, char** argv) {
     w.notice().dismiss();
     shot(d, "questions");
     choose("hub");
+    // A crack under the loupe.
+    w.choice().chooseClass(zither::check::openEdges);
+    w.loupe().setOn(true);
+    for (int i = 0; i < 40 && w.loupe().pieces() < 2; ++i) w.choice().step(1);
+    w.loupe().setSpread(0.25);
+    shot(d, "loupe");
+    w.loupe().setSpread(0);
+    w.loupe().setOn(false);
+    w.choice().chooseClass(std::nullopt);
     w.repair();
     d.settle();
     d.settle();
+    w.notice().dismiss();
+    w.comparing().setOther(0);
+    d.settle();
+    shot(d, "compare");
+    w.comparing().setOther(std::nullopt);
     w.undo();
     d.settle();
     w.trial().start({zither::steps::findStep("fill"), {}});
@@ -133,8 +130,11 @@ int main(int argc, char** argv) {
     shot(d, "proved");
     w.handingOver().dismiss();
     choose("nacelle");
-    w.trial().start({zither::steps::findStep("decimate"), {}});
+    d.openStep("decimate");
     d.settle();
+    d.waitFor([&] { return w.trial().current().has_value(); });
+    d.settle();
+    shot(d, "curve");
     w.trial().keep();
     w.coating().setLens(zither::session::deviationLens);
     d.settle();
@@ -150,7 +150,7 @@ int main(int argc, char** argv) {
     shot(d, "wall");
     w.coating().setLens(zither::session::plainLens);
     choose("blade");
-    d.window().findChild<QAbstractButton*>("open-trim")->click();
+    d.openStep("trim");
     d.waitFor([&] { return w.trial().current().has_value(); });
     d.settle();
     shot(d, "trim");
@@ -159,7 +159,7 @@ int main(int argc, char** argv) {
         for (auto* b : d.window().findChildren<QAbstractButton*>())
             if (b->isVisible() && b->text() == "Back to the whole part") b->click();
         d.settle();
-        d.window().findChild<QAbstractButton*>(QString("open-") + name)->click();
+        d.openStep(name);
     };
     const auto tried = [&] {
         d.waitFor([&] { return w.trial().current().has_value(); });

@@ -4,6 +4,7 @@
 #include <QAbstractButton>
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QLineEdit>
 
 namespace zither::tests {
 
@@ -30,9 +31,13 @@ bool WindowDriver::waitFor(const std::function<bool()>& condition, int milliseco
 }
 
 bool WindowDriver::settle(int milliseconds) {
-    return waitFor(
+    const bool done = waitFor(
         [&] { return !workshop_->jobs().busy() && (!workshop_->parts().current() || workshop_->looks().kept()); },
         milliseconds);
+    // What that changed is laid out, too.
+    QCoreApplication::sendPostedEvents(nullptr, QEvent::LayoutRequest);
+    QCoreApplication::processEvents();
+    return done;
 }
 
 bool WindowDriver::open(const QStringList& files) {
@@ -50,7 +55,30 @@ bool WindowDriver::clickButton(const QString& text) {
     QAbstractButton* b = button(text);
     if (!b || !b->isEnabled()) return false;
     QTest::qWait(50);  // until it has been scrolled into view
+    // The desk may have been laid out anew meanwhile.
+    b = button(text);
+    if (!b || !b->isEnabled()) return false;
     QTest::mouseClick(b, Qt::LeftButton);
+    return true;
+}
+
+bool WindowDriver::openStep(const QString& name) {
+    if (!find<QLineEdit>("find-step") && clickButton("Back to the whole part")) settle();
+    auto* input = find<QLineEdit>("find-step");
+    if (!input) return false;
+    input->clear();
+    QTest::keyClicks(input, name);
+    QAbstractButton* found = nullptr;
+    const auto isThere = [&] {
+        for (auto* b : window_->findChildren<QAbstractButton*>("open-" + name))
+            if (b->isVisible()) found = b;
+        return found != nullptr;
+    };
+    if (!waitFor(isThere)) return false;
+    QTest::qWait(50);  // until it is laid out
+    found = nullptr;
+    if (!isThere()) return false;
+    QTest::mouseClick(found, Qt::LeftButton);
     return true;
 }
 

@@ -21,10 +21,12 @@ public:
     QString toExport;
     QString recipe;
     QString brief;
+    QString picture;
     QStringList filesToOpen(QWidget*) override { return toOpen; }
     QString fileToExport(QWidget*, const QString&) override { return toExport; }
     QString recipeToSave(QWidget*, const QString&) override { return recipe; }
     QString recipeToRun(QWidget*) override { return recipe; }
+    QString pictureToSave(QWidget*, const QString&) override { return picture; }
     QString briefToOpen(QWidget*) override { return brief; }
 };
 
@@ -50,6 +52,8 @@ public:
     // The visible button with this text.
     QAbstractButton* button(const QString& text);
     bool clickButton(const QString& text);
+    // Puts a step on the desk: its name typed where the desk finds steps, and what is found clicked.
+    bool openStep(const QString& name);
     void click(QWidget* widget, const QPointF& at, Qt::MouseButton button = Qt::LeftButton);
     void press(QWidget* widget, const QPointF& at, Qt::MouseButton button);
     void move(QWidget* widget, const QPointF& at, Qt::MouseButton held,

@@ -92,7 +92,7 @@ void orderEdges(const ExactPoints& points, const std::vector<std::uint32_t>& exa
         const auto around = edges.around(crowded[i]);
         const auto [u, v] = std::minmax({mesh::fromVertex(m, around[0]), mesh::toVertex(m, around[0])});
         std::map<std::uint32_t, exact::Homogeneous> known;
-        const auto exactly = [&, u = u, v = v](std::uint32_t vertex) -> const exact::Homogeneous& {
+        const auto exactly = [&](std::uint32_t vertex) -> const exact::Homogeneous& {
             const auto [it, fresh] = known.try_emplace(vertex);
             if (fresh) it->second = points.exactPoint(exactOf[vertex]);
             return it->second;

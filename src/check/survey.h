@@ -35,27 +35,29 @@ struct Counts {
     bool operator==(const Counts&) const = default;
 };
 
-// Key and member, in the order in which they are printed.
+// Key, words for people, and member, in the order in which they are printed.
 struct CountKey {
     std::string_view key;
+    std::string_view title;
     std::uint64_t Counts::*member;
+    bool isWorse = false;  // more of them is worse, and no other count says it
 };
 inline constexpr CountKey countKeys[] = {
-    {"triangles", &Counts::triangles},
-    {"vertices", &Counts::vertices},
-    {"collapsed_triangles", &Counts::collapsedTriangles},
-    {"degenerate_triangles", &Counts::degenerateTriangles},
-    {"duplicate_triangles", &Counts::duplicateTriangles},
-    {"boundary_edges", &Counts::boundaryEdges},
-    {"holes", &Counts::holes},
-    {"nonmanifold_edges", &Counts::nonmanifoldEdges},
-    {"nonmanifold_vertices", &Counts::nonmanifoldVertices},
-    {"misoriented_edges", &Counts::misorientedEdges},
-    {"shells", &Counts::shells},
-    {"inward_shells", &Counts::inwardShells},
-    {"self_intersecting_pairs", &Counts::selfIntersectingPairs},
-    {"self_intersecting_triangles", &Counts::selfIntersectingTriangles},
-    {"needles", &Counts::needles},
+    {"triangles", "triangles", &Counts::triangles},
+    {"vertices", "vertices", &Counts::vertices},
+    {"collapsed_triangles", "collapsed triangles", &Counts::collapsedTriangles, true},
+    {"degenerate_triangles", "degenerate triangles", &Counts::degenerateTriangles, true},
+    {"duplicate_triangles", "duplicate triangles", &Counts::duplicateTriangles, true},
+    {"boundary_edges", "open edges", &Counts::boundaryEdges, true},
+    {"holes", "holes", &Counts::holes, true},
+    {"nonmanifold_edges", "non-manifold edges", &Counts::nonmanifoldEdges, true},
+    {"nonmanifold_vertices", "non-manifold vertices", &Counts::nonmanifoldVertices, true},
+    {"misoriented_edges", "edges whose sides disagree", &Counts::misorientedEdges, true},
+    {"shells", "shells", &Counts::shells},
+    {"inward_shells", "inward shells", &Counts::inwardShells, true},
+    {"self_intersecting_pairs", "pairs of triangles that meet", &Counts::selfIntersectingPairs, true},
+    {"self_intersecting_triangles", "triangles that meet others", &Counts::selfIntersectingTriangles},
+    {"needles", "needles", &Counts::needles, true},
 };
 
 // A piece of surface: triangles linked across shared edges.

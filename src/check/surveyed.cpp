@@ -42,7 +42,8 @@ bool answers(double measured, double asked) {
 // What the checks of a survey gave, by their place in the catalogue.
 class Surveying {
 public:
-    Surveying(const Surveyed& s, const SurveyOptions& options) : s_(s), found_(catalogue().size()) {
+    Surveying(const Surveyed& s, const SurveyOptions& options, const Surveyed::Heard& heard)
+        : s_(s), heard_(heard), found_(catalogue().size()) {
         result_.options = options;
     }
 
@@ -87,10 +88,12 @@ private:
             if (all[i]->afterOthers) return;
             mesh::PartOfProgress still(progress, 0.25, 0.25);
             auto findings = all[i]->run(s_, result_.options, result_, still);
-            if (findings)
-                found_[i] = std::move(*findings);
-            else
+            if (!findings) {
                 stopped = true;
+                return;
+            }
+            found_[i] = std::move(*findings);
+            tell(all[i]);
         });
         if (stopped || !progress.report(0.3)) return mesh::cancelled();
         return {};
@@ -108,11 +111,17 @@ private:
             auto findings = all[i]->run(s_, result_.options, result_, part);
             if (!findings) return tl::unexpected(findings.error());
             found_[i] = std::move(*findings);
+            tell(all[i]);
         }
         return {};
     }
 
+    void tell(DefectClass defect) const {
+        if (heard_) heard_(defect, defect->limited.value(result_));
+    }
+
     const Surveyed& s_;
+    const Surveyed::Heard& heard_;
     std::vector<Findings> found_;
     Survey result_;
 };
@@ -172,14 +181,14 @@ SurveyOptions Surveyed::knownOptions() const {
     return last ? last->options : SurveyOptions();
 }
 
-mesh::Outcome<std::shared_ptr<const Survey>> Surveyed::survey(const SurveyOptions& options,
-                                                              mesh::Progress& progress) const {
+mesh::Outcome<std::shared_ptr<const Survey>> Surveyed::survey(const SurveyOptions& options, mesh::Progress& progress,
+                                                              const Heard& heard) const {
     const std::lock_guard lock(surveying_);
     const std::shared_ptr<const Survey> before = known();
     if (before && before->options.cover(options)) return before;
     mesh::Outcome<std::shared_ptr<const Survey>> outcome = mesh::cancelled();
     tbb::this_task_arena::isolate([&] {
-        Surveying surveying(*this, options);
+        Surveying surveying(*this, options, heard);
         outcome = before ? surveying.from(*before, progress) : surveying.everything(progress);
     });
     if (!outcome) return outcome;

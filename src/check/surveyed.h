@@ -3,6 +3,7 @@
 #pragma once
 
 #include <cstdint>
+#include <functional>
 #include <memory>
 #include <mutex>
 #include <vector>
@@ -40,9 +41,12 @@ public:
     [[nodiscard]] const space::RayScene& rays() const;      // the same, for pictures
 
     // Every check. The first call runs them; one with other options runs again only the checks that depend on them.
-    // Error: only cancelled; then the next call tries again.
+    // Error: only cancelled; then the next call tries again. `heard` is told each check that is done with the value
+    // that it limits, from several threads.
+    using Heard = std::function<void(DefectClass, double value)>;
     [[nodiscard]] mesh::Outcome<std::shared_ptr<const Survey>> survey(const SurveyOptions& options,
-                                                                      mesh::Progress& progress) const;
+                                                                      mesh::Progress& progress,
+                                                                      const Heard& heard = {}) const;
     // The survey that was made last; nullptr before the first.
     [[nodiscard]] std::shared_ptr<const Survey> known() const;
 

@@ -1,4 +1,4 @@
-// The keys of the counts with words for people.
+// Counts of which more is worse, one by one.
 #include "check/worse.h"
 
 #include <fmt/format.h>
@@ -7,28 +7,10 @@
 namespace zither::check {
 
 std::vector<Worse> worseCounts(const Counts& was, const Counts& is) {
-    struct Told {
-        std::string_view title;
-        std::uint64_t Counts::*member;
-    };
-    static constexpr Told told[] = {
-        {"collapsed triangles", &Counts::collapsedTriangles},
-        {"degenerate triangles", &Counts::degenerateTriangles},
-        {"duplicate triangles", &Counts::duplicateTriangles},
-        {"open edges", &Counts::boundaryEdges},
-        {"holes", &Counts::holes},
-        {"non-manifold edges", &Counts::nonmanifoldEdges},
-        {"non-manifold vertices", &Counts::nonmanifoldVertices},
-        {"edges whose sides disagree", &Counts::misorientedEdges},
-        {"inward shells", &Counts::inwardShells},
-        {"pairs of triangles that meet", &Counts::selfIntersectingPairs},
-        {"needles", &Counts::needles},
-    };
     std::vector<Worse> worse;
     for (const CountKey& key : countKeys)
-        for (const Told& t : told)
-            if (t.member == key.member && is.*t.member > was.*t.member)
-                worse.push_back({key.key, t.title, was.*t.member, is.*t.member});
+        if (key.isWorse && is.*key.member > was.*key.member)
+            worse.push_back({key.key, key.title, was.*key.member, is.*key.member});
     return worse;
 }
 

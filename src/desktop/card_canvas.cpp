@@ -5,6 +5,7 @@
 #include <QOffscreenSurface>
 #include <QOpenGLContext>
 #include <QOpenGLFunctions>
+#include <cmath>
 
 namespace zither::desktop {
 
@@ -31,6 +32,7 @@ CardCanvas::CardCanvas(QWidget* parent) : QOpenGLWidget(parent) {
 CardCanvas::~CardCanvas() {
     makeCurrent();
     renderer_.release();
+    beside_.release();
     doneCurrent();
 }
 
@@ -41,12 +43,25 @@ void CardCanvas::show(session::Sight sight) {
 
 void CardCanvas::initializeGL() {
     renderer_.initialize();
+    beside_.initialize();
 }
 
 void CardCanvas::paintGL() {
     QElapsedTimer timer;
     timer.start();
-    renderer_.draw(sight_);
+    if (sight_.beside) {
+        const QSize pixels = size() * devicePixelRatioF();
+        const int left = static_cast<int>(std::lround(sight_.besideTo * pixels.width()));
+        QOpenGLFunctions& gl = *context()->functions();
+        gl.glEnable(GL_SCISSOR_TEST);
+        gl.glScissor(0, 0, left, pixels.height());
+        beside_.draw(session::sightOfBeside(sight_));
+        gl.glScissor(left, 0, pixels.width() - left, pixels.height());
+        renderer_.draw(sight_);
+        gl.glDisable(GL_SCISSOR_TEST);
+    } else {
+        renderer_.draw(sight_);
+    }
     // Without waiting for the card the time would say nothing.
     context()->functions()->glFinish();
     frameMs_ = static_cast<double>(timer.nsecsElapsed()) / 1e6;

@@ -27,6 +27,7 @@ protected:
 private:
     session::Sight sight_;
     PartRenderer renderer_;
+    PartRenderer beside_;
     double frameMs_ = 0;
 };
 

@@ -1,10 +1,12 @@
-// Words of the query must all occur in a command's name; the first hit runs on Return.
+// Commands are found by their names and by what people call them (the property "words"); the best runs on Return.
 #include "desktop/command_finder.h"
 
 #include <QKeyEvent>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "desktop/theme.h"
+#include "session/word_search.h"
 
 namespace zither::desktop {
 
@@ -36,17 +38,24 @@ void CommandFinder::open() {
 
 void CommandFinder::filter(const QString& letters) {
     list_->clear();
-    for (QAction* command : commands_) {
-        QString name = command->text();
-        name.remove('&');
-        bool all = true;
-        for (const QString& word : letters.split(' ', Qt::SkipEmptyParts))
-            all = all && name.contains(word, Qt::CaseInsensitive);
-        if (!all) continue;
-        const QString key = command->shortcut().toString(QKeySequence::NativeText);
+    struct Found {
+        int rank;
+        QAction* command;
+        QString through;
+    };
+    std::vector<Found> found;
+    for (QAction* command : commands_)
+        if (const auto match = session::matchWords(letters, QString(command->text()).remove('&'),
+                                                   command->property("words").toStringList()))
+            found.push_back({match->rank, command, match->through});
+    std::stable_sort(found.begin(), found.end(), [](const Found& a, const Found& b) { return a.rank < b.rank; });
+    for (const Found& f : found) {
+        QString name = QString(f.command->text()).remove('&');
+        if (!f.through.isEmpty()) name += QString("  ·  %1").arg(f.through);
+        const QString key = f.command->shortcut().toString(QKeySequence::NativeText);
         auto* item = new QListWidgetItem(key.isEmpty() ? name : QString("%1     %2").arg(name, key));
-        item->setData(Qt::UserRole, QVariant::fromValue(command));
-        if (!command->isEnabled()) item->setFlags(Qt::NoItemFlags);
+        item->setData(Qt::UserRole, QVariant::fromValue(f.command));
+        if (!f.command->isEnabled()) item->setFlags(Qt::NoItemFlags);
         list_->addItem(item);
     }
     list_->setCurrentRow(0);

@@ -7,13 +7,16 @@
 #include <QLabel>
 #include <QListWidget>
 #include <QPushButton>
+#include <QToolButton>
 #include <algorithm>
 #include <cmath>
 
 #include "check/worse.h"
 #include "desktop/gap_histogram.h"
 #include "desktop/theme.h"
+#include "desktop/trade_off_curve.h"
 #include "desktop/value_editor.h"
+#include "session/next_steps.h"
 #include "session/strings.h"
 
 namespace zither::desktop {
@@ -59,7 +62,7 @@ QString signedNumber(double value) {
 DeskPanel::DeskPanel(session::Workshop& workshop, session::DeskModel& desk, Dialogs& dialogs, QWidget* parent)
     : QScrollArea(parent), workshop_(workshop), dialogs_(dialogs), desk_(desk) {
     setObjectName("desk");
-    setFixedWidth(286);
+    setFixedWidth(284);
     setWidgetResizable(true);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     connect(&desk_, &session::DeskModel::changed, this, &DeskPanel::rebuild);
@@ -103,55 +106,144 @@ void DeskPanel::addPage(const session::DeskPage& page) {
     if (page.kind == DeskPage::Delivered) return addDelivered();
     if (page.kind == DeskPage::Empty)
         addText("What is chosen, and what to do about it, will stand here.", 12, false, true);
-    if (page.kind == DeskPage::Judging) addText("Judging …", 12, false, true);
-    if (!workshop_.looks().kept()) return;
+    if (page.kind == DeskPage::Judging) addJudging();
+    if (!workshop_.looks().kept() && page.kind != DeskPage::Step) return;
     if (!workshop_.picking().pick().everything()) addPickHead();
     if (page.kind == DeskPage::Step) addStepCard(*page.step, true);
     if (page.kind == DeskPage::Class) addClass(*page.defect);
-    if (page.kind == DeskPage::Pick) addPickSteps();
+    if (page.kind == DeskPage::Pick) {
+        allSteps_.open.insert(&steps::familyByHand);
+        addStepsList();
+    }
     if (page.kind == DeskPage::Overview) addOverview();
 }
 
 // ---- nothing chosen
 
+void DeskPanel::setMeasures(const QList<QAction*>& measures) {
+    measures_ = measures;
+    rebuild();
+}
+
+void DeskPanel::addHeading(const QString& heading, const QString& aside) {
+    auto* row = new QHBoxLayout;
+    row->addWidget(label(heading, 11, QFont::DemiBold, paper::quiet), 1);
+    if (!aside.isEmpty()) row->addWidget(label(aside, 11, QFont::Normal, paper::quiet));
+    layout_->addSpacing(4);
+    layout_->addLayout(row);
+}
+
+// Work can begin meanwhile.
+void DeskPanel::addJudging() {
+    if (workshop_.looks().listening()) {
+        addText("Judging …", 16, true, true);
+        addText("Each string tells when its check is done. Steps can be tried meanwhile.", 12, false, true);
+    } else {
+        addText("Not judged", 16, true, true);
+        auto* judge = new QPushButton("Judge this part");
+        connect(judge, &QPushButton::clicked, &workshop_.looks(), &session::Looks::refresh);
+        layout_->addWidget(judge);
+    }
+    addStepsList();
+}
+
 void DeskPanel::addOverview() {
+    addVerdict();
+    addUse();
+    addNext();
+    addQuestions();
+    addStepsList();
+}
+
+void DeskPanel::addVerdict() {
     const session::Part& part = *workshop_.parts().current();
     const check::Survey& s = *workshop_.looks().kept()->survey;
     const QString verdict = s.solid ? "Solid" : s.watertight ? "Watertight, not solid" : "Not watertight";
-    QLabel* head = addText(verdict, 16, true);
+    auto* row = new QHBoxLayout;
+    QLabel* head = label(verdict, 16, QFont::DemiBold, s.solid ? paper::spruce : paper::fails);
     head->setObjectName("soundness");
-    head->setStyleSheet(QString("color: %1;").arg((s.solid ? paper::spruce : paper::fails).name()));
-    const QString unit = part.unit.name;
-    addText(QString("Volume %1 %4³, area %2 %4², %3 vertices.")
-                .arg(shortNumber(s.mass.volume), shortNumber(s.mass.area), spaced(s.counts.vertices), unit),
-            12, false);
+    head->setWordWrap(false);
+    row->addWidget(head, 1);
+    QLabel* volume = label(s.watertight ? QString("%1 %2³").arg(shortNumber(s.mass.volume), part.unit.name) : QString(),
+                           12, QFont::Normal, paper::quiet);
+    volume->setToolTip("Volume. Ctrl+I tells all numbers of the part.");
+    row->addWidget(volume);
+    layout_->addLayout(row);
     if (part.unit.assumed)
-        addText(
-            QString("%1 files carry no unit; %2 is assumed. Choose another beside the part's name if that is wrong.")
-                .arg(text(part.format->title), unit),
-            11, false, true);
+        addText(QString("%1 carries no unit; %2 is assumed.").arg(text(part.format->title), part.unit.name), 11, false,
+                true);
     for (const std::string& remark : part.remarks) addText(QString::fromStdString(remark) + ".", 11, false, true);
-    addQuestions();
-    const auto failing = workshop_.judging().failingClasses();
-    addText(failing.empty() ? "Every string that can be marked is in tune." : "Out of tune", 13, true);
-    for (check::DefectClass defect : failing) {
-        auto* button = new QPushButton(
-            QString("%1   %2").arg(session::text(defect->name), placesText(workshop_.choice().places(defect).size())));
-        button->setStyleSheet(QString("text-align: left; color: %1;").arg(session::inkOf(defect).name()));
-        connect(button, &QPushButton::clicked, this, [this, defect] { workshop_.choice().chooseClass(defect); });
-        layout_->addWidget(button);
-    }
-    addText("Steps", 13, true);
-    for (const steps::Step* step : session::DeskModel::steps(false)) addStepButton(*step);
 }
 
-void DeskPanel::addStepButton(const steps::Step& step) {
-    auto* button = new QPushButton(text(step.title));
-    button->setObjectName(QString("open-") + text(step.name));
-    button->setToolTip(text(step.summary));
-    button->setStyleSheet("text-align: left;");
-    connect(button, &QPushButton::clicked, this, [this, &step] { desk_.showStep(step); });
-    layout_->addWidget(button);
+// What the surface is for, asked once; not to know is an answer.
+void DeskPanel::addUse() {
+    if (workshop_.judging().wasAsked()) return;
+    QVBoxLayout* inner = nullptr;
+    layout_->addWidget(card(inner));
+    inner->addWidget(label("What is it for? Its brief says what has to be in tune.", 11, QFont::Normal, paper::ink));
+    auto* grid = new QGridLayout;
+    grid->setSpacing(6);
+    int i = 0;
+    const auto add = [&](const QString& name, const std::function<void()>& answer) {
+        auto* button = new QPushButton(name);
+        button->setStyleSheet("padding: 4px 6px;");
+        connect(button, &QPushButton::clicked, this, answer);
+        grid->addWidget(button, i / 2, i % 2);
+        ++i;
+    };
+    for (const steps::Brief& brief : steps::builtInBriefs())
+        add(QString::fromStdString(brief.title), [this, &brief] { workshop_.judging().setBrief(brief); });
+    add("Not sure", [this] {
+        workshop_.judging().leaveAsItIs();
+        rebuild();
+    });
+    inner->addLayout(grid);
+}
+
+// What this part calls for, each with its reason.
+void DeskPanel::addNext() {
+    const auto verdict = workshop_.judging().verdict();
+    if (!verdict) return;
+    const std::vector<session::NextStep> next = session::nextSteps(*workshop_.looks().kept(), *verdict);
+    addHeading("NEXT");
+    if (next.empty()) {
+        addText(verdict->allMet() ? "All that the brief asks for is in tune. Export writes the part and reads it back."
+                                  : "No step of its own helps with what is out of tune; its string says more.",
+                12, false);
+        return;
+    }
+    for (const session::NextStep& n : next) {
+        auto* button = new QPushButton;
+        button->setObjectName("next-" + text(n.step->name));
+        button->setAccessibleName(text(n.step->title));
+        button->setAccessibleDescription(n.reason);
+        button->setToolTip(text(n.step->summary));
+        // Two lines of type on a button.
+        auto* inner = new QVBoxLayout(button);
+        inner->setContentsMargins(11, 7, 11, 8);
+        inner->setSpacing(2);
+        QLabel* title = label(text(n.step->title), 12, QFont::DemiBold, paper::ink);
+        QLabel* reason = label(n.reason, 11, QFont::Normal, paper::quiet);
+        for (QLabel* l : {title, reason}) {
+            l->setTextInteractionFlags(Qt::NoTextInteraction);
+            l->setAttribute(Qt::WA_TransparentForMouseEvents);
+            inner->addWidget(l);
+        }
+        constexpr int room = 230;
+        button->setFixedHeight(title->heightForWidth(room) + reason->heightForWidth(room) + 19);
+        connect(button, &QPushButton::clicked, this, [this, step = n.step] { desk_.showStep(*step); });
+        layout_->addWidget(button);
+    }
+}
+
+void DeskPanel::addStepsList() {
+    auto* list = new StepsList(desk_, measures_, allSteps_);
+    connect(list, &StepsList::stepWanted, this, [this](const steps::Step& step) {
+        allSteps_.typed.clear();
+        desk_.showStep(step);
+    });
+    layout_->addSpacing(4);
+    layout_->addWidget(list);
 }
 
 // What is picked; it stands above whatever else is on the desk.
@@ -176,19 +268,11 @@ void DeskPanel::addPickHead() {
     layout_->addWidget(row);
 }
 
-// What can be done with the pick: by hand first.
-void DeskPanel::addPickSteps() {
-    for (const bool hand : {true, false}) {
-        addText(hand ? "By hand" : "On the pick alone", 13, true);
-        for (const steps::Step* step : session::DeskModel::steps(hand)) addStepButton(*step);
-    }
-}
-
 void DeskPanel::addQuestions() {
     const std::vector<session::QuestionGroup>& all = desk_.questions();
     for (const bool done : {false, true}) {
         if (std::none_of(all.begin(), all.end(), [&](const auto& group) { return group.done == done; })) continue;
-        addText(done ? "What was done" : "For you to decide", 13, true);
+        addHeading(done ? "WHAT WAS DONE" : "FOR YOU TO DECIDE");
         for (const session::QuestionGroup& group : all)
             if (group.done == done) addQuestionGroup(group);
     }
@@ -302,7 +386,16 @@ void DeskPanel::addPlaces(check::DefectClass defect) {
 void DeskPanel::addStepCard(const steps::Step& step, bool alone) {
     QVBoxLayout* inner = nullptr;
     layout_->addWidget(card(inner));
-    inner->addWidget(label(text(step.title), 13, QFont::DemiBold, paper::ink));
+    auto* head = new QHBoxLayout;
+    head->addWidget(label(text(step.title), 13, QFont::DemiBold, paper::ink), 1);
+    auto* help = new QToolButton;
+    help->setText("?");
+    help->setObjectName("help-" + text(step.name));
+    help->setToolTip("What it does, and what each value means");
+    help->setAccessibleName("Help for " + text(step.title));
+    connect(help, &QToolButton::clicked, this, [this, &step] { Q_EMIT helpWanted(step); });
+    head->addWidget(help);
+    inner->addLayout(head);
     inner->addWidget(label(text(step.summary), 11, QFont::Normal, paper::quiet));
     const steps::Arguments values = desk_.valuesFor(step);
     auto* grid = new QGridLayout;
@@ -323,6 +416,15 @@ void DeskPanel::addStepCard(const steps::Step& step, bool alone) {
         };
         if (QWidget* button = takePlaceButton({workshop_, dialogs_}, {step, p, value}, take))
             grid->addWidget(button, row++, 0, 1, 2);
+        if (step.curveOf == p.name) {
+            auto* curve = new TradeOffCurve(desk_, step, value, workshop_.parts().current()->unit.name);
+            curve->setObjectName(text(step.name) + ".curve");
+            grid->addWidget(curve, row++, 0, 1, 2);
+            if (auto* spin = qobject_cast<QDoubleSpinBox*>(editor)) {
+                connect(spin, &QDoubleSpinBox::valueChanged, curve, &TradeOffCurve::setValue);
+                connect(curve, &TradeOffCurve::chosen, spin, &QDoubleSpinBox::setValue);
+            }
+        }
         if (!p.samples) continue;
         auto* histogram = new GapHistogram(desk_.proposal(step).samples, value, workshop_.parts().current()->unit.name);
         histogram->setObjectName(text(step.name) + "." + text(p.name) + ".gaps");
@@ -436,14 +538,17 @@ void DeskPanel::addLoss(QVBoxLayout* layout, const measure::Loss& loss) {
 
 void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     const session::Preview& p = *workshop_.trial().current();
-    const check::Survey& before = *workshop_.looks().kept()->survey;
+    // Nothing while the part is still being judged.
+    const session::Look* kept = workshop_.looks().kept();
     const check::Survey& after = *p.look.survey;
-    const auto difference = static_cast<double>(after.counts.triangles) - static_cast<double>(before.counts.triangles);
-    const double volume =
-        before.mass.volume != 0 ? 100 * (after.mass.volume - before.mass.volume) / std::abs(before.mass.volume) : 0;
-    layout->addWidget(
-        label(QString("after: %1 triangles · volume %2\u00a0%").arg(signedNumber(difference), signedNumber(volume)), 12,
-              QFont::DemiBold, paper::ink));
+    const auto difference = static_cast<double>(after.counts.triangles) -
+                            static_cast<double>(workshop_.parts().current()->track.part()->mesh().triangles.size());
+    QString change = QString("after: %1 triangles").arg(signedNumber(difference));
+    if (kept && kept->survey->mass.volume != 0) {
+        const double was = kept->survey->mass.volume;
+        change += QString(" · volume %1\u00a0%").arg(signedNumber(100 * (after.mass.volume - was) / std::abs(was)));
+    }
+    layout->addWidget(label(change, 12, QFont::DemiBold, paper::ink));
     deviation_ = label({}, 11, QFont::Normal, paper::quiet);
     deviation_->setObjectName("preview-deviation");
     layout->addWidget(deviation_);
@@ -462,16 +567,17 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     addListed(layout, steps::Listed::Made, "These are new:", "made");
     if (p.record.sentences.empty())
         layout->addWidget(label("Nothing to change here.", 11, QFont::Normal, paper::quiet));
-    addLoss(layout, *p.look.loss);
-    if (const std::string worse = check::worseText(before, after); !worse.empty()) {
+    if (p.look.loss) addLoss(layout, *p.look.loss);
+    if (const std::string worse = kept ? check::worseText(*kept->survey, after) : std::string(); !worse.empty()) {
         auto* more = label(QString::fromStdString(worse), 11, QFont::Normal, paper::fails);
         more->setObjectName("preview-worse");
         layout->addWidget(more);
     }
-    const steps::Verdict now = workshop_.judging().verdictOf(*workshop_.looks().kept());
     const steps::Verdict then = workshop_.judging().verdictOf(p.look);
-    layout->addWidget(label(QString("in tune: %1 of %3, was %2").arg(then.met()).arg(now.met()).arg(then.asked()), 11,
-                            QFont::Normal, then.met() < now.met() ? paper::fails : paper::spruce));
+    const std::size_t now = kept ? workshop_.judging().verdictOf(*kept).met() : then.met();
+    QString tune = QString("in tune: %1 of %2").arg(then.met()).arg(then.asked());
+    if (kept) tune += QString(", was %1").arg(now);
+    layout->addWidget(label(tune, 11, QFont::Normal, then.met() < now ? paper::fails : paper::spruce));
     auto* row = new QWidget;
     auto* buttons = new QHBoxLayout(row);
     buttons->setContentsMargins(0, 2, 0, 0);
@@ -484,7 +590,9 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     connect(drop, &QPushButton::clicked, &desk_, &session::DeskModel::drop);
     layout->addWidget(row);
     // The answer must be seen without scrolling; its place is known once the layout has run.
-    QTimer::singleShot(0, row, [this, row] { ensureWidgetVisible(row, 0, 14); });
+    QTimer::singleShot(0, this, [this, row = QPointer<QWidget>(row)] {
+        if (row) ensureWidgetVisible(row, 0, 14);
+    });
 }
 
 // ---- after an export

@@ -1,5 +1,6 @@
-// The desk: what is chosen, in a sentence; the steps that can help, with their parameters; the preview's figures; the
-// places; and the proof of an exported file.
+// The desk, in the order of the work: the verdict, what to do next and why, what waits for a decision, all steps in
+// their families; or what is chosen, in a sentence, with the steps that can help, their parameters, the preview's
+// figures and the places; or the proof of an exported file.
 #pragma once
 
 #include <functional>
@@ -10,6 +11,7 @@
 #include <QVBoxLayout>
 
 #include "desktop/dialogs.h"
+#include "desktop/steps_list.h"
 #include "session/desk_model.h"
 
 class QListWidget;
@@ -21,13 +23,23 @@ class DeskPanel : public QScrollArea {
 public:
     DeskPanel(session::Workshop& workshop, session::DeskModel& desk, Dialogs& dialogs, QWidget* parent = nullptr);
     [[nodiscard]] session::DeskModel& desk() { return desk_; }
+    // Commands that only look, offered beside the steps; before anything is shown.
+    void setMeasures(const QList<QAction*>& measures);
+
+Q_SIGNALS:
+    void helpWanted(const steps::Step& step);
 
 private:
     void rebuild();
     void addPage(const session::DeskPage& page);
     void refreshFigures();
     void addDelivered();
+    void addJudging();
     void addOverview();
+    void addVerdict();
+    void addUse();
+    void addNext();
+    void addStepsList();
     void addClass(check::DefectClass defect);
     // `alone`: nothing else stands on the desk.
     void addStepCard(const steps::Step& step, bool alone);
@@ -39,8 +51,7 @@ private:
     void addQuestions();
     void addQuestionGroup(const session::QuestionGroup& group);
     void addPickHead();
-    void addPickSteps();
-    void addStepButton(const steps::Step& step);
+    void addHeading(const QString& text, const QString& aside = {});
     QLabel* addText(const QString& text, int pixels, bool strong, bool quiet = false);
 
     session::Workshop& workshop_;
@@ -51,6 +62,8 @@ private:
     QPointer<QLabel> deviation_;  // among them
     QListWidget* places_ = nullptr;
     QLabel* foreseen_ = nullptr;  // of the step that is being edited
+    QList<QAction*> measures_;
+    StepsList::State allSteps_;
 };
 
 }  // namespace zither::desktop

@@ -50,6 +50,10 @@ QString SystemDialogs::recipeToRun(QWidget* parent) {
     return QFileDialog::getOpenFileName(parent, "Run a recipe", {}, "Recipe (*.json)");
 }
 
+QString SystemDialogs::pictureToSave(QWidget* parent, const QString& suggested) {
+    return QFileDialog::getSaveFileName(parent, "Save a picture of the view", suggested, "Picture (*.png)");
+}
+
 QString SystemDialogs::briefToOpen(QWidget* parent) {
     return QFileDialog::getOpenFileName(parent, "Open a brief", {}, "Brief (*.json)");
 }

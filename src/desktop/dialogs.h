@@ -16,6 +16,7 @@ public:
     virtual QString fileToExport(QWidget* parent, const QString& suggested) = 0;
     virtual QString recipeToSave(QWidget* parent, const QString& suggested) = 0;
     virtual QString recipeToRun(QWidget* parent) = 0;
+    virtual QString pictureToSave(QWidget* parent, const QString& suggested) = 0;
     virtual QString briefToOpen(QWidget* parent) = 0;
 };
 
@@ -25,6 +26,7 @@ public:
     QString fileToExport(QWidget* parent, const QString& suggested) override;
     QString recipeToSave(QWidget* parent, const QString& suggested) override;
     QString recipeToRun(QWidget* parent) override;
+    QString pictureToSave(QWidget* parent, const QString& suggested) override;
     QString briefToOpen(QWidget* parent) override;
 };
 

@@ -210,7 +210,7 @@ void HandleTools::paintArrow(QPainter& painter, const Handle& h) const {
 void HandleTools::paintPlane(QPainter& painter, const Handle& h) const {
     const auto [u, v] = across(h.direction);
     const double half = lengthOf(h);
-    const auto at = [&](double x, double y) { return camera_.toScreen(h.at + half * (x * u + y * v)); };
+    const auto at = [&, u = u, v = v](double x, double y) { return camera_.toScreen(h.at + half * (x * u + y * v)); };
     QColor fill = paper::wood;
     fill.setAlphaF(0.12F);
     painter.setPen(QPen(paper::wood, 1.2));

@@ -13,9 +13,9 @@ namespace paper = session::paper;
 
 HeaderBar::HeaderBar(session::Workshop& workshop, QWidget* parent) : QWidget(parent), workshop_(workshop) {
     setObjectName("header");
-    setFixedHeight(46);
+    setFixedHeight(40);
     auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(52, 5, 14, 5);
+    row->setContentsMargins(52, 4, 14, 4);
     row->setSpacing(10);
     name_ = new QLabel;
     name_->setFont(typeface(14, QFont::DemiBold));
@@ -39,29 +39,10 @@ HeaderBar::HeaderBar(session::Workshop& workshop, QWidget* parent) : QWidget(par
     export_ = new QPushButton("Export …");
     export_->setObjectName("main");
 
-    job_ = new QWidget;
-    auto* jobRow = new QHBoxLayout(job_);
-    jobRow->setContentsMargins(0, 0, 0, 0);
-    jobTitle_ = new QLabel;
-    jobTitle_->setObjectName("quiet");
-    jobBar_ = new QProgressBar;
-    jobBar_->setFixedSize(90, 6);
-    jobBar_->setTextVisible(false);
-    jobBar_->setRange(0, 1000);
-    jobBar_->setStyleSheet(QString("QProgressBar { background: %1; border: none; border-radius: 3px; } "
-                                   "QProgressBar::chunk { background: %2; border-radius: 3px; }")
-                               .arg(paper::line.name(), paper::wood.name()));
-    auto* cancel = new QPushButton("Cancel");
-    cancel->setObjectName("cancel");
-    cancel->setStyleSheet("padding: 3px 9px;");
-    connect(cancel, &QPushButton::clicked, this, [this] { workshop_.cancelAll(); });
-    for (QWidget* w : std::initializer_list<QWidget*>{jobTitle_, jobBar_, cancel}) jobRow->addWidget(w);
-
     row->addWidget(name_);
     row->addWidget(unit_);
     row->addWidget(facts_);
     row->addStretch(1);
-    row->addWidget(job_);
     auto* briefLabel = new QLabel("Brief");
     briefLabel->setObjectName("quiet");
     row->addWidget(briefLabel);
@@ -84,10 +65,7 @@ HeaderBar::HeaderBar(session::Workshop& workshop, QWidget* parent) : QWidget(par
     connect(&workshop_.parts(), &session::Parts::changed, this, &HeaderBar::refresh);
     connect(&workshop_.looks(), &session::Looks::changed, this, &HeaderBar::refresh);
     connect(&workshop_.judging(), &session::Judging::changed, this, &HeaderBar::refresh);
-    connect(&workshop_.jobs(), &session::Jobs::changed, this, &HeaderBar::refreshJobs);
-    connect(&workshop_.jobs(), &session::Jobs::progress, this, &HeaderBar::refreshJobs);
     refresh();
-    refreshJobs();
 }
 
 void HeaderBar::refresh() {
@@ -105,6 +83,11 @@ void HeaderBar::refresh() {
                             .arg(part->unit.assumed ? "assumed · " : "", session::shortNumber(e.x()),
                                  session::shortNumber(e.y()), session::shortNumber(e.z()),
                                  session::spaced(look->survey->counts.triangles)));
+    } else if (const auto seen = workshop_.looks().display()) {
+        const mesh::Point e = seen->box.extent();
+        facts_->setText(QString("%1 × %2 × %3 · %4 triangles")
+                            .arg(session::shortNumber(e.x()), session::shortNumber(e.y()), session::shortNumber(e.z()),
+                                 session::spaced(seen->mesh().triangles.size())));
     } else {
         facts_->setText(part ? "" : "finds, mends and proves triangle surfaces");
     }
@@ -117,12 +100,6 @@ void HeaderBar::refresh() {
     update();
 }
 
-void HeaderBar::refreshJobs() {
-    job_->setVisible(workshop_.jobs().busy());
-    jobTitle_->setText(fontMetrics().elidedText(workshop_.jobs().title(), Qt::ElideMiddle, 170));
-    jobBar_->setValue(static_cast<int>(1000 * workshop_.jobs().fraction()));
-}
-
 void HeaderBar::paintEvent(QPaintEvent*) {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
@@ -131,7 +108,7 @@ void HeaderBar::paintEvent(QPaintEvent*) {
     p.drawLine(0, height() - 1, width(), height() - 1);
     for (int i = 0; i < 5; ++i) {
         p.setPen(QPen(i % 2 == 0 ? paper::wood : paper::spruce, 1.6));
-        p.drawLine(QPointF(18, 13 + 5 * i), QPointF(40, 13 + 5 * i));
+        p.drawLine(QPointF(18, 11 + 5 * i), QPointF(40, 11 + 5 * i));
     }
 }
 

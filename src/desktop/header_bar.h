@@ -1,9 +1,8 @@
-// The top line: the part, its unit and size; the brief and how much of it is in tune; repair and export; and what runs.
+// The top line: the part, its unit and size; the brief and how much of it is in tune; repair and export.
 #pragma once
 
 #include <QComboBox>
 #include <QLabel>
-#include <QProgressBar>
 #include <QPushButton>
 #include <QWidget>
 
@@ -26,7 +25,6 @@ protected:
 
 private:
     void refresh();
-    void refreshJobs();
 
     session::Workshop& workshop_;
     QLabel* name_;
@@ -36,9 +34,6 @@ private:
     QLabel* tune_;
     QPushButton* repair_;
     QPushButton* export_;
-    QWidget* job_;
-    QLabel* jobTitle_;
-    QProgressBar* jobBar_;
 };
 
 }  // namespace zither::desktop

@@ -13,13 +13,13 @@ namespace zither::desktop {
 
 LensBar::LensBar(session::Workshop& workshop, QWidget* parent) : QWidget(parent), workshop_(workshop) {
     setObjectName("lenses");
-    setFixedHeight(34);
+    setFixedHeight(30);
     setAutoFillBackground(true);
     QPalette p = palette();
     p.setColor(QPalette::Window, session::paper::sheet);
     setPalette(p);
     auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(14, 4, 8, 2);
+    row->setContentsMargins(14, 1, 8, 1);
     row->setSpacing(2);
     auto* title = new QLabel("lens");
     title->setObjectName("quiet");

@@ -1,31 +1,43 @@
 // Menus, keys and finder are made from one list of commands; lenses and steps come from their catalogues.
 #include "desktop/main_window.h"
 
-#include "desktop/numbers_window.h"
-
 #include <QApplication>
+#include <QClipboard>
 #include <QDragEnterEvent>
 #include <QFileInfo>
 #include <QHBoxLayout>
-#include <QLabel>
+#include <QKeyEvent>
 #include <QMenuBar>
 #include <QMimeData>
-#include <QPushButton>
 #include <QVBoxLayout>
 
+#include "check/catalogue.h"
 #include "desktop/command_finder.h"
 #include "desktop/desk_panel.h"
 #include "desktop/header_bar.h"
+#include "desktop/help_window.h"
 #include "desktop/lens_bar.h"
+#include "desktop/numbers_window.h"
 #include "desktop/parts_panel.h"
+#include "desktop/start_page.h"
+#include "desktop/status_panel.h"
+#include "desktop/steps_window.h"
 #include "desktop/strings_panel.h"
 #include "desktop/theme.h"
 #include "desktop/track_panel.h"
+#include "desktop/view_area.h"
 #include "desktop/viewport.h"
+#include "session/word_search.h"
 
 namespace zither::desktop {
 
 using session::Camera;
+using Panel = session::Preferences::Panel;
+
+namespace {
+constexpr double flatDegrees = 5;
+constexpr double creaseDegrees = 25;
+}  // namespace
 
 MainWindow::MainWindow(session::Workshop& workshop, Dialogs& dialogs, QWidget* parent)
     : QMainWindow(parent), workshop_(workshop), dialogs_(dialogs), model_(workshop) {
@@ -36,16 +48,26 @@ MainWindow::MainWindow(session::Workshop& workshop, Dialogs& dialogs, QWidget* p
     buildMenus();
     finder_ = new CommandFinder(commands_, this);
     numbers_ = new NumbersWindow(workshop_, this);
-    connect(&workshop_.notice(), &session::Notice::changed, this, &MainWindow::refreshNotice);
+    help_ = new HelpWindow(commands_, this);
+    steps_ = new StepsWindow(workshop_, this);
+    desk_->setMeasures(measures_);
     connect(&workshop_.parts(), &session::Parts::changed, this, [this] {
         setWindowTitle(workshop_.parts().current() ? workshop_.parts().current()->name + " – Zither"
                                                    : QString("Zither"));
         refreshRecent();
+        refreshUndo();
     });
+    connect(&workshop_.trial(), &session::Trial::changed, this, &MainWindow::refreshUndo);
+    connect(&workshop_.picking(), &session::Picking::changed, this, &MainWindow::refreshUndo);
+    connect(&workshop_.preferences(), &session::Preferences::changed, this, &MainWindow::refreshLayout);
     connect(header_, &HeaderBar::repairWanted, &workshop_, &session::Workshop::repair);
     connect(header_, &HeaderBar::exportWanted, this, &MainWindow::exportPart);
     connect(header_, &HeaderBar::otherBriefWanted, this, &MainWindow::openOtherBrief);
+    connect(desk_, &DeskPanel::helpWanted, this,
+            [this](const steps::Step& step) { help_->open(session::helpKeyOf(step)); });
     refreshRecent();
+    refreshUndo();
+    refreshLayout();
     viewport_->setFocus();
 }
 
@@ -57,46 +79,50 @@ void MainWindow::buildPanels() {
     column->setSpacing(0);
     header_ = new HeaderBar(workshop_);
     column->addWidget(header_);
-    auto* middle = new QHBoxLayout;
-    middle->setSpacing(0);
+    auto* row = new QHBoxLayout;
+    row->setSpacing(0);
+    column->addLayout(row, 1);
+
+    left_ = new QVBoxLayout;
+    left_->setSpacing(0);
+    row->addLayout(left_, 1);
     parts_ = new PartsPanel(workshop_);
     viewport_ = new Viewport(workshop_, model_);
-    desk_ = new DeskPanel(workshop_, model_, dialogs_);
-    auto* view = new QVBoxLayout;
-    view->setSpacing(0);
-    view->addWidget(new LensBar(workshop_));
-    view->addWidget(viewport_, 1);
-    middle->addWidget(parts_);
-    middle->addLayout(view, 1);
-    middle->addWidget(desk_);
-    column->addLayout(middle, 1);
+    auto* start = new StartPage(workshop_, QApplication::applicationDirPath() + "/rig");
+    connect(start, &StartPage::openWanted, this, [this] { workshop_.opening().open(dialogs_.filesToOpen(this)); });
+    area_ = new ViewArea(workshop_, {new LensBar(workshop_), viewport_, parts_, start});
     strings_ = new StringsPanel(workshop_);
     track_ = new TrackPanel(workshop_);
-    column->addWidget(strings_);
-    column->addWidget(track_);
-    setCentralWidget(central);
+    left_->addWidget(area_, 1);
+    left_->addWidget(strings_);
+    left_->addWidget(track_);
 
-    notice_ = new QFrame(this);
-    notice_->setObjectName("card");
-    auto* row = new QHBoxLayout(notice_);
-    row->setContentsMargins(12, 7, 8, 7);
-    noticeText_ = new QLabel;
-    noticeText_->setObjectName("notice");
-    noticeText_->setWordWrap(true);
-    noticeText_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    auto* dismiss = new QPushButton("Dismiss");
-    dismiss->setStyleSheet("padding: 3px 9px;");
-    connect(dismiss, &QPushButton::clicked, &workshop_.notice(), &session::Notice::dismiss);
-    row->addWidget(noticeText_, 1);
-    row->addWidget(dismiss);
-    notice_->hide();
-    noticeTimer_.setSingleShot(true);
-    connect(&noticeTimer_, &QTimer::timeout, &workshop_.notice(), &session::Notice::dismiss);
+    right_ = new QVBoxLayout;
+    right_->setSpacing(0);
+    row->addLayout(right_);
+    desk_ = new DeskPanel(workshop_, model_, dialogs_);
+    status_ = new StatusPanel(workshop_);
+    right_->addWidget(desk_, 1);
+    right_->addWidget(status_);
+    setCentralWidget(central);
 }
 
-QAction* MainWindow::command(QMenu* menu, const QString& name, const QKeySequence& key, std::function<void()> run) {
+void MainWindow::refreshLayout() {
+    const session::Preferences& wanted = workshop_.preferences();
+    const bool desk = wanted.isShown(Panel::Desk);
+    desk_->setVisible(desk);
+    track_->setVisible(!wanted.viewAlone());
+    header_->setVisible(!wanted.viewAlone());
+    // What is said has a place also where there is no desk.
+    status_->setFixedWidth(desk ? desk_->width() : QWIDGETSIZE_MAX);
+    desk ? right_->addWidget(status_) : left_->insertWidget(1, status_);
+}
+
+QAction* MainWindow::command(QMenu* menu, const QString& name, const QKeySequence& key, std::function<void()> run,
+                             const QStringList& words) {
     auto* action = new QAction(name, this);
     action->setShortcut(key);
+    action->setProperty("words", words);
     connect(action, &QAction::triggered, this, std::move(run));
     menu->addAction(action);
     addAction(action);
@@ -106,16 +132,19 @@ QAction* MainWindow::command(QMenu* menu, const QString& name, const QKeySequenc
 
 void MainWindow::buildMenus() {
     buildPartMenu();
+    buildEditMenu();
     buildFindMenu();
     buildStepsMenu();
     buildViewMenu();
+    buildHelpMenu();
 }
 
 void MainWindow::buildPartMenu() {
     QMenu* menu = menuBar()->addMenu("&Part");
-    command(menu, "Open …", QKeySequence::Open, [this] { workshop_.opening().open(dialogs_.filesToOpen(this)); });
+    command(menu, "Open …", QKeySequence::Open, [this] { workshop_.opening().open(dialogs_.filesToOpen(this)); },
+            {"import", "load", "read", "bring in"});
     recent_ = menu->addMenu("Open recent");
-    command(menu, "Export …", QKeySequence("Ctrl+E"), [this] { exportPart(); });
+    command(menu, "Export …", QKeySequence("Ctrl+E"), [this] { exportPart(); }, {"save", "write", "hand over"});
     command(menu, "Save the steps as a recipe …", QKeySequence("Ctrl+Shift+R"), [this] {
         if (!workshop_.parts().current()) return;
         const QString file = dialogs_.recipeToSave(this, workshop_.parts().current()->name + "-recipe.json");
@@ -149,10 +178,65 @@ void MainWindow::buildPartMenu() {
     command(menu, "Quit", QKeySequence("Ctrl+Q"), [this] { close(); });
 }
 
+void MainWindow::buildEditMenu() {
+    QMenu* menu = menuBar()->addMenu("&Edit");
+    undo_ = command(menu, "Undo", QKeySequence::Undo, [this] { workshop_.undo(); }, {"back", "revert"});
+    redo_ = command(menu, "Redo", QKeySequence("Ctrl+Shift+Z"), [this] { workshop_.redo(); }, {"forward", "again"});
+    menu->addSeparator();
+    command(menu, "Keep the preview", QKeySequence("Ctrl+Return"), [this] { workshop_.trial().keep(); },
+            {"apply", "accept"});
+    command(menu, "Drop the preview", QKeySequence("Ctrl+Backspace"), [this] { workshop_.trial().drop(); },
+            {"discard", "reject"});
+    menu->addSeparator();
+    command(menu, "Pick nothing", QKeySequence("Ctrl+D"), [this] { workshop_.picking().set({}); },
+            {"deselect", "clear selection"});
+    command(menu, "Grow the pick", QKeySequence("+"), [this] { workshop_.picking().grow(); }, {"expand selection"});
+    command(menu, "Shrink the pick", QKeySequence("-"), [this] { workshop_.picking().shrink(); },
+            {"contract selection"});
+    command(menu, "Pick on as far as it is flat", {}, [this] { workshop_.picking().growFlat(flatDegrees); },
+            {"flat region", "planar", "face", "facet", "coplanar"});
+    command(menu, "Pick on up to creases", {}, [this] { workshop_.picking().growSmooth(creaseDegrees); },
+            {"smooth region", "surface patch", "feature", "face"});
+    command(menu, "Pick the shell", {},
+            [this] {
+                if (const auto& picked = workshop_.picking().pick(); !picked.everything())
+                    workshop_.picking().pickShellOf(picked.triangles().back());
+            },
+            {"connected", "component", "body", "island"});
+    command(menu, "Pick all that is not picked", QKeySequence("Ctrl+Shift+I"), [this] { workshop_.picking().invert(); },
+            {"invert selection", "complement"});
+    QAction* through =
+        command(menu, "Drawing around picks what is hidden, too", {}, [] {}, {"through", "select through", "backside"});
+    through->setCheckable(true);
+    connect(through, &QAction::toggled, this, [this](bool on) { viewport_->tools().setPicksThrough(on); });
+    for (const auto& [name, key, times] :
+         {std::tuple{"Draw a pick wider", "]", 1.5}, {"Draw a pick narrower", "[", 1 / 1.5}})
+        command(menu, name, QKeySequence(key),
+                [this, by = times] { viewport_->tools().setPickWidth(by * viewport_->tools().pickWidth()); },
+                {"brush size", "selection brush"});
+    command(menu, "Pick what came with the last step", {}, [this] { workshop_.pickWhatCameLast(); },
+            {"select changed", "new triangles"});
+}
+
 void MainWindow::buildFindMenu() {
     QMenu* menu = menuBar()->addMenu("&Find");
     command(menu, "Find a command …", QKeySequence("Ctrl+K"), [this] { finder_->open(); });
-    command(menu, "Numbers of the part, or of the pick", QKeySequence("Ctrl+I"), [this] { numbers_->show(); });
+    measures_ << command(menu, "Numbers of the part, or of the pick", QKeySequence("Ctrl+I"),
+                         [this] { numbers_->show(); },
+                         {"measure", "volume", "area", "mass", "weight", "size", "bounding box", "statistics"});
+    measures_.back()->setProperty("short", "numbers");
+    QAction* measure =
+        command(menu, "Measure on the part: points, distances, angles", QKeySequence("M"), [] {},
+                {"ruler", "distance", "angle", "radius", "coordinate", "thickness at a point", "dimension"});
+    measure->setCheckable(true);
+    measure->setProperty("short", "distance");
+    measures_ << measure;
+    connect(measure, &QAction::toggled, this, [this](bool on) { workshop_.measuring().setOn(on); });
+    command(menu, "Take the last measured point away", QKeySequence("Backspace"),
+            [this] { workshop_.measuring().takeLast(); });
+    command(menu, "Take all measurements away", {}, [this] { workshop_.measuring().clear(); });
+    command(menu, "Copy the measurements", QKeySequence::Copy,
+            [this] { QGuiApplication::clipboard()->setText(workshop_.measuring().text()); });
     menu->addSeparator();
     command(menu, "Next place", QKeySequence("N"), [this] { workshop_.choice().step(1); });
     command(menu, "Previous place", QKeySequence("B"), [this] { workshop_.choice().step(-1); });
@@ -164,7 +248,11 @@ void MainWindow::buildFindMenu() {
         else
             workshop_.choice().chooseClass(std::nullopt);
     });
-    command(menu, "Pick what came with the last step", {}, [this] { workshop_.pickWhatCameLast(); });
+    QMenu* places = menu->addMenu("All places of");
+    for (const check::DefectClass defect : check::catalogue())
+        command(places, "Show " + session::text(defect->name).toLower(), {},
+                [this, defect] { workshop_.choice().chooseClass(defect); },
+                {session::text(defect->limited.title), session::text(defect->sentence)});
     menu->addSeparator();
     for (int axis = 0; axis < 3; ++axis)
         command(menu, QString("Built upward along %1").arg(QChar("XYZ"[axis])), {},
@@ -183,14 +271,18 @@ void MainWindow::buildFindMenu() {
 
 void MainWindow::buildStepsMenu() {
     QMenu* menu = menuBar()->addMenu("&Steps");
-    command(menu, "Repair by itself", QKeySequence("Ctrl+R"), [this] { workshop_.repair(); });
+    command(menu, "Repair by itself", QKeySequence("Ctrl+R"), [this] { workshop_.repair(); },
+            {"automatic", "heal", "fix", "autofix", "make watertight"});
     menu->addSeparator();
-    for (const steps::Step& step : steps::catalogue())
-        command(menu, session::text(step.title), {}, [this, &step] { model_.showStep(step); });
+    for (const steps::Family& family : steps::families()) {
+        QMenu* of = menu->addMenu(session::text(family.title));
+        for (const steps::Step& step : steps::catalogue())
+            if (step.family == &family)
+                command(
+                    of, session::text(step.title), {}, [this, &step] { model_.showStep(step); },
+                    session::wordsOf(step));
+    }
     menu->addSeparator();
-    command(menu, "Keep the preview", QKeySequence("Ctrl+Return"), [this] { workshop_.trial().keep(); });
-    command(menu, "Undo", QKeySequence::Undo, [this] { workshop_.undo(); });
-    command(menu, "Redo", QKeySequence("Ctrl+Shift+Z"), [this] { workshop_.redo(); });
     command(menu, "Cancel what runs", QKeySequence("Ctrl+."), [this] { workshop_.cancelAll(); });
 }
 
@@ -210,25 +302,112 @@ void MainWindow::buildViewMenu() {
     edges->setCheckable(true);
     edges->setChecked(true);
     connect(edges, &QAction::toggled, this, [this](bool on) { viewport_->setEdgesShown(on); });
+    QAction* relief = command(menu, "Creases in ink, hollows darker", QKeySequence("R"), [] {},
+                              {"ambient occlusion", "silhouette", "outline", "feature edges", "shading"});
+    relief->setCheckable(true);
+    relief->setChecked(true);
+    connect(relief, &QAction::toggled, this, [this](bool on) { viewport_->setRelief(on); });
     menu->addSeparator();
-    command(menu, "Cut it open, or close it again", QKeySequence("S"), [this] {
-        const session::Look* look = workshop_.looks().shown();
-        if (!look) return;
-        workshop_.sectioning().set(workshop_.sectioning().position()
-                                       ? std::nullopt
-                                       : std::optional(look->display->box.centre()[workshop_.choice().axis()]));
-    });
+    measures_ << command(
+        menu, "Cut it open, or close it again", QKeySequence("S"),
+        [this] {
+            const session::Look* look = workshop_.looks().shown();
+            if (!look) return;
+            workshop_.sectioning().set(workshop_.sectioning().position()
+                                           ? std::nullopt
+                                           : std::optional(look->display->box.centre()[workshop_.choice().axis()]));
+        },
+        {"section", "cross section", "clip", "slice", "inside"});
+    measures_.back()->setProperty("short", "section");
     for (const auto& [name, keys, share] :
          {std::tuple{"Section forwards", "PgUp", 0.02}, {"Section backwards", "PgDown", -0.02}})
         command(menu, name, QKeySequence(keys), [this, by = share] {
             if (const session::Look* look = workshop_.looks().shown())
                 workshop_.sectioning().move(by * look->display->box.extent()[workshop_.choice().axis()]);
         });
+    QAction* through = command(menu, "See through the part", QKeySequence("X"), [] {},
+                               {"transparent", "x-ray", "translucent", "inside", "ghost"});
+    through->setCheckable(true);
+    connect(through, &QAction::toggled, this, [this](bool on) { viewport_->setSeenThrough(on); });
+    command(menu, "Save a picture of the view …", QKeySequence("Ctrl+Shift+P"), [this] { savePicture(); },
+            {"screenshot", "image", "png", "export image"});
     menu->addSeparator();
-    key = 1;
-    for (const session::Lens& lens : session::lenses())
-        command(menu, QString("Lens: %1").arg(session::text(lens.name)), QKeySequence(QString::number(key++)),
-                [this, &lens] { workshop_.coating().setLens(lens); });
+    QAction* loupe = command(menu, "Loupe at the chosen place", QKeySequence("L"), [] {},
+                             {"magnifier", "zoom", "inset", "gap", "close-up"});
+    loupe->setCheckable(true);
+    connect(loupe, &QAction::toggled, this, [this](bool on) {
+        workshop_.loupe().setOn(on);
+        // A loupe without a place shows nothing: the first one will do.
+        if (on && !workshop_.loupe().place()) workshop_.choice().step(1);
+    });
+    for (const auto& [name, key, by] :
+         {std::tuple{"Spread what the loupe shows", ".", 0.2}, {"Spread it less", ",", -0.2}})
+        command(menu, name, QKeySequence(key),
+                [this, more = by] { workshop_.loupe().setSpread(workshop_.loupe().spread() + more); },
+                {"explode", "pull apart", "separate"});
+    command(menu, "Import beside what it is now", QKeySequence("C"),
+            [this] {
+                workshop_.comparing().setOther(workshop_.comparing().other() ? std::nullopt
+                                                                             : std::optional<project::StopId>(0));
+            },
+            {"compare", "before and after", "difference", "original", "side by side"});
+    command(menu, "What each step did …", QKeySequence("Ctrl+J"), [this] { steps_->show(); },
+            {"history", "log", "table of steps", "record"});
+    buildPanelCommands(menu);
+    buildLensCommands(menu);
+}
+
+void MainWindow::buildPanelCommands(QMenu* menu) {
+    menu->addSeparator();
+    const auto fold = [&](const char* name, const char* key, Panel panel) {
+        command(menu, name, QKeySequence(key),
+                [this, panel] { workshop_.preferences().setShown(panel, !workshop_.preferences().isShown(panel)); },
+                {"panel", "hide", "show", "layout"});
+    };
+    fold("Parts: fold away, or back", "P", Panel::Parts);
+    fold("Strings: fold away, or back", "T", Panel::Strings);
+    fold("Desk: fold away, or back", "D", Panel::Desk);
+    command(menu, "The view alone, or everything again", QKeySequence("W"),
+            [this] { workshop_.preferences().setViewAlone(!workshop_.preferences().viewAlone()); },
+            {"full screen", "maximise", "hide panels"});
+}
+
+void MainWindow::buildLensCommands(QMenu* menu) {
+    menu->addSeparator();
+    int key = 1;
+    for (const session::Lens& lens : session::lenses()) {
+        const QString name = session::text(lens.name);
+        QAction* action = command(menu, QString("Lens: %1").arg(name), QKeySequence(QString::number(key++)),
+                                  [this, &lens] { workshop_.coating().setLens(lens); }, {session::text(lens.help)});
+        // Those with a number for each triangle measure.
+        if (!lens.measures) continue;
+        action->setProperty("short", name);
+        measures_ << action;
+    }
+}
+
+void MainWindow::buildHelpMenu() {
+    QMenu* menu = menuBar()->addMenu("&Help");
+    command(menu, "Help on what is on the desk", QKeySequence("F1"), [this] { helpOnDesk(); },
+            {"manual", "documentation"});
+    command(menu, "Mouse and keys", QKeySequence("Shift+F1"), [this] { help_->open(); },
+            {"shortcuts", "hotkeys", "keyboard"});
+}
+
+void MainWindow::helpOnDesk() {
+    const session::DeskPage page = model_.page();
+    help_->open(page.step     ? session::helpKeyOf(*page.step)
+                : page.defect ? session::helpKeyOf(*page.defect)
+                              : QString());
+}
+
+void MainWindow::refreshUndo() {
+    const auto name = [](QAction* action, const QString& what, const QString& of) {
+        action->setText(of.isEmpty() ? what : QString("%1 %2").arg(what, of));
+        action->setEnabled(!of.isEmpty());
+    };
+    name(undo_, "Undo", workshop_.undoes());
+    name(redo_, "Redo", workshop_.redoes());
 }
 
 void MainWindow::refreshRecent() {
@@ -246,6 +425,22 @@ void MainWindow::exportPart() {
     if (!file.isEmpty()) workshop_.handingOver().exportTo(file);
 }
 
+// Twice as fine as the screen: for a report.
+void MainWindow::savePicture() {
+    const session::Part* part = workshop_.parts().current();
+    if (!part || !workshop_.looks().display()) return;
+    const QString file = dialogs_.pictureToSave(this, part->name + ".png");
+    if (file.isEmpty()) return;
+    constexpr double scale = 2;
+    if (viewport_->picture(scale).save(file))
+        workshop_.notice().say(QString("The view is in %1.").arg(QFileInfo(file).fileName()));
+    else
+        workshop_.notice().failed({.kind = mesh::ErrorKind::Environment,
+                                   .message = file.toStdString() + ": could not write the picture here; choose another "
+                                                                   "folder, and a name that ends in .png",
+                                   .code = mesh::errorcode::environment});
+}
+
 void MainWindow::openOtherBrief() {
     const QString file = dialogs_.briefToOpen(this);
     if (file.isEmpty()) return;
@@ -257,32 +452,21 @@ void MainWindow::openOtherBrief() {
     }
 }
 
-void MainWindow::refreshNotice() {
-    noticeText_->setText(workshop_.notice().text());
-    noticeText_->setStyleSheet(workshop_.notice().isError() ? QString("color: %1;").arg(session::paper::fails.name())
-                                                            : QString());
-    notice_->setVisible(!workshop_.notice().text().isEmpty());
-    placeNotice();
-    notice_->raise();
-    // Good news goes by itself; an error stays until it has been read.
-    constexpr int readingMs = 6000;
-    noticeTimer_.stop();
-    if (!workshop_.notice().isError() && notice_->isVisible()) noticeTimer_.start(readingMs);
+// The import is seen while the key is down.
+void MainWindow::keyPressEvent(QKeyEvent* event) {
+    if (event->key() != Qt::Key_Space) return QMainWindow::keyPressEvent(event);
+    if (!event->isAutoRepeat()) workshop_.comparing().hold(true);
 }
 
-void MainWindow::placeNotice() {
-    const int room = viewport_->width() - 40;
-    const int text = noticeText_->fontMetrics().horizontalAdvance(noticeText_->text()) + 130;
-    const int width = std::clamp(text, 220, std::max(220, room));
-    // A label that wraps asks for more height than its text needs until its width is known.
-    noticeText_->setFixedWidth(width - 116);
-    notice_->setFixedSize(width, std::max(40, noticeText_->heightForWidth(width - 116) + 18));
-    notice_->move(viewport_->mapTo(
-        this, QPoint((viewport_->width() - notice_->width()) / 2, viewport_->height() - notice_->height() - 34)));
+void MainWindow::keyReleaseEvent(QKeyEvent* event) {
+    if (event->key() != Qt::Key_Space) return QMainWindow::keyReleaseEvent(event);
+    if (!event->isAutoRepeat()) workshop_.comparing().hold(false);
 }
 
-void MainWindow::resizeEvent(QResizeEvent*) {
-    placeNotice();
+// The key may be let go where this window does not hear it.
+void MainWindow::changeEvent(QEvent* event) {
+    if (event->type() == QEvent::ActivationChange && !isActiveWindow()) workshop_.comparing().hold(false);
+    QMainWindow::changeEvent(event);
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {

@@ -1,8 +1,8 @@
-// The window: panels put together, and every command with its place in the menus, its key, and its entry in the finder.
+// The window: panels put together, and every command with its place in the menus, its key, its words, and its entry in
+// the finder.
 #pragma once
 
 #include <QMainWindow>
-#include <QTimer>
 #include <functional>
 #include <memory>
 
@@ -10,19 +10,22 @@
 #include "session/desk_model.h"
 #include "session/workshop.h"
 
-class QFrame;
-class QLabel;
 class QMenu;
+class QVBoxLayout;
 
 namespace zither::desktop {
 
 class CommandFinder;
+class HelpWindow;
 class NumbersWindow;
+class StepsWindow;
 class DeskPanel;
 class HeaderBar;
+class StatusPanel;
 class StringsPanel;
 class TrackPanel;
 class PartsPanel;
+class ViewArea;
 class Viewport;
 
 class MainWindow : public QMainWindow {
@@ -36,38 +39,55 @@ public:
 protected:
     void dragEnterEvent(QDragEnterEvent* event) override;
     void dropEvent(QDropEvent* event) override;
-    void resizeEvent(QResizeEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void keyReleaseEvent(QKeyEvent* event) override;
+    void changeEvent(QEvent* event) override;
 
 private:
-    QAction* command(QMenu* menu, const QString& name, const QKeySequence& key, std::function<void()> run);
+    // `words`: what people call it, besides.
+    QAction* command(QMenu* menu, const QString& name, const QKeySequence& key, std::function<void()> run,
+                     const QStringList& words = {});
     void buildPanels();
     void buildMenus();
     void buildPartMenu();
-    void buildViewMenu();
+    void buildEditMenu();
     void buildFindMenu();
     void buildStepsMenu();
+    void buildViewMenu();
+    void buildPanelCommands(QMenu* menu);
+    void buildLensCommands(QMenu* menu);
+    void buildHelpMenu();
+    // Of panels that are folded away.
+    void refreshLayout();
     void refreshRecent();
-    void refreshNotice();
-    void placeNotice();
+    void refreshUndo();
+    void helpOnDesk();
     void exportPart();
+    void savePicture();
     void openOtherBrief();
 
     session::Workshop& workshop_;
     Dialogs& dialogs_;
     session::DeskModel model_;  // of the desk
     QList<QAction*> commands_;
+    QList<QAction*> measures_;  // those that only look, for the desk
     HeaderBar* header_ = nullptr;
     PartsPanel* parts_ = nullptr;
     Viewport* viewport_ = nullptr;
+    ViewArea* area_ = nullptr;
     DeskPanel* desk_ = nullptr;
     StringsPanel* strings_ = nullptr;
     TrackPanel* track_ = nullptr;
+    StatusPanel* status_ = nullptr;
+    QVBoxLayout* left_ = nullptr;   // the view, strings, track
+    QVBoxLayout* right_ = nullptr;  // the desk
     CommandFinder* finder_ = nullptr;
     NumbersWindow* numbers_ = nullptr;
+    HelpWindow* help_ = nullptr;
+    StepsWindow* steps_ = nullptr;
     QMenu* recent_ = nullptr;
-    QFrame* notice_ = nullptr;
-    QTimer noticeTimer_;
-    QLabel* noticeText_ = nullptr;
+    QAction* undo_ = nullptr;
+    QAction* redo_ = nullptr;
 };
 
 }  // namespace zither::desktop

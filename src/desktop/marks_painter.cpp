@@ -1,12 +1,12 @@
-// Glyphs are thinned by a grid of the screen, so that a million places cost no more than those that are seen.
+// Glyphs gather by a grid of the screen, so that a million places cost no more than those that are seen.
 #include "desktop/marks_painter.h"
 
 #include <algorithm>
 #include <cmath>
 #include <unordered_set>
 
+#include "desktop/sizes.h"
 #include "desktop/theme.h"
-#include "io/format.h"
 #include "session/loss_signs.h"
 #include "session/numbers.h"
 
@@ -16,12 +16,11 @@ using mesh::Point;
 namespace paper = session::paper;
 
 namespace {
-// Pixels between glyphs of one class; the larger one where the smaller would leave more than so many of them, which
-// would hide the part.
+// Places of a class that are no farther apart on the screen gather in one glyph.
+constexpr double gathers = 30;
+// Glyphs of what is lost and added lie no closer.
 constexpr double closely = 15;
-constexpr double widely = 44;
-constexpr std::size_t mostClose = 120;
-constexpr std::size_t mostGlyphs = 500;
+constexpr std::size_t mostGlyphs = 600;
 constexpr std::size_t mostRays = 120;
 // In one picture: a million places are no more than that many.
 constexpr std::size_t mostLookedAt = 200'000;
@@ -53,31 +52,35 @@ private:
 
 void MarksPainter::paint(QPainter& painter, const QSize& size, bool moving) {
     painter.setRenderHint(QPainter::Antialiasing);
-    if (!workshop_.parts().current() && !workshop_.jobs().busy()) return paintEmpty(painter, size);
+    if (!workshop_.parts().current()) return;
     collect(QRect(QPoint(0, 0), size), moving);
-    paintSpots(painter);
+    paintSpots(painter, moving);
     paintLoss(painter, QRect(QPoint(0, 0), size));
     if (sectioning_.position() && workshop_.looks().shown()) paintSectionHandle(painter);
     paintLegend(painter, size);
+    paintSizes(painter, camera_, workshop_.parts().current()->unit.name, size);
+    paintDivider(painter, size);
     paintHints(painter, size);
 }
 
-// Places of failing classes, the chosen class first, thinned so that glyphs do not pile up.
+void MarksPainter::paintForPicture(QPainter& painter, const QSize& size) {
+    if (!workshop_.parts().current()) return;
+    painter.setRenderHint(QPainter::Antialiasing);
+    collect(QRect(QPoint(0, 0), size), false);
+    paintSpots(painter, false);
+    paintLoss(painter, QRect(QPoint(0, 0), size));
+    paintLegend(painter, size);
+    paintSizes(painter, camera_, workshop_.parts().current()->unit.name, size);
+}
+
+// Places of failing classes, the chosen class first.
 void MarksPainter::collect(const QRect& view, bool moving) {
     spots_.clear();
-    if (!workshop_.looks().kept() || workshop_.trial().current()) return;
+    if (!workshop_.looks().kept() || workshop_.trial().current() || workshop_.comparing().held()) return;
     const auto chosen = workshop_.choice().chosenClass();
     if (chosen) collectOf(*chosen, view, moving);
     for (const check::DefectClass defect : workshop_.judging().failingClasses())
         if (defect != chosen && !defect->onlyWhenChosen) collectOf(defect, view, moving);
-}
-
-void MarksPainter::collectOf(check::DefectClass defect, const QRect& view, bool moving) {
-    const std::size_t others = spots_.size();
-    collectApart(closely, defect, view, moving);
-    if (spots_.size() - others <= mostClose) return;
-    spots_.erase(spots_.begin() + static_cast<std::ptrdiff_t>(others), spots_.end());
-    collectApart(widely, defect, view, moving);
 }
 
 bool MarksPainter::isSeen(const check::Finding& f) const {
@@ -96,40 +99,84 @@ bool MarksPainter::isHidden(const Spot& spot, const check::Finding& f) const {
     return hit && hit->along < depth - std::max(f.size, 0.005 * display.box.diagonal());
 }
 
-void MarksPainter::collectApart(double apart, check::DefectClass defect, const QRect& view, bool moving) {
+void MarksPainter::collectOf(check::DefectClass defect, const QRect& view, bool moving) {
     const auto& list = workshop_.looks().kept()->survey->findings.list;
     const auto chosen = workshop_.choice().chosenFinding();
-    Taken taken(apart);
+    // The glyph of each cell of the screen.
+    std::unordered_map<std::int64_t, std::size_t> cells;
+    const auto cellOf = [](double x) { return static_cast<std::int64_t>(std::floor(x / gathers)); };
     const auto consider = [&](std::size_t i) {
         const check::Finding& f = list[i];
         if (f.defect != defect || !isSeen(f)) return;
-        Spot spot{camera_.toScreen(f.position), i, defect, false, chosen == i};
-        if (!view.contains(spot.at.toPoint()) || !taken.isFree(spot.at)) return;
-        taken.take(spot.at);
+        const QPointF at = camera_.toScreen(f.position);
+        if (!view.contains(at.toPoint())) return;
+        // The chosen place keeps a glyph of its own.
+        if (chosen != i) {
+            const auto [cell, fresh] =
+                cells.try_emplace((cellOf(at.x()) << 32) ^ (cellOf(at.y()) & 0xFFFFFFFF), spots_.size());
+            if (!fresh) {
+                Spot& spot = spots_[cell->second];
+                ++spot.count;
+                spot.box.add(f.position);
+                return;
+            }
+        }
+        if (spots_.size() >= mostGlyphs) return;
+        Spot spot{at, i, defect, false, chosen == i, 1, {f.position, f.position}};
         if (spots_.size() < mostRays && !moving) spot.hidden = isHidden(spot, f);
         spots_.push_back(spot);
     };
     if (chosen) consider(*chosen);
     // Of more than can be looked at some everywhere, not all in one corner.
     const std::size_t stride = list.size() / mostLookedAt + 1;
-    for (std::size_t i = 0; i < list.size() && spots_.size() < mostGlyphs; i += stride)
+    const std::size_t first = spots_.size();
+    for (std::size_t i = 0; i < list.size(); i += stride)
         if (chosen != i) consider(i);
+    if (stride == 1) return;
+    for (std::size_t k = first; k < spots_.size(); ++k) spots_[k].count *= stride;
 }
 
-std::optional<std::size_t> MarksPainter::findingAt(const QPointF& at) const {
+const MarksPainter::Spot* MarksPainter::spotAt(const QPointF& at) const {
     const Spot* nearest = nullptr;
     for (const Spot& s : spots_)
         if ((s.at - at).manhattanLength() < (nearest ? (nearest->at - at).manhattanLength() : reach)) nearest = &s;
-    return nearest ? std::optional(nearest->finding) : std::nullopt;
+    return nearest;
 }
 
-void MarksPainter::paintSpots(QPainter& painter) const {
+std::optional<std::size_t> MarksPainter::findingAt(const QPointF& at) const {
+    const Spot* spot = spotAt(at);
+    return spot ? std::optional(spot->finding) : std::nullopt;
+}
+
+std::optional<mesh::Box> MarksPainter::gatheredAt(const QPointF& at) const {
+    const Spot* spot = spotAt(at);
+    return spot && spot->count > 1 ? std::optional(spot->box) : std::nullopt;
+}
+
+std::size_t MarksPainter::countAt(const QPointF& at) const {
+    const Spot* spot = spotAt(at);
+    return spot ? spot->count : 0;
+}
+
+// The chosen class strongly, others faintly; all fade while the view turns.
+void MarksPainter::paintSpots(QPainter& painter, bool moving) const {
+    const auto chosenClass = workshop_.choice().chosenClass();
     for (const Spot& s : spots_) {
-        QColor colour = session::inkOf(s.defect);
-        const bool faint = workshop_.choice().chosenClass() && workshop_.choice().chosenClass() != s.defect;
-        colour.setAlphaF(s.hidden ? 0.35F : faint ? 0.55F : 1.0F);
-        painter.setOpacity(s.hidden ? 0.5 : 1);
-        drawGlyph(painter, s.defect->glyph, s.at, {s.chosen ? 22.0 : 14.0, colour});
+        const QColor colour = session::inkOf(s.defect);
+        const bool faint = chosenClass && chosenClass != s.defect;
+        painter.setOpacity((s.hidden ? 0.4 : faint ? 0.45 : 1) * (moving && !s.chosen ? 0.35 : 1));
+        drawGlyph(painter, s.defect->glyph, s.at, {s.chosen ? 22.0 : faint ? 10.0 : 14.0, colour});
+        if (s.count > 1 && !faint) {
+            painter.setFont(typeface(10, QFont::Bold));
+            const QString count = session::spaced(s.count);
+            const double width = painter.fontMetrics().horizontalAdvance(count) + 6;
+            const QRectF badge(s.at.x() + 5, s.at.y() - 15, width, 13);
+            painter.setPen(Qt::NoPen);
+            painter.setBrush(paper::sheet);
+            painter.drawRoundedRect(badge, 6, 6);
+            painter.setPen(colour);
+            painter.drawText(badge, Qt::AlignCenter, count);
+        }
         if (s.chosen) {
             painter.setPen(QPen(paper::wood, 1.5));
             painter.setBrush(Qt::NoBrush);
@@ -163,7 +210,7 @@ void MarksPainter::paintLegend(QPainter& painter, const QSize& size) {
     if (legend.title.isEmpty()) return;
     const auto lines = static_cast<double>(legend.note.isEmpty() ? 0 : 1 + legend.note.count('\n'));
     const double noteHeight = 16 * lines;
-    const QRectF box(14, size.height() - (legend.continuous ? 92 : 46) - noteHeight, 250, 66);
+    const QRectF box(14, size.height() - heightOfSizes - (legend.continuous ? 74 : 28) - noteHeight, 250, 66);
     painter.setPen(paper::ink);
     painter.setFont(typeface(12, QFont::DemiBold));
     painter.drawText(box.topLeft() + QPointF(0, 12), legend.title);
@@ -180,6 +227,7 @@ void MarksPainter::paintLegend(QPainter& painter, const QSize& size) {
     painter.drawText(QPointF(bars.right() - painter.fontMetrics().horizontalAdvance(high), bars.bottom() + 14), high);
     if (coating_.coat().values.empty()) return;
     histogram_ = bars;
+    paintPointed(painter);
     paintStretch(painter);
 }
 
@@ -201,6 +249,19 @@ void MarksPainter::paintStretch(QPainter& painter) const {
     painter.drawText(QPointF(histogram_.center().x() - width / 2, histogram_.bottom() + 14), said);
 }
 
+// The value under the pointer.
+void MarksPainter::paintPointed(QPainter& painter) const {
+    const session::Legend& legend = coating_.coat().legend;
+    if (!pointed_ || stretch_ || *pointed_ >= coating_.coat().values.size() || !(legend.high > legend.low)) return;
+    const double value = coating_.coat().values[*pointed_];
+    if (std::isnan(value)) return;
+    const double share = std::clamp((value - legend.low) / (legend.high - legend.low), 0.0, 1.0);
+    const double x = histogram_.left() + share * histogram_.width();
+    painter.setPen(QPen(paper::ink, 1.4));
+    painter.drawLine(QPointF(x, histogram_.top() - 2), QPointF(x, histogram_.bottom() + 2));
+    painter.drawText(QPointF(x + 4, histogram_.top() + 6), session::shortNumber(value) + legend.unit);
+}
+
 double MarksPainter::valueAt(const QPointF& at) const {
     const session::Legend& legend = coating_.coat().legend;
     const double share = std::clamp((at.x() - histogram_.left()) / histogram_.width(), 0.0, 1.0);
@@ -211,10 +272,10 @@ void MarksPainter::paintHints(QPainter& painter, const QSize& size) const {
     painter.setFont(typeface(11));
     painter.setPen(paper::quiet);
     QString hint =
-        "pick: click, Shift adds     turn: right drag     pan: middle drag     zoom: wheel     next place: N     "
-        "commands: Ctrl+K";
+        "turn: right drag     pan: middle drag     hold Space: the import     S: cut open     N: next place     "
+        "Ctrl+K: find";
     if (workshop_.trial().current()) hint = "Preview. Keep it or drop it at the desk.";
-    painter.drawText(QPointF(14, size.height() - 12), hint);
+    painter.drawText(QPointF(besideSizes, size.height() - 12), hint);
 }
 
 // What is nearer to the eye is taken off.
@@ -270,21 +331,29 @@ void MarksPainter::paintSectionHandle(QPainter& painter) const {
     painter.drawText(QPointF(14, 42), figures);
 }
 
-void MarksPainter::paintEmpty(QPainter& painter, const QSize& size) const {
-    const QPointF c(size.width() / 2.0, size.height() / 2.0);
-    painter.setPen(QPen(paper::wood, 1.2));
-    for (int i = 0; i < 7; ++i)
-        painter.drawLine(c + QPointF(-110 + 6 * i, -92 + 9 * i), c + QPointF(110 - 6 * i, -92 + 9 * i));
-    painter.setPen(paper::ink);
-    painter.setFont(typeface(19, QFont::DemiBold));
-    painter.drawText(QRectF(c.x() - 260, c.y() - 12, 520, 30), Qt::AlignCenter, "Drop surface files here");
-    painter.setFont(typeface(13));
-    painter.setPen(paper::quiet);
-    painter.drawText(
-        QRectF(c.x() - 260, c.y() + 22, 520, 80), Qt::AlignHCenter | Qt::TextWordWrap,
-        QString("or open them with Ctrl+O: %1, one or many.\nNothing is changed on reading; every check runs at "
-                "once,\nand each finding becomes a mark on the strings below.")
-            .arg(QString::fromStdString(io::formatTitles())));
+// What lies to the left was, what lies to the right is.
+void MarksPainter::paintDivider(QPainter& painter, const QSize& size) const {
+    const session::Comparing& comparing = workshop_.comparing();
+    painter.setFont(typeface(12, QFont::DemiBold));
+    const double y = size.height() - 34;
+    if (comparing.held()) {
+        painter.setPen(paper::wood);
+        painter.drawText(QPointF(besideSizes, y), comparing.display() ? "As it came in" : "Showing what it was …");
+        return;
+    }
+    if (!comparing.other()) return;
+    const double x = std::round(comparing.divider() * size.width()) + 0.5;
+    painter.setPen(QPen(paper::wood, 1.5));
+    painter.drawLine(QPointF(x, 0), QPointF(x, size.height()));
+    painter.setBrush(paper::raised);
+    const QPointF grip(x, size.height() * 0.5);
+    painter.drawEllipse(grip, 9, 9);
+    for (const double side : {-1.0, 1.0})
+        painter.drawPolyline(
+            QPolygonF({grip + QPointF(2 * side, -3), grip + QPointF(5 * side, 0), grip + QPointF(2 * side, 3)}));
+    const QString was = comparing.nameOfOther();
+    painter.drawText(QPointF(x - 12 - painter.fontMetrics().horizontalAdvance(was), y), was);
+    painter.drawText(QPointF(x + 12, y), "now");
 }
 
 }  // namespace zither::desktop

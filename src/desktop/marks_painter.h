@@ -1,5 +1,5 @@
 // What is painted over the part: glyphs at the places of defects, the legend of the lens, the handle of the section,
-// hints; and what is said where there is no part.
+// the line between what was and what is, hints.
 #pragma once
 
 #include <QPainter>
@@ -24,8 +24,17 @@ public:
     // `moving`: while the camera moves nothing is asked about what is hidden.
     void paint(QPainter& painter, const QSize& size, bool moving);
 
+    // The same without what is only for whoever sits before it.
+    void paintForPicture(QPainter& painter, const QSize& size);
+    // The triangle that the pointer is over: its value is marked on the histogram.
+    void pointAt(std::optional<mesh::TriangleId> triangle) { pointed_ = triangle; }
+
     // The finding whose glyph is within reach of a point of the view; nothing where there is none.
     [[nodiscard]] std::optional<std::size_t> findingAt(const QPointF& at) const;
+    // What a glyph stands for that gathers several: the box around their places; nothing where there is none.
+    [[nodiscard]] std::optional<mesh::Box> gatheredAt(const QPointF& at) const;
+    // How many places a glyph stands for, for tests: 0 where there is none.
+    [[nodiscard]] std::size_t countAt(const QPointF& at) const;
 
     // Where the lens's histogram stands; empty where there is none.
     [[nodiscard]] const QRectF& histogram() const { return histogram_; }
@@ -48,21 +57,24 @@ private:
         check::DefectClass defect;
         bool hidden = false;  // behind the surface
         bool chosen = false;
+        std::size_t count = 1;  // places that it stands for
+        mesh::Box box = {};     // around them
     };
 
     void collect(const QRect& view, bool moving);
+    // Places that would overlap gather in one.
     void collectOf(check::DefectClass defect, const QRect& view, bool moving);
-    // Those that lie so many pixels from each other.
-    void collectApart(double apart, check::DefectClass defect, const QRect& view, bool moving);
+    [[nodiscard]] const Spot* spotAt(const QPointF& at) const;
     [[nodiscard]] bool isSeen(const check::Finding& f) const;
     [[nodiscard]] bool isHidden(const Spot& spot, const check::Finding& f) const;
-    void paintSpots(QPainter& painter) const;
+    void paintSpots(QPainter& painter, bool moving) const;
     void paintLoss(QPainter& painter, const QRect& view) const;
     void paintLegend(QPainter& painter, const QSize& size);
     void paintStretch(QPainter& painter) const;
+    void paintPointed(QPainter& painter) const;
     void paintHints(QPainter& painter, const QSize& size) const;
-    void paintEmpty(QPainter& painter, const QSize& size) const;
     void paintSectionHandle(QPainter& painter) const;
+    void paintDivider(QPainter& painter, const QSize& size) const;
 
     const session::Workshop& workshop_;
     const session::Camera& camera_;
@@ -71,6 +83,7 @@ private:
     std::vector<Spot> spots_;
     QRectF histogram_;
     std::optional<std::pair<double, double>> stretch_;  // of values
+    std::optional<mesh::TriangleId> pointed_;
 };
 
 }  // namespace zither::desktop

@@ -39,6 +39,7 @@ uniform vec3 leftAcross;
 uniform vec2 left;
 uniform bool edges;
 uniform bool hatchInside;
+uniform float covers;
 uniform bool coated;
 uniform samplerBuffer coat;
 out vec4 colour;
@@ -69,7 +70,7 @@ void main() {
         shaded = mix(shaded, edgeInk, strength);
     }
     if (ghost) shaded = mix(shaded, paperColour, 0.55);
-    colour = vec4(shaded, 1.0);
+    colour = vec4(shaded, covers);
 })";
 
 constexpr const char* lineVertex = R"(#version 330 core
@@ -268,6 +269,13 @@ void PartRenderer::drawSurface(const session::Sight& sight, const QMatrix4x4& ma
     surface_.setUniformValue("edges", sight.edges);
     surface_.setUniformValue("hatchInside", sight.hatchInside);
     surface_.setUniformValue("coated", hasCoat_);
+    surface_.setUniformValue("covers", sight.seeThrough ? 0.3F : 1.0F);
+    if (sight.seeThrough) {
+        // Whatever lies in front: layers over each other, in any order.
+        glDisable(GL_DEPTH_TEST);
+        glEnable(GL_BLEND);
+        glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
+    }
     surface_.setUniformValue("coat", 0);
     glActiveTexture(GL_TEXTURE0);
     glBindTexture(GL_TEXTURE_BUFFER, coatTexture_);
@@ -275,6 +283,8 @@ void PartRenderer::drawSurface(const session::Sight& sight, const QMatrix4x4& ma
     glDrawArrays(GL_TRIANGLES, 0, static_cast<GLsizei>(3 * display_->mesh().triangles.size()));
     fullArray_.release();
     surface_.release();
+    glDisable(GL_BLEND);
+    glEnable(GL_DEPTH_TEST);
 }
 
 void PartRenderer::drawSection(const QMatrix4x4& matrix) {

@@ -1,4 +1,5 @@
-// Parts and their shells: size, volume, direction, what encloses them.
+// Parts and the shells of the one in front that matter: size, volume, direction. It lies over the edge of the view, and
+// folds away to its title.
 #pragma once
 
 #include <QWidget>
@@ -12,6 +13,13 @@ class PartsPanel : public QWidget {
 public:
     explicit PartsPanel(session::Workshop& workshop, QWidget* parent = nullptr);
     [[nodiscard]] QRectF partRect(std::size_t part) const;
+    // As large as what it has to show.
+    [[nodiscard]] QSize wantedSize() const;
+    // Where it is folded away or unfolded.
+    [[nodiscard]] QRectF titleRect() const;
+
+Q_SIGNALS:
+    void sizeChanged();
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -30,6 +38,8 @@ private:
     };
     void refresh();
     void addShells(std::size_t part, double& y);
+    [[nodiscard]] bool folded() const;
+    void drawTitle(QPainter& painter) const;
     void drawLine(QPainter& painter, const Line& line) const;
 
     session::Workshop& workshop_;

@@ -3,7 +3,11 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 #include <utility>
+
+#include "session/inks.h"
+#include "session/outline.h"
 
 namespace zither::desktop {
 
@@ -17,13 +21,12 @@ constexpr double zoomANotch = 1.0015;
 }  // namespace
 
 Point PointerTools::pointUnder(const QPointF& at) const {
-    const session::Look* look = workshop_.looks().shown();
-    if (!look) return Point::Zero();
+    const auto display = workshop_.looks().display();
+    if (!display) return Point::Zero();
     const Point origin = camera_.rayOrigin(at);
-    if (const auto hit = look->display->met(origin, camera_.direction()))
-        return origin + hit->along * camera_.direction();
+    if (const auto hit = display->met(origin, camera_.direction())) return origin + hit->along * camera_.direction();
     // Beside the part: the point at the depth of its centre.
-    const double depth = camera_.direction().dot(look->display->box.centre() - origin);
+    const double depth = camera_.direction().dot(display->box.centre() - origin);
     return origin + depth * camera_.direction();
 }
 
@@ -48,6 +51,10 @@ void PointerTools::press(const QMouseEvent& event) {
     dragsStretch_ = event.button() == Qt::LeftButton && !workshop_.trial().current() &&
                     marks_.histogram().adjusted(-beside, -beside, beside, beside).contains(event.position()) &&
                     !marks_.histogram().isEmpty();
+    constexpr double besideDivider = 7;
+    dragsDivider_ =
+        event.button() == Qt::LeftButton && workshop_.comparing().other() &&
+        std::abs(workshop_.comparing().divider() * camera_.viewport().width() - event.position().x()) < besideDivider;
     if (event.button() == Qt::RightButton) pivot_ = pointUnder(event.position());
 }
 
@@ -75,6 +82,10 @@ bool PointerTools::move(const QMouseEvent& event) {
         if (const auto at = pointOnPart(event.position())) brush_.go(*at);
         return false;
     }
+    if (dragsDivider_) {
+        workshop_.comparing().setDivider(event.position().x() / std::max(1.0, camera_.viewport().width()));
+        return false;
+    }
     if (dragsSection_ && workshop_.sectioning().position()) {
         dragSection(way);
         return false;
@@ -83,8 +94,10 @@ bool PointerTools::move(const QMouseEvent& event) {
         dragStretch(event.position());
         return false;
     }
-    if ((event.buttons() & Qt::LeftButton) && (event.modifiers() & Qt::ShiftModifier)) pickAt(event.position(), true);
-    if (event.buttons() & Qt::LeftButton) return false;
+    if (event.buttons() & Qt::LeftButton) {
+        if (!workshop_.measuring().on()) outlineTo(event);
+        return false;
+    }
     if (event.buttons() & Qt::RightButton) {
         camera_.orbit(way, pivot_);
         return true;
@@ -100,16 +113,24 @@ void PointerTools::release(const QMouseEvent& event) {
         return;
     }
     if (brush_.drawing()) return brush_.end();
-    if (std::exchange(dragsSection_, false)) return;
+    if (std::exchange(dragsSection_, false) || std::exchange(dragsDivider_, false)) return;
     if (std::exchange(dragsStretch_, false)) {
         marks_.markStretch({});
         return;
     }
     const bool clicked = (event.position() - pressed_).manhattanLength() < clickReach;
-    if (event.button() != Qt::LeftButton || !clicked) return;
+    if (event.button() != Qt::LeftButton) return;
+    if (std::exchange(drawsOver_, false)) return;
+    if (!outline_.isEmpty()) return pickOutlined(event.modifiers());
+    if (!clicked) return;
+    if (workshop_.measuring().on()) return measureAt(event.position());
     const bool add = event.modifiers() & Qt::ShiftModifier;
     const auto finding = marks_.findingAt(event.position());
-    if (finding && !add)
+    const auto gathered = marks_.gatheredAt(event.position());
+    if (gathered && !add && gathered->diagonal() > 0)
+        // Several places: they come apart where one looks closer.
+        workshop_.choice().lookAt(gathered->centre(), gathered->diagonal());
+    else if (finding && !add)
         workshop_.choice().chooseFinding(*finding);
     else
         pickAt(event.position(), add);
@@ -124,6 +145,82 @@ void PointerTools::pickAt(const QPointF& at, bool add) {
         workshop_.picking().pickTriangle(hit->triangle, origin + hit->along * camera_.direction(), add);
     else if (!add)
         workshop_.picking().set({});
+}
+
+void PointerTools::setPickWidth(double pixels) {
+    constexpr double narrowest = 2;
+    constexpr double widest = 200;
+    pickWidth_ = std::clamp(pixels, narrowest, widest);
+}
+
+void PointerTools::measureAt(const QPointF& at) {
+    const auto display = workshop_.looks().display();
+    if (!display) return;
+    const Point origin = camera_.rayOrigin(at);
+    const auto hit = display->met(origin, camera_.direction());
+    if (!hit) return workshop_.measuring().finish();
+    const Point on = origin + hit->along * camera_.direction();
+    // A corner that looks near is meant.
+    Point meant = on;
+    double nearest = 9;  // pixels
+    for (unsigned k = 0; k < 3; ++k) {
+        const Point& corner = display->mesh().corner(hit->triangle, k);
+        const QPointF way = camera_.toScreen(corner) - at;
+        if (const double away = std::hypot(way.x(), way.y()); away < nearest) {
+            nearest = away;
+            meant = corner;
+        }
+    }
+    workshop_.measuring().add(hit->triangle, on, meant);
+}
+
+void PointerTools::drawOver(const QPointF& at) {
+    const session::Look* look = workshop_.looks().kept();
+    if (!look || workshop_.trial().current()) return;
+    QPolygonF disc;
+    constexpr int corners = 24;
+    for (int i = 0; i < corners; ++i) {
+        const double angle = 2 * std::numbers::pi * i / corners;
+        disc << at + 0.5 * pickWidth_ * QPointF(std::cos(angle), std::sin(angle));
+    }
+    workshop_.picking().pickThese(session::trianglesWithin(*look->display, camera_, disc, session::Reach::Shown),
+                                  session::Picking::Way::Add);
+}
+
+void PointerTools::outlineTo(const QMouseEvent& event) {
+    const QPointF at = event.position();
+    const bool line = event.modifiers() & Qt::ControlModifier;
+    if (outline_.isEmpty() && (event.modifiers() & Qt::ShiftModifier) && !line) {
+        drawsOver_ = true;
+        return drawOver(at);
+    }
+    if ((at - pressed_).manhattanLength() < clickReach || drawsOver_) return;
+    if (line) {
+        if (outline_.isEmpty()) outline_ << pressed_;
+        outline_ << at;
+    } else {
+        outline_ = QPolygonF({pressed_, {at.x(), pressed_.y()}, at, {pressed_.x(), at.y()}});
+    }
+}
+
+void PointerTools::pickOutlined(Qt::KeyboardModifiers modifiers) {
+    const QPolygonF outline = std::exchange(outline_, {});
+    const session::Look* look = workshop_.looks().kept();
+    if (!look || workshop_.trial().current()) return;
+    using Way = session::Picking::Way;
+    const Way way = modifiers & Qt::AltModifier ? Way::Take : modifiers & Qt::ShiftModifier ? Way::Add : Way::Replace;
+    workshop_.picking().pickThese(session::trianglesWithin(*look->display, camera_, outline,
+                                                           through_ ? session::Reach::Through : session::Reach::Seen),
+                                  way);
+}
+
+void PointerTools::paint(QPainter& painter) const {
+    if (outline_.isEmpty()) return;
+    painter.setPen(QPen(session::paper::picked, 1.3, Qt::DashLine));
+    QColor fill = session::paper::picked;
+    fill.setAlphaF(0.12F);
+    painter.setBrush(fill);
+    painter.drawPolygon(outline_);
 }
 
 void PointerTools::doubleClick(const QMouseEvent& event) {

@@ -1,8 +1,12 @@
-// The mouse over the view: left picks, right turns, middle pans, the wheel zooms; handles are dragged, the section's
-// too; where the brush is on the desk left draws a stroke; a drag over the lens's histogram picks what has such values.
+// The mouse over the view: left picks - what is clicked, what a rectangle or (Ctrl) a line drawn around holds, what is
+// drawn over (Shift) - right turns, middle pans, the wheel zooms; handles are dragged, the section's
+// too; where the brush is on the desk left draws a stroke; a drag over the lens's histogram picks what has such values;
+// the line between what was and what is follows a drag.
 #pragma once
 
 #include <QMouseEvent>
+#include <QPainter>
+#include <QPolygonF>
 #include <QWheelEvent>
 
 #include "desktop/handle_tools.h"
@@ -29,9 +33,19 @@ public:
     void release(const QMouseEvent& event);
     void doubleClick(const QMouseEvent& event);
     bool wheel(const QWheelEvent& event);
+    // What is being drawn around, and how wide the pick draws.
+    void paint(QPainter& painter) const;
+    // Also what is hidden belongs to what is drawn around.
+    void setPicksThrough(bool through) { through_ = through; }
+    void setPickWidth(double pixels);
+    [[nodiscard]] double pickWidth() const { return pickWidth_; }
 
 private:
     void pickAt(const QPointF& at, bool add);
+    void measureAt(const QPointF& at);
+    void drawOver(const QPointF& at);
+    void outlineTo(const QMouseEvent& event);
+    void pickOutlined(Qt::KeyboardModifiers modifiers);
     void dragSection(const QPointF& way);
     void dragStretch(const QPointF& to);
     [[nodiscard]] mesh::Point pointUnder(const QPointF& at) const;
@@ -49,6 +63,11 @@ private:
     bool dragsHandle_ = false;
     bool dragsSection_ = false;
     bool dragsStretch_ = false;
+    bool dragsDivider_ = false;
+    bool drawsOver_ = false;
+    QPolygonF outline_;  // on the screen; empty: nothing is drawn around
+    bool through_ = false;
+    double pickWidth_ = 16;
 };
 
 }  // namespace zither::desktop

@@ -45,7 +45,7 @@ void RayCanvas::draw() {
     timer.start();
     const QSize all = pixels();
     const QSize drawn = (QSizeF(all) / coarseness_).toSize().expandedTo(QSize(1, 1));
-    picture_ = imageOf(session::paintedByRays(sight_, drawn, {}, closeUp_));
+    picture_ = imageOf(session::paintedByRays(sight_, drawn, {}, closeUps_));
     const double ms = static_cast<double>(timer.nsecsElapsed()) / 1e6;
     fullFrameMs_ = ms * coarseness_ * coarseness_;
     stale_ = false;
@@ -55,7 +55,7 @@ void RayCanvas::draw() {
 
 void RayCanvas::smooth() {
     const draw::Shift& shift = draw::smoothingShifts[static_cast<std::size_t>(samples_)];
-    draw::Picture sample = session::paintedByRays(sight_, pixels(), {shift.x, shift.y}, closeUp_);
+    draw::Picture sample = session::paintedByRays(sight_, pixels(), {shift.x, shift.y}, closeUps_);
     if (samples_ == 0)
         sum_ = std::move(sample);
     else

@@ -37,7 +37,7 @@ private:
 
     Pace pace_;
     session::Sight sight_;
-    draw::CloseUp closeUp_;
+    session::CloseUps closeUps_;
     QImage picture_;
     bool stale_ = true;
     bool moving_ = false;

@@ -6,6 +6,7 @@
 #include <QToolTip>
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "desktop/theme.h"
 
@@ -17,18 +18,22 @@ using session::MarkState;
 using session::StringRow;
 
 namespace {
-constexpr double titleHeight = 26;
-// A string without marks is only read, and lower than others: the part has more room. So many others have their full
-// height; the panel is as high however many there are, so that the view does not jump.
-constexpr double rowHeight = 18;
-constexpr double calmHeight = 13;
-constexpr double roomForMarked = 6;
-constexpr double nameWidth = 178;
-constexpr double valueWidth = 172;
+constexpr double titleHeight = 20;
+constexpr double tallRow = 20;
+constexpr double lowRow = 15;
+// So much all that ring take together, at lowRow each where they are many.
+constexpr double roomForRinging = 130;
+constexpr double thinRow = 3;
+constexpr double besideThin = 4;
+constexpr double nameWidth = 150;
+constexpr double valueWidth = 150;
 constexpr double dragStarts = 5;
 
-bool isCalm(const StringRow& row) {
-    return row.met && row.marks.empty();
+QString inWords(std::size_t count) {
+    static const QStringList words = {"none",  "one",   "two",  "three", "four",   "five",  "six",
+                                      "seven", "eight", "nine", "ten",   "eleven", "twelve"};
+    return count < static_cast<std::size_t>(words.size()) ? words[static_cast<qsizetype>(count)]
+                                                          : QString::number(count);
 }
 
 }  // namespace
@@ -38,27 +43,61 @@ StringsPanel::StringsPanel(session::Workshop& workshop, QWidget* parent) : QWidg
     setMouseTracking(true);
     connect(&workshop_.looks(), &session::Looks::changed, this, &StringsPanel::refresh);
     connect(&workshop_.judging(), &session::Judging::changed, this, &StringsPanel::refresh);
+    connect(&workshop_.looks(), &session::Looks::heardAnother, this, &StringsPanel::refresh);
     connect(&workshop_.trial(), &session::Trial::changed, this, &StringsPanel::refresh);
     connect(&workshop_.choice(), &session::Choice::changed, this, &StringsPanel::refresh);
+    connect(&workshop_.preferences(), &session::Preferences::changed, this, &StringsPanel::refresh);
     refresh();
 }
 
 void StringsPanel::refresh() {
     rows_ = session::stringRows(workshop_);
-    const auto count = static_cast<double>(rows_.size());
-    const auto marked =
-        static_cast<double>(rows_.size()) - static_cast<double>(std::count_if(rows_.begin(), rows_.end(), isCalm));
-    const double room = (rowHeight - calmHeight) * std::min(roomForMarked, count);
-    const double more = marked > 0 ? std::min(rowHeight - calmHeight, room / marked) : 0;
-    const double rest = count > marked ? (room - more * marked) / (count - marked) : 0;
-    tops_.assign(1, titleHeight);
-    for (const StringRow& row : rows_) tops_.push_back(tops_.back() + calmHeight + (isCalm(row) ? rest : more));
-    setFixedHeight(static_cast<int>(std::ceil(titleHeight + calmHeight * count + room + 8)));
+    hovered_.reset();
+    layOut();
     update();
 }
 
+bool StringsPanel::rings(const StringRow& row) const {
+    const bool changes =
+        workshop_.trial().current() &&
+        std::any_of(row.marks.begin(), row.marks.end(), [](const Mark& m) { return m.state != MarkState::Stays; });
+    return !row.met || changes || (row.defect && workshop_.choice().chosenClass() == row.defect);
+}
+
+bool StringsPanel::folded() const {
+    return !workshop_.preferences().isShown(session::Preferences::Panel::Strings);
+}
+
+void StringsPanel::layOut() {
+    places_.assign(rows_.size(), {});
+    std::size_t ringing = 0;
+    for (std::size_t i = 0; i < rows_.size(); ++i) {
+        places_[i].thin = folded() || !rings(rows_[i]);
+        if (!places_[i].thin) ++ringing;
+    }
+    const double height = std::clamp(
+        std::floor(roomForRinging / static_cast<double>(std::max<std::size_t>(1, ringing))), lowRow, tallRow);
+    double y = folded() ? 2 : titleHeight;
+    for (Place& p : places_) {
+        if (p.thin) continue;
+        p.top = y;
+        p.height = height;
+        y += height;
+    }
+    const double first = y;
+    if (ringing < rows_.size()) y += besideThin;
+    for (Place& p : places_) {
+        if (!p.thin) continue;
+        p.top = y;
+        p.height = thinRow;
+        y += thinRow;
+    }
+    thin_ = QRectF(0, first, width(), y - first);
+    setFixedHeight(static_cast<int>(std::ceil(y + besideThin)));
+}
+
 QRectF StringsPanel::rowRect(std::size_t row) const {
-    return {nameWidth, tops_[row], stringWidth(), tops_[row + 1] - tops_[row]};
+    return {nameWidth, places_[row].top, stringWidth(), places_[row].height};
 }
 
 double StringsPanel::stringWidth() const {
@@ -87,20 +126,23 @@ void StringsPanel::paintEvent(QPaintEvent*) {
     painter.fillRect(rect(), paper::ground);
     painter.setPen(paper::line);
     painter.drawLine(0, 0, width(), 0);
+    if (!folded()) drawTitle(painter);
+    drawSlab(painter);
+    for (std::size_t i = 0; i < rows_.size(); ++i) places_[i].thin ? drawThin(painter, i) : drawRow(painter, i);
+    drawThinNames(painter);
+}
+
+void StringsPanel::drawTitle(QPainter& painter) const {
     painter.setFont(typeface(11, QFont::DemiBold));
     painter.setPen(paper::quiet);
-    painter.drawText(QPointF(14, 17), "STRINGS");
+    painter.drawText(QPointF(14, 15), "STRINGS");
     painter.setFont(typeface(11));
-    if (workshop_.looks().kept()) {
-        const int axis = workshop_.choice().axis();
-        const double length = workshop_.looks().kept()->survey->mass.size.extent()[axis];
-        painter.drawText(QPointF(74, 17),
-                         QString("along %1 · %2 %3")
-                             .arg(QChar("XYZ"[axis]))
-                             .arg(session::shortNumber(length), workshop_.parts().current()->unit.name));
-    }
-    drawSlab(painter);
-    for (std::size_t i = 0; i < rows_.size(); ++i) drawRow(painter, i);
+    if (!workshop_.looks().kept()) return;
+    const int axis = workshop_.choice().axis();
+    const double length = workshop_.looks().kept()->survey->mass.size.extent()[axis];
+    painter.drawText(QPointF(74, 15), QString("along %1 · %2 %3")
+                                          .arg(QChar("XYZ"[axis]))
+                                          .arg(session::shortNumber(length), workshop_.parts().current()->unit.name));
 }
 
 void StringsPanel::drawSlab(QPainter& painter) const {
@@ -118,13 +160,14 @@ void StringsPanel::drawSlab(QPainter& painter) const {
     } else {
         return;
     }
-    const QRectF slab(QPointF(xOf(from), titleHeight - 4), QPointF(xOf(to), height() - 6));
+    const QRectF slab(QPointF(xOf(from), folded() ? 1 : titleHeight - 4), QPointF(xOf(to), height() - 3));
     QColor fill = paper::spruce;
     fill.setAlphaF(0.16F);
     painter.fillRect(slab, fill);
     painter.setPen(QPen(paper::spruce, 1.5));
     painter.drawLine(slab.topLeft(), slab.bottomLeft());
     painter.drawLine(slab.topRight(), slab.bottomRight());
+    if (folded()) return;
     painter.setFont(typeface(11, QFont::DemiBold));
     const QString text = QString("slab %1–%2 %3   Esc: whole part")
                              .arg(session::shortNumber(worldAt(from)), session::shortNumber(worldAt(to)),
@@ -141,32 +184,80 @@ void StringsPanel::drawRow(QPainter& painter, std::size_t index) const {
     const bool chosen = row.defect && workshop_.choice().chosenClass() == row.defect;
     const QColor ink = row.sign ? row.sign->ink : paper::quiet;
     const double high = rect.height();
-    const int size = isCalm(row) ? 11 : 12;
     if (chosen) painter.fillRect(QRectF(4, rect.top(), width() - 8, high), paper::chosen);
-    if (row.sign)
-        drawGlyph(painter, *row.sign->glyph, QPointF(20, rect.center().y()), {isCalm(row) ? 8.0 : 9.0, ink, fails});
-    painter.setFont(typeface(size, fails || chosen ? QFont::DemiBold : QFont::Normal));
+    if (row.sign) drawGlyph(painter, *row.sign->glyph, QPointF(20, rect.center().y()), {9, ink, fails});
+    painter.setFont(typeface(12, fails || chosen ? QFont::DemiBold : QFont::Normal));
     painter.setPen(fails ? paper::ink : paper::quiet);
-    painter.drawText(QRectF(34, rect.top(), nameWidth - 40, high), Qt::AlignVCenter, row.title);
+    const QRectF name(32, rect.top(), nameWidth - 36, high);
+    painter.drawText(name, Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(row.title, Qt::ElideRight, static_cast<int>(name.width())));
     // The string itself: thick where it is out of tune.
-    QColor line = fails ? ink : paper::line.darker(112);
-    painter.setPen(QPen(line, fails ? 1.6 : 1));
-    const double below = isCalm(row) ? std::floor(high / 2) + 0.5 : 4.5;
-    painter.drawLine(QPointF(rect.left(), rect.bottom() - below), QPointF(rect.right(), rect.bottom() - below));
+    painter.setPen(QPen(fails ? ink : paper::line.darker(112), fails ? 1.6 : 1));
+    painter.drawLine(QPointF(rect.left(), rect.bottom() - 4.5), QPointF(rect.right(), rect.bottom() - 4.5));
     drawMarks(painter, row, rect);
-    painter.setFont(typeface(size, QFont::DemiBold));
+    painter.setFont(typeface(12, QFont::DemiBold));
     painter.setPen(fails ? ink : paper::spruce);
-    painter.drawText(QRectF(rect.right() + 8, rect.top(), 62, high), Qt::AlignVCenter | Qt::AlignRight, row.value);
+    painter.drawText(QRectF(rect.right() + 6, rect.top(), 62, high), Qt::AlignVCenter | Qt::AlignRight, row.value);
     painter.setFont(typeface(11));
     painter.setPen(paper::quiet);
-    painter.drawText(QRectF(rect.right() + 78, rect.top(), 66, high), Qt::AlignVCenter, row.limit);
-    painter.setPen(QPen(fails ? ink : paper::spruce, 1.6, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-    const QPointF tick(width() - 20, rect.center().y());
-    if (row.value.isEmpty() || row.noted) return;
-    if (fails)
-        painter.drawLine(tick + QPointF(-4, 0), tick + QPointF(4, 0));
-    else
-        painter.drawPolyline(QPolygonF({tick + QPointF(-4, 0), tick + QPointF(-1, 3), tick + QPointF(4, -4)}));
+    painter.drawText(QRectF(rect.right() + 78, rect.top(), 70, high), Qt::AlignVCenter, row.limit);
+}
+
+// A line, with a tick where something is noted; its name is told when it is pointed at.
+void StringsPanel::drawThin(QPainter& painter, std::size_t index) const {
+    const StringRow& row = rows_[index];
+    const QRectF rect = rowRect(index);
+    const bool pointedAt = hovered_ == index;
+    const QColor ink = row.sign ? row.sign->ink : paper::quiet;
+    const double y = std::floor(rect.bottom()) - 0.5;
+    painter.setPen(QPen(pointedAt || !row.met ? ink : paper::line.darker(112), pointedAt ? 1.6 : 1));
+    // A string that is still being listened to is dashed.
+    if (row.listening) painter.setPen(QPen(paper::wood, 1, Qt::DashLine));
+    painter.drawLine(QPointF(rect.left(), y), QPointF(rect.right(), y));
+    // More than one a pixel shows nothing more.
+    std::vector<std::uint8_t> taken(static_cast<std::size_t>(rect.width()) + 1, 0);
+    for (const Mark& m : row.marks) {
+        std::uint8_t& there = taken[static_cast<std::size_t>(m.at * rect.width())];
+        if (std::exchange(there, std::uint8_t{1}) == 0) painter.fillRect(QRectF(xOf(m.at) - 1, y - 3, 2, 3), ink);
+    }
+}
+
+QString StringsPanel::thinSummary() const {
+    std::size_t inTune = 0;
+    std::size_t noted = 0;
+    std::size_t out = 0;
+    std::size_t listening = 0;
+    for (std::size_t i = 0; i < rows_.size(); ++i) {
+        const session::Looks& looks = workshop_.looks();
+        if (!places_[i].thin || (!looks.kept() && !looks.listening())) continue;
+        ++(rows_[i].listening ? listening : !rows_[i].met ? out : rows_[i].noted ? noted : inTune);
+    }
+    QStringList said;
+    if (listening > 0) said << "listening to " + inWords(listening);
+    if (out > 0) said << inWords(out) + " out";
+    if (inTune > 0) said << inWords(inTune) + " in tune";
+    if (noted > 0) said << inWords(noted) + " noted";
+    return said.join(", ");
+}
+
+// What is pointed at, or all in a few words.
+void StringsPanel::drawThinNames(QPainter& painter) const {
+    if (thin_.height() <= besideThin) return;
+    const QRectF name(32, thin_.top(), nameWidth - 36, thin_.height() + besideThin);
+    painter.setFont(typeface(11));
+    painter.setPen(paper::quiet);
+    if (!hovered_ || !places_[*hovered_].thin) {
+        painter.drawText(name, Qt::AlignVCenter | Qt::TextWordWrap, thinSummary());
+        return;
+    }
+    const StringRow& row = rows_[*hovered_];
+    if (row.sign) drawGlyph(painter, *row.sign->glyph, QPointF(20, name.center().y()), {9, row.sign->ink, false});
+    painter.setPen(paper::ink);
+    painter.drawText(name, Qt::AlignVCenter | Qt::TextWordWrap, row.title);
+    painter.drawText(QRectF(width() - valueWidth + 6, name.top(), 62, name.height()), Qt::AlignVCenter | Qt::AlignRight,
+                     row.value);
+    painter.setPen(paper::quiet);
+    painter.drawText(QRectF(width() - valueWidth + 78, name.top(), 70, name.height()), Qt::AlignVCenter, row.limit);
 }
 
 // Marks as tall as their size; dense places pile up into a denser, taller block.
@@ -206,10 +297,9 @@ void StringsPanel::drawMarks(QPainter& painter, const StringRow& row, const QRec
 // ---- mouse
 
 std::optional<std::size_t> StringsPanel::rowAt(double y) const {
-    if (y < titleHeight) return std::nullopt;
-    const auto after = std::upper_bound(tops_.begin(), tops_.end(), y);
-    if (after == tops_.end()) return std::nullopt;
-    return static_cast<std::size_t>(after - tops_.begin()) - 1;
+    for (std::size_t i = 0; i < places_.size(); ++i)
+        if (y >= places_[i].top && y < places_[i].top + places_[i].height) return i;
+    return std::nullopt;
 }
 
 std::optional<StringsPanel::Hit> StringsPanel::markAt(const QPointF& at) const {
@@ -263,11 +353,17 @@ void StringsPanel::mouseMoveEvent(QMouseEvent* event) {
         update();
         return;
     }
+    if (const auto row = rowAt(event->position().y()); row != std::exchange(hovered_, row)) update();
     const auto hit = markAt(event->position());
     setCursor(hit ? Qt::PointingHandCursor : Qt::ArrowCursor);
     if (hit && workshop_.looks().kept()) {
         QToolTip::showText(event->globalPosition().toPoint(), tipOf(*hit), this);
     }
+}
+
+void StringsPanel::leaveEvent(QEvent*) {
+    hovered_.reset();
+    update();
 }
 
 void StringsPanel::mouseReleaseEvent(QMouseEvent* event) {

@@ -23,6 +23,7 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    void leaveEvent(QEvent* event) override;
 
 private:
     struct Hit {
@@ -30,7 +31,15 @@ private:
         std::size_t mark = 0;
     };
     void refresh();
+    void layOut();
+    // Out of tune, chosen, or about to be another: it has its full height, the others lie close together.
+    [[nodiscard]] bool rings(const session::StringRow& row) const;
+    [[nodiscard]] bool folded() const;
+    void drawTitle(QPainter& painter) const;
     void drawRow(QPainter& painter, std::size_t row) const;
+    void drawThin(QPainter& painter, std::size_t row) const;
+    void drawThinNames(QPainter& painter) const;
+    [[nodiscard]] QString thinSummary() const;
     void drawMarks(QPainter& painter, const session::StringRow& row, const QRectF& rect) const;
     void drawSlab(QPainter& painter) const;
     [[nodiscard]] std::optional<std::size_t> rowAt(double y) const;
@@ -44,7 +53,14 @@ private:
 
     session::Workshop& workshop_;
     std::vector<session::StringRow> rows_;
-    std::vector<double> tops_;  // of the rows, and where the last one ends
+    struct Place {
+        double top = 0;
+        double height = 0;
+        bool thin = false;
+    };
+    std::vector<Place> places_;  // of the rows
+    QRectF thin_;                // where the thin ones lie
+    std::optional<std::size_t> hovered_;
     std::optional<double> dragFrom_;
     double dragTo_ = 0;
 };

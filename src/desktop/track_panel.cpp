@@ -18,11 +18,11 @@ using project::StopId;
 
 namespace {
 constexpr double firstX = 96;
-constexpr double firstY = 24;
+constexpr double firstY = 18;
 constexpr double widestColumn = 132;
 constexpr double branchHeight = 47;
 constexpr double radius = 6;
-constexpr double rowHeight = 62;
+constexpr double rowHeight = 55;
 // Further branches are scrolled to: the view keeps its room.
 constexpr int mostRows = 2;
 }  // namespace
@@ -147,7 +147,13 @@ std::optional<StopId> TrackPanel::idAt(const QPointF& at) const {
 
 void TrackPanel::mousePressEvent(QMouseEvent* event) {
     if (event->button() != Qt::LeftButton) return;
-    if (const auto id = idAt(event->position())) workshop_.goTo(*id);
+    const auto id = idAt(event->position());
+    if (!id) return;
+    // With Shift it is held against what is in front; once more lets it go.
+    if (event->modifiers() & Qt::ShiftModifier)
+        workshop_.comparing().setOther(workshop_.comparing().other() == id ? std::nullopt : id);
+    else
+        workshop_.goTo(*id);
 }
 
 void TrackPanel::mouseMoveEvent(QMouseEvent* event) {

@@ -1,4 +1,5 @@
-// The track: every step as a stop; branches below each other. A click goes there.
+// The track: every step as a stop; branches below each other. A click goes there; with Shift
+// the stop is held against what is in front.
 #pragma once
 
 #include <QWidget>

@@ -5,10 +5,12 @@
 #include <QPainter>
 #include <QResizeEvent>
 #include <QWheelEvent>
+#include <cmath>
 #include <limits>
 #include <utility>
 
 #include "check/catalogue.h"
+#include "desktop/measure_marks.h"
 #include "desktop/theme.h"
 #include "mesh/tolerances.h"
 #include "session/inks.h"
@@ -35,7 +37,10 @@ void Viewport::Overlay::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     viewport_.marks_.paint(painter, size(), viewport_.moving_);
     viewport_.handles_.paint(painter);
+    viewport_.paintLead(painter);
     viewport_.paintBrush(painter);
+    viewport_.tools_.paint(painter);
+    paintMeasured(painter, viewport_.workshop_.measuring(), viewport_.camera_);
 }
 
 Viewport::Viewport(session::Workshop& workshop, session::DeskModel& desk, bool card)
@@ -43,6 +48,7 @@ Viewport::Viewport(session::Workshop& workshop, session::DeskModel& desk, bool c
       card_(card ? new CardCanvas(this) : nullptr),
       rays_(new RayCanvas(this)),
       overlay_(new Overlay(*this)),
+      loupe_(new LoupeView(workshop, this)),
       handling_(workshop, desk),
       brushing_(workshop, desk),
       marks_(workshop, camera_, workshop.coating(), workshop.sectioning()),
@@ -73,9 +79,13 @@ Viewport::Viewport(session::Workshop& workshop, session::DeskModel& desk, bool c
     connect(&workshop_.looks(), &session::Looks::changed, this, &Viewport::onLookChanged);
     connect(&workshop_.choice(), &session::Choice::changed, this, &Viewport::refresh);
     connect(&workshop_.coating(), &session::Coating::changed, this, &Viewport::refresh);
+    connect(&workshop_.loupe(), &session::Loupe::changed, overlay_, qOverload<>(&QWidget::update));
+    connect(&workshop_.measuring(), &session::Measuring::changed, overlay_, qOverload<>(&QWidget::update));
+    connect(&workshop_.comparing(), &session::Comparing::changed, this, &Viewport::refresh);
     connect(&workshop_.sectioning(), &session::Sectioning::changed, this, &Viewport::refresh);
     connect(&workshop_.choice(), &session::Choice::placeChosen, this, &Viewport::flyToChosen);
     connect(&workshop_.choice(), &session::Choice::placeShown, this, [this](const mesh::Point& at, double size) {
+        if (workshop_.loupe().on()) return overlay_->update();
         Camera target = camera_;
         target.flyTo(at, size, -camera_.direction());
         flyTo(target);
@@ -87,6 +97,8 @@ void Viewport::resizeEvent(QResizeEvent*) {
     camera_.setViewport(size());
     for (QWidget* layer : {static_cast<QWidget*>(card_), static_cast<QWidget*>(rays_), static_cast<QWidget*>(overlay_)})
         if (layer) layer->resize(size());
+    constexpr int margin = 14;
+    loupe_->move(width() - loupe_->width() - margin, height() - loupe_->height() - margin);
     refresh();
 }
 
@@ -95,17 +107,19 @@ bool Viewport::isInHand() const {
 }
 
 bool Viewport::drawsByRays() const {
-    const session::Look* look = workshop_.looks().shown();
-    return !card_ || (look && look->mesh().triangles.size() > mostOnCard) ||
+    const auto display = workshop_.looks().display();
+    return !card_ || (display && display->mesh().triangles.size() > mostOnCard) ||
            (isInHand() && card_->frameMs() > slowFrameMs);
 }
 
 session::Sight Viewport::sight() const {
     session::Sight s;
-    if (const session::Look* look = workshop_.looks().shown()) s.display = look->display;
+    s.display = workshop_.looks().display();
     s.camera = camera_;
     s.coat = &workshop_.coating().colours();
     s.edges = edges_;
+    s.seeThrough = seeThrough_;
+    s.relief = relief_;
     s.slabAcross = Point::Unit(workshop_.choice().axis());
     s.sectionAxis = workshop_.choice().axis();
     s.slab = workshop_.choice().slab();
@@ -113,6 +127,8 @@ session::Sight Viewport::sight() const {
     s.section = workshop_.sectioning().section();
     s.sectionAt = workshop_.sectioning().position();
     s.sectionLeavesLow = s.sectionAt && marks_.sectionLeavesLow();
+    s.beside = workshop_.comparing().display();
+    s.besideTo = workshop_.comparing().drawnTo();
     if (const auto moved = brushing_.moved(); moved && s.display && s.display->part == moved->of) s.moved = moved;
     // While it is dragged, what would go is a ghost of the part as it is kept.
     if (const steps::Handle* plane = handling_.heldPlane()) {
@@ -134,6 +150,19 @@ void Viewport::paintBrush(QPainter& painter) {
     for (const Point& p : brushing_.crossings())
         drawGlyph(painter, check::selfIntersections.glyph, camera_.toScreen(p),
                   {14, session::inkOf(check::selfIntersections)});
+}
+
+void Viewport::paintLead(QPainter& painter) const {
+    const session::Loupe& loupe = workshop_.loupe();
+    if (!loupe.on() || !loupe.place()) return;
+    const QPointF at = camera_.toScreen(*loupe.place());
+    const QPointF middle = loupe_->pos() + QPointF(LoupeView::across, LoupeView::across) / 2;
+    const QPointF way = middle - at;
+    const double length = std::hypot(way.x(), way.y());
+    painter.setPen(QPen(session::paper::wood, 1.2, Qt::DashLine));
+    painter.setBrush(Qt::NoBrush);
+    if (length > LoupeView::across / 2.0) painter.drawLine(at, at + way * (1 - LoupeView::across / 2.0 / length));
+    painter.drawEllipse(at, 7, 7);
 }
 
 void Viewport::refresh() {
@@ -164,14 +193,14 @@ bool isElsewhere(const mesh::Box& before, const mesh::Box& now) {
 }  // namespace
 
 void Viewport::onLookChanged() {
-    if (const session::Look* look = workshop_.looks().shown()) {
-        const mesh::Box before = std::exchange(shownBox_, look->display->box);
-        camera_.setScene(look->display->box);
+    if (const auto display = workshop_.looks().display()) {
+        const mesh::Box before = std::exchange(shownBox_, display->box);
+        camera_.setScene(display->box);
         // Another part is shown whole; another stop of the same part from where one stands.
         if (workshop_.parts().current() != fittedPart_) {
             fittedPart_ = workshop_.parts().current();
             camera_.lookFrom(Camera::View::Iso);
-            camera_.fit(look->mesh());
+            camera_.fit(display->mesh());
         } else if (isElsewhere(before, shownBox_)) {
             fit();
         }
@@ -182,25 +211,57 @@ void Viewport::onLookChanged() {
 }
 
 void Viewport::fit() {
-    const session::Look* look = workshop_.looks().shown();
-    if (!look) return;
+    const auto display = workshop_.looks().display();
+    if (!display) return;
     Camera target = camera_;
-    target.fit(look->mesh());
+    target.fit(display->mesh());
     flyTo(target);
 }
 
 void Viewport::lookFrom(Camera::View view) {
-    const session::Look* look = workshop_.looks().shown();
-    if (!look) return;
+    const auto display = workshop_.looks().display();
+    if (!display) return;
     Camera target = camera_;
     target.lookFrom(view);
-    target.fit(look->mesh());
+    target.fit(display->mesh());
     flyTo(target);
 }
 
 void Viewport::setEdgesShown(bool shown) {
     edges_ = shown;
     refresh();
+}
+
+void Viewport::setSeenThrough(bool through) {
+    seeThrough_ = through;
+    refresh();
+}
+
+void Viewport::setRelief(bool relief) {
+    relief_ = relief;
+    refresh();
+}
+
+QImage Viewport::picture(double scale) {
+    const QSize pixels = (QSizeF(size()) * scale).toSize();
+    session::CloseUps closeUps;
+    draw::Picture sum;
+    for (const draw::Shift& shift : draw::smoothingShifts) {
+        draw::Picture one = session::paintedByRays(sight(), pixels, {shift.x, shift.y}, closeUps);
+        if (sum.colours.empty())
+            sum = std::move(one);
+        else
+            for (std::size_t i = 0; i < sum.colours.size(); ++i) sum.colours[i] += one.colours[i];
+    }
+    for (draw::Colour& c : sum.colours) c /= static_cast<float>(draw::smoothingShifts.size());
+    const std::vector<std::uint32_t> packed = sum.packed();
+    QImage image =
+        QImage(reinterpret_cast<const uchar*>(packed.data()), sum.width, sum.height, QImage::Format_RGB32).copy();
+    QPainter painter(&image);
+    painter.scale(scale, scale);
+    marks_.paintForPicture(painter, size());
+    paintMeasured(painter, workshop_.measuring(), camera_);
+    return image;
 }
 
 void Viewport::flyTo(const Camera& target) {
@@ -219,7 +280,8 @@ Point Viewport::normalAt(const check::Finding& finding) const {
 
 void Viewport::flyToChosen() {
     const session::Look* look = workshop_.looks().kept();
-    if (!look || !workshop_.choice().chosenFinding()) return;
+    // The loupe shows it: the view keeps its overview.
+    if (!look || !workshop_.choice().chosenFinding() || workshop_.loupe().on()) return overlay_->update();
     const check::Finding& f = look->survey->findings.list[*workshop_.choice().chosenFinding()];
     Camera target = camera_;
     target.flyTo(f.position, f.size, normalAt(f));
@@ -246,12 +308,21 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
 
 void Viewport::mouseMoveEvent(QMouseEvent* event) {
     pointer_ = event->position();
-    if (brushing_.ready()) overlay_->update();
     if (tools_.move(*event)) moved();
+    pointAt(event->position());
+    overlay_->update();
+}
+
+void Viewport::pointAt(const QPointF& at) {
+    const session::Look* look = workshop_.looks().shown();
+    marks_.pointAt(std::nullopt);
+    if (!look || isInHand() || workshop_.coating().coat().values.empty()) return;
+    if (const auto met = look->display->met(camera_.rayOrigin(at), camera_.direction())) marks_.pointAt(met->triangle);
 }
 
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
     tools_.release(*event);
+    overlay_->update();
 }
 
 void Viewport::mouseDoubleClickEvent(QMouseEvent* event) {

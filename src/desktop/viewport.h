@@ -8,6 +8,7 @@
 
 #include "desktop/card_canvas.h"
 #include "desktop/handle_tools.h"
+#include "desktop/loupe_view.h"
 #include "desktop/marks_painter.h"
 #include "desktop/pointer_tools.h"
 #include "desktop/ray_canvas.h"
@@ -27,7 +28,12 @@ public:
     void fit();
     void lookFrom(session::Camera::View view);
     void setEdgesShown(bool shown);
-    // Where a finding is drawn; for tests and for the loupe.
+    void setSeenThrough(bool through);
+    void setRelief(bool relief);
+    // The view as it is, in so many pixels for each of the screen.
+    [[nodiscard]] QImage picture(double scale);
+    [[nodiscard]] PointerTools& tools() { return tools_; }
+    // Where a finding is drawn; for tests.
     [[nodiscard]] QPointF placeOnScreen(std::size_t finding) const;
     [[nodiscard]] bool drawsByRays() const;
     [[nodiscard]] const RayCanvas& rays() const { return *rays_; }
@@ -65,9 +71,12 @@ private:
     void refresh();
     void onLookChanged();
     void flyToChosen();
+    void pointAt(const QPointF& at);
     void flyTo(const session::Camera& target);
     void moved();
     void paintBrush(QPainter& painter);
+    // From the place to the loupe that shows it.
+    void paintLead(QPainter& painter) const;
     // The picture follows the pointer: the next one must come soon.
     [[nodiscard]] bool isInHand() const;
     [[nodiscard]] mesh::Point normalAt(const check::Finding& finding) const;
@@ -76,6 +85,7 @@ private:
     CardCanvas* card_ = nullptr;  // where there is one
     RayCanvas* rays_;
     Overlay* overlay_;
+    LoupeView* loupe_;
     session::Camera camera_;
     QVariantAnimation flight_;
     session::Camera flightFrom_;
@@ -88,6 +98,8 @@ private:
     PointerTools tools_;
     QPointF pointer_;  // last seen
     bool edges_ = true;
+    bool seeThrough_ = false;
+    bool relief_ = true;
     bool moving_ = false;
     const session::Part* fittedPart_ = nullptr;
     mesh::Box shownBox_;  // of what was shown last

@@ -13,6 +13,10 @@ namespace {
 using mesh::Point;
 using mesh::TriangleId;
 
+// Where heights are compared, to either side: in pixels of a picture 600 high.
+constexpr std::array<std::pair<float, float>, 8> around = {
+    {{5, 0}, {3.5F, 3.5F}, {0, 5}, {-3.5F, 3.5F}, {12, 5}, {5, 12}, {-5, 12}, {-12, 5}}};
+
 constexpr int side = 4;  // of a bundle of rays
 static_assert(side * side == space::RayBundle::size);
 
@@ -30,6 +34,8 @@ struct Shade {
     TriangleId triangle = mesh::noIndex;
     bool faces = false;  // the eye sees its outside
     float light = 0.7F;
+    Eigen::Vector3f normal = Eigen::Vector3f::UnitZ();  // towards the eye; of length 1
+    float size = 0;                                     // in pixels, about
     std::array<float, 3> across{};  // by how much a barycentric coordinate changes from pixel to pixel
 };
 
@@ -52,10 +58,12 @@ public:
     }
 
     Picture run() {
+        if (subject_.relief) skin_.resize(picture_.colours.size());
         if (subject_.rays && !subject_.box.empty()) {
             const int rows = (eye_.height + side - 1) / side;
             mesh::parallelFor(static_cast<std::size_t>(rows), 1,
                               [&](std::size_t row) { paintRow(side * static_cast<int>(row)); });
+            if (subject_.relief) showRelief();
         }
         for (const Fill& fill : subject_.fills)
             for (std::size_t i = 0; i + 2 < fill.corners.size(); i += 3)
@@ -68,7 +76,49 @@ public:
 private:
     // ---- the surface
 
+    // What lies behind what was met, layer by layer, each fainter.
+    void paintLayers(int y) {
+        constexpr int layers = 6;
+        constexpr float covers = 0.42F;
+        space::RayBundle rays;
+        space::RayHits hits;
+        Shade shade;
+        rays.direction = into_;
+        const double hair = 1e-7 * subject_.box.diagonal();
+        for (int x = 0; x < eye_.width; x += side) {
+            for (int i = 0; i < side * side; ++i) aim(rays, static_cast<std::size_t>(i), x + i % side, y + i / side);
+            std::array<float, space::RayBundle::size> passes;
+            passes.fill(1);
+            std::array<Colour, space::RayBundle::size> seen;
+            seen.fill(Colour::Zero());
+            for (int layer = 0; layer < layers; ++layer) {
+                subject_.rays->meet(rays, hits, subject_.moved.hidden);
+                bool any = false;
+                for (std::size_t k = 0; k < space::RayBundle::size; ++k) {
+                    if (hits.triangle[k] == space::RayHits::none) continue;
+                    any = true;
+                    const TriangleId t(hits.triangle[k]);
+                    if (shade.triangle != t) shade = shadeOf(*subject_.surface, t);
+                    const int i = static_cast<int>(k);
+                    const Colour colour = shownIn(x + i % side, y + i / side, shade, hits, k);
+                    seen[k] += passes[k] * covers * colour;
+                    passes[k] *= 1 - covers;
+                    if (layer == 0) remember(picture_.at(x + i % side, y + i / side), shade, hits.along[k], false);
+                    rays.near[k] = hits.along[k] + hair;
+                }
+                if (!any) break;
+            }
+            for (std::size_t k = 0; k < space::RayBundle::size; ++k) {
+                const int i = static_cast<int>(k);
+                if (passes[k] < 1)
+                    picture_.colours[picture_.at(x + i % side, y + i / side)] =
+                        seen[k] + passes[k] * subject_.inks.ground;
+            }
+        }
+    }
+
     void paintRow(int y) {
+        if (subject_.seeThrough) return paintLayers(y);
         space::RayBundle rays;
         space::RayHits hits;
         space::RayHits before;  // of what was moved
@@ -150,19 +200,35 @@ private:
         // Beyond what floats hold: far larger than the view.
         if (!std::isfinite(normal.squaredNorm())) return shade;
         const float unit = (shade.faces ? 1.0F : -1.0F) / std::max(normal.norm(), 1e-30F);
+        shade.normal = unit * normal;
         shade.light = 0.40F + 0.56F * std::max(unit * normal.dot(keyLight), 0.0F) +
                       0.16F * std::max(unit * normal.dot(fillLight), 0.0F);
         // Twice the area on the screen.
         const float twice = std::abs(normal.z());
         shade.across = {(std::abs(ac.y() - ab.y()) + std::abs(ac.x() - ab.x())) / twice,
                         (std::abs(ac.y()) + std::abs(ac.x())) / twice, (std::abs(ab.y()) + std::abs(ab.x())) / twice};
+        shade.size = 1 / std::max({shade.across[0], shade.across[1], shade.across[2]});
         return shade;
     }
 
     void paintPixel(int x, int y, const Shade& shade, const space::RayHits& hits, std::size_t k, const Point& from) {
         const std::size_t pixel = picture_.at(x, y);
         const double along = hits.along[k];
+        Colour colour = shownIn(x, y, shade, hits, k);
+        const bool ghost = isGhost(from + along * into_);
+        if (ghost) colour += 0.55F * (subject_.inks.ground - colour);
+        picture_.colours[pixel] = colour;
+        remember(pixel, shade, along, ghost);
+    }
+
+    // What the relief and the lines need to know of a pixel.
+    void remember(std::size_t pixel, const Shade& shade, double along, bool ghost) {
         picture_.depths[pixel] = static_cast<float>(start_ + along);
+        if (subject_.relief) skin_[pixel] = {shade.normal, ghost ? -1 : shade.size};
+    }
+
+    // The colour of a triangle in a pixel.
+    [[nodiscard]] Colour shownIn(int x, int y, const Shade& shade, const space::RayHits& hits, std::size_t k) const {
         Colour base = subject_.coat.empty() ? subject_.inks.clay : coatOf(shade.triangle);
         float light = shade.light;
         if (!shade.faces && subject_.hatchInside) {
@@ -172,8 +238,7 @@ private:
         Colour colour = base * light;
         if (subject_.edges)
             colour += edgeStrength(shade, hits.second[k], hits.third[k]) * (subject_.inks.edge - colour);
-        if (isGhost(from + along * into_)) colour += 0.55F * (subject_.inks.ground - colour);
-        picture_.colours[pixel] = colour;
+        return colour;
     }
 
     [[nodiscard]] Colour coatOf(TriangleId t) const {
@@ -185,12 +250,103 @@ private:
 
     // Edges fade where triangles get smaller than a few pixels.
     static float edgeStrength(const Shade& shade, float second, float third) {
-        const float widest = std::max({shade.across[0], shade.across[1], shade.across[2]});
-        const float strength = smoothStep(2.2F, 9.0F, 1 / widest);
+        const float strength = smoothStep(1.8F, 6.0F, shade.size);
         if (!(strength > 0)) return 0;
         const float nearest =
             std::min({(1 - second - third) / shade.across[0], second / shade.across[1], third / shade.across[2]});
-        return 0.34F * strength * (1 - smoothStep(0.35F, 1.25F, nearest));
+        return 0.38F * strength * (1 - smoothStep(0.35F, 1.25F, nearest));
+    }
+
+    // ---- relief
+
+    // What was painted in a pixel.
+    struct Skin {
+        Eigen::Vector3f normal = Eigen::Vector3f::UnitZ();
+        float size = 0;  // of its triangle, in pixels; 0: nothing is there; negative: a ghost, which has no relief
+    };
+
+    // By how much the depth grows from a pixel to one beside or below it, where the surface goes on flat.
+    [[nodiscard]] float slopeOf(const Skin& s, bool below) const {
+        constexpr float grazing = 0.05F;
+        const float way = below ? -s.normal.y() : s.normal.x();
+        return way / std::max(s.normal.z(), grazing) * static_cast<float>(eye_.pixel);
+    }
+
+    // How strongly the line between two neighbours is drawn, and on which of them.
+    struct Line {
+        float strength = 0;
+        bool onFirst = true;
+    };
+    [[nodiscard]] Line lineBetween(std::size_t p, std::size_t q, bool below) const {
+        constexpr float outline = 0.62F;
+        constexpr float crease = 0.42F;
+        const Skin& a = skin_[p];
+        const Skin& b = skin_[q];
+        if (a.size < 0 || b.size < 0 || (a.size == 0 && b.size == 0)) return {};
+        if (a.size == 0 || b.size == 0) return {outline, b.size == 0};
+        const float step = picture_.depths[q] - picture_.depths[p];
+        // The flatter of the two decides, so that what is seen edge on does not draw lines.
+        const float jump = std::min(std::abs(step - slopeOf(a, below)), std::abs(step - slopeOf(b, below)));
+        const auto pixel = static_cast<float>(eye_.pixel);
+        const float torn = smoothStep(2.5F * pixel, 7 * pixel, jump);
+        if (torn > 0) return {outline * torn, step > 0};
+        // Triangles as small as pixels have edges everywhere.
+        const float large = smoothStep(1.5F, 4.0F, std::min(a.size, b.size));
+        constexpr float cosGentle = 0.94F;  // 20 degrees
+        constexpr float cosSharp = 0.82F;   // 35 degrees
+        return {crease * large * (1 - smoothStep(cosSharp, cosGentle, a.normal.dot(b.normal))), true};
+    }
+
+    // Heights and hollows: a pixel that lies deeper than the middle between those on either side of it is in a hollow.
+    [[nodiscard]] float hollowAt(int x, int y) const {
+        const std::size_t here = picture_.at(x, y);
+        const float depth = picture_.depths[here];
+        const float reach = std::max(1.0F, static_cast<float>(eye_.height) / 600);
+        float sum = 0;
+        for (const auto& [dx, dy] : around) {
+            const int rx = static_cast<int>(std::lround(dx * reach));
+            const int ry = static_cast<int>(std::lround(dy * reach));
+            if (x + rx < 0 || x - rx < 0 || x + rx >= eye_.width || x - rx >= eye_.width || y + ry < 0 || y - ry < 0 ||
+                y + ry >= eye_.height || y - ry >= eye_.height)
+                continue;
+            const std::size_t p = picture_.at(x + rx, y + ry);
+            const std::size_t q = picture_.at(x - rx, y - ry);
+            if (skin_[p].size <= 0 || skin_[q].size <= 0) continue;
+            const float length = std::hypot(static_cast<float>(rx), static_cast<float>(ry));
+            const float deeper =
+                (depth - 0.5F * (picture_.depths[p] + picture_.depths[q])) / (length * static_cast<float>(eye_.pixel));
+            sum += std::clamp(deeper, -1.0F, 1.0F);
+        }
+        return sum / static_cast<float>(around.size());
+    }
+
+    void showRelief() {
+        std::vector<float> light(picture_.colours.size(), 1);
+        std::vector<float> ink(picture_.colours.size(), 0);
+        mesh::parallelFor(static_cast<std::size_t>(eye_.height), 16, [&](std::size_t row) {
+            const int y = static_cast<int>(row);
+            for (int x = 0; x < eye_.width; ++x) {
+                const std::size_t p = picture_.at(x, y);
+                if (skin_[p].size > 0) {
+                    const float hollow = hollowAt(x, y);
+                    light[p] = 1 - (hollow > 0 ? 0.55F : 0.12F) * hollow;
+                }
+                // Each line is looked at from both of its pixels, so that each writes only its own.
+                const auto draw = [&](std::size_t q, bool below, bool first) {
+                    const Line line = first ? lineBetween(p, q, below) : lineBetween(q, p, below);
+                    if (line.onFirst == first) ink[p] = std::max(ink[p], line.strength);
+                };
+                if (x + 1 < eye_.width) draw(p + 1, false, true);
+                if (x > 0) draw(p - 1, false, false);
+                if (y + 1 < eye_.height) draw(picture_.at(x, y + 1), true, true);
+                if (y > 0) draw(picture_.at(x, y - 1), true, false);
+            }
+        });
+        for (std::size_t p = 0; p < picture_.colours.size(); ++p) {
+            Colour& colour = picture_.colours[p];
+            if (light[p] != 1) colour *= light[p];
+            if (ink[p] > 0) colour += ink[p] * (subject_.inks.crease - colour);
+        }
     }
 
     // ---- over it
@@ -346,6 +502,7 @@ private:
     Point into_;
     Eigen::Matrix3d turn_;  // to pixels right, up and towards the eye
     Picture picture_;
+    std::vector<Skin> skin_;    // of each pixel, for relief
     double start_ = 0;          // depth that rays start at
     double through_ = 0;        // how far they go
     std::vector<float> inked_;  // how much of a pixel is of the ink of the lines at work
@@ -353,6 +510,18 @@ private:
 };
 
 }  // namespace
+
+Picture besideEachOther(const Picture& left, const Picture& right) {
+    Picture both(left.width + right.width, left.height, Colour::Zero());
+    for (int y = 0; y < both.height; ++y)
+        for (const auto& [from, at] : {std::pair{&left, 0}, {&right, left.width}}) {
+            const auto row = static_cast<std::ptrdiff_t>(from->at(0, y));
+            const auto to = static_cast<std::ptrdiff_t>(both.at(at, y));
+            std::copy_n(from->colours.begin() + row, from->width, both.colours.begin() + to);
+            std::copy_n(from->depths.begin() + row, from->width, both.depths.begin() + to);
+        }
+    return both;
+}
 
 std::vector<std::uint32_t> Picture::packed() const {
     std::vector<std::uint32_t> result(colours.size());

@@ -1,5 +1,6 @@
-// Pictures of a surface by rays: matte clay with its edges, insides hatched, what lies outside the slab as a ghost, the
-// cap of a section, lines of the findings in front in full ink and through it faintly.
+// Pictures of a surface by rays: matte clay with its edges, creases and outlines in ink, hollows darker than heights
+// (Luft, Colditz & Deussen 2006, from the depths that the picture has anyway), insides hatched, what lies outside the
+// slab as a ghost, the cap of a section, lines of the findings in front in full ink and through it faintly.
 #pragma once
 
 #include <array>
@@ -26,6 +27,7 @@ struct Inks {
     Colour hatch;       // of insides, on
     Colour hatchPaper;  // this
     Colour edge;
+    Colour crease;
 };
 
 // Segments, two points each.
@@ -60,6 +62,9 @@ struct Subject {
     std::span<const std::uint32_t> coat;    // a colour for each triangle, 0xFFBBGGRR; empty: clay
     Inks inks;
     bool edges = true;
+    bool relief = true;  // creases and outlines in ink, hollows darker
+    // The eye sees through the surface to what lies behind it, some layers deep: each lets half of the light through.
+    bool seeThrough = false;
     bool hatchInside = true;
     mesh::Point slabAcross = mesh::Point::UnitX();  // of length 1
     std::optional<Stretch> slab;                    // along it; what lies outside is a ghost

@@ -57,4 +57,7 @@ struct Picture {
     [[nodiscard]] std::vector<std::uint32_t> packed() const;
 };
 
+// Two pictures of one height as one.
+Picture besideEachOther(const Picture& left, const Picture& right);
+
 }  // namespace zither::draw

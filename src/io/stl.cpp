@@ -195,7 +195,7 @@ AsciiPart parseFacets(std::string_view text) {
         if (equalsIgnoringCase(word, "vertex")) {
             // A number may stand in the way of the next keyword only if it is missing: that facet is then unreadable.
             PointF p;
-            bad |= !(cursor.number(p[0]) & cursor.number(p[1]) & cursor.number(p[2]));
+            for (int i = 0; i < 3; ++i) bad |= !cursor.number(p[i]);
             loop.push_back(p);
         } else if (equalsIgnoringCase(word, "facet")) {
             if (inFacet) endFacet();

@@ -204,8 +204,12 @@ Json catalogueJson() {
             if (!p.choices.empty()) one["choices"] = p.choices;
             parameters.push_back(std::move(one));
         }
-        list.push_back(
-            {{"name", step.name}, {"title", step.title}, {"summary", step.summary}, {"parameters", parameters}});
+        list.push_back({{"name", step.name},
+                        {"title", step.title},
+                        {"summary", step.summary},
+                        {"family", step.family->key},
+                        {"words", step.words},
+                        {"parameters", parameters}});
     }
     return list;
 }

@@ -48,7 +48,8 @@ draw::Inks pictureInks() {
             .clay = draw::colourOf(draw::ink::clay),
             .hatch = draw::colourOf(check::misoriented.ink.rgb),
             .hatchPaper = draw::colourOf(draw::ink::hatched),
-            .edge = draw::colourOf(draw::ink::edge)};
+            .edge = draw::colourOf(draw::ink::edge),
+            .crease = draw::colourOf(draw::ink::crease)};
 }
 
 mesh::Outcome<draw::Picture> portraitOf(const check::Surveyed& part, const check::Survey& survey,

@@ -13,6 +13,7 @@ Stop stopOf(steps::DoneStep done) {
     stop.record = std::move(done.record);
     stop.why = std::move(done.why);
     stop.part = std::move(done.part);
+    stop.seconds = done.seconds;
     return stop;
 }
 

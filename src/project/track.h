@@ -22,6 +22,7 @@ struct Stop {
     steps::Record record;
     std::string why;  // of an automatic step
     check::SurveyedPtr part;
+    double seconds = 0;  // that it took
 };
 
 Stop stopOf(steps::DoneStep done);
@@ -44,7 +45,9 @@ public:
     // Goes to any stop; false where there is none such.
     bool goTo(StopId id);
     [[nodiscard]] bool canUndo() const { return current_ != 0; }
-    [[nodiscard]] bool canRedo() const { return redo_[current_].has_value(); }
+    [[nodiscard]] bool canRedo() const { return next().has_value(); }
+    // The stop that redo goes to.
+    [[nodiscard]] std::optional<StopId> next() const { return redo_[current_]; }
     // To the parent, and back to the child that was last left.
     void undo();
     void redo();

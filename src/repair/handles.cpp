@@ -40,7 +40,7 @@ public:
             const check::Surveyed anew(m_);
             const check::Surveyed& now = round == 0 ? surface_ : anew;
             // One loop for each neighbourhood: a cut changes what lies around it. Others wait for the next round.
-            mesh::PartOfProgress searching(progress, double{round} / rounds, (round + 1.0) / rounds);
+            mesh::PartOfProgress searching(progress, static_cast<double>(round) / rounds, (round + 1.0) / rounds);
             const auto found = measure::tunnelsOf(
                 {m_, now.edges(), now.corners(), chosen_}, longest_,
                 [&](const std::vector<VertexId>& loop) {

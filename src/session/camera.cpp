@@ -56,6 +56,13 @@ void Camera::flyTo(const Point& place, double extent, const Point& normal) {
     }
 }
 
+void Camera::faceTo(const Point& place, double height, const Point& normal) {
+    centre_ = place;
+    height_ = height;
+    axes_ = draw::axesTowards(
+        normal, std::abs(normal.z()) > 0.95 * normal.norm() ? Point(Point::UnitY()) : Point(Point::UnitZ()));
+}
+
 Point Camera::direction() const {
     return -axes_.row(2).transpose();
 }

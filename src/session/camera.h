@@ -34,6 +34,9 @@ public:
     // View such that a place of some extent fills a good part of the screen, seen along -normal where it has one.
     void flyTo(const mesh::Point& place, double extent, const mesh::Point& normal);
 
+    // Looks straight at a place, along -normal, at so much of the world from top to bottom.
+    void faceTo(const mesh::Point& place, double height, const mesh::Point& normal);
+
     [[nodiscard]] QMatrix4x4 viewProjection() const;
     [[nodiscard]] QMatrix4x4 rotation() const;
     [[nodiscard]] QPointF toScreen(const mesh::Point& p) const;

@@ -50,8 +50,9 @@ void DeskModel::onLookChanged() {
 
 DeskPage DeskModel::page() const {
     if (workshop_.handingOver().delivered()) return {DeskPage::Delivered};
-    if (!workshop_.looks().kept()) return {workshop_.parts().current() ? DeskPage::Judging : DeskPage::Empty};
+    if (!workshop_.parts().current()) return {DeskPage::Empty};
     if (chosen_) return {DeskPage::Step, chosen_};
+    if (!workshop_.looks().kept()) return {DeskPage::Judging};
     if (const auto defect = workshop_.choice().chosenClass()) return {DeskPage::Class, nullptr, defect};
     return {workshop_.picking().pick().everything() ? DeskPage::Overview : DeskPage::Pick};
 }
@@ -63,19 +64,13 @@ std::vector<const steps::Step*> DeskModel::stepsFor(check::DefectClass defect) {
     return result;
 }
 
-std::vector<const steps::Step*> DeskModel::steps(bool byHand) {
-    std::vector<const steps::Step*> result;
-    for (const steps::Step& s : steps::catalogue())
-        if (s.byHand == byHand) result.push_back(&s);
-    return result;
-}
-
 void DeskModel::showStep(const steps::Step& step) {
     workshop_.choice().chooseClass(std::nullopt);
     chosen_ = &step;
-    if (workshop_.looks().kept()) edit(step);
+    // A part that is still being judged can be worked on, too.
+    if (workshop_.parts().current()) edit(step);
     Q_EMIT changed();
-    if (workshop_.looks().kept()) trySoon(step);
+    if (workshop_.parts().current()) trySoon(step);
 }
 
 void DeskModel::backToWhole() {
@@ -121,15 +116,36 @@ steps::StepCall DeskModel::callOf(const steps::Step& step) {
     return call;
 }
 
+std::shared_ptr<const DeskModel::Curve> DeskModel::curve(const steps::Step& step) {
+    const check::SurveyedPtr& part = workshop_.parts().current()->track.part();
+    if (curveStep_ == &step && curveFor_ == part->shared()) return curve_;
+    curveStep_ = &step;
+    curveFor_ = part->shared();
+    curve_ = nullptr;
+    workshop_.jobs().start<Curve>(
+        QString("Curve of %1").arg(text(step.name)), Jobs::Lane::Curve,
+        [part, &step](mesh::Progress& progress) { return step.curve(*part, progress); },
+        [this, mesh = part->shared()](mesh::Outcome<Curve> curve) {
+            if (curveFor_ != mesh) return;
+            if (curve)
+                curve_ = std::make_shared<const Curve>(std::move(*curve));
+            else
+                curveStep_ = nullptr;  // it was cancelled: asked for again, it is worked out
+            Q_EMIT curveChanged();
+        });
+    return curve_;
+}
+
 QString DeskModel::missing(const steps::Step& step) {
     const bool picked = !workshop_.picking().pick().everything();
     if (step.needsPick && !picked) return "Pick triangles first: click on the part, Shift adds.";
     const steps::Arguments values = valuesFor(step);
     for (const steps::Parameter& p : step.parameters)
         if (steps::isText(p.kind) && !p.optional && values.find(p.name)->second.text.empty())
-            return p.kind == steps::ParameterKind::File     ? "Choose a surface first."
-                   : p.kind == steps::ParameterKind::Places ? "Press on the part and draw; each stroke is kept by itself."
-                                                            : "Click on the part where it is, or type the place.";
+            return p.kind == steps::ParameterKind::File ? "Choose a surface first."
+                   : p.kind == steps::ParameterKind::Places
+                       ? "Press on the part and draw; each stroke is kept by itself."
+                       : "Click on the part where it is, or type the place.";
     return {};
 }
 

@@ -29,8 +29,6 @@ public:
     [[nodiscard]] DeskPage page() const;
     // Every step that helps with the class, in catalogue order.
     [[nodiscard]] static std::vector<const steps::Step*> stepsFor(check::DefectClass defect);
-    // Steps for a few triangles, or for whole parts, in catalogue order.
-    [[nodiscard]] static std::vector<const steps::Step*> steps(bool byHand);
 
     // Puts a step on the desk whatever is chosen, and tries it.
     void showStep(const steps::Step& step);
@@ -49,6 +47,9 @@ public:
     void tryNow(const steps::Step& step);
     // The step whose values are being set; nullptr: none.
     [[nodiscard]] const steps::Step* edited() const { return edited_; }
+    // What the values of its parameter would lead to; worked out beside the window, nullptr until it is there.
+    using Curve = std::vector<steps::Step::CurvePoint>;
+    [[nodiscard]] std::shared_ptr<const Curve> curve(const steps::Step& step);
     // What has to be there before the step can be tried; empty where nothing is missing.
     [[nodiscard]] QString missing(const steps::Step& step);
     // What is to be expected of it; empty where the step cannot say.
@@ -65,6 +66,7 @@ Q_SIGNALS:
     void changed();         // the page, or what it offers
     void valuesChanged();   // a value was set
     void figuresChanged();  // what is tried out
+    void curveChanged();    // it is there
 
 private:
     void edit(const steps::Step& step);
@@ -81,6 +83,9 @@ private:
     check::SurveyedPtr questionsFor_;
     std::shared_ptr<const Proposals> proposals_;
     std::shared_ptr<const mesh::Mesh> proposedFor_;
+    std::shared_ptr<const Curve> curve_;
+    const steps::Step* curveStep_ = nullptr;  // that it is of, or is being worked out for
+    std::shared_ptr<const mesh::Mesh> curveFor_;
     QTimer delay_;
     const Part* ofPart_ = nullptr;
 };

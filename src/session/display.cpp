@@ -27,6 +27,15 @@ mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(const check::Survey
     return std::shared_ptr<const Display>(std::move(d));
 }
 
+std::shared_ptr<const Display> glimpseOf(const check::SurveyedPtr& part) {
+    auto d = std::make_shared<Display>();
+    d->part = part;
+    d->box = mesh::boxOf(part->mesh());
+    d->origin = d->box.centre();
+    static_cast<void>(part->rays());
+    return d;
+}
+
 std::optional<Display::Met> Display::met(const Point& from, const Point& direction) const {
     const auto triangle = part->rays().firstMet(from, direction);
     if (!triangle) return std::nullopt;

@@ -32,6 +32,9 @@ struct Display {
 mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(const check::SurveyedPtr& part,
                                                              const check::Survey& survey, mesh::Progress& progress);
 
+// The same before anything has been judged: without lines.
+std::shared_ptr<const Display> glimpseOf(const check::SurveyedPtr& part);
+
 // For a card: three corners a triangle, three floats a corner, relative to `origin`, so that a part far from zero loses
 // no digits.
 std::vector<float> cornersForCard(const Display& display);

@@ -22,8 +22,13 @@ Jobs::Jobs(QObject* parent) : QObject(parent) {
 }
 
 Jobs::~Jobs() {
+    stop();
+}
+
+void Jobs::stop() {
     cancelAll();
     for (const auto& job : jobs_) job->thread.join();
+    jobs_.clear();
 }
 
 void Jobs::startRaw(const QString& title, Lane lane, std::function<void(mesh::Progress&)> work,

@@ -35,8 +35,9 @@ class Jobs : public QObject {
     Q_OBJECT
 public:
     explicit Jobs(QObject* parent = nullptr);
-    // Cancels everything and waits for it.
     ~Jobs() override;
+    // Cancels everything and waits for it; nothing comes back any more. Before what jobs report to goes away.
+    void stop();
 
     enum class Lane {
         Work,      // runs to its end unless the user cancels
@@ -45,6 +46,8 @@ public:
         Colour,    // the same
         Count,     // the same
         Distance,  // the same
+        Compare,   // the same
+        Curve,     // the same
     };
 
     // Runs work(progress) in a thread of its own, then done(outcome) here. done is not called for a replaced preview.

@@ -18,6 +18,14 @@ void Judging::setBrief(const steps::Brief& brief) {
     Q_EMIT changed();
 }
 
+bool Judging::wasAsked() const {
+    return settings_.contains("brief");
+}
+
+void Judging::leaveAsItIs() {
+    settings_.setValue("brief", QString::fromStdString(brief_.id));
+}
+
 void Judging::setBuildDirection(const mesh::Point& up) {
     brief_.up = {up.x(), up.y(), up.z()};
     Q_EMIT changed();
@@ -26,6 +34,10 @@ void Judging::setBuildDirection(const mesh::Point& up) {
 steps::Brief Judging::brief() const {
     const Part* part = parts_.current();
     return part ? brief_.inUnit(io::millimetresIn(part->unit.name.toStdString())) : brief_;
+}
+
+check::SurveyOptions Judging::optionsFor(const Part& part) const {
+    return brief_.inUnit(io::millimetresIn(part.unit.name.toStdString())).surveyOptions();
 }
 
 std::optional<steps::Verdict> Judging::verdict() const {

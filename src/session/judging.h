@@ -22,7 +22,12 @@ public:
     [[nodiscard]] steps::Brief brief() const;
     // What surveys have to be made with.
     [[nodiscard]] check::SurveyOptions options() const { return brief().surveyOptions(); }
+    [[nodiscard]] check::SurveyOptions optionsFor(const Part& part) const;
     void setBrief(const steps::Brief& brief);
+    // Somebody has said what surfaces are for; it need not be asked any more.
+    [[nodiscard]] bool wasAsked() const;
+    // Whoever does not know keeps the brief that there is.
+    void leaveAsItIs();
     // Instead of the brief's, until another brief is chosen. Not 0.
     void setBuildDirection(const mesh::Point& up);
     [[nodiscard]] std::optional<steps::Verdict> verdict() const;  // of the current stop

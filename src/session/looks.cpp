@@ -23,9 +23,9 @@ std::vector<repair::Place> changesSince(const Origin& origin, const check::Surve
 }  // namespace
 
 Outcome<Look> lookAt(const check::SurveyedPtr& part, const check::SurveyOptions& options, const Origin& origin,
-                     Progress& progress) {
+                     Progress& progress, const check::Surveyed::Heard& heard) {
     mesh::PartOfProgress judging(progress, 0, 0.5);
-    auto survey = part->survey(options, judging);
+    auto survey = part->survey(options, judging, heard);
     if (!survey) return tl::unexpected(survey.error());
     mesh::PartOfProgress comparing(progress, 0.5, 0.7);
     auto loss = lossSince(origin, *part, comparing);
@@ -53,22 +53,83 @@ void Looks::forget() {
     for (const auto& part : parts_.all()) part->shown.reset();
 }
 
+std::shared_ptr<const Display> Looks::display() const {
+    if (const Look* look = shown()) return look->display;
+    const Part* part = parts_.current();
+    return part && part->glimpse && part->glimpse->part->shared() == part->track.part()->shared() ? part->glimpse
+                                                                                                  : nullptr;
+}
+
+const Looks::Listening* Looks::ofCurrent() const {
+    const Part* part = parts_.current();
+    if (!part || kept()) return nullptr;
+    const auto it = listening_.find(part->id);
+    return it != listening_.end() && it->second.mesh == part->track.part()->shared() ? &it->second : nullptr;
+}
+
+bool Looks::listening() const {
+    return ofCurrent() != nullptr;
+}
+
+std::optional<double> Looks::heard(check::DefectClass defect) const {
+    const Listening* of = ofCurrent();
+    if (!of) return std::nullopt;
+    const auto it = of->heard.find(defect.operator->());
+    return it == of->heard.end() ? std::nullopt : std::optional(it->second);
+}
+
+void Looks::hear(std::uint64_t id, const std::shared_ptr<const mesh::Mesh>& mesh, check::DefectClass defect,
+                 double value) {
+    const auto it = listening_.find(id);
+    if (it == listening_.end() || it->second.mesh != mesh) return;
+    it->second.heard[defect.operator->()] = value;
+    if (parts_.current() && parts_.current()->id == id) Q_EMIT heardAnother();
+}
+
 void Looks::refresh() {
     const Part* part = parts_.current();
     if (!part || (kept() && kept()->survey->options.cover(judging_.options()))) return;
+    judge(*part);
+}
+
+void Looks::judge(const Part& part, std::function<void()> then) {
+    const std::shared_ptr<const mesh::Mesh> mesh = part.track.part()->shared();
+    const check::SurveyOptions options = judging_.optionsFor(part);
+    const auto known = listening_.find(part.id);
+    const bool begun = known != listening_.end() && known->second.mesh == mesh && known->second.options == options;
+    if (!begun) listening_[part.id] = {mesh, options, {}, std::make_shared<std::vector<std::function<void()>>>()};
+    const auto waiting = listening_[part.id].then;
+    if (then) waiting->push_back(std::move(then));
+    if (begun) return;
+    // Checks tell from threads of their own.
+    const auto heard = [this, id = part.id, mesh](check::DefectClass defect, double value) {
+        QMetaObject::invokeMethod(
+            this, [this, id, mesh, defect, value] { hear(id, mesh, defect, value); }, Qt::QueuedConnection);
+    };
     jobs_.start<Look>(
-        QString("Judging %1").arg(part->name), Jobs::Lane::Work,
-        [surface = part->track.part(), options = judging_.options(),
-         origin = part->originOf(part->track.current())](Progress& p) { return lookAt(surface, options, origin, p); },
-        [this, id = part->id](Outcome<Look> look) {
-            if (!look) return notice_.failed(look.error());
+        QString("Judging %1").arg(part.name), Jobs::Lane::Work,
+        [surface = part.track.part(), options, origin = part.originOf(part.track.current()), heard](Progress& p) {
+            return lookAt(surface, options, origin, p, heard);
+        },
+        [this, id = part.id, mesh, options, waiting](Outcome<Look> look) {
+            const auto it = listening_.find(id);
+            if (it != listening_.end() && it->second.mesh == mesh && it->second.options == options)
+                listening_.erase(it);
             Part* judged = parts_.withId(id);
+            if (!look) notice_.failed(look.error());
             // The user may have gone on meanwhile.
-            if (!judged || judged->track.part()->shared() != look->part->shared()) return;
-            judged->shown = std::move(*look);
-            if (judged == parts_.current()) refresh();
-            Q_EMIT changed();
-            parts_.touched();
+            if (look && judged && judged->track.part()->shared() == look->part->shared()) {
+                judged->shown = std::move(*look);
+                judged->glimpse = nullptr;
+                if (judged == parts_.current()) {
+                    refresh();
+                    Q_EMIT changed();
+                }
+                parts_.touched();
+            }
+            for (const auto& then : *waiting) then();
+            // Where it was cancelled there is something else to say, too.
+            if (!look) Q_EMIT changed();
         });
 }
 

@@ -2,6 +2,11 @@
 #pragma once
 
 #include <QObject>
+#include <functional>
+#include <map>
+#include <memory>
+#include <optional>
+#include <vector>
 
 #include "session/jobs.h"
 #include "session/judging.h"
@@ -12,7 +17,7 @@ namespace zither::session {
 
 // Survey, loss and display of a surface: what must be known before it can be shown.
 mesh::Outcome<Look> lookAt(const check::SurveyedPtr& part, const check::SurveyOptions& options, const Origin& origin,
-                           mesh::Progress& progress);
+                           mesh::Progress& progress, const check::Surveyed::Heard& heard = {});
 
 class Looks : public QObject {
     Q_OBJECT
@@ -23,22 +28,42 @@ public:
     [[nodiscard]] const Look* kept() const { return parts_.current() ? parts_.current()->look() : nullptr; }
     // What is shown: what is tried out where there is such, else the current stop.
     [[nodiscard]] const Look* shown() const { return tried_ ? tried_ : kept(); }
+    // What of it can be drawn; before it has been judged, too.
+    [[nodiscard]] std::shared_ptr<const Display> display() const;
+    // What a check has told of the current stop while the others still listen; nothing before, and once all are done.
+    [[nodiscard]] std::optional<double> heard(check::DefectClass defect) const;
+    // Some check of the current stop is not done yet.
+    [[nodiscard]] bool listening() const;
     // What is tried out instead of what is kept; nullptr: nothing.
     void show(const Look* tried);
     // Judges the current stop where that was not done, or not by this brief.
     void refresh();
+    // Judges the current stop of a part, whichever is in front; `then` is called when that has come to an end.
+    void judge(const Part& part, std::function<void()> then = {});
     // The brief is another one: all must be judged by it.
     void forget();
 
 Q_SIGNALS:
-    void changed();  // another surface is shown, or it has been judged
+    void changed();       // another surface is shown, or it has been judged
+    void heardAnother();  // a check is done while others still listen
 
 private:
     Parts& parts_;
     Judging& judging_;
     Jobs& jobs_;
     Notice& notice_;
+    // Of the stop that is being judged, by part.
+    struct Listening {
+        std::shared_ptr<const mesh::Mesh> mesh;
+        check::SurveyOptions options;
+        std::map<const check::DefectDescriptor*, double> heard;
+        std::shared_ptr<std::vector<std::function<void()>>> then;  // to be called when it has come to an end
+    };
+    void hear(std::uint64_t id, const std::shared_ptr<const mesh::Mesh>& mesh, check::DefectClass defect, double value);
+    [[nodiscard]] const Listening* ofCurrent() const;
+
     const Look* tried_ = nullptr;
+    std::map<std::uint64_t, Listening> listening_;
 };
 
 }  // namespace zither::session

@@ -4,6 +4,8 @@
 #include <QFileInfo>
 #include <QSettings>
 
+#include "io/surface_file.h"
+
 namespace zither::session {
 
 using mesh::Outcome;
@@ -16,12 +18,14 @@ constexpr int mostRecent = 10;
 }  // namespace
 
 struct Opening::Opened {
-    project::Judged judged;
-    Look look;
+    std::filesystem::path file;
+    io::Surface surface;  // its mesh was moved into the part
+    check::SurveyedPtr part;
+    std::shared_ptr<const Display> glimpse;
 };
 
-Opening::Opening(QSettings& settings, Parts& parts, const Judging& judging, Jobs& jobs, Notice& notice, QObject* parent)
-    : QObject(parent), settings_(settings), parts_(parts), judging_(judging), jobs_(jobs), notice_(notice) {}
+Opening::Opening(QSettings& settings, Parts& parts, Looks& looks, Jobs& jobs, Notice& notice, QObject* parent)
+    : QObject(parent), settings_(settings), parts_(parts), looks_(looks), jobs_(jobs), notice_(notice) {}
 
 void Opening::open(const QStringList& files) {
     if (files.isEmpty()) return;
@@ -45,22 +49,27 @@ void Opening::start(const Waiting& next) {
     using Result = std::shared_ptr<Opened>;
     jobs_.start<Result>(
         QString("Reading %1").arg(QFileInfo(next.file).fileName()), Jobs::Lane::Work,
-        [file = next.file.toStdString(), brief = judging_.chosen()](Progress& progress) -> Outcome<Result> {
+        [file = next.file.toStdString()](Progress& progress) -> Outcome<Result> {
             mesh::PartOfProgress reading(progress, 0, 0.8);
-            auto judged = project::readAndJudge(file, brief, reading);
-            if (!judged) return tl::unexpected(judged.error());
-            mesh::PartOfProgress preparing(progress, 0.8, 1);
-            auto look = lookAt(judged->part, judged->brief.surveyOptions(), {}, preparing);
-            if (!look) return tl::unexpected(look.error());
-            return std::make_shared<Opened>(Opened{std::move(*judged), std::move(*look)});
+            auto surface = io::readSurface(file, reading);
+            if (!surface) return tl::unexpected(surface.error());
+            auto opened = std::make_shared<Opened>();
+            opened->file = file;
+            opened->part = std::make_shared<const check::Surveyed>(std::move(surface->mesh));
+            opened->surface = std::move(*surface);
+            opened->glimpse = glimpseOf(opened->part);
+            return opened;
         },
         [this, next](Outcome<Result> opened) { finished(next, std::move(opened)); });
 }
 
 void Opening::finished(const Waiting& which, Outcome<std::shared_ptr<Opened>> opened) {
-    --running_;
     Batch& batch = *which.batch;
     batch.done[which.number] = 1;
+    const auto ended = [this] {
+        --running_;
+        startSome();
+    };
     if (opened)
         batch.ids[which.number] = addPart(**opened);
     else
@@ -73,25 +82,28 @@ void Opening::finished(const Waiting& which, Outcome<std::shared_ptr<Opened>> op
         }
         ++batch.next;
     }
-    startSome();
+    if (const Part* part = parts_.withId(batch.ids[which.number]))
+        looks_.judge(*part, ended);
+    else
+        ended();
 }
 
 std::uint64_t Opening::addPart(Opened& opened) {
-    const project::Judged& judged = opened.judged;
-    const QFileInfo info(QString::fromStdString(judged.file));
-    const io::Surface& surface = judged.surface;
-    const std::uint64_t id =
-        parts_.add(Part{0,
-                        info.completeBaseName(),
-                        judged.file,
-                        surface.format,
-                        surface.remarks,
-                        surface.notKept,
-                        surface.unit.empty() ? Unit{} : Unit{QString::fromStdString(surface.unit), false},
-                        project::Track(judged.part),
-                        std::make_shared<steps::SeenOfImport>(judged.part),
-                        {},
-                        std::move(opened.look)});
+    const QFileInfo info(QString::fromStdString(opened.file.string()));
+    const io::Surface& surface = opened.surface;
+    Part part{0,
+              info.completeBaseName(),
+              opened.file,
+              surface.format,
+              surface.remarks,
+              surface.notKept,
+              surface.unit.empty() ? Unit{} : Unit{QString::fromStdString(surface.unit), false},
+              project::Track(opened.part),
+              std::make_shared<steps::SeenOfImport>(opened.part),
+              {},
+              {}};
+    part.glimpse = opened.glimpse;
+    const std::uint64_t id = parts_.add(std::move(part));
     remember(info.absoluteFilePath());
     if (!surface.remarks.empty())
         notice_.say(QString("%1: %2").arg(info.fileName(), QString::fromStdString(surface.remarks.front())));

@@ -1,4 +1,4 @@
-// Bringing files in: read and judged beside the window, at most two at once.
+// Bringing files in: read beside the window, shown as soon as they are read, then judged; at most two at once.
 #pragma once
 
 #include <QObject>
@@ -6,7 +6,6 @@
 #include <deque>
 #include <memory>
 
-#include "project/delivery.h"
 #include "session/looks.h"
 
 class QSettings;
@@ -16,7 +15,7 @@ namespace zither::session {
 class Opening : public QObject {
     Q_OBJECT
 public:
-    Opening(QSettings& settings, Parts& parts, const Judging& judging, Jobs& jobs, Notice& notice, QObject* parent);
+    Opening(QSettings& settings, Parts& parts, Looks& looks, Jobs& jobs, Notice& notice, QObject* parent);
 
     // The first of them that can be read comes to the front.
     void open(const QStringList& files);
@@ -51,7 +50,7 @@ private:
 
     QSettings& settings_;
     Parts& parts_;
-    const Judging& judging_;
+    Looks& looks_;
     Jobs& jobs_;
     Notice& notice_;
     std::deque<Waiting> waiting_;

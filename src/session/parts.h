@@ -48,6 +48,7 @@ struct Part {
     std::shared_ptr<steps::SeenOfImport> seen;                   // of the import of the track
     std::map<project::StopId, std::vector<steps::Listed>> left;  // what the automatic repair left for a person
     std::optional<Look> shown;                                   // of the stop that was looked at last
+    std::shared_ptr<const Display> glimpse = nullptr;            // of the import, until it has been judged
     // What is seen of the import behind stops that moved the part; filled as they are asked for.
     mutable std::map<project::StopId, std::shared_ptr<steps::SeenOfImport>> seenMoved;
 

@@ -4,7 +4,9 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <iterator>
 
+#include "mesh/pick_growth.h"
 #include "steps/step.h"
 
 namespace zither::session {
@@ -24,12 +26,59 @@ std::string Picking::text() const {
 }
 
 void Picking::choose(mesh::Pick pick, std::string origin) {
+    if (pick.triangles() != pick_.triangles()) remember();
     origin_ = std::move(origin);
     rings_ = 0;
     if (pick.triangles() == pick_.triangles()) return;
     pick_ = std::move(pick);
     if (pick_.everything()) forgetPlaces();
     Q_EMIT changed();
+}
+
+void Picking::remember() {
+    constexpr std::size_t most = 50;
+    past_.push_back({pick_, origin_, rings_});
+    if (past_.size() > most) past_.erase(past_.begin());
+}
+
+void Picking::undo() {
+    if (past_.empty()) return;
+    Past before = std::move(past_.back());
+    past_.pop_back();
+    pick_ = std::move(before.pick);
+    origin_ = std::move(before.origin);
+    rings_ = before.rings;
+    forgetPlaces();
+    Q_EMIT changed();
+}
+
+void Picking::pickThese(const std::vector<mesh::TriangleId>& triangles, Way way) {
+    if (!pickable()) return;
+    std::vector<mesh::TriangleId> these = triangles;
+    std::sort(these.begin(), these.end());
+    std::vector<mesh::TriangleId> before = pick_.triangles();
+    std::sort(before.begin(), before.end());
+    std::vector<mesh::TriangleId> result;
+    if (way == Way::Replace)
+        result = std::move(these);
+    else if (way == Way::Add)
+        std::set_union(before.begin(), before.end(), these.begin(), these.end(), std::back_inserter(result));
+    else
+        std::set_difference(before.begin(), before.end(), these.begin(), these.end(), std::back_inserter(result));
+    forgetPlaces();
+    set(mesh::Pick(std::move(result)));
+}
+
+void Picking::growFlat(double degrees) {
+    if (const Look* look = pickable()) set(mesh::flatAround(look->mesh(), look->part->edges(), pick_, degrees));
+}
+
+void Picking::growSmooth(double degrees) {
+    if (const Look* look = pickable()) set(mesh::smoothAround(look->mesh(), look->part->edges(), pick_, degrees));
+}
+
+void Picking::invert() {
+    if (const Look* look = pickable(); look && !pick_.everything()) set(mesh::inverted(look->mesh(), pick_));
 }
 
 void Picking::set(mesh::Pick pick) {
@@ -44,6 +93,7 @@ void Picking::forgetPlaces() {
 void Picking::forget() {
     forgetPlaces();
     set({});
+    past_.clear();
 }
 
 void Picking::letGo() {

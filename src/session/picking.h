@@ -39,6 +39,16 @@ public:
     void pickPlaces();  // the triangles of the chosen place, or of every place of the chosen class
     void grow();
     void shrink();
+    // What was chosen with an outline or a drag: in place of the pick, added to it, or taken from it.
+    enum class Way { Replace, Add, Take };
+    void pickThese(const std::vector<mesh::TriangleId>& triangles, Way way);
+    // As far as the surface goes on flat, or smooth, from the pick.
+    void growFlat(double degrees);
+    void growSmooth(double degrees);
+    void invert();
+    // The pick before the last change of it, on the same surface.
+    [[nodiscard]] bool canUndo() const { return !past_.empty(); }
+    void undo();
     // The surface is another one.
     void forget();
 
@@ -47,6 +57,7 @@ Q_SIGNALS:
 
 private:
     void choose(mesh::Pick pick, std::string origin);
+    void remember();
     void ring(int by);
     void forgetPlaces();
     [[nodiscard]] const Look* pickable() const;
@@ -58,6 +69,12 @@ private:
     int rings_ = 0;       // grown by, since
     std::vector<mesh::Point> places_;
     std::optional<mesh::Point> normal_;
+    struct Past {
+        mesh::Pick pick;
+        std::string origin;
+        int rings = 0;
+    };
+    std::vector<Past> past_;  // oldest first
 };
 
 }  // namespace zither::session

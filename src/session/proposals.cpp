@@ -18,12 +18,14 @@ bool proposesNothing(const steps::Step& step, const steps::Arguments& proposed) 
 
 Proposals proposalsFor(const check::Surveyed& part) {
     Proposals all;
+    const std::shared_ptr<const check::Survey> survey = part.known();
     for (const steps::Step& step : steps::catalogue()) {
         Proposal& made = all[&step];
         made.values = steps::proposedArguments(step, part);
         made.nothing = proposesNothing(step, made.values);
         for (const steps::Parameter& p : step.parameters)
             if (p.samples) made.samples = p.samples(part);
+        if (step.reason && survey) made.reason = step.reason(*survey, made.values, made.samples);
     }
     return all;
 }

@@ -2,6 +2,7 @@
 #include "session/sight.h"
 
 #include <array>
+#include <cmath>
 
 #include "check/catalogue.h"
 #include "session/inks.h"
@@ -50,10 +51,27 @@ std::span<const CapInk> capInks() {
     return inks;
 }
 
-draw::Picture paintedByRays(const Sight& sight, const QSize& pixels, const QPointF& shift, draw::CloseUp& closeUp) {
+Sight sightOfBeside(const Sight& sight) {
+    Sight other;
+    other.display = sight.beside;
+    other.camera = sight.camera;
+    other.edges = sight.edges;
+    other.hatchInside = sight.hatchInside;
+    other.seeThrough = sight.seeThrough;
+    other.relief = sight.relief;
+    other.slabAcross = sight.slabAcross;
+    other.slab = sight.slab;
+    other.sectionAxis = sight.sectionAxis;
+    other.sectionAt = sight.sectionAt;
+    other.sectionLeavesLow = sight.sectionLeavesLow;
+    return other;
+}
+
+namespace {
+
+draw::Picture painted(const Sight& sight, const draw::Eye& eye, draw::CloseUp& closeUp) {
     draw::Subject subject;
     subject.inks = project::pictureInks();
-    const draw::Eye eye = eyeOf(sight.camera, pixels, shift);
     if (!sight.display) return draw::paint(subject, eye);
     const Display& display = *sight.display;
     subject.surface = &display.mesh();
@@ -64,6 +82,8 @@ draw::Picture paintedByRays(const Sight& sight, const QSize& pixels, const QPoin
         subject.moved = {&sight.moved->mesh, sight.moved->rays.get(), sight.moved->sources, *sight.moved->hidden};
     subject.edges = sight.edges;
     subject.hatchInside = sight.hatchInside;
+    subject.seeThrough = sight.seeThrough;
+    subject.relief = sight.relief;
     subject.slabAcross = sight.slabAcross;
     subject.axis = sight.sectionAxis;
     if (sight.slab) subject.slab = draw::Stretch{sight.slab->low, sight.slab->high};
@@ -75,6 +95,24 @@ draw::Picture paintedByRays(const Sight& sight, const QSize& pixels, const QPoin
     const double scale = sight.camera.worldPerPixel() / eye.pixel;
     project::addLines({display.lines, display.origin}, sight.chosen, scale, subject);
     return draw::paint(subject, eye);
+}
+
+}  // namespace
+
+draw::Picture paintedByRays(const Sight& sight, const QSize& pixels, const QPointF& shift, CloseUps& closeUps) {
+    const draw::Eye eye = eyeOf(sight.camera, pixels, shift);
+    const int left = sight.beside ? static_cast<int>(std::lround(sight.besideTo * pixels.width())) : 0;
+    if (left <= 0) return painted(sight, eye, closeUps.front);
+    // Each columns of its own, so that both together cost as much as one.
+    draw::Eye ofLeft = eye;
+    ofLeft.width = std::min(left, pixels.width());
+    const draw::Picture other = painted(sightOfBeside(sight), ofLeft, closeUps.beside);
+    if (left >= pixels.width()) return other;
+    draw::Eye ofRight = eye;
+    ofRight.width = pixels.width() - left;
+    ofRight.corner += left * eye.pixel * eye.right;
+    const draw::Picture front = painted(sight, ofRight, closeUps.front);
+    return draw::besideEachOther(other, front);
 }
 
 }  // namespace zither::session

@@ -32,6 +32,8 @@ struct Sight {
     const std::vector<std::uint32_t>* coat = nullptr;  // as packed; of another surface or none: clay
     bool edges = true;
     bool hatchInside = true;
+    bool seeThrough = false;
+    bool relief = true;  // as draw::Subject
     mesh::Point slabAcross = mesh::Point::UnitX();  // of length 1
     std::optional<Slab> slab;                       // along it; what lies outside is a ghost
     int sectionAxis = 0;
@@ -40,6 +42,8 @@ struct Sight {
     std::optional<double> sectionAt;  // across sectionAxis; what lies before it is left out
     bool sectionLeavesLow = true;     // what is left lies below it
     std::shared_ptr<const Moved> moved;
+    std::shared_ptr<const Display> beside;  // another surface, drawn as clay in place of this one's left part
+    double besideTo = 0;                    // up to this share of the width
 
     [[nodiscard]] bool isCoated() const {
         return coat && display && !coat->empty() && coat->size() == display->mesh().triangles.size();
@@ -53,7 +57,16 @@ struct CapInk {
 };
 std::span<const CapInk> capInks();
 
-// The sight in so many pixels, moved by a part of a pixel. `closeUp` is kept from picture to picture.
-draw::Picture paintedByRays(const Sight& sight, const QSize& pixels, const QPointF& shift, draw::CloseUp& closeUp);
+// Of the surface, and of the one beside it: kept from picture to picture.
+struct CloseUps {
+    draw::CloseUp front;
+    draw::CloseUp beside;
+};
+
+// The other surface alone, as it is drawn beside.
+Sight sightOfBeside(const Sight& sight);
+
+// The sight in so many pixels, moved by a part of a pixel.
+draw::Picture paintedByRays(const Sight& sight, const QSize& pixels, const QPointF& shift, CloseUps& closeUps);
 
 }  // namespace zither::session

@@ -95,6 +95,19 @@ QString limitText(const steps::Requirement& r) {
 
 }  // namespace
 
+namespace {
+
+// What its check has told while others still listen: a number without places.
+void hearSoFar(const Workshop& w, const steps::Requirement& r, StringRow& row) {
+    const auto value = row.defect ? w.looks().heard(*row.defect) : std::nullopt;
+    row.listening = !value;
+    if (!value || std::isnan(*value)) return;
+    row.value = numberText(*value, *r.measure);
+    row.met = !r.limit || (r.measure->atLeast ? *value >= *r.limit : *value <= *r.limit);
+}
+
+}  // namespace
+
 std::vector<StringRow> stringRows(const Workshop& w) {
     std::vector<StringRow> rows;
     const auto verdict = w.judging().verdict();
@@ -119,6 +132,7 @@ std::vector<StringRow> stringRows(const Workshop& w) {
             if (row.defect && !harmless) row.marks = marksOf(w, *row.defect);
             if (r.measure == &steps::lostMeasure()) row.marks = lossMarks(w);
         }
+        if (!verdict && w.looks().listening()) hearSoFar(w, r, row);
         rows.push_back(std::move(row));
     }
     return rows;

@@ -28,6 +28,7 @@ struct StringRow {
     QString limit;  // "limit 0", "noted"
     bool met = true;
     bool noted = false;
+    bool listening = false;  // its check is not done yet
     std::optional<check::DefectClass> defect;
     std::optional<Sign> sign;  // how it is drawn; none: a number without places
     std::vector<Mark> marks;   // of a class its findings; else what is lost (Goes) and added (Comes)

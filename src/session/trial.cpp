@@ -1,6 +1,8 @@
 // One preview at a time; the call carries the pick as text.
 #include "session/trial.h"
 
+#include <QElapsedTimer>
+
 #include "measure/deviation.h"
 #include "session/strings.h"
 
@@ -34,8 +36,11 @@ void Trial::start(const steps::StepCall& wanted) {
             auto result = std::make_shared<Preview>();
             result->call = call;
             mesh::PartOfProgress running(progress, 0, 0.5);
+            QElapsedTimer timer;
+            timer.start();
             auto output = steps::runStep(call, part, mesh::Pick(), running);
             if (!output) return tl::unexpected(output.error());
+            result->seconds = static_cast<double>(timer.elapsed()) / 1000;
             result->used = std::move(output->used);
             result->record = std::move(output->record);
             mesh::PartOfProgress looking(progress, 0.5, 1);
@@ -98,7 +103,7 @@ void Trial::keep() {
     const Preview kept = *std::exchange(preview_, std::nullopt);
     looks_.show(nullptr);
     // What was set stays set; what was proposed is proposed anew for another part.
-    project::Stop stop = project::stopOf({kept.call, kept.used, kept.record, {}, kept.look.part, 0});
+    project::Stop stop = project::stopOf({kept.call, kept.used, kept.record, {}, kept.look.part, kept.seconds});
     parts_.addStop(std::move(stop), kept.look);
     Q_EMIT changed();
 }

@@ -14,6 +14,7 @@ struct Preview {
     steps::Arguments used;
     steps::Record record;
     Look look;
+    double seconds = 0;  // that the step took
     // Either surface lies within this of the other (proven); none: not yet, or it would take too long.
     std::optional<double> deviation = {};
 };

@@ -7,6 +7,7 @@ namespace zither::session {
 
 Workshop::Workshop(QSettings& settings, QObject* parent)
     : QObject(parent),
+      preferences_(settings, nullptr),
       judging_(settings, parts_, nullptr),
       looks_(parts_, judging_, jobs_, notice_, nullptr),
       choice_(looks_, judging_, nullptr),
@@ -14,7 +15,10 @@ Workshop::Workshop(QSettings& settings, QObject* parent)
       picking_(looks_, choice_, nullptr),
       trial_(parts_, looks_, judging_, picking_, jobs_, notice_, nullptr),
       coating_(parts_, looks_, trial_, picking_, jobs_, nullptr),
-      opening_(settings, parts_, judging_, jobs_, notice_, nullptr),
+      comparing_(parts_, jobs_, nullptr),
+      measuring_(parts_, looks_, nullptr),
+      loupe_(looks_, choice_, nullptr),
+      opening_(settings, parts_, looks_, jobs_, notice_, nullptr),
       mending_(parts_, judging_, jobs_, notice_, nullptr),
       parting_(parts_, judging_, picking_, jobs_, notice_, nullptr),
       counting_(parts_, looks_, picking_, jobs_, nullptr),
@@ -38,9 +42,15 @@ Workshop::Workshop(QSettings& settings, QObject* parent)
     connect(&looks_, &Looks::changed, &sectioning_, &Sectioning::refresh);
     connect(&looks_, &Looks::changed, &coating_, &Coating::refresh);
     connect(&picking_, &Picking::changed, &coating_, &Coating::refreshPick);
+    connect(&parts_, &Parts::moved, &comparing_, &Comparing::refresh);
     connect(&looks_, &Looks::changed, &counting_, &Counting::refresh);
     connect(&picking_, &Picking::changed, &counting_, &Counting::refresh);
     connect(&handingOver_, &HandingOver::wrote, &opening_, &Opening::remember);
+}
+
+// Jobs tell pieces of the session what they hear.
+Workshop::~Workshop() {
+    jobs_.stop();
 }
 
 // Another surface is in front: what was chosen on the one before means nothing on it.
@@ -54,7 +64,22 @@ void Workshop::moved() {
 
 void Workshop::undo() {
     if (trial_.current()) return trial_.drop();
+    if (picking_.canUndo()) return picking_.undo();
     parts_.undo();
+}
+
+QString Workshop::undoes() const {
+    if (trial_.current()) return "preview";
+    if (picking_.canUndo()) return "pick";
+    const Part* part = parts_.current();
+    return part && part->track.canUndo() ? QString::fromStdString(part->track.stop(part->track.current()).label)
+                                         : QString();
+}
+
+QString Workshop::redoes() const {
+    const Part* part = parts_.current();
+    const auto next = part ? part->track.next() : std::nullopt;
+    return next ? QString::fromStdString(part->track.stop(*next).label) : QString();
 }
 
 void Workshop::redo() {

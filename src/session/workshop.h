@@ -7,17 +7,21 @@
 
 #include "session/choice.h"
 #include "session/coating.h"
+#include "session/comparing.h"
 #include "session/counting.h"
 #include "session/handing_over.h"
 #include "session/jobs.h"
 #include "session/judging.h"
 #include "session/looks.h"
+#include "session/loupe.h"
+#include "session/measuring.h"
 #include "session/mending.h"
 #include "session/notice.h"
 #include "session/opening.h"
 #include "session/parting.h"
 #include "session/parts.h"
 #include "session/picking.h"
+#include "session/preferences.h"
 #include "session/sectioning.h"
 #include "session/trial.h"
 
@@ -27,7 +31,10 @@ class Workshop : public QObject {
     Q_OBJECT
 public:
     explicit Workshop(QSettings& settings, QObject* parent = nullptr);
+    ~Workshop() override;
 
+    [[nodiscard]] Preferences& preferences() { return preferences_; }
+    [[nodiscard]] const Preferences& preferences() const { return preferences_; }
     [[nodiscard]] Jobs& jobs() { return jobs_; }
     [[nodiscard]] const Jobs& jobs() const { return jobs_; }
     [[nodiscard]] Notice& notice() { return notice_; }
@@ -46,14 +53,23 @@ public:
     [[nodiscard]] Trial& trial() { return trial_; }
     [[nodiscard]] const Trial& trial() const { return trial_; }
     [[nodiscard]] Coating& coating() { return coating_; }
+    [[nodiscard]] Comparing& comparing() { return comparing_; }
+    [[nodiscard]] const Comparing& comparing() const { return comparing_; }
+    [[nodiscard]] Loupe& loupe() { return loupe_; }
+    [[nodiscard]] const Loupe& loupe() const { return loupe_; }
+    [[nodiscard]] Measuring& measuring() { return measuring_; }
+    [[nodiscard]] const Measuring& measuring() const { return measuring_; }
     [[nodiscard]] Mending& mending() { return mending_; }
     [[nodiscard]] Parting& parting() { return parting_; }
     [[nodiscard]] Counting& counting() { return counting_; }
     [[nodiscard]] HandingOver& handingOver() { return handingOver_; }
 
-    // What is tried out goes first; then one stop back.
+    // What is tried out goes first; then the last change of the pick; then one stop back.
     void undo();
     void redo();
+    // What undo would take back, and redo bring again; empty: nothing.
+    [[nodiscard]] QString undoes() const;
+    [[nodiscard]] QString redoes() const;
     void goTo(project::StopId stop);
     void repair();
     // The triangles that came with the last step: the seam of a fuse, the patches of a fill. Nothing at the import.
@@ -64,6 +80,7 @@ public:
 private:
     void moved();
 
+    Preferences preferences_;
     Notice notice_;
     Parts parts_;
     Judging judging_;
@@ -74,6 +91,9 @@ private:
     Picking picking_;
     Trial trial_;
     Coating coating_;
+    Comparing comparing_;
+    Measuring measuring_;
+    Loupe loupe_;
     Opening opening_;
     Mending mending_;
     Parting parting_;

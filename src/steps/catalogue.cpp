@@ -3,6 +3,21 @@
 
 namespace zither::steps {
 
+const Family familyClose = {"close", "Close"};
+const Family familyJoin = {"join", "Join"};
+const Family familyCutAway = {"cut-away", "Cut away"};
+const Family familyTurn = {"turn", "Turn and place"};
+const Family familyShape = {"shape", "Shape"};
+const Family familyTriangles = {"triangles", "Triangles"};
+const Family familyByHand = {"by-hand", "By hand"};
+
+std::span<const std::reference_wrapper<const Family>> families() {
+    static const std::reference_wrapper<const Family> all[] = {
+        familyClose, familyJoin, familyCutAway, familyTurn, familyShape, familyTriangles, familyByHand,
+    };
+    return all;
+}
+
 std::span<const std::reference_wrapper<const Step>> catalogue() {
     static const std::reference_wrapper<const Step> all[] = {
         cleanStep(),         stitchStep(),       resolveStep(),  orientStep(),       dropShellsStep(), fillStep(),

@@ -22,6 +22,7 @@
 
 namespace zither::steps {
 
+using check::Survey;
 using check::Surveyed;
 using check::SurveyedPtr;
 using mesh::Mesh;
@@ -158,10 +159,27 @@ struct Handle {
     std::optional<mesh::Point> about = {};         // of length 1: it turns about this alone
 };
 
+// What steps are for: so they stand together at the desk, and in menus.
+struct Family {
+    std::string_view key;
+    std::string_view title;
+};
+extern const Family familyClose;
+extern const Family familyJoin;
+extern const Family familyCutAway;
+extern const Family familyTurn;
+extern const Family familyShape;
+extern const Family familyTriangles;
+extern const Family familyByHand;
+std::span<const std::reference_wrapper<const Family>> families();
+
 struct Step {
     std::string_view name;     // as typed
     std::string_view title;    // as on a button
     std::string_view summary;  // one sentence
+    const Family* family = nullptr;
+    // What people call it, or would look for: terms of the trade, lower case.
+    std::vector<std::string_view> words;
     std::vector<Parameter> parameters;
     std::vector<check::DefectClass> helpsWith;
     Outcome<StepOutput> (*run)(const Surveyed&, const Pick&, const Arguments&, Progress&) = nullptr;
@@ -169,6 +187,17 @@ struct Step {
     bool byHand = false;     // for a few triangles, at a person's will
     // What the triangles that come with it are: "new", "moved" or "cut".
     std::string_view brings = "new";
+    // Why it would help this part as it stands, by the part's own numbers, with the values that are proposed: a
+    // sentence. Empty: it would not. nullptr: the places that it helps with say it.
+    std::string (*reason)(const Survey&, const Arguments& proposed, std::span<const double> samples) = nullptr;
+    // A row of what the value of one parameter would lead to, drawn at the desk as a curve to choose on; may take long.
+    struct CurvePoint {
+        double value = 0;     // of the parameter
+        double count = 0;     // of triangles that are left
+        double distance = 0;  // of the surface from what came in, about
+    };
+    Outcome<std::vector<CurvePoint>> (*curve)(const Surveyed&, Progress&) = nullptr;
+    std::string_view curveOf = {};  // the parameter
     // What is to be expected of these values, said before anything is done.
     std::string (*foresee)(const Surveyed&, const Arguments&) = nullptr;
     // About how many bytes it takes at its peak; asked before it runs, where that can be gigabytes.

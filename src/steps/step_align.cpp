@@ -92,6 +92,8 @@ const Step& alignStep() {
         .name = "align",
         .title = "Align with another",
         .summary = "Turns and moves the part onto another surface, so that the two can be compared.",
+        .family = &familyTurn,
+        .words = {"register", "registration", "best fit", "match", "superimpose", "icp", "overlay"},
         .parameters = {{.name = "with",
                         .kind = ParameterKind::File,
                         .help = "The surface to bring it onto. It is left as it is.",

@@ -63,6 +63,8 @@ const Step& brushStep() {
         .name = "brush",
         .title = "Brush over it",
         .summary = "Smooths, pushes out or pushes in what is drawn over; nothing else moves.",
+        .family = &familyByHand,
+        .words = {"sculpt", "paint", "push", "pull", "inflate", "smooth locally"},
         .parameters = {{.name = "way",
                         .kind = ParameterKind::Choice,
                         .help = "Smooth, push out, or push in.",

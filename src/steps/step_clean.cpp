@@ -22,16 +22,26 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments&, P
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
+std::string reason(const Survey& s, const Arguments&, std::span<const double>) {
+    const auto& c = s.counts;
+    if (c.duplicateTriangles + c.collapsedTriangles == 0) return {};
+    return fmt::format("{} on each other, {} to a line or a point.",
+                       counted(c.duplicateTriangles, "triangle lies", "triangles lie"),
+                       counted(c.collapsedTriangles, "is drawn together", "are drawn together"));
+}
+
 }  // namespace
 
 const Step& cleanStep() {
     static const Step step = {
-        "clean",
-        "Clean out surplus",
-        "Removes triangles without area between equal corners, surplus duplicates and unused vertices.",
-        {},
-        {check::duplicates, check::degenerate},
-        run};
+        .name = "clean",
+        .title = "Clean out surplus",
+        .summary = "Removes triangles without area between equal corners, surplus duplicates and unused vertices.",
+        .family = &familyCutAway,
+        .words = {"duplicate", "degenerate", "zero area", "unused vertices", "tidy", "double faces", "garbage"},
+        .helpsWith = {check::duplicates, check::degenerate},
+        .run = run,
+        .reason = reason};
     return step;
 }
 

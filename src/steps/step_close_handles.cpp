@@ -41,17 +41,20 @@ double proposedLoop(const Surveyed& s) {
 
 const Step& closeHandlesStep() {
     static const Step step = {
-        "close-handles",
-        "Close small handles",
-        "Finds small handles and tunnels, cuts each along its shortest loop, and closes both rims.",
-        {{.name = "loop",
-          .kind = ParameterKind::Length,
-          .min = 0,
-          .max = 1e300,
-          .help = "Only handles that lie within this length and have a loop no longer. Proposed: 3 % of the part.",
-          .propose = proposedLoop}},
-        {check::smallTunnels},
-        run};
+        .name = "close-handles",
+        .title = "Close small handles",
+        .summary = "Finds small handles and tunnels, cuts each along its shortest loop, and closes both rims.",
+        .family = &familyClose,
+        .words = {"tunnel", "handle", "genus", "topology", "small hole", "topological noise"},
+        .parameters =
+            {{.name = "loop",
+              .kind = ParameterKind::Length,
+              .min = 0,
+              .max = 1e300,
+              .help = "Only handles that lie within this length and have a loop no longer. Proposed: 3 % of the part.",
+              .propose = proposedLoop}},
+        .helpsWith = {check::smallTunnels},
+        .run = run};
     return step;
 }
 

@@ -5,6 +5,7 @@
 
 #include "check/catalogue.h"
 #include "shape/decimate.h"
+#include "shape/trade_off.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -46,6 +47,17 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
+Outcome<std::vector<Step::CurvePoint>> curve(const Surveyed& s, Progress& progress) {
+    const auto tradeOff = shape::tradeOffOf(s, progress);
+    if (!tradeOff) return tl::unexpected(tradeOff.error());
+    std::vector<Step::CurvePoint> points;
+    for (const shape::TradeOff& t : *tradeOff) {
+        const auto count = static_cast<double>(t.triangles);
+        points.push_back({100 * count / static_cast<double>(s.mesh().triangles.size()), count, t.distance});
+    }
+    return points;
+}
+
 }  // namespace
 
 const Step& decimateStep() {
@@ -53,6 +65,9 @@ const Step& decimateStep() {
         .name = "decimate",
         .title = "Bring the count down",
         .summary = "Collapses edges where that changes the surface least; borders keep their line.",
+        .family = &familyTriangles,
+        .words = {"reduce", "simplify", "fewer triangles", "polygon count", "optimise", "coarsen", "lighter",
+                  "compress", "collapse", "resolution"},
         .parameters = {{.name = "percent",
                         .kind = ParameterKind::Percent,
                         .min = 0,
@@ -86,7 +101,9 @@ const Step& decimateStep() {
                         .choices = {"faithful", "even"}}},
         .helpsWith = {check::slivers},
         .run = run,
-        .brings = "cut"};
+        .brings = "cut",
+        .curve = curve,
+        .curveOf = "percent"};
     return step;
 }
 

@@ -50,33 +50,51 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
+std::string reason(const Survey& s, const Arguments& a, std::span<const double>) {
+    const double across = a.find("size")->second / 100 * s.mass.size.diagonal();
+    const double share = a.find("triangles")->second / 100 * static_cast<double>(s.counts.triangles);
+    std::size_t small = 0;
+    std::uint64_t triangles = 0;
+    for (const check::Shell& shell : s.shells) {
+        if (!(shell.box.diagonal() < across && static_cast<double>(shell.triangles) < share)) continue;
+        ++small;
+        triangles += shell.triangles;
+    }
+    if (small == 0) return {};
+    return fmt::format("{} of {} are small: {} in all. Look at what would go first.", small,
+                       counted(s.counts.shells, "shell"), counted(triangles, "triangle"));
+}
+
 }  // namespace
 
 const Step& dropShellsStep() {
     static const Step step = {
-        "drop-shells",
-        "Drop small shells",
-        "Removes shells that are small both in extent and in triangles; each is listed with its size.",
-        {{.name = "size",
-          .kind = ParameterKind::Percent,
-          .min = 0,
-          .max = 100,
-          .fallback = 2,
-          .help = "Only shells whose extent is below this share of the whole part's."},
-         {.name = "triangles",
-          .kind = ParameterKind::Percent,
-          .min = 0,
-          .max = 100,
-          .fallback = 1,
-          .help = "Only shells with fewer than this share of all triangles."},
-         {.name = "enclosed-only",
-          .kind = ParameterKind::Flag,
-          .min = 0,
-          .max = 1,
-          .fallback = 0,
-          .help = "Only shells that lie inside a closed one; no: wherever they lie."}},
-        {check::shells, check::smallComponents},
-        run};
+        .name = "drop-shells",
+        .title = "Drop small shells",
+        .summary = "Removes shells that are small both in extent and in triangles; each is listed with its size.",
+        .family = &familyCutAway,
+        .words = {"small parts", "debris", "islands", "fragments", "noise", "specks", "components", "floaters"},
+        .parameters = {{.name = "size",
+                        .kind = ParameterKind::Percent,
+                        .min = 0,
+                        .max = 100,
+                        .fallback = 2,
+                        .help = "Only shells whose extent is below this share of the whole part's."},
+                       {.name = "triangles",
+                        .kind = ParameterKind::Percent,
+                        .min = 0,
+                        .max = 100,
+                        .fallback = 1,
+                        .help = "Only shells with fewer than this share of all triangles."},
+                       {.name = "enclosed-only",
+                        .kind = ParameterKind::Flag,
+                        .min = 0,
+                        .max = 1,
+                        .fallback = 0,
+                        .help = "Only shells that lie inside a closed one; no: wherever they lie."}},
+        .helpsWith = {check::shells, check::smallComponents},
+        .run = run,
+        .reason = reason};
     return step;
 }
 

@@ -142,6 +142,16 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
+std::string reason(const Survey& s, const Arguments&, std::span<const double>) {
+    const auto& c = s.counts;
+    if (c.selfIntersectingPairs == 0 || c.boundaryEdges + c.nonmanifoldEdges == 0) return {};
+    return fmt::format("{} while {}: what is full has to be decided from all of space.",
+                       counted(c.selfIntersectingTriangles, "triangle meets others", "triangles meet others"),
+                       c.boundaryEdges > 0 ? counted(c.boundaryEdges, "edge is open", "edges are open")
+                                           : counted(c.nonmanifoldEdges, "edge has more than two triangles",
+                                                     "edges have more than two triangles"));
+}
+
 }  // namespace
 
 const Step& encloseStep() {
@@ -151,6 +161,9 @@ const Step& encloseStep() {
         .summary =
             "Cuts the surface where it meets itself, closes its rims, decides which cells of space are full, and keeps "
             "the skin around them.",
+        .family = &familyClose,
+        .words = {"watertight", "solid", "volume", "inside", "outside", "repair", "manifold", "make solid",
+                  "polygon soup"},
         .parameters = {{.name = "openings",
                         .kind = ParameterKind::Choice,
                         .help = "Openings that are likely meant: close them, or let them part inside from outside and "
@@ -188,6 +201,7 @@ const Step& encloseStep() {
         .helpsWith = {check::selfIntersections, check::nonmanifoldEdges, check::openEdges, check::duplicates},
         .run = run,
         .brings = "cut",
+        .reason = reason,
         .wholeOnly = "what is full and what is empty is decided from the whole of space"};
     return step;
 }

@@ -93,32 +93,42 @@ Outcome<StepOutput> runBridge(const Surveyed& s, const Pick&, const Arguments& a
     return StepOutput{std::move(*result), std::move(record)};
 }
 
+std::string reason(const Survey& s, const Arguments&, std::span<const double>) {
+    if (s.counts.holes == 0) return {};
+    return fmt::format("{} open, {} around.", counted(s.counts.holes, "rim is", "rims are"),
+                       counted(s.counts.boundaryEdges, "edge"));
+}
+
 }  // namespace
 
 const Step& fillStep() {
     static const Step step = {
-        "fill",
-        "Fill the holes",
-        "Closes each hole up to a size, in the way that suits its rim; nothing is made to cross.",
-        {{.name = "way",
-          .kind = ParameterKind::Choice,
-          .help = "chosen: by each rim; flat, taut (the smallest), smooth (bent on), ruled (side to side), "
-                  "sharp (faces carried on until they meet).",
-          .choices = {"chosen", "flat", "taut", "smooth", "ruled", "sharp"}},
-         {.name = "size",
-          .kind = ParameterKind::Length,
-          .min = 0,
-          .max = 1e300,
-          .fallback = 0,
-          .help = "Only holes up to this extent; larger openings are listed and left. Proposed: the whole part.",
-          .propose = wholeSize},
-         {.name = "meant",
-          .kind = ParameterKind::Choice,
-          .help = "Openings that are likely meant (flat and round, or large): ask lists and leaves them.",
-          .choices = {"close", "ask"},
-          .cautious = "ask"}},
-        {check::openEdges, check::smallHoles},
-        run};
+        .name = "fill",
+        .title = "Fill the holes",
+        .summary = "Closes each hole up to a size, in the way that suits its rim; nothing is made to cross.",
+        .family = &familyClose,
+        .words = {"hole", "close holes", "patch", "cap", "plug", "opening", "boundary", "watertight", "airtight"},
+        .parameters =
+            {{.name = "way",
+              .kind = ParameterKind::Choice,
+              .help = "chosen: by each rim; flat, taut (the smallest), smooth (bent on), ruled (side to side), "
+                      "sharp (faces carried on until they meet).",
+              .choices = {"chosen", "flat", "taut", "smooth", "ruled", "sharp"}},
+             {.name = "size",
+              .kind = ParameterKind::Length,
+              .min = 0,
+              .max = 1e300,
+              .fallback = 0,
+              .help = "Only holes up to this extent; larger openings are listed and left. Proposed: the whole part.",
+              .propose = wholeSize},
+             {.name = "meant",
+              .kind = ParameterKind::Choice,
+              .help = "Openings that are likely meant (flat and round, or large): ask lists and leaves them.",
+              .choices = {"close", "ask"},
+              .cautious = "ask"}},
+        .helpsWith = {check::openEdges, check::smallHoles},
+        .run = run,
+        .reason = reason};
     return step;
 }
 
@@ -127,6 +137,8 @@ const Step& bridgeStep() {
         .name = "bridge",
         .title = "Bridge a hole",
         .summary = "Lays two triangles between the open edges nearest to two places, so that a long hole becomes two.",
+        .family = &familyClose,
+        .words = {"hole", "span", "connect", "gap", "long hole"},
         .parameters = {{.name = "from", .kind = ParameterKind::Place, .help = "A place near one side of the rim."},
                        {.name = "to", .kind = ParameterKind::Place, .help = "A place near the other side."}},
         .helpsWith = {check::openEdges},

@@ -57,6 +57,8 @@ const Step& flattenStep() {
     static const Step step = {.name = "flatten",
                               .title = "Flatten",
                               .summary = "Brings an uneven base, what is picked, or open rims to one plane.",
+                              .family = &familyShape,
+                              .words = {"flat", "plane", "base", "level", "planar"},
                               .parameters = {{.name = "what",
                                               .kind = ParameterKind::Choice,
                                               .help = "The base (or what is picked), or every open rim.",

@@ -185,6 +185,12 @@ Parameter tidyParameter() {
             .zero = "none"};
 }
 
+std::string reason(const Survey& s, const Arguments&, std::span<const double>) {
+    if (s.counts.selfIntersectingPairs == 0 || s.counts.boundaryEdges > 0) return {};
+    return fmt::format("{} of closed shells.",
+                       counted(s.counts.selfIntersectingTriangles, "triangle meets others", "triangles meet others"));
+}
+
 }  // namespace
 
 const Step& fuseStep() {
@@ -192,6 +198,9 @@ const Step& fuseStep() {
         .name = "fuse",
         .title = "Fuse into one skin",
         .summary = "Cuts everything where it crosses, and keeps only the skin between outside and inside.",
+        .family = &familyJoin,
+        .words = {"union", "boolean", "unite", "merge shells", "combine", "self-intersection", "overlap", "weld bodies",
+                  "manifold"},
         .parameters = {{.name = "with",
                         .kind = ParameterKind::File,
                         .help = "Another surface, to be fused with this one; none: this one with itself.",
@@ -201,6 +210,7 @@ const Step& fuseStep() {
         .helpsWith = {check::selfIntersections, check::shells},
         .run = runFuse,
         .brings = "cut",
+        .reason = reason,
         .memory = memoryOf};
     return step;
 }
@@ -210,6 +220,8 @@ const Step& subtractStep() {
         .name = "subtract",
         .title = "Subtract another surface",
         .summary = "Takes away what lies inside another surface.",
+        .family = &familyJoin,
+        .words = {"boolean", "difference", "cut out", "minus", "cavity", "mould"},
         .parameters = {{.name = "with", .kind = ParameterKind::File, .help = "The surface whose inside is taken away."},
                        sliverParameter(),
                        tidyParameter()},
@@ -224,6 +236,8 @@ const Step& intersectStep() {
     static const Step step = {.name = "intersect",
                               .title = "Intersect with another surface",
                               .summary = "Keeps only what lies inside another surface as well.",
+                              .family = &familyJoin,
+                              .words = {"boolean", "intersection", "common", "overlap", "clip"},
                               .parameters = {{.name = "with",
                                               .kind = ParameterKind::File,
                                               .help = "The surface inside which things are kept."},

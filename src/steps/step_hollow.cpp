@@ -167,6 +167,8 @@ const Step& hollowStep() {
         .name = "hollow",
         .title = "Hollow",
         .summary = "A solid becomes a shell of a wall, with drain holes if wanted; its surface stays as it is.",
+        .family = &familyShape,
+        .words = {"shell", "wall", "drain", "escape hole", "cavity", "save material", "lighten", "infill"},
         .parameters = {{.name = "wall",
                         .kind = ParameterKind::Length,
                         .min = 0,

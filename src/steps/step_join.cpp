@@ -33,6 +33,8 @@ const Step& joinStep() {
         .name = "join",
         .title = "Join with another",
         .summary = "Another surface beside this one, as both stand; nothing is cut, names of regions stay.",
+        .family = &familyJoin,
+        .words = {"append", "assemble", "add", "combine", "group", "import into"},
         .parameters = {{.name = "with",
                         .kind = ParameterKind::File,
                         .help = "The surface that comes beside it. It is left as it is."}},

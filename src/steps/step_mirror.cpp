@@ -27,6 +27,8 @@ const Step& mirrorStep() {
         .name = "mirror",
         .title = "Mirror",
         .summary = "Turns left into right at a plane; outside stays outside.",
+        .family = &familyTurn,
+        .words = {"reflect", "symmetry", "left", "right"},
         .parameters = {{.name = "axis",
                         .kind = ParameterKind::Choice,
                         .help = "The plane lies across this axis.",

@@ -69,6 +69,8 @@ const Step& offsetStep() {
         .name = "offset",
         .title = "Offset",
         .summary = "A solid grown or shrunk by a length everywhere.",
+        .family = &familyShape,
+        .words = {"grow", "shrink", "inflate", "dilate", "erode", "expand", "clearance", "shell"},
         .parameters = {{.name = "distance",
                         .kind = ParameterKind::Length,
                         .min = -1e300,

@@ -45,15 +45,28 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments&, P
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
+std::string reason(const Survey& s, const Arguments&, std::span<const double>) {
+    std::string said;
+    if (s.counts.misorientedEdges > 0)
+        said = fmt::format("Across {} the sides disagree.", counted(s.counts.misorientedEdges, "edge"));
+    if (s.counts.inwardShells > 0)
+        said += fmt::format("{}{} inward.", said.empty() ? "" : " ",
+                            counted(s.counts.inwardShells, "shell faces", "shells face"));
+    return said;
+}
+
 }  // namespace
 
 const Step& orientStep() {
-    static const Step step = {"orient",
-                              "Face one way, outwards",
-                              "Makes neighbours face the same way, and every shell outwards by what encloses it.",
-                              {},
-                              {check::misoriented, check::inwardShells},
-                              run};
+    static const Step step = {
+        .name = "orient",
+        .title = "Face one way, outwards",
+        .summary = "Makes neighbours face the same way, and every shell outwards by what encloses it.",
+        .family = &familyTurn,
+        .words = {"normals", "flipped", "inverted", "inside out", "outward", "winding", "facing", "direction"},
+        .helpsWith = {check::misoriented, check::inwardShells},
+        .run = run,
+        .reason = reason};
     return step;
 }
 

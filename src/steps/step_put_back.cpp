@@ -42,6 +42,8 @@ const Step& putBackStep() {
         .name = "put-back",
         .title = "Put a place back",
         .summary = "One changed place becomes again what it was in another file: that it came from, as a rule.",
+        .family = &familyByHand,
+        .words = {"revert", "restore", "original", "undo part", "as it came"},
         .parameters = {{.name = "from", .kind = ParameterKind::File, .help = "The surface as it was before."},
                        {.name = "place",
                         .kind = ParameterKind::Place,

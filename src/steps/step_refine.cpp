@@ -74,6 +74,8 @@ const Step& refineStep() {
         .name = "refine",
         .title = "Refine",
         .summary = "Splits edges that are long, or far from a curve; flat, or onto the curved surface.",
+        .family = &familyTriangles,
+        .words = {"subdivide", "tessellate", "split edges", "finer", "densify", "more triangles", "resolution"},
         .parameters = {{.name = "length",
                         .kind = ParameterKind::Length,
                         .min = 0,

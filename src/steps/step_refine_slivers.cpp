@@ -50,6 +50,8 @@ const Step& refineSliversStep() {
         .name = "refine-slivers",
         .title = "Refine slivers",
         .summary = "Takes needles and caps out by collapsing and swapping edges; nothing is made to cross.",
+        .family = &familyTriangles,
+        .words = {"sliver", "needle", "cap", "skinny", "bad triangles", "aspect", "quality", "small angle"},
         .parameters = {{.name = "angle",
                         .kind = ParameterKind::Angle,
                         .min = 0,

@@ -68,6 +68,9 @@ const Step& remeshStep() {
         .summary =
             "Even triangles of one edge length, or sized by curvature, in place of those that came; creases and "
             "borders stay.",
+        .family = &familyTriangles,
+        .words = {"even", "uniform", "isotropic", "retriangulate", "mesh size", "element size", "equilateral",
+                  "curvature"},
         .parameters = {{.name = "length",
                         .kind = ParameterKind::Length,
                         .min = 0,

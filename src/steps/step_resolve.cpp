@@ -66,6 +66,15 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
+std::string reason(const Survey& s, const Arguments&, std::span<const double>) {
+    const auto& c = s.counts;
+    if (c.nonmanifoldEdges + c.nonmanifoldVertices == 0) return {};
+    return fmt::format(
+        "{}, {}.",
+        counted(c.nonmanifoldEdges, "edge has more than two triangles", "edges have more than two triangles"),
+        counted(c.nonmanifoldVertices, "vertex is pinched", "vertices are pinched"));
+}
+
 }  // namespace
 
 const Step& resolveStep() {
@@ -74,6 +83,9 @@ const Step& resolveStep() {
         .title = "Untie non-manifold edges",
         .summary =
             "Removes walls with material on both sides, fins and double sheets; parts or joins bodies that only touch.",
+        .family = &familyCutAway,
+        .words = {"inner wall", "internal faces", "interior", "fin", "double sheet", "non-manifold", "touching bodies",
+                  "baffle"},
         .parameters = {{.name = "bodies",
                         .kind = ParameterKind::Choice,
                         .help = "Bodies that share an edge or a corner: part or join them, by a hair.",
@@ -90,7 +102,8 @@ const Step& resolveStep() {
                         .help = "A fin above this share of its shell's area stays and is listed."}},
         .helpsWith = {check::nonmanifoldEdges, check::nonmanifoldVertices, check::duplicates},
         .run = run,
-        .brings = "moved"};
+        .brings = "moved",
+        .reason = reason};
     return step;
 }
 

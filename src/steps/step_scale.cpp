@@ -82,6 +82,8 @@ const Step& scaleStep() {
         .summary =
             "Brings a part to a size, a volume, another unit, or as large as a build volume holds; alike in all "
             "directions.",
+        .family = &familyTurn,
+        .words = {"resize", "size", "unit", "inch", "millimetre", "factor", "enlarge", "shrink", "convert"},
         .parameters = {{.name = "factor",
                         .kind = ParameterKind::Factor,
                         .min = 1e-12,

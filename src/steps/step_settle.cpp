@@ -90,6 +90,8 @@ const Step& settleStep() {
         .name = "settle",
         .title = "Settle for the file",
         .summary = "Rounds coordinates as the file will hold them, and mends what rounding breaks.",
+        .family = &familyTriangles,
+        .words = {"round", "precision", "single precision", "float", "export", "digits", "snap"},
         .parameters = {{.name = "bits",
                         .kind = ParameterKind::Count,
                         .min = 32,

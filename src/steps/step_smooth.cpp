@@ -57,6 +57,8 @@ const Step& smoothStep() {
         .name = "smooth",
         .title = "Smooth",
         .summary = "Ripples go, the shape stays: nothing shrinks, creases and borders keep their place.",
+        .family = &familyShape,
+        .words = {"fair", "relax", "noise", "denoise", "ripple", "laplacian", "polish"},
         .parameters = {{.name = "scale",
                         .kind = ParameterKind::Length,
                         .min = 0,

@@ -69,6 +69,8 @@ const Step& softenStep() {
     static const Step step = {.name = "soften",
                               .title = "Soften ridges",
                               .summary = "Rounds ridges and valleys, as where two bodies were fused, within a radius.",
+                              .family = &familyShape,
+                              .words = {"fillet", "round", "blend", "radius", "rounding", "bevel", "chamfer", "edge"},
                               .parameters = {{.name = "radius",
                                               .kind = ParameterKind::Length,
                                               .min = 0,

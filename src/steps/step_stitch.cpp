@@ -1,6 +1,8 @@
 // Descriptor of `stitch`.
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "check/catalogue.h"
 #include "repair/places.h"
 #include "repair/stitch.h"
@@ -42,6 +44,13 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
+std::string reason(const Survey& s, const Arguments& a, std::span<const double> gaps) {
+    const double distance = a.find("distance")->second;
+    if (s.counts.boundaryEdges == 0 || !(distance > 0)) return {};
+    const auto narrow = std::count_if(gaps.begin(), gaps.end(), [&](double gap) { return gap <= distance; });
+    return fmt::format("{} of {} are narrower than {}.", narrow, counted(gaps.size(), "gap"), lengthText(distance));
+}
+
 }  // namespace
 
 const Step& stitchStep() {
@@ -50,6 +59,9 @@ const Step& stitchStep() {
         .title = "Stitch the cracks",
         .summary =
             "Joins borders that run along each other within a distance, and splits edges at corners that lie on them.",
+        .family = &familyClose,
+        .words = {"weld", "merge vertices", "sew", "zip", "gap", "crack", "seam", "tolerance", "join edges",
+                  "watertight"},
         .parameters = {{.name = "distance",
                         .kind = ParameterKind::Length,
                         .min = 0,
@@ -70,7 +82,8 @@ const Step& stitchStep() {
                         .choices = {"keep", "put-back"}}},
         .helpsWith = {check::openEdges},
         .run = run,
-        .brings = "moved"};
+        .brings = "moved",
+        .reason = reason};
     return step;
 }
 

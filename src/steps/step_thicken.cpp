@@ -143,6 +143,8 @@ const Step& thickenStep() {
         .summary =
             "Open surfaces become bodies of a given thickness, one with the closed bodies "
             "that they meet; of a solid, what is thinner gets that thickness.",
+        .family = &familyShape,
+        .words = {"thickness", "wall", "solidify", "extrude", "sheet", "shell", "offset", "thin"},
         .parameters = {sheetThickness("Of the bodies, against the sheets' normals. Proposed: nearly a thousandth of "
                                       "the part; of a solid, the brief's wall."),
                        {.name = "side",

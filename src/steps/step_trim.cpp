@@ -118,6 +118,8 @@ const Step& trimStep() {
         .name = "trim",
         .title = "Trim at a plane",
         .summary = "Cuts off what lies beyond a plane, and closes the cut flat.",
+        .family = &familyCutAway,
+        .words = {"cut", "clip", "slice", "plane", "split", "crop", "saw", "base", "shorten"},
         .parameters = {{.name = "axis",
                         .kind = ParameterKind::Choice,
                         .help = "The plane lies across this axis.",

@@ -1,5 +1,7 @@
 // Counts against slow counting, crossings against rationals, shells and findings.
 #include <boost/multiprecision/cpp_int.hpp>
+#include <map>
+#include <mutex>
 #include <nlohmann/json.hpp>
 #include <set>
 
@@ -370,6 +372,23 @@ TEST(Rig, HolesAreFoundWhereTheyWereTorn) {
                 });
             EXPECT_TRUE(found) << d.kind << " at " << place.transpose();
         }
+}
+
+TEST(Heard, EachCheckTellsItsValueOnceItIsDone) {
+    const Mesh m = gridSoup(5, 60, 4);
+    std::mutex writing;
+    std::map<const check::DefectDescriptor*, double> heard;
+    const check::Surveyed s(m);
+    const auto survey = s.survey({}, silent(), [&](check::DefectClass defect, double value) {
+        const std::lock_guard lock(writing);
+        EXPECT_TRUE(heard.emplace(defect.operator->(), value).second);
+    });
+    ASSERT_TRUE(survey);
+    ASSERT_EQ(heard.size(), check::catalogue().size());
+    for (const auto& [defect, value] : heard) {
+        const double at = defect->limited.value(**survey);
+        EXPECT_TRUE(value == at || (std::isnan(value) && std::isnan(at))) << std::string_view(defect->key);
+    }
 }
 
 }  // namespace

@@ -18,7 +18,8 @@ const draw::Inks inks = {.ground = Colour(0, 0, 0),
                          .clay = Colour(0.8F, 0.6F, 0.5F),
                          .hatch = Colour(1, 0, 0),
                          .hatchPaper = Colour(1, 1, 0),
-                         .edge = Colour(0, 0, 1)};
+                         .edge = Colour(0, 0, 1),
+                         .crease = Colour(0, 1, 0)};
 
 // Looks along `into`, the middle of the box in the middle of the picture, which is `across` wide.
 Eye eyeTo(const mesh::Box& box, const Point& into, double across, int width, int height) {
@@ -44,6 +45,7 @@ struct Model {
         s.box = box;
         s.inks = inks;
         s.edges = false;
+        s.relief = false;
         return s;
     }
     Mesh mesh;
@@ -302,6 +304,65 @@ TEST(CloseUp, ShowsDetailFinerThanThirtyTwoBitsOfTheWhole) {
     EXPECT_NE(&closeUp.sceneFor(model.mesh, model.rays, model.box, turned), &model.rays);
     const Eye afar = eyeTo(model.box, Point(0, 0, -1), 120, 78, 20);
     EXPECT_EQ(&closeUp.sceneFor(model.mesh, model.rays, model.box, afar), &model.rays);
+}
+
+// How much of the ink of creases is in a pixel: the only green.
+float creaseIn(const Picture& p, int x, int y) {
+    const Colour& c = p.colours[p.at(x, y)];
+    return c.y() - std::max(c.x(), c.z());
+}
+
+TEST(Relief, OutlinesAndCreasesAreInInkAndFlatPlacesAreNot) {
+    const Model model(box(Point(-1, -1, -1), Point(1, 1, 1)));
+    Subject subject = model.subject();
+    subject.relief = true;
+    const int size = 201;
+    const Picture p = draw::paint(subject, eyeTo(model.box, Point(-1, -1, -1), 4, size, size));
+    // From a corner three faces are seen, which meet in the middle: around it there are three creases.
+    std::size_t inked = 0;
+    constexpr int around = 240;
+    for (int i = 0; i < around; ++i) {
+        const double angle = 2 * 3.14159265358979 * i / around;
+        const int x = size / 2 + static_cast<int>(std::lround(40 * std::cos(angle)));
+        const int y = size / 2 + static_cast<int>(std::lround(40 * std::sin(angle)));
+        inked += creaseIn(p, x, y) > 0 ? 1 : 0;
+    }
+    EXPECT_GE(inked, 3U);
+    EXPECT_LE(inked, 24U);
+    // In the middle of a face there is none, and its light is that of the face next to it.
+    EXPECT_LE(creaseIn(p, size / 2 - 30, size / 2 - 10), 0);
+    // Where the part ends it is outlined: the first pixel of it in a row is darker and greener than the second but one.
+    int first = 0;
+    while (isGround(p, first, size / 2)) ++first;
+    EXPECT_GT(creaseIn(p, first, size / 2), creaseIn(p, first + 6, size / 2));
+}
+
+TEST(Relief, AGrooveIsDarkerThanWhatItLiesIn) {
+    // Two plates with a groove between them, its floor facing as they do.
+    Mesh m = box(Point(-10, -10, -1), Point(-0.6, 10, 1));
+    m = together(m, box(Point(0.6, -10, -1), Point(10, 10, 1)));
+    m = together(m, box(Point(-0.6, -10, -1), Point(0.6, 10, 0)));
+    const Model model(m);
+    Subject subject = model.subject();
+    const Eye eye = eyeTo(model.box, Point(0, 0, -1), 24, 241, 241);
+    const Picture flat = draw::paint(subject, eye);
+    subject.relief = true;
+    const Picture deep = draw::paint(subject, eye);
+    const auto light = [](const Picture& p, int x) { return p.colours[p.at(x, 120)].sum(); };
+    EXPECT_FLOAT_EQ(light(flat, 120), light(flat, 60));
+    EXPECT_LT(light(deep, 120), 0.95F * light(deep, 60));
+    EXPECT_FLOAT_EQ(light(deep, 60), light(flat, 60));
+}
+
+TEST(Beside, TwoPicturesStandSideBySide) {
+    Picture left(2, 3, Colour(1, 0, 0));
+    const Picture right(3, 3, Colour(0, 1, 0));
+    left.depths[left.at(1, 2)] = 7;
+    const Picture both = draw::besideEachOther(left, right);
+    ASSERT_EQ(both.width, 5);
+    for (int y = 0; y < 3; ++y)
+        for (int x = 0; x < 5; ++x) EXPECT_EQ(both.colours[both.at(x, y)], x < 2 ? Colour(1, 0, 0) : Colour(0, 1, 0));
+    EXPECT_EQ(both.depths[both.at(1, 2)], 7);
 }
 
 }  // namespace

@@ -53,7 +53,7 @@ TEST(Handles, OneThatIsNotMovedAsksForTheSame) {
                 const Arguments after = step.dragged(*part, values, tried, i, all[i]);
                 for (const auto& [name, value] : after) {
                     const auto p = std::find_if(step.parameters.begin(), step.parameters.end(),
-                                                [&](const auto& q) { return q.name == name; });
+                                                [&, name = name](const auto& q) { return q.name == name; });
                     ASSERT_NE(p, step.parameters.end()) << step.name << " " << name;
                     const bool good = steps::isText(p->kind)
                                           ? value.text.empty() || steps::parseValue(step, *p, value.text).has_value()

@@ -108,6 +108,7 @@ TEST(Canvases, OnceTheEyeRestsEdgesAreSmoothed) {
     rays.canvas.setPace(anyPace);
     Sight sight = sightOf(unitBox());
     sight.edges = false;
+    sight.relief = false;
     rays.canvas.show(sight, true);
     const QImage first = rays.picture();
     EXPECT_EQ(rays.canvas.coarseness(), 1);

@@ -20,9 +20,7 @@ namespace {
 using steps::Handle;
 
 bool openStep(WindowDriver& d, const QString& step) {
-    auto* open = d.find<QAbstractButton>("open-" + step);
-    if (!open) return false;
-    open->click();
+    if (!d.openStep(step)) return false;
     return d.waitFor([&] { return d.workshop().trial().current().has_value(); }) && d.settle();
 }
 
@@ -95,9 +93,7 @@ TEST(Handles, ThePlaneOfATrimIsDraggedTurnedAndSnaps) {
 TEST(Handles, APartIsMovedTurnedAndStoodUp) {
     WindowDriver d;
     ASSERT_TRUE(openMesh(d, "box.stl", box(Point(0, 0, 0), Point(40, 30, 20))));
-    auto* open = d.find<QAbstractButton>("open-place");
-    ASSERT_NE(open, nullptr);
-    open->click();
+    ASSERT_TRUE(d.openStep("place"));
     ASSERT_TRUE(d.settle());
     ASSERT_EQ(handles(d).size(), 5U);
     desktop::Viewport* view = &d.window().viewport();
@@ -126,9 +122,7 @@ TEST(Handles, APartIsMovedTurnedAndStoodUp) {
 TEST(Handles, ADrainIsDraggedToAnotherPlace) {
     WindowDriver d;
     ASSERT_TRUE(openMesh(d, "ball.stl", sphere(30, 40, 20)));
-    auto* open = d.find<QAbstractButton>("open-hollow");
-    ASSERT_NE(open, nullptr);
-    open->click();
+    ASSERT_TRUE(d.openStep("hollow"));
     ASSERT_TRUE(d.waitFor([&] { return d.find<QDoubleSpinBox>("hollow.drains") != nullptr; }));
     // What 0 stands for is said in words.
     EXPECT_EQ(d.find<QDoubleSpinBox>("hollow.cell")->text(), "two fifths of the wall");
@@ -182,9 +176,7 @@ TEST(Handles, AFieldTakesWhatThePickSays) {
     ASSERT_TRUE(d.settle());
     ASSERT_TRUE(d.workshop().picking().normal());
     EXPECT_EQ(*d.workshop().picking().normal(), Point(Point::UnitZ()));
-    auto* open = d.find<QAbstractButton>("open-trim");
-    ASSERT_NE(open, nullptr);
-    open->click();
+    ASSERT_TRUE(d.openStep("trim"));
     ASSERT_TRUE(d.settle());
     // A pick does not fill what may be left out: it only offers to.
     EXPECT_TRUE(d.find<QLineEdit>("trim.normal")->text().isEmpty());

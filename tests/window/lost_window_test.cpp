@@ -33,7 +33,7 @@ QString twoBoxes(WindowDriver& d) {
 
 // The small box is dropped: set by hand, tried by a click.
 void tryToDropTheSmallBox(WindowDriver& d) {
-    d.clickButton("Drop small shells");
+    ASSERT_TRUE(d.openStep("drop-shells"));
     ASSERT_TRUE(d.waitFor([&] { return d.find<QDoubleSpinBox>("drop-shells.size") != nullptr; }));
     d.find<QDoubleSpinBox>("drop-shells.size")->setValue(30);
     d.find<QDoubleSpinBox>("drop-shells.triangles")->setValue(60);

@@ -66,7 +66,7 @@ TEST(ByClass, TheStrainerIsUntiedAndItsSliversRefined) {
 TEST(ByClass, HolesOfTheBladeAreFilledAndItsSpecksDropped) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("blade")}));
-    d.clickButton("Drop small shells");
+    ASSERT_TRUE(d.openStep("drop-shells"));
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value(); }));
     ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
     EXPECT_GT(d.find<QListWidget>("going")->count(), 30);
@@ -115,7 +115,7 @@ TEST(ByHand, PickedByClickGrownAndMended) {
     EXPECT_GT(grown, 8U);
     ASSERT_TRUE(d.clickButton("Shrink"));
     EXPECT_EQ(d.workshop().picking().pick().triangles().size(), 1U);
-    ASSERT_TRUE(d.clickButton("Mend the pick"));
+    ASSERT_TRUE(d.openStep("mend"));
     ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
     ASSERT_TRUE(d.clickButton("Keep"));
     ASSERT_TRUE(d.settle());
@@ -126,7 +126,7 @@ TEST(ByHand, PickedByClickGrownAndMended) {
     EXPECT_TRUE(d.workshop().picking().pick().everything());
     // Flipped by hand, and back by undo; a click beside the part picks nothing.
     d.click(&view, QPointF(view.width() / 2.0, view.height() / 2.0));
-    ASSERT_TRUE(d.clickButton("Flip by hand"));
+    ASSERT_TRUE(d.openStep("flip"));
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value(); }));
     EXPECT_EQ(d.workshop().trial().current()->look.survey->counts.misorientedEdges, 3U);
     ASSERT_TRUE(d.waitFor([&] { return d.button("Drop preview") != nullptr; }));
@@ -141,7 +141,7 @@ TEST(ByHand, AnEdgeIsCollapsedWhereTheClickWas) {
     const std::size_t before = d.workshop().looks().kept()->mesh().triangles.size();
     auto& view = *d.window().findChild<desktop::Viewport*>();
     d.click(&view, QPointF(view.width() / 2.0 + 31, view.height() / 2.0 - 17));
-    ASSERT_TRUE(d.clickButton("Collapse an edge"));
+    ASSERT_TRUE(d.openStep("collapse-edge"));
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value(); }));
     EXPECT_EQ(d.workshop().trial().current()->look.part->mesh().triangles.size(), before - 2);
 }
@@ -149,7 +149,7 @@ TEST(ByHand, AnEdgeIsCollapsedWhereTheClickWas) {
 TEST(ByHand, WrapSaysWhatToExpectBeforeItRuns) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("strainer")}));
-    ASSERT_TRUE(d.clickButton("Wrap in a new skin"));
+    ASSERT_TRUE(d.openStep("wrap"));
     EXPECT_TRUE(labelText(d, "foreseen").startsWith("About "));
     const QString first = labelText(d, "foreseen");
     d.find<QDoubleSpinBox>("wrap.triangles")->setValue(20000);

@@ -72,9 +72,7 @@ TEST(Shaping, ACleanBaseIsCutFromTheDesk) {
     WindowDriver d;
     ASSERT_TRUE(openMesh(d, "ball.stl", sphere(30, 40, 20)));
     const double before = d.workshop().looks().kept()->survey->mass.volume;
-    auto* open = d.find<QAbstractButton>("open-trim");
-    ASSERT_NE(open, nullptr);
-    open->click();
+    ASSERT_TRUE(d.openStep("trim"));
     ASSERT_TRUE(d.waitFor([&] { return d.find<QDoubleSpinBox>("trim.at") != nullptr; }));
     d.find<QDoubleSpinBox>("trim.at")->setValue(-20);
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value() && d.button("Keep") != nullptr; }));
@@ -91,9 +89,7 @@ TEST(Shaping, ACleanBaseIsCutFromTheDesk) {
 
 // Tries a step at the desk with one value set, and keeps it.
 void tryAndKeep(WindowDriver& d, const QString& step, const QString& value, double number) {
-    auto* open = d.find<QAbstractButton>("open-" + step);
-    ASSERT_NE(open, nullptr);
-    open->click();
+    ASSERT_TRUE(d.openStep(step));
     const QString name = step + "." + value;
     ASSERT_TRUE(d.waitFor([&] { return d.find<QDoubleSpinBox>(name) != nullptr; }));
     d.find<QDoubleSpinBox>(name)->setValue(number);

@@ -68,7 +68,7 @@ TEST(Window, TheWholeJobByMouseAndKeys) {
     EXPECT_EQ(labelText(d, "soundness"), "Solid");
     EXPECT_EQ(labelText(d, "tune"), "11 of 11 in tune");
 
-    ASSERT_TRUE(d.clickButton("Bring the count down"));
+    ASSERT_TRUE(d.openStep("decimate"));
     auto* percent = d.find<QDoubleSpinBox>("decimate.percent");
     ASSERT_NE(percent, nullptr);
     percent->setFocus();
@@ -285,7 +285,7 @@ TEST(Track, UndoRedoAndBranchesByKeyAndClick) {
     EXPECT_EQ(d.workshop().parts().current()->track.current(), 0U);
     ASSERT_TRUE(d.settle());
     // From there another way: a second branch, and the first stays.
-    ASSERT_TRUE(d.clickButton("Bring the count down"));
+    ASSERT_TRUE(d.openStep("decimate"));
     ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
     d.key(Qt::Key_Return, Qt::ControlModifier);
     ASSERT_TRUE(d.settle());

@@ -55,6 +55,6 @@ mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress& progress) {
 }  // namespace
 
 constinit const Lens deviationLens = {
-    .name = "deviation", .help = "How far the surface lies from what came in.", .coat = coat};
+    .name = "deviation", .help = "How far the surface lies from what came in.", .measures = true, .coat = coat};
 
 }  // namespace zither::session

@@ -56,6 +56,7 @@ struct LensView {
 struct Lens {
     std::string_view name;  // on its button
     std::string_view help;  // one sentence
+    bool measures = false;  // it tells a number of each triangle
     // What it can be chosen to show; empty: one thing.
     std::span<const std::string_view> kinds = {};
     // May take long; nullptr: the part as it is.

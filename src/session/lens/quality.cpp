@@ -31,6 +31,7 @@ constinit const Lens qualityLens = {.name = "quality",
                                     .help =
                                         "How fit each triangle is for a mesh: its smallest angle, or another "
                                         "measure.",
+                                    .measures = true,
                                     .kinds = kinds,
                                     .coat = coat};
 

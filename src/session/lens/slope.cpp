@@ -20,7 +20,9 @@ mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress&) {
 
 }  // namespace
 
-constinit const Lens slopeLens = {
-    .name = "slope", .help = "How steep what faces down is, towards the build direction.", .coat = coat};
+constinit const Lens slopeLens = {.name = "slope",
+                                  .help = "How steep what faces down is, towards the build direction.",
+                                  .measures = true,
+                                  .coat = coat};
 
 }  // namespace zither::session

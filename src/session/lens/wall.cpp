@@ -36,6 +36,6 @@ mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress& progress) {
 }  // namespace
 
 constinit const Lens wallLens = {
-    .name = "wall", .help = "How thick the material is, straight in from the surface.", .coat = coat};
+    .name = "wall", .help = "How thick the material is, straight in from the surface.", .measures = true, .coat = coat};
 
 }  // namespace zither::session

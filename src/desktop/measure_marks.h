@@ -1,0 +1,13 @@
+// What was measured, drawn where it was.
+#pragma once
+
+#include <QPainter>
+
+#include "session/camera.h"
+#include "session/measuring.h"
+
+namespace zither::desktop {
+
+void paintMeasured(QPainter& painter, const session::Measuring& measuring, const session::Camera& camera);
+
+}  // namespace zither::desktop

@@ -1,0 +1,39 @@
+// How far the surface goes for how few triangles: a curve, with the value on it as a line to drag.
+#pragma once
+
+#include <QWidget>
+
+#include "session/desk_model.h"
+
+namespace zither::desktop {
+
+class TradeOffCurve : public QWidget {
+    Q_OBJECT
+public:
+    TradeOffCurve(session::DeskModel& desk, const steps::Step& step, double value, QString unit);
+    void setValue(double value);
+    // Where a value stands; for tests.
+    [[nodiscard]] double xOf(double value) const;
+
+Q_SIGNALS:
+    void chosen(double value);  // pressed or dragged
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+
+private:
+    void refresh();
+    void choose(double x);
+    [[nodiscard]] double valueAt(double x) const;
+    [[nodiscard]] steps::Step::CurvePoint at(double value) const;
+
+    session::DeskModel& desk_;
+    const steps::Step& step_;
+    std::shared_ptr<const session::DeskModel::Curve> curve_;
+    double value_;
+    QString unit_;
+};
+
+}  // namespace zither::desktop
