@@ -69,7 +69,10 @@ int main(int argc, char** argv) {
     zither::tests::WindowDriver d;
     QElapsedTimer timer;
     timer.start();
-    d.open({argv[1]});
+    d.workshop().opening().open({argv[1]});
+    d.waitFor([&] { return d.workshop().looks().display() != nullptr; }, 120000);
+    (void)d.window().grab();
+    std::cout << "seen after " << timer.elapsed() << " ms\n";
     while (d.workshop().jobs().busy()) d.settle();
     std::cout << "read, judged and shown after " << timer.elapsed() << " ms\n";
     QTest::qWait(2000);

@@ -340,9 +340,9 @@ void MainWindow::buildViewMenu() {
         // A loupe without a place shows nothing: the first one will do.
         if (on && !workshop_.loupe().place()) workshop_.choice().step(1);
     });
-    for (const auto& [name, key, by] :
+    for (const auto& [name, typed, by] :
          {std::tuple{"Spread what the loupe shows", ".", 0.2}, {"Spread it less", ",", -0.2}})
-        command(menu, name, QKeySequence(key),
+        command(menu, name, QKeySequence(typed),
                 [this, more = by] { workshop_.loupe().setSpread(workshop_.loupe().spread() + more); },
                 {"explode", "pull apart", "separate"});
     command(menu, "Import beside what it is now", QKeySequence("C"),

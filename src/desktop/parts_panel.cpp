@@ -72,6 +72,7 @@ void PartsPanel::addShells(std::size_t part, double& y) {
     std::vector<std::size_t> order;
     for (std::size_t i = 0; i < shells.size(); ++i)
         if (matters(shells[i], *look->survey)) order.push_back(i);
+    const std::size_t rest = shells.size() - std::min(mostShells, order.size());
     // One that matters is the part itself.
     if (order.size() == 1) order.clear();
     const std::size_t named = std::min(mostShells, order.size());
@@ -94,8 +95,9 @@ void PartsPanel::addShells(std::size_t part, double& y) {
         lines_.push_back({part, order[i], QString("shell %1").arg(order[i] + 1), detail, y, shellHeight});
         y += shellHeight;
     }
-    if (shells.size() > named) {
-        lines_.push_back({part, std::nullopt, QString("%1 smaller shells").arg(session::spaced(shells.size() - named)),
+    if (rest > 0) {
+        lines_.push_back({part, std::nullopt,
+                          QString("%1 smaller %2").arg(session::spaced(rest), rest == 1 ? "shell" : "shells"),
                           QString(), y, 22});
         lines_.back().shell = shells.size();
         y += 24;

@@ -8,7 +8,7 @@
 namespace zither::desktop {
 
 // What they take at the bottom left of the view, in pixels: what stands above begins there, and what stands beside.
-inline constexpr double heightOfSizes = 40;
+inline constexpr double heightOfSizes = 68;
 inline constexpr double besideSizes = 236;
 
 // `unit`: of the part's lengths.

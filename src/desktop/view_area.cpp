@@ -38,6 +38,9 @@ void ViewArea::place() {
     pieces_.parts->setGeometry(margin, lensHeight + margin, parts.width(),
                                std::clamp(parts.height(), 24, std::max(24, room)));
     pieces_.parts->raise();
+    // Folded away it is no more than a title.
+    constexpr int title = 40;
+    pieces_.view->setCovered(!empty && parts.height() > title ? margin + parts.width() : 0);
     pieces_.start->setVisible(empty && !workshop_.jobs().busy());
     pieces_.start->setGeometry(rect());
     pieces_.start->raise();

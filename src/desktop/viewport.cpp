@@ -98,7 +98,8 @@ void Viewport::resizeEvent(QResizeEvent*) {
     for (QWidget* layer : {static_cast<QWidget*>(card_), static_cast<QWidget*>(rays_), static_cast<QWidget*>(overlay_)})
         if (layer) layer->resize(size());
     constexpr int margin = 14;
-    loupe_->move(width() - loupe_->width() - margin, height() - loupe_->height() - margin);
+    constexpr int hints = 26;
+    loupe_->move(width() - loupe_->width() - margin, height() - loupe_->height() - hints);
     refresh();
 }
 
@@ -200,7 +201,7 @@ void Viewport::onLookChanged() {
         if (workshop_.parts().current() != fittedPart_) {
             fittedPart_ = workshop_.parts().current();
             camera_.lookFrom(Camera::View::Iso);
-            camera_.fit(display->mesh());
+            camera_.fit(display->mesh(), covered_);
         } else if (isElsewhere(before, shownBox_)) {
             fit();
         }
@@ -214,7 +215,7 @@ void Viewport::fit() {
     const auto display = workshop_.looks().display();
     if (!display) return;
     Camera target = camera_;
-    target.fit(display->mesh());
+    target.fit(display->mesh(), covered_);
     flyTo(target);
 }
 
@@ -223,7 +224,7 @@ void Viewport::lookFrom(Camera::View view) {
     if (!display) return;
     Camera target = camera_;
     target.lookFrom(view);
-    target.fit(display->mesh());
+    target.fit(display->mesh(), covered_);
     flyTo(target);
 }
 

@@ -30,6 +30,9 @@ public:
     void setEdgesShown(bool shown);
     void setSeenThrough(bool through);
     void setRelief(bool relief);
+    // So many pixels on the left lie under something: what is fitted stands beside.
+    void setCovered(int pixels) { covered_ = pixels; }
+    [[nodiscard]] const MarksPainter& marks() const { return marks_; }
     // The view as it is, in so many pixels for each of the screen.
     [[nodiscard]] QImage picture(double scale);
     [[nodiscard]] PointerTools& tools() { return tools_; }
@@ -100,6 +103,7 @@ private:
     bool edges_ = true;
     bool seeThrough_ = false;
     bool relief_ = true;
+    int covered_ = 0;
     bool moving_ = false;
     const session::Part* fittedPart_ = nullptr;
     mesh::Box shownBox_;  // of what was shown last

@@ -250,7 +250,7 @@ private:
 
     // Edges fade where triangles get smaller than a few pixels.
     static float edgeStrength(const Shade& shade, float second, float third) {
-        const float strength = smoothStep(1.8F, 6.0F, shade.size);
+        const float strength = smoothStep(2.4F, 7.0F, shade.size);
         if (!(strength > 0)) return 0;
         const float nearest =
             std::min({(1 - second - third) / shade.across[0], second / shade.across[1], third / shade.across[2]});
@@ -272,81 +272,102 @@ private:
         return way / std::max(s.normal.z(), grazing) * static_cast<float>(eye_.pixel);
     }
 
-    // How strongly the line between two neighbours is drawn, and on which of them.
-    struct Line {
-        float strength = 0;
-        bool onFirst = true;
-    };
-    [[nodiscard]] Line lineBetween(std::size_t p, std::size_t q, bool below) const {
+    // How strongly the line between two neighbours is drawn: above 0 on the first of them, below on the second.
+    [[nodiscard]] float lineBetween(std::size_t p, std::size_t q, bool below) const {
         constexpr float outline = 0.62F;
         constexpr float crease = 0.42F;
         const Skin& a = skin_[p];
         const Skin& b = skin_[q];
-        if (a.size < 0 || b.size < 0 || (a.size == 0 && b.size == 0)) return {};
-        if (a.size == 0 || b.size == 0) return {outline, b.size == 0};
+        if (a.size == b.size && a.size <= 0) return 0;
+        if (a.size < 0 || b.size < 0) return 0;
+        if (a.size == 0 || b.size == 0) return b.size == 0 ? outline : -outline;
         const float step = picture_.depths[q] - picture_.depths[p];
         // The flatter of the two decides, so that what is seen edge on does not draw lines.
         const float jump = std::min(std::abs(step - slopeOf(a, below)), std::abs(step - slopeOf(b, below)));
         const auto pixel = static_cast<float>(eye_.pixel);
-        const float torn = smoothStep(2.5F * pixel, 7 * pixel, jump);
-        if (torn > 0) return {outline * torn, step > 0};
-        // Triangles as small as pixels have edges everywhere.
-        const float large = smoothStep(1.5F, 4.0F, std::min(a.size, b.size));
+        constexpr float leastJump = 2.5F;
+        if (jump > leastJump * pixel) {
+            const float torn = outline * smoothStep(leastJump * pixel, 7 * pixel, jump);
+            return step > 0 ? torn : -torn;
+        }
         constexpr float cosGentle = 0.94F;  // 20 degrees
         constexpr float cosSharp = 0.82F;   // 35 degrees
-        return {crease * large * (1 - smoothStep(cosSharp, cosGentle, a.normal.dot(b.normal))), true};
+        const float bend = a.normal.dot(b.normal);
+        if (bend >= cosGentle) return 0;
+        // Triangles as small as pixels have edges everywhere.
+        const float large = smoothStep(1.5F, 4.0F, std::min(a.size, b.size));
+        return crease * large * (1 - smoothStep(cosSharp, cosGentle, bend));
     }
 
-    // Heights and hollows: a pixel that lies deeper than the middle between those on either side of it is in a hollow.
-    [[nodiscard]] float hollowAt(int x, int y) const {
-        const std::size_t here = picture_.at(x, y);
-        const float depth = picture_.depths[here];
+    // Where heights are compared, in this picture.
+    struct Across {
+        int x = 0;
+        int y = 0;
+        std::ptrdiff_t pixels = 0;  // from one to the other in the row by row order
+        float perLength = 0;        // one over the distance, in the part's unit
+    };
+    [[nodiscard]] std::array<Across, around.size()> acrossHere() const {
+        std::array<Across, around.size()> all;
         const float reach = std::max(1.0F, static_cast<float>(eye_.height) / 600);
+        for (std::size_t i = 0; i < all.size(); ++i) {
+            all[i].x = static_cast<int>(std::lround(around[i].first * reach));
+            all[i].y = static_cast<int>(std::lround(around[i].second * reach));
+            all[i].pixels = static_cast<std::ptrdiff_t>(all[i].y) * eye_.width + all[i].x;
+            all[i].perLength = 1 / (std::hypot(static_cast<float>(all[i].x), static_cast<float>(all[i].y)) *
+                                    static_cast<float>(eye_.pixel));
+        }
+        return all;
+    }
+
+    // A pixel that lies deeper than the middle between those on either side of it is in a hollow.
+    [[nodiscard]] float hollowAt(int x, int y, const std::array<Across, around.size()>& everywhere) const {
+        const auto here = static_cast<std::ptrdiff_t>(picture_.at(x, y));
+        const float depth = picture_.depths[static_cast<std::size_t>(here)];
         float sum = 0;
-        for (const auto& [dx, dy] : around) {
-            const int rx = static_cast<int>(std::lround(dx * reach));
-            const int ry = static_cast<int>(std::lround(dy * reach));
-            if (x + rx < 0 || x - rx < 0 || x + rx >= eye_.width || x - rx >= eye_.width || y + ry < 0 || y - ry < 0 ||
-                y + ry >= eye_.height || y - ry >= eye_.height)
+        for (const Across& a : everywhere) {
+            if (x + a.x < 0 || x - a.x < 0 || x + a.x >= eye_.width || x - a.x >= eye_.width || y - a.y < 0 ||
+                y + a.y >= eye_.height)
                 continue;
-            const std::size_t p = picture_.at(x + rx, y + ry);
-            const std::size_t q = picture_.at(x - rx, y - ry);
+            const auto p = static_cast<std::size_t>(here + a.pixels);
+            const auto q = static_cast<std::size_t>(here - a.pixels);
             if (skin_[p].size <= 0 || skin_[q].size <= 0) continue;
-            const float length = std::hypot(static_cast<float>(rx), static_cast<float>(ry));
-            const float deeper =
-                (depth - 0.5F * (picture_.depths[p] + picture_.depths[q])) / (length * static_cast<float>(eye_.pixel));
+            const float deeper = (depth - 0.5F * (picture_.depths[p] + picture_.depths[q])) * a.perLength;
             sum += std::clamp(deeper, -1.0F, 1.0F);
         }
         return sum / static_cast<float>(around.size());
     }
 
     void showRelief() {
+        const auto everywhere = acrossHere();
+        const auto width = static_cast<std::size_t>(eye_.width);
+        // Of each pixel: the line to the one beside it, and to the one below.
+        std::vector<std::array<float, 2>> lines(picture_.colours.size(), {0, 0});
         std::vector<float> light(picture_.colours.size(), 1);
-        std::vector<float> ink(picture_.colours.size(), 0);
         mesh::parallelFor(static_cast<std::size_t>(eye_.height), 16, [&](std::size_t row) {
             const int y = static_cast<int>(row);
             for (int x = 0; x < eye_.width; ++x) {
                 const std::size_t p = picture_.at(x, y);
-                if (skin_[p].size > 0) {
-                    const float hollow = hollowAt(x, y);
-                    light[p] = 1 - (hollow > 0 ? 0.55F : 0.12F) * hollow;
-                }
-                // Each line is looked at from both of its pixels, so that each writes only its own.
-                const auto draw = [&](std::size_t q, bool below, bool first) {
-                    const Line line = first ? lineBetween(p, q, below) : lineBetween(q, p, below);
-                    if (line.onFirst == first) ink[p] = std::max(ink[p], line.strength);
-                };
-                if (x + 1 < eye_.width) draw(p + 1, false, true);
-                if (x > 0) draw(p - 1, false, false);
-                if (y + 1 < eye_.height) draw(picture_.at(x, y + 1), true, true);
-                if (y > 0) draw(picture_.at(x, y - 1), true, false);
+                if (x + 1 < eye_.width) lines[p][0] = lineBetween(p, p + 1, false);
+                if (y + 1 < eye_.height) lines[p][1] = lineBetween(p, p + width, true);
+                if (skin_[p].size <= 0) continue;
+                // Facets alone make heights and hollows of their own, which are none.
+                constexpr float facets = 0.02F;
+                light[p] = 1 - 0.55F * std::max(0.0F, hollowAt(x, y, everywhere) - facets);
             }
         });
-        for (std::size_t p = 0; p < picture_.colours.size(); ++p) {
-            Colour& colour = picture_.colours[p];
-            if (light[p] != 1) colour *= light[p];
-            if (ink[p] > 0) colour += ink[p] * (subject_.inks.crease - colour);
-        }
+        mesh::parallelFor(static_cast<std::size_t>(eye_.height), 16, [&](std::size_t row) {
+            const int y = static_cast<int>(row);
+            for (int x = 0; x < eye_.width; ++x) {
+                const std::size_t p = picture_.at(x, y);
+                if (skin_[p].size <= 0) continue;
+                float ink = std::max(lines[p][0], lines[p][1]);
+                if (x > 0) ink = std::max(ink, -lines[p - 1][0]);
+                if (y > 0) ink = std::max(ink, -lines[p - width][1]);
+                Colour& colour = picture_.colours[p];
+                colour *= light[p];
+                if (ink > 0) colour += ink * (subject_.inks.crease - colour);
+            }
+        });
     }
 
     // ---- over it

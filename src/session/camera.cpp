@@ -11,10 +11,11 @@ namespace zither::session {
 
 using mesh::Point;
 
-void Camera::fit(const mesh::Mesh& m) {
-    const draw::Frame frame = draw::frameOf(m, axes_, viewport_.width() / std::max(1.0, viewport_.height()));
-    centre_ = frame.centre;
+void Camera::fit(const mesh::Mesh& m, double covered) {
+    const double left = std::clamp(covered, 0.0, 0.5 * viewport_.width());
+    const draw::Frame frame = draw::frameOf(m, axes_, (viewport_.width() - left) / std::max(1.0, viewport_.height()));
     height_ = frame.height;
+    centre_ = frame.centre - 0.5 * left * worldPerPixel() * right();
 }
 
 void Camera::orbit(const QPointF& pixels, const Point& about) {

@@ -22,8 +22,9 @@ public:
     // The part's box: bounds depth and the default distance.
     void setScene(const mesh::Box& box) { scene_ = box; }
 
-    // Shows the whole of the mesh (a few thousand of its corners are looked at).
-    void fit(const mesh::Mesh& m);
+    // Shows the whole of the mesh (a few thousand of its corners are looked at), beside so many pixels on the left that
+    // something lies over.
+    void fit(const mesh::Mesh& m, double covered = 0);
     void lookFrom(View view) { axes_ = draw::axesOf(view); }
     // Turns by the mouse's way in pixels, about a world point that stays where it is on the screen.
     void orbit(const QPointF& pixels, const mesh::Point& about);

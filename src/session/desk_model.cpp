@@ -41,6 +41,7 @@ void DeskModel::onLookChanged() {
     if (ofPart_ != workshop_.parts().current()) {
         ofPart_ = workshop_.parts().current();
         edited_ = nullptr;
+        chosen_ = nullptr;
     }
     if (workshop_.trial().current())
         Q_EMIT figuresChanged();

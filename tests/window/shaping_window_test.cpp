@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 #include <QAbstractButton>
 #include <QAction>
+#include <QComboBox>
 #include <QDoubleSpinBox>
 
 #include "desktop/viewport.h"
@@ -147,6 +148,62 @@ TEST(Shaping, EvenTrianglesAreTriedAndKept) {
     EXPECT_GT(look.survey->counts.triangles, 500U);
     EXPECT_GT(look.survey->smallestAngleDeg, 30);
     EXPECT_EQ(look.loss->lost, 0);
+}
+
+void repairFirst(WindowDriver& d, const char* part) {
+    ASSERT_TRUE(d.open({rig(part)}));
+    ASSERT_TRUE(d.clickButton("Repair"));
+    ASSERT_TRUE(d.settle(120000));
+    ASSERT_TRUE(d.workshop().looks().kept()->survey->solid);
+}
+
+TEST(Shaping, TheHubGetsEvenTrianglesForASolver) {
+    WindowDriver d;
+    repairFirst(d, "hub");
+    d.workshop().judging().setBrief(*steps::loadBrief("volume-mesh"));
+    ASSERT_TRUE(d.settle());
+    tryAndKeep(d, "remesh", "length", 6);
+    const session::Look& look = *d.workshop().looks().kept();
+    EXPECT_TRUE(look.survey->solid);
+    EXPECT_TRUE(row(d, "smallest_angle").met);
+    EXPECT_TRUE(row(d, "lost").met);
+    // Creases stay where they were: its size is the same.
+    const mesh::Point size = look.survey->mass.size.extent();
+    const mesh::Point was = d.workshop().parts().current()->track.stop(0).part->known()->mass.size.extent();
+    EXPECT_LT((size - was).norm(), 0.01);
+}
+
+TEST(Shaping, TheStrainerIsScaledToAHeight) {
+    WindowDriver d;
+    repairFirst(d, "strainer");
+    tryAndKeep(d, "scale", "size", 150);
+    const session::Look& look = *d.workshop().looks().kept();
+    EXPECT_NEAR(look.survey->mass.size.extent().z(), 150, 1e-3);
+    EXPECT_TRUE(look.survey->solid);
+    EXPECT_TRUE(row(d, "lost").met);
+}
+
+TEST(Shaping, TheBladeIsTurnedToLeastOverhangInTheBuildVolume) {
+    WindowDriver d;
+    repairFirst(d, "blade");
+    ASSERT_TRUE(d.openStep("place"));
+    ASSERT_TRUE(d.waitFor([&] { return d.find<QComboBox>("place.lie") != nullptr; }));
+    auto* lie = d.find<QComboBox>("place.lie");
+    lie->setFocus();
+    QTest::keyClick(lie, Qt::Key_End);
+    ASSERT_EQ(lie->currentText(), "least-overhang");
+    ASSERT_TRUE(d.waitFor([&] {
+        const auto& tried = d.workshop().trial().current();
+        return tried && tried->used.at("lie").text == "least-overhang" && d.button("Keep");
+    }));
+    const double before = d.workshop().looks().kept()->survey->shape.overhangArea;
+    ASSERT_TRUE(d.settle());
+    ASSERT_TRUE(d.clickButton("Keep"));
+    ASSERT_TRUE(d.settle());
+    const check::Survey& survey = *d.workshop().looks().kept()->survey;
+    EXPECT_LE(survey.shape.overhangArea, before);
+    EXPECT_TRUE(row(d, "outside_build").met);
+    EXPECT_TRUE(survey.solid);
 }
 
 TEST(Shaping, AThinPlaceIsFoundAndMadeThicker) {

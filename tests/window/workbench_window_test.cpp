@@ -439,7 +439,9 @@ TEST(Measuring, PointsDistancesAndAnglesStayOnThePart) {
         ASSERT_EQ(d.workshop().measuring().all().size(), 1U);
         ASSERT_EQ(d.workshop().measuring().all()[0].points.size(), i + 1);
         EXPECT_EQ(d.workshop().measuring().all()[0].points[i], corners[i]);
-        if (i == 1) EXPECT_TRUE(d.workshop().measuring().text().startsWith("30 mm"));
+        if (i == 1) {
+            EXPECT_TRUE(d.workshop().measuring().text().startsWith("30 mm"));
+        }
     }
     EXPECT_NEAR(*d.workshop().measuring().all()[0].wall, 20, 1e-3);
     EXPECT_TRUE(d.workshop().measuring().text().startsWith("90°  radius 25 mm"))
@@ -470,13 +472,66 @@ TEST(TradeOff, TheCurveIsDraggedAndThePreviewFollows) {
 
 // ---- marks and sizes
 
-TEST(Marks, GatherWhereTheyWouldOverlap) {
+TEST(Marks, GatherWhereTheyWouldOverlapAndComeApartWhereOneLooksCloser) {
     WindowDriver d;
-    ASSERT_TRUE(d.open({rig("strainer")}));
-    QTest::qWait(300);
+    ASSERT_TRUE(d.open({rig("blade")}));
+    d.workshop().choice().chooseClass(check::openEdges);
+    auto& view = d.window().viewport();
+    QTest::qWait(400);
+    (void)view.grab();
+    // Some glyph stands for several places.
+    const auto places = d.workshop().choice().places(check::openEdges);
+    std::optional<QPointF> gathered;
+    for (const std::size_t place : places)
+        if (view.marks().countAt(view.placeOnScreen(place)) > 1) gathered = view.placeOnScreen(place);
+    ASSERT_TRUE(gathered);
+    const double before = view.camera().worldPerPixel();
+    d.click(&view, *gathered);
+    EXPECT_FALSE(d.workshop().choice().chosenFinding());
+    EXPECT_TRUE(d.waitFor([&] { return view.camera().worldPerPixel() < before / 2; }));
+}
+
+TEST(Sizes, TheScaleBarIsOfARoundLength) {
     EXPECT_EQ(desktop::scaleBarOf(1, 120).length, 100);
     EXPECT_EQ(desktop::scaleBarOf(0.4, 120).length, 20);
     EXPECT_EQ(desktop::scaleBarOf(0, 120).length, 0);
+}
+
+TEST(View, APartIsFittedBesideWhatLiesOverTheView) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("fairing")}));
+    QTest::qWait(400);
+    d.key(Qt::Key_F);
+    QTest::qWait(500);
+    const auto* parts = d.window().findChild<desktop::PartsPanel*>();
+    const auto& view = d.window().viewport();
+    for (const Point& p : d.workshop().looks().kept()->mesh().positions)
+        ASSERT_GT(view.camera().toScreen(p).x(), parts->geometry().right() - 4);
+}
+
+TEST(View, SeenThroughAndSavedAsAPicture) {
+    WindowDriver d;
+    ASSERT_TRUE(openMesh(d, "nested.stl",
+                         together(box(Point(0, 0, 0), Point(40, 30, 20)), box(Point(18, 13, 8), Point(22, 17, 12)))));
+    auto& view = d.window().viewport();
+    const auto middle = [&] {
+        const QImage now = view.picture(1);
+        return now.pixelColor((view.camera().toScreen(Point(20, 15, 10))).toPoint());
+    };
+    QTest::qWait(400);
+    const QColor solid = middle();
+    d.key(Qt::Key_X);
+    // What lies within is seen through its wall: more surfaces lie over each other there than beside it.
+    EXPECT_NE(middle(), solid);
+    const QImage through = view.picture(1);
+    EXPECT_NE(through.pixelColor(view.camera().toScreen(Point(20, 15, 10)).toPoint()),
+              through.pixelColor(view.camera().toScreen(Point(30, 15, 10)).toPoint()));
+    d.dialogs().picture = d.folder() + "/view.png";
+    d.key(Qt::Key_P, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_EQ(QImage(d.dialogs().picture).size(), view.size() * 2);
+    d.dialogs().picture = "/proc/view.png";
+    d.key(Qt::Key_P, Qt::ControlModifier | Qt::ShiftModifier);
+    EXPECT_TRUE(d.workshop().notice().isError());
 }
 
 }  // namespace
