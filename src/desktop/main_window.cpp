@@ -297,6 +297,11 @@ void MainWindow::buildViewMenu() {
     int key = 1;
     for (const auto& [name, view] : views)
         command(menu, name, QKeySequence(QString("Alt+%1").arg(key++)), [this, v = view] { viewport_->lookFrom(v); });
+    QAction* yUp =
+        command(menu, "Up is Y, not Z", QKeySequence("U"), [] {}, {"up axis", "y-up", "z-up", "orientation"});
+    yUp->setCheckable(true);
+    connect(yUp, &QAction::toggled, this, [this](bool on) { viewport_->setYUp(on); });
+    buildMoveCommands(menu->addMenu("Turn, move, zoom"));
     menu->addSeparator();
     QAction* edges = command(menu, "Show triangle edges", QKeySequence("E"), [] {});
     edges->setCheckable(true);
@@ -355,6 +360,29 @@ void MainWindow::buildViewMenu() {
             {"history", "log", "table of steps", "record"});
     buildPanelCommands(menu);
     buildLensCommands(menu);
+}
+
+// Lists and fields have the same keys: these are meant where the view is in focus.
+void MainWindow::buildMoveCommands(QMenu* menu) {
+    const auto ofView = [&](const char* name, const char* keys, std::function<void()> run, const QStringList& words) {
+        QAction* action = command(menu, name, QKeySequence(keys), std::move(run), words);
+        action->setShortcutContext(Qt::WidgetShortcut);
+        viewport_->addAction(action);
+    };
+    constexpr double degrees = 15;
+    for (const auto& [name, keys, right, down] : {std::tuple{"Turn to the left", "Left", -degrees, 0.0},
+                                                  {"Turn to the right", "Right", degrees, 0.0},
+                                                  {"Turn upwards", "Up", 0.0, -degrees},
+                                                  {"Turn downwards", "Down", 0.0, degrees}})
+        ofView(name, keys, [this, x = right, y = down] { viewport_->turn(x, y); }, {"rotate", "orbit"});
+    constexpr double share = 0.1;
+    for (const auto& [name, keys, right, down] : {std::tuple{"Look further left", "Shift+Left", -share, 0.0},
+                                                  {"Look further right", "Shift+Right", share, 0.0},
+                                                  {"Look further up", "Shift+Up", 0.0, -share},
+                                                  {"Look further down", "Shift+Down", 0.0, share}})
+        ofView(name, keys, [this, x = right, y = down] { viewport_->pan(x, y); }, {"pan", "move"});
+    for (const auto& [name, keys, factor] : {std::tuple{"Nearer", "Ctrl++", 1.25}, {"Farther", "Ctrl+-", 0.8}})
+        ofView(name, keys, [this, by = factor] { viewport_->zoom(by); }, {"zoom in", "zoom out"});
 }
 
 void MainWindow::buildPanelCommands(QMenu* menu) {

@@ -54,6 +54,7 @@ private:
     void buildFindMenu();
     void buildStepsMenu();
     void buildViewMenu();
+    void buildMoveCommands(QMenu* menu);
     void buildPanelCommands(QMenu* menu);
     void buildLensCommands(QMenu* menu);
     void buildHelpMenu();

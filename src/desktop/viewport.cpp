@@ -228,6 +228,29 @@ void Viewport::lookFrom(Camera::View view) {
     flyTo(target);
 }
 
+void Viewport::setYUp(bool yUp) {
+    camera_.setYUp(yUp);
+    lookFrom(Camera::View::Iso);
+}
+
+void Viewport::turn(double right, double down) {
+    Camera target = camera_;
+    target.orbit(QPointF(right, down) / Camera::degreesPerPixel, camera_.centre());
+    flyTo(target);
+}
+
+void Viewport::pan(double right, double down) {
+    Camera target = camera_;
+    target.pan({-right * width(), -down * height()});
+    flyTo(target);
+}
+
+void Viewport::zoom(double factor) {
+    Camera target = camera_;
+    target.zoom(factor, QPointF(width() / 2.0, height() / 2.0));
+    flyTo(target);
+}
+
 void Viewport::setEdgesShown(bool shown) {
     edges_ = shown;
     refresh();

@@ -27,6 +27,11 @@ public:
     [[nodiscard]] const session::Camera& camera() const { return camera_; }
     void fit();
     void lookFrom(session::Camera::View view);
+    void setYUp(bool yUp);
+    // By so many degrees, about the middle of what is seen; by a share of the view; and by a factor.
+    void turn(double right, double down);
+    void pan(double right, double down);
+    void zoom(double factor);
     void setEdgesShown(bool shown);
     void setSeenThrough(bool through);
     void setRelief(bool relief);

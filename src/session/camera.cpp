@@ -4,6 +4,7 @@
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "mesh/tolerances.h"
 
@@ -18,10 +19,19 @@ void Camera::fit(const mesh::Mesh& m, double covered) {
     centre_ = frame.centre - 0.5 * left * worldPerPixel() * right();
 }
 
+void Camera::lookFrom(View view) {
+    axes_ = draw::axesOf(view);
+    if (!yUp_) return;
+    // Views are told of a world whose up is Z: Y stands for it, and what came from the front still does.
+    Eigen::Matrix3d stood;
+    stood << 1, 0, 0, 0, 0, -1, 0, 1, 0;
+    axes_ = axes_ * stood;
+}
+
 void Camera::orbit(const QPointF& pixels, const Point& about) {
     // Sideways turns about the world's up, so that up stays up; up and down about the screen's right.
-    const double perPixel = 0.008;
-    const Eigen::AngleAxisd yaw(-pixels.x() * perPixel, Point::UnitZ());
+    constexpr double perPixel = degreesPerPixel * std::numbers::pi / 180;
+    const Eigen::AngleAxisd yaw(-pixels.x() * perPixel, worldUp());
     const Eigen::AngleAxisd pitch(-pixels.y() * perPixel, Point(axes_.row(0)));
     const Eigen::Matrix3d turn = (yaw * pitch).toRotationMatrix();
     axes_ = axes_ * turn.transpose();

@@ -25,7 +25,11 @@ public:
     // Shows the whole of the mesh (a few thousand of its corners are looked at), beside so many pixels on the left that
     // something lies over.
     void fit(const mesh::Mesh& m, double covered = 0);
-    void lookFrom(View view) { axes_ = draw::axesOf(view); }
+    void lookFrom(View view);
+    // Parts of some programs stand along Y; else up is Z.
+    void setYUp(bool yUp) { yUp_ = yUp; }
+    [[nodiscard]] bool yUp() const { return yUp_; }
+    static constexpr double degreesPerPixel = 0.46;
     // Turns by the mouse's way in pixels, about a world point that stays where it is on the screen.
     void orbit(const QPointF& pixels, const mesh::Point& about);
     void pan(const QPointF& pixels);
@@ -53,7 +57,10 @@ public:
     [[nodiscard]] static Camera between(const Camera& a, const Camera& b, double t);
 
 private:
+    [[nodiscard]] mesh::Point worldUp() const { return yUp_ ? mesh::Point::UnitY() : mesh::Point::UnitZ(); }
+
     QSizeF viewport_{800, 600};
+    bool yUp_ = false;
     mesh::Box scene_;
     mesh::Point centre_ = mesh::Point::Zero();
     double height_ = 1;                                   // world length of the screen's height

@@ -84,7 +84,7 @@ TEST(Whole, AnySizeOfTheWindow) {
 
 // Keys, clicks, drags and wheels wherever it leads.
 TEST(Whole, ARandomWalkDoesNotBringItDown) {
-    const std::uint64_t events = seedsOf(250, 3000);
+    const std::uint64_t events = seedsOf(150, 3000);
     rig::Random random(20261128);
     WindowDriver d;
     d.dialogs().toOpen = {rig("spinner")};

@@ -509,6 +509,34 @@ TEST(View, APartIsFittedBesideWhatLiesOverTheView) {
         ASSERT_GT(view.camera().toScreen(p).x(), parts->geometry().right() - 4);
 }
 
+TEST(View, IsTurnedMovedAndZoomedByKeys) {
+    WindowDriver d;
+    ASSERT_TRUE(openMesh(d, "box.stl", box(Point(0, 0, 0), Point(40, 30, 20))));
+    auto& view = d.window().viewport();
+    QTest::qWait(400);
+    const auto settled = [&](Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+        const auto before = view.camera();
+        view.setFocus();
+        QTest::keyClick(&view, key, modifiers);
+        QTest::qWait(500);
+        return std::pair{before, view.camera()};
+    };
+    const auto [straight, turned] = settled(Qt::Key_Left);
+    const double degrees = std::acos(straight.right().dot(turned.right())) * 180 / 3.14159265358979;
+    EXPECT_NEAR(degrees, 15, 0.5);
+    EXPECT_LT((straight.centre() - turned.centre()).norm(), 1e-9);
+    const auto [near, far] = settled(Qt::Key_Minus, Qt::ControlModifier);
+    EXPECT_NEAR(far.worldPerPixel() / near.worldPerPixel(), 1.25, 1e-6);
+    const auto [here, there] = settled(Qt::Key_Right, Qt::ShiftModifier);
+    EXPECT_NEAR((there.centre() - here.centre()).dot(here.right()), 0.1 * view.width() * here.worldPerPixel(), 1e-6);
+    // Up is Y: from above one looks along it.
+    d.key(Qt::Key_U);
+    d.key(Qt::Key_5, Qt::AltModifier);
+    EXPECT_TRUE(d.waitFor([&] { return view.camera().direction().y() < -1 + 1e-6; }));
+    d.key(Qt::Key_1, Qt::AltModifier);
+    EXPECT_TRUE(d.waitFor([&] { return view.camera().up().y() > 1 - 1e-6; }));
+}
+
 TEST(View, SeenThroughAndSavedAsAPicture) {
     WindowDriver d;
     ASSERT_TRUE(openMesh(d, "nested.stl",
