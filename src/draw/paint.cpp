@@ -417,8 +417,8 @@ private:
     }
 
     [[nodiscard]] bool isNewDot(const Eigen::Vector3f& at, std::vector<std::uint8_t>& dotted) const {
-        const int x = std::clamp(static_cast<int>(at.x() + 0.5F), 0, eye_.width - 1);
-        const int y = std::clamp(static_cast<int>(at.y() + 0.5F), 0, eye_.height - 1);
+        const int x = std::clamp(static_cast<int>(std::floor(at.x() + 0.5F)), 0, eye_.width - 1);
+        const int y = std::clamp(static_cast<int>(std::floor(at.y() + 0.5F)), 0, eye_.height - 1);
         std::uint8_t& dot = dotted[picture_.at(x, y)];
         // What is hidden may stand before what is seen.
         const std::uint8_t mark = isSeen(x, y, at.z()) ? 2 : 1;

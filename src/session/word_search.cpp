@@ -43,7 +43,7 @@ std::optional<WordMatch> matchWords(const QString& typed, const QString& title, 
     // Several words may be one term.
     const QString whole = typed.simplified();
     if (whole.isEmpty()) return WordMatch{};
-    if (const auto together = matchOne(whole, title, words)) return together;
+    if (auto together = matchOne(whole, title, words)) return together;
     WordMatch all;
     for (const QString& part : whole.split(' ')) {
         const auto one = matchOne(part, title, words);
@@ -67,6 +67,7 @@ std::vector<FoundStep> findSteps(const QString& typed) {
             ranked.push_back({match->rank, {&step, match->through}});
     std::stable_sort(ranked.begin(), ranked.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
     std::vector<FoundStep> found;
+    found.reserve(ranked.size());
     for (auto& [rank, one] : ranked) found.push_back(std::move(one));
     return found;
 }
