@@ -359,10 +359,9 @@ void DeskPanel::addPlaces(check::DefectClass defect) {
     const std::vector<std::size_t> all = workshop_.choice().places(defect);
     for (std::size_t i = 0; i < std::min(mostPlaces, all.size()); ++i) {
         const check::Finding& f = workshop_.looks().kept()->survey->findings.list[all[i]];
-        auto* item = new QListWidgetItem(QString("%1 %2   at %3, %4, %5")
-                                             .arg(shortNumber(f.size), workshop_.parts().current()->unit.name,
-                                                  shortNumber(f.position.x()), shortNumber(f.position.y()),
-                                                  shortNumber(f.position.z())));
+        auto* item = new QListWidgetItem(
+            QString("%1 %2   at %3")
+                .arg(shortNumber(f.size), workshop_.parts().current()->unit.name, session::placeText(f.position)));
         item->setData(Qt::UserRole, static_cast<qulonglong>(all[i]));
         places_->addItem(item);
         if (workshop_.choice().chosenFinding() == all[i]) places_->setCurrentItem(item);
@@ -523,14 +522,12 @@ void DeskPanel::addLoss(QVBoxLayout* layout, const measure::Loss& loss) {
     list->setWordWrap(true);
     for (std::size_t i = 0; i < std::min(mostPlaces, loss.pieces.size()); ++i) {
         const measure::LostPiece& p = loss.pieces[i];
-        const mesh::Point at = p.box.centre();
-        list->addItem(
-            QString("%1 lost: shell %2, %3 across, at %4, %5, %6")
-                .arg(p.mayGo   ? "As asked"
-                     : p.speck ? "Speck"
-                               : "Piece")
-                .arg(p.shell)
-                .arg(shortNumber(p.box.diagonal()), shortNumber(at.x()), shortNumber(at.y()), shortNumber(at.z())));
+        list->addItem(QString("%1 lost: shell %2, %3 across, at %4")
+                          .arg(p.mayGo   ? "As asked"
+                               : p.speck ? "Speck"
+                                         : "Piece")
+                          .arg(p.shell)
+                          .arg(shortNumber(p.box.diagonal()), session::placeText(p.box.centre())));
     }
     list->setFixedHeight(std::min(120, 34 * list->count() + 6));
     layout->addWidget(list);

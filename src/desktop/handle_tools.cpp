@@ -6,6 +6,7 @@
 
 #include "desktop/theme.h"
 #include "session/numbers.h"
+#include "session/sight.h"
 #include "session/strings.h"
 
 namespace zither::desktop {
@@ -101,10 +102,9 @@ void HandleTools::drag(const QPointF& to, bool free) {
     if (held_.turns) {
         now.direction = start_.about ? turnedAbout(*start_.about, to, free) : turned(to, free);
     } else if (start_.kind == Handle::Spot) {
-        const Point origin = camera_.rayOrigin(to);
-        const auto hit = workshop_.looks().kept()->display->met(origin, camera_.direction());
-        if (!hit) return;  // beside the part it stays where it was
-        now.at = origin + hit->along * camera_.direction();
+        const auto pointed = session::pointedAt(*workshop_.looks().kept()->display, camera_, to);
+        if (!pointed) return;  // beside the part it stays where it was
+        now.at = pointed->point;
     } else {
         now.at = slid(to);
     }

@@ -77,16 +77,11 @@ void HeaderBar::refresh() {
         unit_->setCurrentText(part->unit.name);
         unit_->setStyleSheet(part->unit.assumed ? QString("color: %1;").arg(paper::quiet.name()) : QString());
     }
-    if (look) {
-        const mesh::Point e = look->survey->mass.size.extent();
+    if (const auto seen = workshop_.looks().display()) {
+        const mesh::Point e = seen->box.extent();
         facts_->setText(QString("%1%2 × %3 × %4 · %5 triangles")
                             .arg(part->unit.assumed ? "assumed · " : "", session::shortNumber(e.x()),
                                  session::shortNumber(e.y()), session::shortNumber(e.z()),
-                                 session::spaced(look->survey->counts.triangles)));
-    } else if (const auto seen = workshop_.looks().display()) {
-        const mesh::Point e = seen->box.extent();
-        facts_->setText(QString("%1 × %2 × %3 · %4 triangles")
-                            .arg(session::shortNumber(e.x()), session::shortNumber(e.y()), session::shortNumber(e.z()),
                                  session::spaced(seen->mesh().triangles.size())));
     } else {
         facts_->setText(part ? "" : "finds, mends and proves triangle surfaces");

@@ -31,11 +31,7 @@ void LoupeView::refresh() {
     if (!isVisibleTo(parentWidget())) return;
     const double pixels = devicePixelRatioF();
     const QSize size = QSize(across, across) * pixels;
-    const draw::Picture picture = session::paintedByRays(loupe.sight(across), size, {}, closeUps_);
-    const std::vector<std::uint32_t> packed = picture.packed();
-    picture_ =
-        QImage(reinterpret_cast<const uchar*>(packed.data()), picture.width, picture.height, QImage::Format_RGB32)
-            .copy();
+    picture_ = session::imageOf(session::paintedByRays(loupe.sight(across), size, {}, closeUps_));
     picture_.setDevicePixelRatio(pixels);
     update();
 }
@@ -87,17 +83,13 @@ void LoupeView::paintWords(QPainter& painter) const {
         said << QString("place %1 of %2").arg(at + 1).arg(places.size());
     }
     if (loupe.gap()) said << QString("gap %1 %2").arg(session::shortNumber(*loupe.gap()), unit);
-    const mesh::Point& p = *loupe.place();
-    const QString where =
-        QString("at %1, %2, %3")
-            .arg(session::shortNumber(p.x()), session::shortNumber(p.y()), session::shortNumber(p.z()));
     if (loupe.spread() > 0) said << "spread";
     painter.setFont(typeface(11, QFont::DemiBold));
     painter.setPen(paper::ink);
     painter.drawText(QRectF(0, across + 1, across, 16), Qt::AlignCenter, said.join(" · "));
     painter.setFont(typeface(11));
     painter.setPen(paper::quiet);
-    painter.drawText(QRectF(0, across + 17, across, 16), Qt::AlignCenter, where);
+    painter.drawText(QRectF(0, across + 17, across, 16), Qt::AlignCenter, "at " + session::placeText(*loupe.place()));
 }
 
 void LoupeView::mousePressEvent(QMouseEvent* event) {

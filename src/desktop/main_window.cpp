@@ -130,6 +130,20 @@ QAction* MainWindow::command(QMenu* menu, const QString& name, const QKeySequenc
     return action;
 }
 
+QAction* MainWindow::toggle(QMenu* menu, const QString& name, const QKeySequence& key, std::function<void(bool)> set,
+                            const QStringList& words) {
+    QAction* action = command(
+        menu, name, key, [] {}, words);
+    action->setCheckable(true);
+    connect(action, &QAction::toggled, this, std::move(set));
+    return action;
+}
+
+void MainWindow::measures(const QString& shortName, QAction* action) {
+    action->setProperty("short", shortName);
+    measures_ << action;
+}
+
 void MainWindow::buildMenus() {
     buildPartMenu();
     buildEditMenu();
@@ -205,10 +219,8 @@ void MainWindow::buildEditMenu() {
             {"connected", "component", "body", "island"});
     command(menu, "Pick all that is not picked", QKeySequence("Ctrl+Shift+I"), [this] { workshop_.picking().invert(); },
             {"invert selection", "complement"});
-    QAction* through =
-        command(menu, "Drawing around picks what is hidden, too", {}, [] {}, {"through", "select through", "backside"});
-    through->setCheckable(true);
-    connect(through, &QAction::toggled, this, [this](bool on) { viewport_->tools().setPicksThrough(on); });
+    toggle(menu, "Drawing around picks what is hidden, too", {},
+           [this](bool on) { viewport_->tools().setPicksThrough(on); }, {"through", "select through", "backside"});
     for (const auto& [name, key, times] :
          {std::tuple{"Draw a pick wider", "]", 1.5}, {"Draw a pick narrower", "[", 1 / 1.5}})
         command(menu, name, QKeySequence(key),
@@ -221,17 +233,13 @@ void MainWindow::buildEditMenu() {
 void MainWindow::buildFindMenu() {
     QMenu* menu = menuBar()->addMenu("&Find");
     command(menu, "Find a command …", QKeySequence("Ctrl+K"), [this] { finder_->open(); });
-    measures_ << command(menu, "Numbers of the part, or of the pick", QKeySequence("Ctrl+I"),
-                         [this] { numbers_->show(); },
-                         {"measure", "volume", "area", "mass", "weight", "size", "bounding box", "statistics"});
-    measures_.back()->setProperty("short", "numbers");
-    QAction* measure =
-        command(menu, "Measure on the part: points, distances, angles", QKeySequence("M"), [] {},
-                {"ruler", "distance", "angle", "radius", "coordinate", "thickness at a point", "dimension"});
-    measure->setCheckable(true);
-    measure->setProperty("short", "distance");
-    measures_ << measure;
-    connect(measure, &QAction::toggled, this, [this](bool on) { workshop_.measuring().setOn(on); });
+    measures("numbers",
+             command(menu, "Numbers of the part, or of the pick", QKeySequence("Ctrl+I"), [this] { numbers_->show(); },
+                     {"measure", "volume", "area", "mass", "weight", "size", "bounding box", "statistics"}));
+    measures("distance",
+             toggle(menu, "Measure on the part: points, distances, angles", QKeySequence("M"),
+                    [this](bool on) { workshop_.measuring().setOn(on); },
+                    {"ruler", "distance", "angle", "radius", "coordinate", "thickness at a point", "dimension"}));
     command(menu, "Take the last measured point away", QKeySequence("Backspace"),
             [this] { workshop_.measuring().takeLast(); });
     command(menu, "Take all measurements away", {}, [this] { workshop_.measuring().clear(); });
@@ -297,54 +305,44 @@ void MainWindow::buildViewMenu() {
     int key = 1;
     for (const auto& [name, view] : views)
         command(menu, name, QKeySequence(QString("Alt+%1").arg(key++)), [this, v = view] { viewport_->lookFrom(v); });
-    QAction* yUp =
-        command(menu, "Up is Y, not Z", QKeySequence("U"), [] {}, {"up axis", "y-up", "z-up", "orientation"});
-    yUp->setCheckable(true);
-    connect(yUp, &QAction::toggled, this, [this](bool on) { viewport_->setYUp(on); });
+    toggle(menu, "Up is Y, not Z", QKeySequence("U"), [this](bool on) { viewport_->setYUp(on); },
+           {"up axis", "y-up", "z-up", "orientation"});
     buildMoveCommands(menu->addMenu("Turn, move, zoom"));
     menu->addSeparator();
-    QAction* edges = command(menu, "Show triangle edges", QKeySequence("E"), [] {});
-    edges->setCheckable(true);
-    edges->setChecked(true);
-    connect(edges, &QAction::toggled, this, [this](bool on) { viewport_->setEdgesShown(on); });
-    QAction* relief = command(menu, "Creases in ink, hollows darker", QKeySequence("R"), [] {},
-                              {"ambient occlusion", "silhouette", "outline", "feature edges", "shading"});
-    relief->setCheckable(true);
-    relief->setChecked(true);
-    connect(relief, &QAction::toggled, this, [this](bool on) { viewport_->setRelief(on); });
+    toggle(menu, "Show triangle edges", QKeySequence("E"), [this](bool on) { viewport_->setEdgesShown(on); }, {})
+        ->setChecked(true);
+    toggle(menu, "Creases in ink, hollows darker", QKeySequence("R"), [this](bool on) { viewport_->setRelief(on); },
+           {"ambient occlusion", "silhouette", "outline", "feature edges", "shading"})
+        ->setChecked(true);
     menu->addSeparator();
-    measures_ << command(
-        menu, "Cut it open, or close it again", QKeySequence("S"),
-        [this] {
-            const session::Look* look = workshop_.looks().shown();
-            if (!look) return;
-            workshop_.sectioning().set(workshop_.sectioning().position()
-                                           ? std::nullopt
-                                           : std::optional(look->display->box.centre()[workshop_.choice().axis()]));
-        },
-        {"section", "cross section", "clip", "slice", "inside"});
-    measures_.back()->setProperty("short", "section");
+    measures("section", command(menu, "Cut it open, or close it again", QKeySequence("S"),
+                                [this] {
+                                    const session::Look* look = workshop_.looks().shown();
+                                    if (!look) return;
+                                    workshop_.sectioning().set(
+                                        workshop_.sectioning().position()
+                                            ? std::nullopt
+                                            : std::optional(look->display->box.centre()[workshop_.choice().axis()]));
+                                },
+                                {"section", "cross section", "clip", "slice", "inside"}));
     for (const auto& [name, keys, share] :
          {std::tuple{"Section forwards", "PgUp", 0.02}, {"Section backwards", "PgDown", -0.02}})
         command(menu, name, QKeySequence(keys), [this, by = share] {
             if (const session::Look* look = workshop_.looks().shown())
                 workshop_.sectioning().move(by * look->display->box.extent()[workshop_.choice().axis()]);
         });
-    QAction* through = command(menu, "See through the part", QKeySequence("X"), [] {},
-                               {"transparent", "x-ray", "translucent", "inside", "ghost"});
-    through->setCheckable(true);
-    connect(through, &QAction::toggled, this, [this](bool on) { viewport_->setSeenThrough(on); });
+    toggle(menu, "See through the part", QKeySequence("X"), [this](bool on) { viewport_->setSeenThrough(on); },
+           {"transparent", "x-ray", "translucent", "inside", "ghost"});
     command(menu, "Save a picture of the view …", QKeySequence("Ctrl+Shift+P"), [this] { savePicture(); },
             {"screenshot", "image", "png", "export image"});
     menu->addSeparator();
-    QAction* loupe = command(menu, "Loupe at the chosen place", QKeySequence("L"), [] {},
-                             {"magnifier", "zoom", "inset", "gap", "close-up"});
-    loupe->setCheckable(true);
-    connect(loupe, &QAction::toggled, this, [this](bool on) {
-        workshop_.loupe().setOn(on);
-        // A loupe without a place shows nothing: the first one will do.
-        if (on && !workshop_.loupe().place()) workshop_.choice().step(1);
-    });
+    toggle(menu, "Loupe at the chosen place", QKeySequence("L"),
+           [this](bool on) {
+               workshop_.loupe().setOn(on);
+               // A loupe without a place shows nothing: the first one will do.
+               if (on && !workshop_.loupe().place()) workshop_.choice().step(1);
+           },
+           {"magnifier", "zoom", "inset", "gap", "close-up"});
     for (const auto& [name, typed, by] :
          {std::tuple{"Spread what the loupe shows", ".", 0.2}, {"Spread it less", ",", -0.2}})
         command(menu, name, QKeySequence(typed),
@@ -408,9 +406,7 @@ void MainWindow::buildLensCommands(QMenu* menu) {
         QAction* action = command(menu, QString("Lens: %1").arg(name), QKeySequence(QString::number(key++)),
                                   [this, &lens] { workshop_.coating().setLens(lens); }, {session::text(lens.help)});
         // Those with a number for each triangle measure.
-        if (!lens.measures) continue;
-        action->setProperty("short", name);
-        measures_ << action;
+        if (lens.measures) measures(name, action);
     }
 }
 

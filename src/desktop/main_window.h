@@ -47,6 +47,11 @@ private:
     // `words`: what people call it, besides.
     QAction* command(QMenu* menu, const QString& name, const QKeySequence& key, std::function<void()> run,
                      const QStringList& words = {});
+    // One that stays on or off; off at first.
+    QAction* toggle(QMenu* menu, const QString& name, const QKeySequence& key, std::function<void(bool)> set,
+                    const QStringList& words = {});
+    // Offers a command at the desk, among those that only look.
+    void measures(const QString& shortName, QAction* action);
     void buildPanels();
     void buildMenus();
     void buildPartMenu();

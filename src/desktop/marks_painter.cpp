@@ -51,23 +51,21 @@ private:
 }  // namespace
 
 void MarksPainter::paint(QPainter& painter, const QSize& size, bool moving) {
-    painter.setRenderHint(QPainter::Antialiasing);
     if (!workshop_.parts().current()) return;
-    collect(QRect(QPoint(0, 0), size), moving);
-    paintSpots(painter, moving);
-    paintLoss(painter, QRect(QPoint(0, 0), size));
+    paintPlaces(painter, size, moving);
     if (sectioning_.position() && workshop_.looks().shown()) paintSectionHandle(painter);
-    paintLegend(painter, size);
-    paintSizes(painter, camera_, workshop_.parts().current()->unit.name, size);
     paintDivider(painter, size);
     paintHints(painter, size);
 }
 
 void MarksPainter::paintForPicture(QPainter& painter, const QSize& size) {
-    if (!workshop_.parts().current()) return;
+    if (workshop_.parts().current()) paintPlaces(painter, size, false);
+}
+
+void MarksPainter::paintPlaces(QPainter& painter, const QSize& size, bool moving) {
     painter.setRenderHint(QPainter::Antialiasing);
-    collect(QRect(QPoint(0, 0), size), false);
-    paintSpots(painter, false);
+    collect(QRect(QPoint(0, 0), size), moving);
+    paintSpots(painter, moving);
     paintLoss(painter, QRect(QPoint(0, 0), size));
     paintLegend(painter, size);
     paintSizes(painter, camera_, workshop_.parts().current()->unit.name, size);

@@ -27,7 +27,8 @@ public:
     // The same without what is only for whoever sits before it.
     void paintForPicture(QPainter& painter, const QSize& size);
     // The triangle that the pointer is over: its value is marked on the histogram.
-    void pointAt(std::optional<mesh::TriangleId> triangle) { pointed_ = triangle; }
+    // Returns whether it was another one.
+    bool pointAt(std::optional<mesh::TriangleId> triangle) { return std::exchange(pointed_, triangle) != triangle; }
 
     // The finding whose glyph is within reach of a point of the view; nothing where there is none.
     [[nodiscard]] std::optional<std::size_t> findingAt(const QPointF& at) const;
@@ -61,6 +62,7 @@ private:
         mesh::Box box = {};     // around them
     };
 
+    void paintPlaces(QPainter& painter, const QSize& size, bool moving);
     void collect(const QRect& view, bool moving);
     // Places that would overlap gather in one.
     void collectOf(check::DefectClass defect, const QRect& view, bool moving);

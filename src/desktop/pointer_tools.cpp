@@ -8,6 +8,7 @@
 
 #include "session/inks.h"
 #include "session/outline.h"
+#include "session/sight.h"
 
 namespace zither::desktop {
 
@@ -23,9 +24,9 @@ constexpr double zoomANotch = 1.0015;
 Point PointerTools::pointUnder(const QPointF& at) const {
     const auto display = workshop_.looks().display();
     if (!display) return Point::Zero();
-    const Point origin = camera_.rayOrigin(at);
-    if (const auto hit = display->met(origin, camera_.direction())) return origin + hit->along * camera_.direction();
+    if (const auto pointed = session::pointedAt(*display, camera_, at)) return pointed->point;
     // Beside the part: the point at the depth of its centre.
+    const Point origin = camera_.rayOrigin(at);
     const double depth = camera_.direction().dot(display->box.centre() - origin);
     return origin + depth * camera_.direction();
 }
@@ -33,9 +34,8 @@ Point PointerTools::pointUnder(const QPointF& at) const {
 std::optional<Point> PointerTools::pointOnPart(const QPointF& at) const {
     const session::Look* look = workshop_.looks().kept();
     if (!look) return std::nullopt;
-    const Point origin = camera_.rayOrigin(at);
-    const auto hit = look->display->met(origin, camera_.direction());
-    return hit ? std::optional<Point>(origin + hit->along * camera_.direction()) : std::nullopt;
+    const auto pointed = session::pointedAt(*look->display, camera_, at);
+    return pointed ? std::optional<Point>(pointed->point) : std::nullopt;
 }
 
 void PointerTools::press(const QMouseEvent& event) {
@@ -140,9 +140,8 @@ void PointerTools::release(const QMouseEvent& event) {
 void PointerTools::pickAt(const QPointF& at, bool add) {
     const session::Look* look = workshop_.looks().kept();
     if (!look || workshop_.trial().current()) return;
-    const Point origin = camera_.rayOrigin(at);
-    if (const auto hit = look->display->met(origin, camera_.direction()))
-        workshop_.picking().pickTriangle(hit->triangle, origin + hit->along * camera_.direction(), add);
+    if (const auto pointed = session::pointedAt(*look->display, camera_, at))
+        workshop_.picking().pickTriangle(pointed->triangle, pointed->point, add);
     else if (!add)
         workshop_.picking().set({});
 }
@@ -156,22 +155,20 @@ void PointerTools::setPickWidth(double pixels) {
 void PointerTools::measureAt(const QPointF& at) {
     const auto display = workshop_.looks().display();
     if (!display) return;
-    const Point origin = camera_.rayOrigin(at);
-    const auto hit = display->met(origin, camera_.direction());
-    if (!hit) return workshop_.measuring().finish();
-    const Point on = origin + hit->along * camera_.direction();
+    const auto pointed = session::pointedAt(*display, camera_, at);
+    if (!pointed) return workshop_.measuring().finish();
     // A corner that looks near is meant.
-    Point meant = on;
+    Point meant = pointed->point;
     double nearest = 9;  // pixels
     for (unsigned k = 0; k < 3; ++k) {
-        const Point& corner = display->mesh().corner(hit->triangle, k);
+        const Point& corner = display->mesh().corner(pointed->triangle, k);
         const QPointF way = camera_.toScreen(corner) - at;
         if (const double away = std::hypot(way.x(), way.y()); away < nearest) {
             nearest = away;
             meant = corner;
         }
     }
-    workshop_.measuring().add(hit->triangle, on, meant);
+    workshop_.measuring().add(pointed->triangle, pointed->point, meant);
 }
 
 void PointerTools::drawOver(const QPointF& at) {

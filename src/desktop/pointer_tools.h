@@ -33,7 +33,8 @@ public:
     void release(const QMouseEvent& event);
     void doubleClick(const QMouseEvent& event);
     bool wheel(const QWheelEvent& event);
-    // What is being drawn around, and how wide the pick draws.
+    // Something is being drawn around; it is painted over the view.
+    [[nodiscard]] bool outlines() const { return !outline_.isEmpty(); }
     void paint(QPainter& painter) const;
     // Also what is hidden belongs to what is drawn around.
     void setPicksThrough(bool through) { through_ = through; }

@@ -14,12 +14,6 @@ namespace {
 // Pixels of the screen to the side for each that is drawn.
 constexpr std::array<double, 5> coarsenesses = {1, 1.5, 2, 3, 4};
 
-QImage imageOf(const draw::Picture& picture) {
-    const std::vector<std::uint32_t> packed = picture.packed();
-    return QImage(reinterpret_cast<const uchar*>(packed.data()), picture.width, picture.height, QImage::Format_RGB32)
-        .copy();
-}
-
 }  // namespace
 
 RayCanvas::RayCanvas(QWidget* parent) : QWidget(parent) {
@@ -45,7 +39,7 @@ void RayCanvas::draw() {
     timer.start();
     const QSize all = pixels();
     const QSize drawn = (QSizeF(all) / coarseness_).toSize().expandedTo(QSize(1, 1));
-    picture_ = imageOf(session::paintedByRays(sight_, drawn, {}, closeUps_));
+    picture_ = session::imageOf(session::paintedByRays(sight_, drawn, {}, closeUps_));
     const double ms = static_cast<double>(timer.nsecsElapsed()) / 1e6;
     fullFrameMs_ = ms * coarseness_ * coarseness_;
     stale_ = false;
@@ -62,7 +56,7 @@ void RayCanvas::smooth() {
         for (std::size_t i = 0; i < sum_.colours.size(); ++i) sum_.colours[i] += sample.colours[i];
     if (++samples_ < static_cast<int>(draw::smoothingShifts.size())) return smoothing_.start(0);
     for (draw::Colour& c : sum_.colours) c /= static_cast<float>(draw::smoothingShifts.size());
-    picture_ = imageOf(sum_);
+    picture_ = session::imageOf(sum_);
     sum_ = {};
     update();
 }

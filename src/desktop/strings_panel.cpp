@@ -327,9 +327,8 @@ const measure::LossPlace& StringsPanel::lossPlaceOf(const Hit& hit) const {
 QString StringsPanel::tipOf(const Hit& hit) const {
     const Mark& m = rows_[hit.row].marks[hit.mark];
     const auto say = [&](const QString& what, double size, const mesh::Point& at) {
-        return QString("%1, %2 %3 across, at %4, %5, %6")
-            .arg(what, session::shortNumber(size), workshop_.parts().current()->unit.name, session::shortNumber(at.x()),
-                 session::shortNumber(at.y()), session::shortNumber(at.z()));
+        return QString("%1, %2 %3 across, at %4")
+            .arg(what, session::shortNumber(size), workshop_.parts().current()->unit.name, session::placeText(at));
     };
     if (!rows_[hit.row].defect) {
         const measure::LossPlace& place = lossPlaceOf(hit);

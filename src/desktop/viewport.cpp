@@ -267,20 +267,7 @@ void Viewport::setRelief(bool relief) {
 }
 
 QImage Viewport::picture(double scale) {
-    const QSize pixels = (QSizeF(size()) * scale).toSize();
-    session::CloseUps closeUps;
-    draw::Picture sum;
-    for (const draw::Shift& shift : draw::smoothingShifts) {
-        draw::Picture one = session::paintedByRays(sight(), pixels, {shift.x, shift.y}, closeUps);
-        if (sum.colours.empty())
-            sum = std::move(one);
-        else
-            for (std::size_t i = 0; i < sum.colours.size(); ++i) sum.colours[i] += one.colours[i];
-    }
-    for (draw::Colour& c : sum.colours) c /= static_cast<float>(draw::smoothingShifts.size());
-    const std::vector<std::uint32_t> packed = sum.packed();
-    QImage image =
-        QImage(reinterpret_cast<const uchar*>(packed.data()), sum.width, sum.height, QImage::Format_RGB32).copy();
+    QImage image = session::imageOf(session::paintedSmoothly(sight(), (QSizeF(size()) * scale).toSize()));
     QPainter painter(&image);
     painter.scale(scale, scale);
     marks_.paintForPicture(painter, size());
@@ -333,20 +320,21 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
 void Viewport::mouseMoveEvent(QMouseEvent* event) {
     pointer_ = event->position();
     if (tools_.move(*event)) moved();
-    pointAt(event->position());
-    overlay_->update();
+    if (pointAt(event->position()) || brushing_.ready() || tools_.outlines()) overlay_->update();
 }
 
-void Viewport::pointAt(const QPointF& at) {
+bool Viewport::pointAt(const QPointF& at) {
     const session::Look* look = workshop_.looks().shown();
-    marks_.pointAt(std::nullopt);
-    if (!look || isInHand() || workshop_.coating().coat().values.empty()) return;
-    if (const auto met = look->display->met(camera_.rayOrigin(at), camera_.direction())) marks_.pointAt(met->triangle);
+    std::optional<mesh::TriangleId> triangle;
+    if (look && !isInHand() && !workshop_.coating().coat().values.empty())
+        if (const auto pointed = session::pointedAt(*look->display, camera_, at)) triangle = pointed->triangle;
+    return marks_.pointAt(triangle);
 }
 
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
+    const bool outlined = tools_.outlines();
     tools_.release(*event);
-    overlay_->update();
+    if (outlined) overlay_->update();
 }
 
 void Viewport::mouseDoubleClickEvent(QMouseEvent* event) {

@@ -79,7 +79,8 @@ private:
     void refresh();
     void onLookChanged();
     void flyToChosen();
-    void pointAt(const QPointF& at);
+    // True where another triangle is pointed at than before.
+    bool pointAt(const QPointF& at);
     void flyTo(const session::Camera& target);
     void moved();
     void paintBrush(QPainter& painter);

@@ -558,12 +558,10 @@ Picture paint(const Subject& subject, const Eye& eye) {
     return Painter(subject, eye).run();
 }
 
-Picture paintSmooth(const Subject& subject, const Eye& eye) {
+Picture meanOfShifted(const std::function<Picture(const Shift&)>& painted) {
     Picture sum;
     for (const Shift& shift : smoothingShifts) {
-        Eye moved = eye;
-        moved.corner = eye.through(shift.x, shift.y);
-        Picture sample = paint(subject, moved);
+        Picture sample = painted(shift);
         if (sum.colours.empty())
             sum = std::move(sample);
         else
@@ -571,6 +569,14 @@ Picture paintSmooth(const Subject& subject, const Eye& eye) {
     }
     for (Colour& c : sum.colours) c /= static_cast<float>(smoothingShifts.size());
     return sum;
+}
+
+Picture paintSmooth(const Subject& subject, const Eye& eye) {
+    return meanOfShifted([&](const Shift& shift) {
+        Eye moved = eye;
+        moved.corner = eye.through(shift.x, shift.y);
+        return paint(subject, moved);
+    });
 }
 
 const space::RayScene& CloseUp::sceneFor(const mesh::Mesh& surface, const space::RayScene& whole, const mesh::Box& box,

@@ -4,6 +4,7 @@
 #pragma once
 
 #include <array>
+#include <functional>
 #include <memory>
 #include <optional>
 #include <span>
@@ -86,6 +87,7 @@ struct Shift {
 };
 inline constexpr std::array<Shift, 4> smoothingShifts = {
     {{-0.125, -0.375}, {0.375, -0.125}, {-0.375, 0.125}, {0.125, 0.375}}};
+Picture meanOfShifted(const std::function<Picture(const Shift&)>& painted);
 Picture paintSmooth(const Subject& subject, const Eye& eye);
 
 // Far into a part a pixel is finer than what 32 bits tell apart in the whole of it. There the triangles in sight get a

@@ -12,6 +12,15 @@ namespace zither::session {
 
 using mesh::Point;
 
+namespace {
+
+// What is up on the screen where one looks against a direction of length 1.
+Point upBeside(const Point& direction) {
+    return std::abs(direction.z()) > 0.95 ? Point(Point::UnitY()) : Point(Point::UnitZ());
+}
+
+}  // namespace
+
 void Camera::fit(const mesh::Mesh& m, double covered) {
     const double left = std::clamp(covered, 0.0, 0.5 * viewport_.width());
     const draw::Frame frame = draw::frameOf(m, axes_, (viewport_.width() - left) / std::max(1.0, viewport_.height()));
@@ -62,16 +71,14 @@ void Camera::flyTo(const Point& place, double extent, const Point& normal) {
         // Only as far as needed: a place that faces the viewer already is left as it is seen.
         const Point n = normal.normalized();
         if (n.dot(Point(axes_.row(2))) < 0.5)
-            axes_ = draw::axesTowards(n + Point(0.3 * axes_.row(2).transpose()),
-                                      std::abs(n.z()) > 0.95 ? Point(Point::UnitY()) : Point(Point::UnitZ()));
+            axes_ = draw::axesTowards(n + Point(0.3 * axes_.row(2).transpose()), upBeside(n));
     }
 }
 
 void Camera::faceTo(const Point& place, double height, const Point& normal) {
     centre_ = place;
     height_ = height;
-    axes_ = draw::axesTowards(
-        normal, std::abs(normal.z()) > 0.95 * normal.norm() ? Point(Point::UnitY()) : Point(Point::UnitZ()));
+    axes_ = draw::axesTowards(normal, upBeside(normal.normalized()));
 }
 
 Point Camera::direction() const {

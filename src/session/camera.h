@@ -28,7 +28,6 @@ public:
     void lookFrom(View view);
     // Parts of some programs stand along Y; else up is Z.
     void setYUp(bool yUp) { yUp_ = yUp; }
-    [[nodiscard]] bool yUp() const { return yUp_; }
     static constexpr double degreesPerPixel = 0.46;
     // Turns by the mouse's way in pixels, about a world point that stays where it is on the screen.
     void orbit(const QPointF& pixels, const mesh::Point& about);

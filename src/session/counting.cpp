@@ -55,24 +55,21 @@ std::vector<Counting::Row> Counting::rows() const {
     std::vector<Row> rows;
     if (!numbers_ || numbers_->triangles == 0) return rows;
     const measure::Numbers& n = *numbers_;
-    const auto place = [](const mesh::Point& p) {
-        return QString("%1, %2, %3").arg(shortNumber(p.x()), shortNumber(p.y()), shortNumber(p.z()));
-    };
     const mesh::Point size = n.box.extent();
     rows.push_back({"triangles", spaced(n.triangles)});
     rows.push_back({"vertices", spaced(n.vertices)});
     rows.push_back(
         {"size",
          QString("%1 × %2 × %3 %4").arg(shortNumber(size.x()), shortNumber(size.y()), shortNumber(size.z()), unit_)});
-    rows.push_back({"from", place(n.box.min)});
-    rows.push_back({"to", place(n.box.max)});
+    rows.push_back({"from", placeText(n.box.min)});
+    rows.push_back({"to", placeText(n.box.max)});
     rows.push_back({"area", QString("%1 %2²").arg(shortNumber(n.area), unit_)});
     rows.push_back(
         {"volume", n.volume ? QString("%1 %2³").arg(shortNumber(*n.volume), unit_) : QString("none: it is open")});
     if (const auto grams = project::MassAsked{.density = density_, .unit = unit_.toStdString()}.gramsOf(n))
         rows.push_back({"mass", QString("%1 g").arg(shortNumber(*grams))});
-    if (n.centreOfMass) rows.push_back({"centre of mass", place(*n.centreOfMass)});
-    rows.push_back({"centre of area", place(n.centreOfArea)});
+    if (n.centreOfMass) rows.push_back({"centre of mass", placeText(*n.centreOfMass)});
+    rows.push_back({"centre of area", placeText(n.centreOfArea)});
     rows.push_back({"edges", QString("%1 to %2, %3 on average")
                                  .arg(shortNumber(n.edges.min), shortNumber(n.edges.max), shortNumber(n.edges.mean))});
     rows.push_back({"border", QString("%1 %2").arg(shortNumber(n.borderLength), unit_)});

@@ -2,6 +2,7 @@
 #include "session/help_topics.h"
 
 #include "check/catalogue.h"
+#include "session/desk_model.h"
 #include "session/lens/lens.h"
 #include "session/numbers.h"
 #include "session/word_search.h"
@@ -18,9 +19,8 @@ HelpTopic topicOf(check::DefectClass defect) {
     const check::Limited& limited = defect->limited;
     QString page = QString("<p>%1</p>").arg(html(defect->sentence));
     QStringList helpful;
-    for (const steps::Step& step : steps::catalogue())
-        for (const check::DefectClass helped : step.helpsWith)
-            if (helped == defect) helpful << QString("<a href=\"%1\">%2</a>").arg(helpKeyOf(step), html(step.title));
+    for (const steps::Step* step : DeskModel::stepsFor(defect))
+        helpful << QString("<a href=\"%1\">%2</a>").arg(helpKeyOf(*step), html(step->title));
     if (!helpful.isEmpty()) page += QString("<p>What helps: %1.</p>").arg(helpful.join(", "));
     page += QString("<p>In a brief, and in <code>check --json</code>: <code>%1</code>%2.</p>")
                 .arg(html(limited.id), limited.atLeast ? ", which must not be less than its limit" : "");

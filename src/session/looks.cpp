@@ -127,7 +127,7 @@ void Looks::judge(const Part& part, std::function<void()> then) {
                 }
                 parts_.touched();
             }
-            for (const auto& then : *waiting) then();
+            for (const auto& ended : *waiting) ended();
             // Where it was cancelled there is something else to say, too.
             if (!look) Q_EMIT changed();
         });

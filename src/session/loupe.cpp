@@ -109,13 +109,11 @@ void Loupe::look() {
     const mesh::Mesh& m = kept->mesh();
     const double square = radius_ * radius_;
     std::vector<std::pair<double, TriangleId>> found;
-    for (TriangleId t = 0; t < m.triangles.size(); ++t) {
-        const Point& a = m.corner(t, 0);
-        const Point& b = m.corner(t, 1);
-        const Point& c = m.corner(t, 2);
-        if (const double away = (space::nearestOnTriangle(*place_, a, b, c) - *place_).squaredNorm(); away < square)
-            found.push_back({away, t});
-    }
+    const Point reach = Point::Constant(radius_);
+    kept->part->tree().overlapping({*place_ - reach, *place_ + reach}, [&](TriangleId t) {
+        const Point on = space::nearestOnTriangle(*place_, m.corner(t, 0), m.corner(t, 1), m.corner(t, 2));
+        if (const double away = (on - *place_).squaredNorm(); away < square) found.push_back({away, t});
+    });
     if (found.size() > mostNear) {
         std::nth_element(found.begin(), found.begin() + mostNear, found.end());
         found.resize(mostNear);

@@ -12,10 +12,6 @@ using mesh::Point;
 
 namespace {
 
-QString placeText(const Point& p) {
-    return QString("%1, %2, %3").arg(shortNumber(p.x()), shortNumber(p.y()), shortNumber(p.z()));
-}
-
 // How far straight in from a point of a triangle the surface is left again.
 std::optional<double> wallAt(const Display& display, mesh::TriangleId triangle, const Point& at) {
     const Point across = mesh::areaVector(display.mesh(), triangle);

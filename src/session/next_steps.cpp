@@ -4,16 +4,13 @@
 
 #include <algorithm>
 
+#include "session/desk_model.h"
 #include "session/numbers.h"
 
 namespace zither::session {
 namespace {
 
 constexpr std::size_t most = 3;
-
-bool helps(const steps::Step& step, check::DefectClass defect) {
-    return std::find(step.helpsWith.begin(), step.helpsWith.end(), defect) != step.helpsWith.end();
-}
 
 class Finder {
 public:
@@ -26,7 +23,7 @@ public:
                          [](const NextStep& a, const NextStep& b) { return placeOf(*a.step) < placeOf(*b.step); });
         for (const steps::Step& step : steps::catalogue())
             if (!look_.proposals->at(&step).reason.empty()) add(step, text(look_.proposals->at(&step).reason));
-        if (found_.size() > most) found_.resize(most, found_.front());
+        found_.resize(std::min(most, found_.size()));
         return std::move(found_);
     }
 
@@ -44,22 +41,21 @@ private:
 
     void addFor(const steps::Judged& judged) {
         const check::DefectClass defect = *judged.requirement.measure->marks;
-        const std::size_t before = found_.size();
+        const std::vector<const steps::Step*> helpful = DeskModel::stepsFor(defect);
         bool called = false;
-        for (const steps::Step& step : steps::catalogue()) {
-            if (!helps(step, defect) || step.byHand) continue;
-            const Proposal& proposal = look_.proposals->at(&step);
-            if (proposal.reason.empty() || proposal.nothing) continue;
-            add(step, text(proposal.reason));
+        for (const steps::Step* step : helpful) {
+            const Proposal& proposal = look_.proposals->at(step);
+            if (step->byHand || proposal.reason.empty() || proposal.nothing) continue;
+            add(*step, text(proposal.reason));
             called = true;
         }
-        if (called || found_.size() > before) return;
-        for (const steps::Step& step : steps::catalogue())
-            if (helps(step, defect) && !step.byHand && !step.reason && !look_.proposals->at(&step).nothing)
-                return add(step, QString("%1: %2, limit %3.")
-                                     .arg(text(steps::titleOf(judged.requirement)),
-                                          judged.value ? shortNumber(*judged.value) : QString("–"),
-                                          shortNumber(*judged.requirement.limit)));
+        if (called) return;
+        for (const steps::Step* step : helpful)
+            if (!step->byHand && !step->reason && !look_.proposals->at(step).nothing)
+                return add(*step, QString("%1: %2, limit %3.")
+                                      .arg(text(steps::titleOf(judged.requirement)),
+                                           judged.value ? shortNumber(*judged.value) : QString("–"),
+                                           shortNumber(*judged.requirement.limit)));
     }
 
     const Look& look_;

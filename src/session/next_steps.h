@@ -10,7 +10,7 @@
 namespace zither::session {
 
 struct NextStep {
-    const steps::Step* step;
+    const steps::Step* step = nullptr;
     QString reason;  // a sentence
 };
 

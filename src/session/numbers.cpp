@@ -20,4 +20,8 @@ QString shortNumber(double value) {
     return QString::number(value, 'g', 3);
 }
 
+QString placeText(const mesh::Point& p) {
+    return QString("%1, %2, %3").arg(shortNumber(p.x()), shortNumber(p.y()), shortNumber(p.z()));
+}
+
 }  // namespace zither::session

@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "mesh/parallel.h"
+#include "session/sight.h"
 
 namespace zither::session {
 
@@ -55,8 +56,8 @@ std::vector<TriangleId> trianglesWithin(const Display& display, const Camera& ca
         for (int x = stencil.box().left(); x <= stencil.box().right(); ++x) {
             const QPointF at(x + 0.5, stencil.box().top() + static_cast<int>(row) + 0.5);
             if (!stencil.holds(at)) continue;
-            if (const auto met = display.met(camera.rayOrigin(at), camera.direction()))
-                std::atomic_ref<std::uint8_t>(in[met->triangle]).store(1, std::memory_order_relaxed);
+            if (const auto pointed = pointedAt(display, camera, at))
+                std::atomic_ref<std::uint8_t>(in[pointed->triangle]).store(1, std::memory_order_relaxed);
         }
     });
     const double hair = 1e-4 * display.box.diagonal();

@@ -51,19 +51,22 @@ std::span<const CapInk> capInks() {
     return inks;
 }
 
+std::optional<Pointed> pointedAt(const Display& display, const Camera& camera, const QPointF& at) {
+    const mesh::Point origin = camera.rayOrigin(at);
+    const auto met = display.met(origin, camera.direction());
+    if (!met) return std::nullopt;
+    return Pointed{met->triangle, origin + met->along * camera.direction()};
+}
+
+// What is of the surface in front alone stays with it.
 Sight sightOfBeside(const Sight& sight) {
-    Sight other;
+    Sight other = sight;
     other.display = sight.beside;
-    other.camera = sight.camera;
-    other.edges = sight.edges;
-    other.hatchInside = sight.hatchInside;
-    other.seeThrough = sight.seeThrough;
-    other.relief = sight.relief;
-    other.slabAcross = sight.slabAcross;
-    other.slab = sight.slab;
-    other.sectionAxis = sight.sectionAxis;
-    other.sectionAt = sight.sectionAt;
-    other.sectionLeavesLow = sight.sectionLeavesLow;
+    other.coat = nullptr;
+    other.chosen.reset();
+    other.section = nullptr;
+    other.moved = nullptr;
+    other.beside = nullptr;
     return other;
 }
 
@@ -106,13 +109,26 @@ draw::Picture paintedByRays(const Sight& sight, const QSize& pixels, const QPoin
     // Each columns of its own, so that both together cost as much as one.
     draw::Eye ofLeft = eye;
     ofLeft.width = std::min(left, pixels.width());
-    const draw::Picture other = painted(sightOfBeside(sight), ofLeft, closeUps.beside);
+    draw::Picture other = painted(sightOfBeside(sight), ofLeft, closeUps.beside);
     if (left >= pixels.width()) return other;
     draw::Eye ofRight = eye;
     ofRight.width = pixels.width() - left;
     ofRight.corner += left * eye.pixel * eye.right;
     const draw::Picture front = painted(sight, ofRight, closeUps.front);
     return draw::besideEachOther(other, front);
+}
+
+draw::Picture paintedSmoothly(const Sight& sight, const QSize& pixels) {
+    CloseUps closeUps;
+    return draw::meanOfShifted([&](const draw::Shift& shift) {
+        return paintedByRays(sight, pixels, {shift.x, shift.y}, closeUps);
+    });
+}
+
+QImage imageOf(const draw::Picture& picture) {
+    const std::vector<std::uint32_t> packed = picture.packed();
+    return QImage(reinterpret_cast<const uchar*>(packed.data()), picture.width, picture.height, QImage::Format_RGB32)
+        .copy();
 }
 
 }  // namespace zither::session

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QColor>
+#include <QImage>
 #include <QPointF>
 #include <QSize>
 #include <memory>
@@ -33,7 +34,7 @@ struct Sight {
     bool edges = true;
     bool hatchInside = true;
     bool seeThrough = false;
-    bool relief = true;  // as draw::Subject
+    bool relief = true;                             // as draw::Subject
     mesh::Point slabAcross = mesh::Point::UnitX();  // of length 1
     std::optional<Slab> slab;                       // along it; what lies outside is a ghost
     int sectionAxis = 0;
@@ -63,10 +64,21 @@ struct CloseUps {
     draw::CloseUp beside;
 };
 
+// Where a point of the view looks at a surface.
+struct Pointed {
+    mesh::TriangleId triangle;
+    mesh::Point point;
+};
+std::optional<Pointed> pointedAt(const Display& display, const Camera& camera, const QPointF& at);
+
 // The other surface alone, as it is drawn beside.
 Sight sightOfBeside(const Sight& sight);
 
 // The sight in so many pixels, moved by a part of a pixel.
 draw::Picture paintedByRays(const Sight& sight, const QSize& pixels, const QPointF& shift, CloseUps& closeUps);
+// Smoothed by all shifts.
+draw::Picture paintedSmoothly(const Sight& sight, const QSize& pixels);
+
+QImage imageOf(const draw::Picture& picture);
 
 }  // namespace zither::session

@@ -45,9 +45,7 @@ mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress& progress) {
     const double farthest = most == distances->end() ? 0 : *most;
     if (farthest > 0) {
         const auto t = static_cast<mesh::TriangleId>(most - distances->begin());
-        const mesh::Point worst = mesh::centroid(view.part.mesh(), t);
-        legend.note = QString("farthest near %1, %2, %3")
-                          .arg(shortNumber(worst.x()), shortNumber(worst.y()), shortNumber(worst.z()));
+        legend.note = "farthest near " + placeText(mesh::centroid(view.part.mesh(), t));
     }
     return coatOfValues(*distances, {0, farthest}, std::move(legend));
 }
