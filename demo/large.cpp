@@ -105,7 +105,7 @@ Soup scannedCasing(std::size_t triangles) {
     std::map<std::array<double, 3>, Point> spiked;
     while (spiked.size() < spikes) {
         const Point p = place();
-        spiked[{p.x(), p.y(), p.z()}] = rounded(p + random.between(2, 9) * random.direction());
+        spiked[{p.x(), p.y(), p.z()}] = rounded(p + random.vector(2, 9));
     }
     Soup s;
     for (auto t : whole.triangles) {
@@ -120,7 +120,7 @@ Soup scannedCasing(std::size_t triangles) {
         s.triangles.push_back(t);
     }
     for (std::size_t i = 0; i < specks; ++i) {
-        const Point at = place() + random.between(8, 40) * random.direction();
+        const Point at = place() + random.vector(8, 40);
         const Point a = random.direction();
         const Point b = random.direction();
         s.add(rounded(at), rounded(at + 0.6 * a), rounded(at + 0.6 * b));

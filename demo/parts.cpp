@@ -69,7 +69,7 @@ Part blade() {
         around, along,
         [&](double u, double v) {
             const auto key = std::pair{std::lround(u * around), std::lround(v * (along - 1))};
-            if (!noise.contains(key)) noise[key] = 0.02 * random.between(0.2, 1) * random.direction();
+            if (!noise.contains(key)) noise[key] = 0.02 * random.vector(0.2, 1);
             return Point(bladePoint(u, v) + noise[key]);
         },
         bladePoint(0.25, 0) * 0.5 + bladePoint(0.75, 0) * 0.5, bladePoint(0.25, 1) * 0.5 + bladePoint(0.75, 1) * 0.5);
@@ -87,8 +87,12 @@ Part blade() {
     holes.number = holes.places.size();
     Damage specks{"speck", 0, {}};
     for (int i = 0; i < 40; ++i) {
-        const Point at =
-            bladePoint(random.uniform(), random.uniform()) + Point(random.between(-40, 40), random.between(60, 110), 0);
+        // One after the other, as in Random::vector.
+        const double y = random.between(60, 110);
+        const double x = random.between(-40, 40);
+        const double v = random.uniform();
+        const double u = random.uniform();
+        const Point at = bladePoint(u, v) + Point(x, y, 0);
         part.soup.append(scrap(random, at, 2 + random.below(8)));
         specks.places.push_back(at);
     }
@@ -164,12 +168,7 @@ Part hub() {
     const std::size_t bands = hubProfile().size();
     for (std::size_t band = 0; band < bands; ++band)
         for (std::size_t sector = 0; sector < hubSectors; ++sector) {
-            Face face{band,
-                      sector,
-                      10,
-                      16,
-                      (band * hubSectors + sector) % 11 == 3,
-                      0.003 * random.between(0.5, 1) * random.direction()};
+            Face face{band, sector, 10, 16, (band * hubSectors + sector) % 11 == 3, 0.003 * random.vector(0.5, 1)};
             Soup soup = tessellate(face);
             const Point centre = hubPoint(band, 0.5, 2 * pi * (static_cast<double>(sector) + 0.5) / hubSectors);
             if (face.doubleStart)

@@ -35,6 +35,11 @@ public:
     double between(double low, double high) { return low + (high - low) * uniform(); }
     std::size_t below(std::size_t count) { return next() % count; }
     Point direction();  // uniform on the sphere
+    // A direction, then its length: one after the other, as compilers are free in what order they call within a term.
+    Point vector(double shortest, double longest) {
+        const Point towards = direction();
+        return between(shortest, longest) * towards;
+    }
 
 private:
     std::uint64_t state_;

@@ -7,7 +7,7 @@ packages=(
   cmake ninja-build g++ ccache
   qt6-base-dev libqt6opengl6-dev libgl-dev libegl-dev libgl1-mesa-dri
   libeigen3-dev libtbb-dev libembree-dev libboost-dev libgmp-dev libfmt-dev nlohmann-json3-dev libcli11-dev libfast-float-dev libexpected-dev
-  libzip-dev libpugixml-dev libpng-dev
+  libzip-dev libpugixml-dev libpng-dev libsqlite3-dev libzstd-dev libxxhash-dev libssl-dev
   libgtest-dev libbenchmark-dev
   fonts-inter xvfb xauth python3
   "$@"

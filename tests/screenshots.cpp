@@ -5,6 +5,7 @@
 #include <QComboBox>
 #include <QDir>
 #include <QDoubleSpinBox>
+#include <algorithm>
 #include <iostream>
 
 #include "check/catalogue.h"
@@ -52,6 +53,14 @@ int main(int argc, char** argv) {
     shot(d, "preview");
     w.trial().drop();
     w.choice().chooseClass(std::nullopt);
+    // The largest shell in full, the others as ghosts.
+    const auto& shells = w.looks().kept()->survey->shells;
+    const auto largest = std::max_element(
+        shells.begin(), shells.end(), [](const auto& a, const auto& b) { return a.box.diagonal() < b.box.diagonal(); });
+    w.veil().only(zither::check::Shell(*largest), zither::session::Veil::Shown::Ghost);
+    d.settle();
+    shot(d, "ghosts");
+    w.veil().showAll();
     choose("strainer");
     d.openStep("wrap");
     d.waitFor([&] { return w.trial().current().has_value(); });
@@ -74,14 +83,15 @@ int main(int argc, char** argv) {
     w.choice().chooseClass(zither::check::selfIntersections);
     const auto& box = w.looks().kept()->survey->mass.size;
     w.choice().setAxis(std::nullopt);
-    w.sectioning().set(box.centre()[w.choice().axis()] + 0.21 * box.extent()[w.choice().axis()]);
+    w.sectioning().begin();
+    w.sectioning().move(0.21 * box.extent()[w.choice().axis()]);
     d.settle();
     w.trial().start({zither::steps::findStep("fuse"), {}});
     d.settle();
     d.settle();
     shot(d, "fuse");
     w.trial().drop();
-    w.sectioning().set(std::nullopt);
+    w.sectioning().clear();
     w.choice().chooseClass(std::nullopt);
     choose("blade");
     w.repair();
@@ -140,14 +150,6 @@ int main(int argc, char** argv) {
     d.settle();
     d.settle();
     shot(d, "deviation");
-    choose("duct-frame");
-    w.trial().start({zither::steps::findStep("fuse"), {}});
-    d.settle();
-    w.trial().keep();
-    w.coating().setLens(zither::session::wallLens);
-    d.settle();
-    d.settle();
-    shot(d, "wall");
     w.coating().setLens(zither::session::plainLens);
     choose("blade");
     d.openStep("trim");
@@ -201,7 +203,7 @@ int main(int argc, char** argv) {
     d.find<QDoubleSpinBox>("hollow.wall")->setValue(6);
     tried();
     w.choice().setAxis(1);
-    w.sectioning().set(w.looks().kept()->survey->mass.size.centre().y());
+    w.sectioning().begin();
     d.settle();
     shot(d, "hollow");
     return good ? 0 : 1;

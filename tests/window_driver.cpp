@@ -8,9 +8,9 @@
 
 namespace zither::tests {
 
-WindowDriver::WindowDriver() {
+WindowDriver::WindowDriver(const QString& keepIn) {
     settings_ = std::make_unique<QSettings>(folder_.filePath("settings.ini"), QSettings::IniFormat);
-    workshop_ = std::make_unique<session::Workshop>(*settings_);
+    workshop_ = std::make_unique<session::Workshop>(*settings_, keepIn);
     window_ = std::make_unique<desktop::MainWindow>(*workshop_, dialogs_);
     window_->resize(1280, 800);
     window_->show();

@@ -22,17 +22,20 @@ public:
     QString recipe;
     QString brief;
     QString picture;
+    QString project;
     QStringList filesToOpen(QWidget*) override { return toOpen; }
     QString fileToExport(QWidget*, const QString&) override { return toExport; }
     QString recipeToSave(QWidget*, const QString&) override { return recipe; }
     QString recipeToRun(QWidget*) override { return recipe; }
     QString pictureToSave(QWidget*, const QString&) override { return picture; }
     QString briefToOpen(QWidget*) override { return brief; }
+    QString projectToSave(QWidget*, const QString&) override { return project; }
 };
 
 class WindowDriver {
 public:
-    WindowDriver();
+    // `keepIn`: as session::Workshop.
+    explicit WindowDriver(const QString& keepIn = {});
     ~WindowDriver();
 
     [[nodiscard]] session::Workshop& workshop() { return *workshop_; }

@@ -112,6 +112,52 @@ void addPicture(CLI::App& app, Options& o) {
     picture->add_option("--size", o.size, "WIDTHxHEIGHT in pixels")->capture_default_str();
 }
 
+void addReport(CLI::App& app, Options& o) {
+    CLI::App* report =
+        app.add_subcommand("report", "what became of a part, as one file for somebody who was not there");
+    report->add_option("IN", o.input, "surface file as it came")->required();
+    report->add_option("OUT", o.other, "surface file as it was handed over")->required();
+    report->add_option("-o,--output", o.output, "report to write: .html")->required();
+    report->add_option("--done", o.done,
+                       "file with the JSON that run or repair said: what was done and why, and a recipe");
+    addBrief(report, o);
+}
+
+void addBatch(CLI::App& app, Options& o) {
+    BatchOptions& b = o.batch;
+    CLI::App* batch = app.add_subcommand("batch", "repair, or a recipe, on many files, each in a process of its own");
+    batch->add_option("INPUT", b.inputs, "surface files, and folders of them")->required();
+    batch->add_option("-o,--output", b.output, "folder to write to")->required();
+    auto* recipe = batch->add_option("--recipe", b.recipe, "steps from a JSON file, in place of the automatic repair");
+    batch->add_flag("--repair", b.repair, "the automatic repair: what is done where no recipe is given")
+        ->excludes(recipe);
+    const auto handOn = [&](const char* name, const char* help, std::vector<std::string> allowed) {
+        batch
+            ->add_option_function<std::string>(
+                name,
+                [&b, name](const std::string& value) {
+                    b.repairArguments.insert(b.repairArguments.end(), {name, value});
+                },
+                help)
+            ->check(CLI::IsMember(std::move(allowed)))
+            ->excludes(recipe);
+    };
+    handOn("--openings", "as of repair", {"ask", "close"});
+    handOn("--sheets", "as of repair", {"ask", "drop", "thicken"});
+    batch->add_option("--brief", b.brief, idsOf(steps::builtInBriefs()) + ", or a .json file")->capture_default_str();
+    batch
+        ->add_option("--names", b.names, "what files are called in the folder: {name} and {ext} are those of the input")
+        ->capture_default_str();
+    batch->add_option("--jobs", b.jobs, "so many at once")->check(CLI::Range(1U, 1024U))->capture_default_str();
+    batch->add_option("--shard", b.shard, "i/n: only every n-th file, from the i-th on")->capture_default_str();
+    batch->add_flag("--resume", b.resume,
+                    "leaves alone what the report says is done, where the files are as they were");
+    batch->add_option("--report", b.report, "a line of JSON for each file; else report.jsonl in the output folder");
+    batch->add_option("--time-limit", b.secondsAFile, "seconds that a file may take")->check(CLI::PositiveNumber);
+    batch->add_option("--memory-limit", b.gigabytesAFile, "gigabytes that a file may take")->check(CLI::PositiveNumber);
+    batch->add_flag("--watch", b.watch, "goes on with files that come into the folders, until Ctrl-C");
+}
+
 void addExample(CLI::App& app, Options& o) {
     CLI::App* example = app.add_subcommand("example", "the whole job on every surface file of a folder, as one table");
     example->add_option("FOLDER", o.input, "folder with surface files")->required();
@@ -129,6 +175,8 @@ Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& o
     app.fallthrough();  // general options may stand behind a call as well
     app.set_version_flag("--version", "zither-cli " ZITHER_VERSION);
     app.add_flag("-q,--quiet", o.quiet, "nothing but errors besides the results");
+    app.add_option("--threads", o.threads, "at most so many at once; else as many as there are cores")
+        ->check(CLI::Range(1, 4096));
     app.footer(fmt::format("Reads {}, told apart by content. Writes {}, by the file's extension.",
                            io::formatTitles("and"), fmt::join(io::writableExtensions(), ", ")));
     addCheck(app, o);
@@ -139,6 +187,8 @@ Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& o
     addSplit(app, o);
     addPicture(app, o);
     addJson(app.add_subcommand("steps", "every step with its parameters"), o);
+    addReport(app, o);
+    addBatch(app, o);
     addExample(app, o);
 
     try {

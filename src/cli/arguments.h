@@ -7,6 +7,8 @@
 #include <string>
 #include <vector>
 
+#include "cli/batch.h"
+
 namespace zither::cli {
 
 // Exit codes of definitions.md.
@@ -34,7 +36,10 @@ struct Options {
     std::string from = "iso";
     std::string size = "1280x800";
     std::string cut;
+    std::string done;  // what `run` or `repair` said, as JSON
     std::string by = "bodies";
+    BatchOptions batch;
+    int threads = 0;  // 0: as many as there are cores
     bool json = false;
     bool quiet = false;
 };

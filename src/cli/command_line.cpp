@@ -3,9 +3,11 @@
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
+#include <tbb/global_control.h>
 
 #include <chrono>
 #include <iostream>
+#include <optional>
 #include <sstream>
 
 #include "cli/arguments.h"
@@ -19,6 +21,7 @@
 #include "project/parting.h"
 #include "project/portrait.h"
 #include "project/provenance.h"
+#include "project/report.h"
 #include "steps/lost.h"
 #include "steps/recipe.h"
 
@@ -213,9 +216,70 @@ public:
         return metAll;
     }
 
+    int report() {
+        if (!options_.output.ends_with(".html"))
+            return fail({mesh::ErrorKind::BadInput, fmt::format("{}: reports are written as .html", options_.output)});
+        const auto brief = steps::loadBrief(options_.brief);
+        if (!brief) return fail(brief.error());
+        Json said;
+        if (!options_.done.empty()) {
+            const auto bytes = io::readBytes(options_.done);
+            if (!bytes) return fail(bytes.error());
+            said = Json::parse(*bytes, nullptr, false);
+            if (!said.is_object() || !said.contains("steps"))
+                return fail({mesh::ErrorKind::BadInput,
+                             fmt::format("{}: the JSON of one run or repair is expected (--json)", options_.done)});
+        }
+        progress_.stage("reading " + options_.input, 0, 0.25);
+        const auto input = project::readAndJudge(options_.input, *brief, progress_);
+        if (!input) return fail(input.error());
+        progress_.stage("reading " + options_.other, 0.25, 0.5);
+        auto output = project::readAndJudge(options_.other, *brief, progress_);
+        if (!output) return fail(output.error());
+        progress_.stage("comparing", 0.5, 0.8);
+        const auto compared = project::compare(*input->part, *output->part, {}, progress_);
+        if (!compared) return fail(compared.error());
+        output->judgeLost(compared->loss);
+        progress_.stage("writing " + options_.output, 0.8, 1);
+        project::ReportSource source{*input, *output, *compared};
+        source.madeBy = "zither-cli " ZITHER_VERSION;
+        readDone(said, source);
+        const auto html = project::reportHtml(source, progress_);
+        if (!html) return fail(html.error());
+        const auto written = io::writeBytes(options_.output, *html);
+        progress_.clear();
+        if (!written) return fail(written.error());
+        return output->verdict.allMet() ? metAll : notMet;
+    }
+
+    int batch() {
+        // What is wrong with the job is said once, not of every file.
+        if (const auto brief = steps::loadBrief(options_.batch.brief); !brief) return fail(brief.error());
+        if (!options_.batch.recipe.empty())
+            if (const auto recipe = steps::loadRecipe(options_.batch.recipe); !recipe) return fail(recipe.error());
+        return runBatch(options_.batch, console_.program, console_);
+    }
+
     int example() { return runExample(options_.input, options_.output, console_); }
 
 private:
+    // Steps with their reasons, and a recipe of them, from what `run` or `repair` said.
+    static void readDone(const Json& said, project::ReportSource& source) {
+        if (!said.is_object()) return;
+        Json recipe = {{"zither", 1}, {"steps", Json::array()}};
+        for (const Json& step : said["steps"]) {
+            if (!step.is_object()) continue;
+            project::ReportStep& one = source.steps.emplace_back();
+            one.name = step.value("name", "");
+            one.why = step.value("why", "");
+            one.seconds = step.value("seconds", 0.0);
+            for (const Json& sentence : step.value("said", Json::array()))
+                if (sentence.is_string()) one.sentences.push_back(sentence.get<std::string>());
+            recipe["steps"].push_back({{"name", one.name}, {"parameters", step.value("parameters", Json::object())}});
+        }
+        source.recipe = recipe.dump(2);
+    }
+
     // What is wrong with them, if anything is.
     std::optional<Error> readPictureOptions(project::PortraitOptions& how) const {
         if (!options_.output.ends_with(".png"))
@@ -344,13 +408,17 @@ struct Call {
 };
 constexpr Call calls[] = {{"check", &Calls::check},     {"run", &Calls::runSteps},    {"repair", &Calls::repair},
                           {"compare", &Calls::compare}, {"measure", &Calls::measure}, {"split", &Calls::split},
-                          {"picture", &Calls::picture}, {"steps", &Calls::listSteps}, {"example", &Calls::example}};
+                          {"picture", &Calls::picture}, {"steps", &Calls::listSteps}, {"batch", &Calls::batch},
+                          {"report", &Calls::report},   {"example", &Calls::example}};
 
 }  // namespace
 
 int run(const std::vector<std::string>& arguments, const Console& given) {
     const Parsed parsed = parseArguments(arguments, given.out, given.err);
     if (parsed.exitCode) return *parsed.exitCode;
+    std::optional<tbb::global_control> threads;
+    if (parsed.options.threads > 0)
+        threads.emplace(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(parsed.options.threads));
     Console console = given;
     console.quiet = parsed.options.quiet;
     for (const Call& call : calls)

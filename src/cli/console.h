@@ -18,6 +18,7 @@ struct Console {
     bool watched = false;                            // err is a terminal: long calls show how far they are
     bool quiet = false;                              // nothing but errors on err
     const std::atomic<bool>* interrupted = nullptr;  // set: stop, leave every file as it was
+    std::string program = "/proc/self/exe";          // that other processes are started of: zither-cli
 };
 
 // One line on the terminal: what runs, how far it is, and how long it will still take. Clears itself at the end.

@@ -51,13 +51,17 @@ void CardCanvas::paintGL() {
     timer.start();
     if (sight_.beside) {
         const QSize pixels = size() * devicePixelRatioF();
-        const int left = static_cast<int>(std::lround(sight_.besideTo * pixels.width()));
+        const bool apart = sight_.sideBySide;
+        const int left = apart ? pixels.width() / 2 : static_cast<int>(std::lround(sight_.besideTo * pixels.width()));
         QOpenGLFunctions& gl = *context()->functions();
         gl.glEnable(GL_SCISSOR_TEST);
         gl.glScissor(0, 0, left, pixels.height());
+        if (apart) gl.glViewport(0, 0, left, pixels.height());
         beside_.draw(session::sightOfBeside(sight_));
         gl.glScissor(left, 0, pixels.width() - left, pixels.height());
+        if (apart) gl.glViewport(left, 0, pixels.width() - left, pixels.height());
         renderer_.draw(sight_);
+        gl.glViewport(0, 0, pixels.width(), pixels.height());
         gl.glDisable(GL_SCISSOR_TEST);
     } else {
         renderer_.draw(sight_);

@@ -16,6 +16,7 @@
 #include "desktop/theme.h"
 #include "desktop/trade_off_curve.h"
 #include "desktop/value_editor.h"
+#include "measure/loss.h"
 #include "session/next_steps.h"
 #include "session/strings.h"
 
@@ -62,7 +63,7 @@ QString signedNumber(double value) {
 DeskPanel::DeskPanel(session::Workshop& workshop, session::DeskModel& desk, Dialogs& dialogs, QWidget* parent)
     : QScrollArea(parent), workshop_(workshop), dialogs_(dialogs), desk_(desk) {
     setObjectName("desk");
-    setFixedWidth(284);
+    setFixedWidth(268);
     setWidgetResizable(true);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     connect(&desk_, &session::DeskModel::changed, this, &DeskPanel::rebuild);
@@ -416,7 +417,10 @@ void DeskPanel::addStepCard(const steps::Step& step, bool alone) {
         if (QWidget* button = takePlaceButton({workshop_, dialogs_}, {step, p, value}, take))
             grid->addWidget(button, row++, 0, 1, 2);
         if (step.curveOf == p.name) {
-            auto* curve = new TradeOffCurve(desk_, step, value, workshop_.parts().current()->unit.name);
+            auto* curve =
+                new TradeOffCurve(desk_, step, value,
+                                  {workshop_.parts().current()->unit.name,
+                                   measure::lossTolerance(workshop_.parts().current()->track.part()->mesh())});
             curve->setObjectName(text(step.name) + ".curve");
             grid->addWidget(curve, row++, 0, 1, 2);
             if (auto* spin = qobject_cast<QDoubleSpinBox*>(editor)) {

@@ -18,7 +18,8 @@ QString surfaces() {
             const QString extension = session::text(f.extension);
             patterns << "*" + extension << "*" + extension.toUpper();
         }
-    return QString("Surface files (%1);;All files (*)").arg(patterns.join(' '));
+    return QString("Surfaces and projects (%1 *.zither);;Surface files (%1);;Projects (*.zither);;All files (*)")
+        .arg(patterns.join(' '));
 }
 
 QString writable() {
@@ -52,6 +53,10 @@ QString SystemDialogs::recipeToRun(QWidget* parent) {
 
 QString SystemDialogs::pictureToSave(QWidget* parent, const QString& suggested) {
     return QFileDialog::getSaveFileName(parent, "Save a picture of the view", suggested, "Picture (*.png)");
+}
+
+QString SystemDialogs::projectToSave(QWidget* parent, const QString& suggested) {
+    return QFileDialog::getSaveFileName(parent, "Save the project", suggested, "Project (*.zither)");
 }
 
 QString SystemDialogs::briefToOpen(QWidget* parent) {

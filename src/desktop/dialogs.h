@@ -18,6 +18,7 @@ public:
     virtual QString recipeToRun(QWidget* parent) = 0;
     virtual QString pictureToSave(QWidget* parent, const QString& suggested) = 0;
     virtual QString briefToOpen(QWidget* parent) = 0;
+    virtual QString projectToSave(QWidget* parent, const QString& suggested) = 0;
 };
 
 class SystemDialogs final : public Dialogs {
@@ -28,6 +29,7 @@ public:
     QString recipeToRun(QWidget* parent) override;
     QString pictureToSave(QWidget* parent, const QString& suggested) override;
     QString briefToOpen(QWidget* parent) override;
+    QString projectToSave(QWidget* parent, const QString& suggested) override;
 };
 
 }  // namespace zither::desktop

@@ -20,6 +20,11 @@ constexpr double reach = 13;  // pixels
 constexpr double snapDeg = 15;
 constexpr double toRadians = std::numbers::pi / 180;
 
+// It has no direction.
+bool isPlace(const Handle& h) {
+    return h.kind == Handle::Spot || h.kind == Handle::Free;
+}
+
 double snapped(double radians) {
     return std::round(radians / (snapDeg * toRadians)) * snapDeg * toRadians;
 }
@@ -77,7 +82,7 @@ std::vector<HandleTools::Grip> HandleTools::grips() const {
     for (std::size_t i = 0; i < handles.size(); ++i) {
         const Handle& h = handles[i];
         if (h.turns) all.push_back({i, true, tip(h)});
-        if (h.kind == Handle::Spot || (h.slides && h.turns)) all.push_back({i, false, foot(h)});
+        if (isPlace(h) || (h.slides && h.turns)) all.push_back({i, false, foot(h)});
         if (h.slides && !h.turns) all.push_back({i, false, tip(h)});
     }
     return all;
@@ -101,8 +106,12 @@ void HandleTools::drag(const QPointF& to, bool free) {
     Handle now = start_;
     if (held_.turns) {
         now.direction = start_.about ? turnedAbout(*start_.about, to, free) : turned(to, free);
+    } else if (start_.kind == Handle::Free) {
+        const QPointF way = camera_.worldPerPixel() * (to - pressed_);
+        now.at = start_.at + way.x() * camera_.right() - way.y() * camera_.up();
     } else if (start_.kind == Handle::Spot) {
-        const auto pointed = session::pointedAt(*workshop_.looks().kept()->display, camera_, to);
+        const session::Display& display = *workshop_.looks().kept()->display;
+        const auto pointed = session::pointedAt(display, camera_, to, workshop_.veil().faintOf(display));
         if (!pointed) return;  // beside the part it stays where it was
         now.at = pointed->point;
     } else {
@@ -158,7 +167,7 @@ QString HandleTools::saidOf(const Handle& handle) const {
     const QString unit = workshop_.parts().current()->unit.name;
     const QString name = QString::fromStdString(handle.name);
     const Point& d = handle.direction;
-    if (handle.kind == Handle::Spot)
+    if (isPlace(handle))
         return QString("%1 at %2, %3, %4 %5")
             .arg(name, numberOf(handle.at.x()), numberOf(handle.at.y()), numberOf(handle.at.z()), unit);
     if (handle.about) {
@@ -178,12 +187,12 @@ void HandleTools::paint(QPainter& painter) const {
     for (const Handle& h : handles) {
         if (h.kind == Handle::Plane) paintPlane(painter, h);
         if (h.about) paintRing(painter, h);
-        if (h.kind != Handle::Spot && !h.about) paintArrow(painter, h);
+        if (!isPlace(h) && !h.about) paintArrow(painter, h);
     }
     for (const Grip& g : grips()) {
         const Handle& h = handles[g.handle];
         const bool held = handling_.held() == g.handle && held_.turns == g.turns;
-        const bool named = g.turns || h.kind == Handle::Spot || !h.turns;
+        const bool named = g.turns || isPlace(h) || !h.turns;
         paintGrip(painter, g.at,
                   held    ? saidOf(h)
                   : named ? QString::fromStdString(h.name)

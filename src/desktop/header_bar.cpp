@@ -2,6 +2,7 @@
 #include "desktop/header_bar.h"
 
 #include <QHBoxLayout>
+#include <QMenuBar>
 #include <QPainter>
 
 #include "desktop/theme.h"
@@ -13,21 +14,26 @@ namespace paper = session::paper;
 
 HeaderBar::HeaderBar(session::Workshop& workshop, QWidget* parent) : QWidget(parent), workshop_(workshop) {
     setObjectName("header");
-    setFixedHeight(40);
+    setFixedHeight(36);
     auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(52, 4, 14, 4);
-    row->setSpacing(10);
+    row->setContentsMargins(50, 2, 14, 2);
+    row->setSpacing(8);
+    menus_ = new QMenuBar;
+    menus_->setNativeMenuBar(false);
+    menus_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
     name_ = new QLabel;
     name_->setFont(typeface(14, QFont::DemiBold));
     facts_ = new QLabel;
     facts_->setObjectName("quiet");
+    // What does not fit is told where it is pointed at.
+    facts_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     unit_ = new QComboBox;
     unit_->setObjectName("unit");
-    unit_->addItems({"mm", "cm", "m", "µm", "in", "ft"});
+    unit_->addItems(session::unitNames());
     unit_->setToolTip("Most formats carry no unit: say which one the numbers are in. Nothing is scaled.");
     brief_ = new QComboBox;
     brief_->setObjectName("brief");
-    brief_->setMinimumWidth(142);
+    brief_->setMinimumWidth(128);
     for (const steps::Brief& b : steps::builtInBriefs())
         brief_->addItem(QString::fromStdString(b.title), QString::fromStdString(b.id));
     brief_->addItem("From a file …", QString());
@@ -39,10 +45,11 @@ HeaderBar::HeaderBar(session::Workshop& workshop, QWidget* parent) : QWidget(par
     export_ = new QPushButton("Export …");
     export_->setObjectName("main");
 
+    row->addWidget(menus_);
+    row->addSpacing(10);
     row->addWidget(name_);
     row->addWidget(unit_);
-    row->addWidget(facts_);
-    row->addStretch(1);
+    row->addWidget(facts_, 1);
     auto* briefLabel = new QLabel("Brief");
     briefLabel->setObjectName("quiet");
     row->addWidget(briefLabel);
@@ -71,7 +78,10 @@ HeaderBar::HeaderBar(session::Workshop& workshop, QWidget* parent) : QWidget(par
 void HeaderBar::refresh() {
     const session::Part* part = workshop_.parts().current();
     const session::Look* look = workshop_.looks().shown();
-    name_->setText(part ? part->name : "Zither");
+    constexpr int longestName = 150;
+    const QString name = part ? part->name : QString("Zither");
+    name_->setText(name_->fontMetrics().elidedText(name, Qt::ElideRight, longestName));
+    name_->setToolTip(name);
     unit_->setVisible(part != nullptr);
     if (part) {
         unit_->setCurrentText(part->unit.name);
@@ -86,6 +96,7 @@ void HeaderBar::refresh() {
     } else {
         facts_->setText(part ? "" : "finds, mends and proves triangle surfaces");
     }
+    facts_->setToolTip(facts_->text());
     int index = brief_->findData(QString::fromStdString(workshop_.judging().chosen().id));
     brief_->setCurrentIndex(index >= 0 ? index : brief_->count() - 1);
     const auto verdict = workshop_.judging().verdict();
@@ -103,7 +114,7 @@ void HeaderBar::paintEvent(QPaintEvent*) {
     p.drawLine(0, height() - 1, width(), height() - 1);
     for (int i = 0; i < 5; ++i) {
         p.setPen(QPen(i % 2 == 0 ? paper::wood : paper::spruce, 1.6));
-        p.drawLine(QPointF(18, 11 + 5 * i), QPointF(40, 11 + 5 * i));
+        p.drawLine(QPointF(18, 8 + 5 * i), QPointF(40, 8 + 5 * i));
     }
 }
 

@@ -8,12 +8,17 @@
 
 #include "session/workshop.h"
 
+class QMenuBar;
+
 namespace zither::desktop {
 
 class HeaderBar : public QWidget {
     Q_OBJECT
 public:
     explicit HeaderBar(session::Workshop& workshop, QWidget* parent = nullptr);
+
+    // They share a row with the rest: the part has the room.
+    [[nodiscard]] QMenuBar& menus() { return *menus_; }
 
 Q_SIGNALS:
     void repairWanted();
@@ -27,6 +32,7 @@ private:
     void refresh();
 
     session::Workshop& workshop_;
+    QMenuBar* menus_;
     QLabel* name_;
     QLabel* facts_;
     QComboBox* unit_;

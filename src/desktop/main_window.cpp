@@ -7,6 +7,7 @@
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QKeyEvent>
+#include <QMenu>
 #include <QMenuBar>
 #include <QMimeData>
 #include <QVBoxLayout>
@@ -19,6 +20,8 @@
 #include "desktop/lens_bar.h"
 #include "desktop/numbers_window.h"
 #include "desktop/parts_panel.h"
+#include "desktop/preferences_window.h"
+#include "desktop/section_card.h"
 #include "desktop/start_page.h"
 #include "desktop/status_panel.h"
 #include "desktop/steps_window.h"
@@ -27,7 +30,9 @@
 #include "desktop/track_panel.h"
 #include "desktop/view_area.h"
 #include "desktop/viewport.h"
+#include "session/part_list.h"
 #include "session/word_search.h"
+#include "steps/steps_list.h"
 
 namespace zither::desktop {
 
@@ -50,13 +55,13 @@ MainWindow::MainWindow(session::Workshop& workshop, Dialogs& dialogs, QWidget* p
     numbers_ = new NumbersWindow(workshop_, this);
     help_ = new HelpWindow(commands_, this);
     steps_ = new StepsWindow(workshop_, this);
+    preferences_ = new PreferencesWindow(workshop_, this);
     desk_->setMeasures(measures_);
     connect(&workshop_.parts(), &session::Parts::changed, this, [this] {
-        setWindowTitle(workshop_.parts().current() ? workshop_.parts().current()->name + " – Zither"
-                                                   : QString("Zither"));
         refreshRecent();
         refreshUndo();
     });
+    connect(&workshop_.keeping(), &session::Keeping::changed, this, &MainWindow::refreshTitle);
     connect(&workshop_.trial(), &session::Trial::changed, this, &MainWindow::refreshUndo);
     connect(&workshop_.picking(), &session::Picking::changed, this, &MainWindow::refreshUndo);
     connect(&workshop_.preferences(), &session::Preferences::changed, this, &MainWindow::refreshLayout);
@@ -88,9 +93,12 @@ void MainWindow::buildPanels() {
     row->addLayout(left_, 1);
     parts_ = new PartsPanel(workshop_);
     viewport_ = new Viewport(workshop_, model_);
-    auto* start = new StartPage(workshop_, QApplication::applicationDirPath() + "/rig");
+    // Beside the program where it was built, else where it was installed.
+    const QString beside = QApplication::applicationDirPath();
+    const QString rig = QFileInfo::exists(beside + "/rig") ? beside + "/rig" : beside + "/../share/zither/rig";
+    auto* start = new StartPage(workshop_, rig);
     connect(start, &StartPage::openWanted, this, [this] { workshop_.opening().open(dialogs_.filesToOpen(this)); });
-    area_ = new ViewArea(workshop_, {new LensBar(workshop_), viewport_, parts_, start});
+    area_ = new ViewArea(workshop_, {new LensBar(workshop_), viewport_, parts_, new SectionCard(workshop_), start});
     strings_ = new StringsPanel(workshop_);
     track_ = new TrackPanel(workshop_);
     left_->addWidget(area_, 1);
@@ -154,10 +162,15 @@ void MainWindow::buildMenus() {
 }
 
 void MainWindow::buildPartMenu() {
-    QMenu* menu = menuBar()->addMenu("&Part");
+    QMenu* menu = header_->menus().addMenu("&Part");
     command(menu, "Open …", QKeySequence::Open, [this] { workshop_.opening().open(dialogs_.filesToOpen(this)); },
             {"import", "load", "read", "bring in"});
     recent_ = menu->addMenu("Open recent");
+    command(menu, "Save the project", QKeySequence::Save, [this] { saveProject(false); },
+            {"keep", "store", "save all"});
+    command(menu, "Save the project as …", {}, [this] { saveProject(true); }, {"save a copy", "another name"});
+    command(menu, "Bring back unsaved work", {}, [this] { bringBack(); }, {"recover", "restore", "crash", "autosave"});
+    menu->addSeparator();
     command(menu, "Export …", QKeySequence("Ctrl+E"), [this] { exportPart(); }, {"save", "write", "hand over"});
     command(menu, "Save the steps as a recipe …", QKeySequence("Ctrl+Shift+R"), [this] {
         if (!workshop_.parts().current()) return;
@@ -175,7 +188,11 @@ void MainWindow::buildPartMenu() {
     command(menu, "Make a part of what is picked", {}, [this] { workshop_.parting().splitOffPick(); });
     command(menu, "Join all parts into one", {}, [this] { workshop_.parting().joinAll(); });
     command(menu, "Copy this part", {}, [this] { workshop_.parting().copy(); });
+    command(menu, "Do the last step on the other chosen parts", {},
+            [this] { workshop_.handingOver().repeatLastStep(); }, {"apply to all", "batch", "same step"});
     menu->addSeparator();
+    command(menu, "Choose all parts", QKeySequence("Ctrl+Shift+A"), [this] { workshop_.parts().chooseAll(); },
+            {"select all parts", "batch"});
     command(menu, "Next part", QKeySequence("Ctrl+Down"), [this] {
         if (workshop_.parts().currentIndex())
             workshop_.parts().choose((*workshop_.parts().currentIndex() + 1) % workshop_.parts().all().size());
@@ -193,7 +210,7 @@ void MainWindow::buildPartMenu() {
 }
 
 void MainWindow::buildEditMenu() {
-    QMenu* menu = menuBar()->addMenu("&Edit");
+    QMenu* menu = header_->menus().addMenu("&Edit");
     undo_ = command(menu, "Undo", QKeySequence::Undo, [this] { workshop_.undo(); }, {"back", "revert"});
     redo_ = command(menu, "Redo", QKeySequence("Ctrl+Shift+Z"), [this] { workshop_.redo(); }, {"forward", "again"});
     menu->addSeparator();
@@ -228,10 +245,13 @@ void MainWindow::buildEditMenu() {
                 {"brush size", "selection brush"});
     command(menu, "Pick what came with the last step", {}, [this] { workshop_.pickWhatCameLast(); },
             {"select changed", "new triangles"});
+    menu->addSeparator();
+    command(menu, "Preferences …", QKeySequence("Ctrl+,"), [this] { preferences_->show(); },
+            {"settings", "options", "dark mode", "theme", "units", "digits", "mouse"});
 }
 
 void MainWindow::buildFindMenu() {
-    QMenu* menu = menuBar()->addMenu("&Find");
+    QMenu* menu = header_->menus().addMenu("&Find");
     command(menu, "Find a command …", QKeySequence("Ctrl+K"), [this] { finder_->open(); });
     measures("numbers",
              command(menu, "Numbers of the part, or of the pick", QKeySequence("Ctrl+I"), [this] { numbers_->show(); },
@@ -278,7 +298,7 @@ void MainWindow::buildFindMenu() {
 }
 
 void MainWindow::buildStepsMenu() {
-    QMenu* menu = menuBar()->addMenu("&Steps");
+    QMenu* menu = header_->menus().addMenu("&Steps");
     command(menu, "Repair by itself", QKeySequence("Ctrl+R"), [this] { workshop_.repair(); },
             {"automatic", "heal", "fix", "autofix", "make watertight"});
     menu->addSeparator();
@@ -295,7 +315,7 @@ void MainWindow::buildStepsMenu() {
 }
 
 void MainWindow::buildViewMenu() {
-    QMenu* menu = menuBar()->addMenu("&View");
+    QMenu* menu = header_->menus().addMenu("&View");
     command(menu, "Whole part in view", QKeySequence("F"), [this] { viewport_->fit(); });
     const std::pair<const char*, Camera::View> views[] = {
         {"From the front", Camera::View::Front}, {"From behind", Camera::View::Back},
@@ -317,20 +337,18 @@ void MainWindow::buildViewMenu() {
     menu->addSeparator();
     measures("section", command(menu, "Cut it open, or close it again", QKeySequence("S"),
                                 [this] {
-                                    const session::Look* look = workshop_.looks().shown();
-                                    if (!look) return;
-                                    workshop_.sectioning().set(
-                                        workshop_.sectioning().position()
-                                            ? std::nullopt
-                                            : std::optional(look->display->box.centre()[workshop_.choice().axis()]));
+                                    workshop_.sectioning().active() ? workshop_.sectioning().clear()
+                                                                    : workshop_.sectioning().begin();
                                 },
                                 {"section", "cross section", "clip", "slice", "inside"}));
     for (const auto& [name, keys, share] :
          {std::tuple{"Section forwards", "PgUp", 0.02}, {"Section backwards", "PgDown", -0.02}})
         command(menu, name, QKeySequence(keys), [this, by = share] {
-            if (const session::Look* look = workshop_.looks().shown())
-                workshop_.sectioning().move(by * look->display->box.extent()[workshop_.choice().axis()]);
+            const auto [low, high] = workshop_.sectioning().extent();
+            workshop_.sectioning().move(by * (high - low));
         });
+    buildCutCommands(menu->addMenu("Cuts"));
+    buildVeilCommands(menu->addMenu("Shells"));
     toggle(menu, "See through the part", QKeySequence("X"), [this](bool on) { viewport_->setSeenThrough(on); },
            {"transparent", "x-ray", "translucent", "inside", "ghost"});
     command(menu, "Save a picture of the view …", QKeySequence("Ctrl+Shift+P"), [this] { savePicture(); },
@@ -353,7 +371,14 @@ void MainWindow::buildViewMenu() {
                 workshop_.comparing().setOther(workshop_.comparing().other() ? std::nullopt
                                                                              : std::optional<project::StopId>(0));
             },
-            {"compare", "before and after", "difference", "original", "side by side"});
+            {"compare", "before and after", "difference", "original"});
+    command(menu, "Import and now in a half each", QKeySequence("Shift+C"),
+            [this] {
+                const bool on = !workshop_.comparing().sideBySide();
+                workshop_.comparing().setSideBySide(on);
+                if (!on) workshop_.comparing().setOther(std::nullopt);
+            },
+            {"side by side", "two views", "linked views", "split view"});
     command(menu, "What each step did …", QKeySequence("Ctrl+J"), [this] { steps_->show(); },
             {"history", "log", "table of steps", "record"});
     buildPanelCommands(menu);
@@ -383,6 +408,56 @@ void MainWindow::buildMoveCommands(QMenu* menu) {
         ofView(name, keys, [this, by = factor] { viewport_->zoom(by); }, {"zoom in", "zoom out"});
 }
 
+void MainWindow::buildCutCommands(QMenu* menu) {
+    session::Sectioning& cuts = workshop_.sectioning();
+    command(menu, "Cut along the picked face", QKeySequence("Shift+S"),
+            [this, &cuts] {
+                if (!cuts.layOnFace()) workshop_.notice().say("Click a face of the part first: the cut lies along it.");
+            },
+            {"section by face", "clip plane", "slice along face"});
+    command(menu, "Cut through three measured points", {},
+            [this, &cuts] {
+                if (!cuts.layThroughMeasured())
+                    workshop_.notice().say("Measure three points first (M): the cut lies through the last three.");
+            },
+            {"section by three points", "clip plane", "oblique section"});
+    command(menu, "Another cut besides", QKeySequence("Ctrl+Alt+S"), [&cuts] { cuts.add(); },
+            {"second section", "several sections", "corner section"});
+    command(menu, "The other side of the cut", QKeySequence("Alt+S"), [&cuts] { cuts.turnOver(); },
+            {"flip section", "invert clip"});
+    command(menu, "Pick what the cut passes through", {}, [&cuts] { cuts.pickCut(); },
+            {"select by section", "select cut triangles"});
+}
+
+// Of the shell that is chosen, or that was picked in last.
+void MainWindow::buildVeilCommands(QMenu* menu) {
+    using Shown = session::Veil::Shown;
+    const auto withShell = [this](auto run) {
+        return [this, run] {
+            const auto shell = session::linkedShell(workshop_);
+            if (!shell) return workshop_.notice().say("Click the part first: the shell under the pointer is meant.");
+            run(workshop_.looks().kept()->survey->shells[*shell]);
+        };
+    };
+    command(menu, "Only this shell, the others as ghosts", QKeySequence("G"),
+            withShell([this](const check::Shell& s) { workshop_.veil().only(s, Shown::Ghost); }),
+            {"isolate", "ghost", "solo"});
+    command(menu, "Hide this shell", QKeySequence("Shift+G"),
+            withShell([this](const check::Shell& s) { workshop_.veil().set(s, Shown::Not); }),
+            {"invisible", "hide body"});
+    command(menu, "Show all shells again", QKeySequence("Ctrl+Shift+G"), [this] { workshop_.veil().showAll(); },
+            {"unhide", "visible", "show everything"});
+    command(menu, "Take away what is hidden or a ghost", {}, [this] { takeVeiledAway(); },
+            {"bring in only these", "keep only chosen bodies", "delete hidden"});
+}
+
+void MainWindow::takeVeiledAway() {
+    const mesh::Pick faint = workshop_.veil().faintPick();
+    if (faint.everything()) return workshop_.notice().say("Nothing is hidden or a ghost: all of it is meant.");
+    workshop_.picking().set(faint);
+    workshop_.trial().start({&steps::removeStep(), {}});
+}
+
 void MainWindow::buildPanelCommands(QMenu* menu) {
     menu->addSeparator();
     const auto fold = [&](const char* name, const char* key, Panel panel) {
@@ -403,7 +478,7 @@ void MainWindow::buildLensCommands(QMenu* menu) {
     int key = 1;
     for (const session::Lens& lens : session::lenses()) {
         const QString name = session::text(lens.name);
-        QAction* action = command(menu, QString("Lens: %1").arg(name), QKeySequence(QString::number(key++)),
+        QAction* action = command(menu, QString("Lens: %1").arg(name), QKeySequence(QString::number(key++ % 10)),
                                   [this, &lens] { workshop_.coating().setLens(lens); }, {session::text(lens.help)});
         // Those with a number for each triangle measure.
         if (lens.measures) measures(name, action);
@@ -411,7 +486,7 @@ void MainWindow::buildLensCommands(QMenu* menu) {
 }
 
 void MainWindow::buildHelpMenu() {
-    QMenu* menu = menuBar()->addMenu("&Help");
+    QMenu* menu = header_->menus().addMenu("&Help");
     command(menu, "Help on what is on the desk", QKeySequence("F1"), [this] { helpOnDesk(); },
             {"manual", "documentation"});
     command(menu, "Mouse and keys", QKeySequence("Shift+F1"), [this] { help_->open(); },
@@ -440,6 +515,32 @@ void MainWindow::refreshRecent() {
         connect(recent_->addAction(QFileInfo(file).fileName()), &QAction::triggered, this,
                 [this, file] { workshop_.opening().open({file}); });
     recent_->setEnabled(!workshop_.opening().recentFiles().isEmpty());
+}
+
+// The part and the project; a dot says that something is not in its file yet.
+void MainWindow::refreshTitle() {
+    QStringList title;
+    if (const session::Part* part = workshop_.parts().current()) title << part->name;
+    if (const QString& file = workshop_.keeping().file(); !file.isEmpty())
+        title << QFileInfo(file).fileName() + (workshop_.keeping().hasUnsaved() ? " •" : "");
+    title << "Zither";
+    setWindowTitle(title.join(" – "));
+}
+
+void MainWindow::saveProject(bool elsewhere) {
+    const session::Part* part = workshop_.parts().current();
+    if (!part) return workshop_.notice().say("There is nothing to save yet.");
+    if (!elsewhere && !workshop_.keeping().file().isEmpty()) return workshop_.keeping().save();
+    const QString folder = QFileInfo(QString::fromStdString(part->file.string())).absolutePath();
+    const QString file = dialogs_.projectToSave(this, folder + "/" + part->name + ".zither");
+    if (!file.isEmpty()) workshop_.keeping().saveTo(file);
+}
+
+void MainWindow::bringBack() {
+    if (workshop_.keeping().leftBehind().empty())
+        workshop_.notice().say("No work was left unsaved.");
+    else
+        workshop_.keeping().bringBack();
 }
 
 void MainWindow::exportPart() {

@@ -25,6 +25,7 @@ class StatusPanel;
 class StringsPanel;
 class TrackPanel;
 class PartsPanel;
+class PreferencesWindow;
 class ViewArea;
 class Viewport;
 
@@ -60,6 +61,10 @@ private:
     void buildStepsMenu();
     void buildViewMenu();
     void buildMoveCommands(QMenu* menu);
+    void buildCutCommands(QMenu* menu);
+    void buildVeilCommands(QMenu* menu);
+    // As a step that can be looked at first.
+    void takeVeiledAway();
     void buildPanelCommands(QMenu* menu);
     void buildLensCommands(QMenu* menu);
     void buildHelpMenu();
@@ -67,6 +72,9 @@ private:
     void refreshLayout();
     void refreshRecent();
     void refreshUndo();
+    void refreshTitle();
+    void saveProject(bool elsewhere);
+    void bringBack();
     void helpOnDesk();
     void exportPart();
     void savePicture();
@@ -91,6 +99,7 @@ private:
     NumbersWindow* numbers_ = nullptr;
     HelpWindow* help_ = nullptr;
     StepsWindow* steps_ = nullptr;
+    PreferencesWindow* preferences_ = nullptr;
     QMenu* recent_ = nullptr;
     QAction* undo_ = nullptr;
     QAction* redo_ = nullptr;

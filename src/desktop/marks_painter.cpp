@@ -53,7 +53,7 @@ private:
 void MarksPainter::paint(QPainter& painter, const QSize& size, bool moving) {
     if (!workshop_.parts().current()) return;
     paintPlaces(painter, size, moving);
-    if (sectioning_.position() && workshop_.looks().shown()) paintSectionHandle(painter);
+    if (workshop_.looks().shown()) paintSectionHandles(painter);
     paintDivider(painter, size);
     paintHints(painter, size);
 }
@@ -74,6 +74,9 @@ void MarksPainter::paintPlaces(QPainter& painter, const QSize& size, bool moving
 // Places of failing classes, the chosen class first.
 void MarksPainter::collect(const QRect& view, bool moving) {
     spots_.clear();
+    cuts_ = sectioning_.seen();
+    // Places are those of what is kept, and so are their triangles.
+    veil_ = workshop_.looks().shown() == workshop_.looks().kept() ? workshop_.veil().flags() : nullptr;
     if (!workshop_.looks().kept() || workshop_.trial().current() || workshop_.comparing().held()) return;
     const auto chosen = workshop_.choice().chosenClass();
     if (chosen) collectOf(*chosen, view, moving);
@@ -83,8 +86,12 @@ void MarksPainter::collect(const QRect& view, bool moving) {
 
 bool MarksPainter::isSeen(const check::Finding& f) const {
     const double along = f.position[workshop_.choice().axis()];
+    const check::Findings& findings = workshop_.looks().kept()->survey->findings;
+    if (const auto triangles = findings.trianglesOf(f); veil_ && !triangles.empty() && veil_->faint[triangles.front()])
+        return false;
     // What a section took off takes its places with it.
-    if (const auto at = sectioning_.position(); at && (along > *at) == sectionLeavesLow()) return false;
+    for (const session::SeenCut& cut : cuts_)
+        if (!cut.leaves(f.position)) return false;
     const auto slab = workshop_.choice().slab();
     return !slab || slab->holds(along);
 }
@@ -92,7 +99,7 @@ bool MarksPainter::isSeen(const check::Finding& f) const {
 bool MarksPainter::isHidden(const Spot& spot, const check::Finding& f) const {
     const session::Display& display = *workshop_.looks().kept()->display;
     const Point origin = camera_.rayOrigin(spot.at);
-    const auto hit = display.met(origin, camera_.direction());
+    const auto hit = display.met(origin, camera_.direction(), workshop_.veil().faintOf(display));
     const double depth = camera_.direction().dot(f.position - origin);
     return hit && hit->along < depth - std::max(f.size, 0.005 * display.box.diagonal());
 }
@@ -260,6 +267,12 @@ void MarksPainter::paintPointed(QPainter& painter) const {
     painter.drawText(QPointF(x + 4, histogram_.top() + 6), session::shortNumber(value) + legend.unit);
 }
 
+QRectF MarksPainter::rangeEnd(bool upper) const {
+    if (histogram_.isEmpty()) return {};
+    constexpr double width = 70;
+    return {upper ? histogram_.right() - width : histogram_.left(), histogram_.bottom() + 2, width, 16};
+}
+
 double MarksPainter::valueAt(const QPointF& at) const {
     const session::Legend& legend = coating_.coat().legend;
     const double share = std::clamp((at.x() - histogram_.left()) / histogram_.width(), 0.0, 1.0);
@@ -269,86 +282,79 @@ double MarksPainter::valueAt(const QPointF& at) const {
 void MarksPainter::paintHints(QPainter& painter, const QSize& size) const {
     painter.setFont(typeface(11));
     painter.setPen(paper::quiet);
-    QString hint =
-        "turn: right drag     pan: middle drag     hold Space: the import     S: cut open     N: next place     "
-        "Ctrl+K: find";
+    QString hint = "hold Space: the import     S: cut open     N: next place     Ctrl+K: find";
+    hint.prepend(workshop_.preferences().middleTurns() ? "turn: middle drag     pan: right drag     "
+                                                       : "turn: right drag     pan: middle drag     ");
     if (workshop_.trial().current()) hint = "Preview. Keep it or drop it at the desk.";
-    painter.drawText(QPointF(besideSizes, size.height() - 12), hint);
+    if (overHistogram_)
+        hint =
+            "drag: pick these     click a number: type another     wheel: narrower, wider     double-click: as it was";
+    // Half a view has no room for them.
+    if (besideSizes + painter.fontMetrics().horizontalAdvance(hint) < size.width())
+        painter.drawText(QPointF(besideSizes, size.height() - 12), hint);
 }
 
-// What is nearer to the eye is taken off.
-bool MarksPainter::sectionLeavesLow() const {
-    return camera_.direction()[workshop_.choice().axis()] < 0;
+QPointF MarksPainter::sectionHandle(const session::Sectioning::Cut& cut) const {
+    const Point middle = workshop_.looks().shown()->display->box.centre();
+    return camera_.toScreen(middle + (cut.plane.at - cut.plane.across.dot(middle)) * cut.plane.across);
 }
 
-QPointF MarksPainter::sectionHandle() const {
-    Point p = workshop_.looks().shown()->display->box.centre();
-    p[workshop_.choice().axis()] = *sectioning_.position();
-    return camera_.toScreen(p);
+std::optional<std::size_t> MarksPainter::cutAt(const QPointF& at) const {
+    if (!workshop_.looks().shown()) return std::nullopt;
+    for (std::size_t i = 0; i < sectioning_.cuts().size(); ++i)
+        if ((sectionHandle(sectioning_.cuts()[i]) - at).manhattanLength() < reach) return i;
+    return std::nullopt;
 }
 
 QPointF MarksPainter::alongSection() const {
     const Point p = workshop_.looks().shown()->display->box.centre();
-    return camera_.toScreen(p + Point::Unit(workshop_.choice().axis())) - camera_.toScreen(p);
+    return camera_.toScreen(p + sectioning_.active()->plane.across) - camera_.toScreen(p);
 }
 
-void MarksPainter::paintSectionHandle(QPainter& painter) const {
-    const QPointF at = sectionHandle();
-    const QPointF along = alongSection();
-    const double length = std::hypot(along.x(), along.y());
-    if (length > 1e-9) {
-        const QPointF unit = along / length;
+void MarksPainter::paintSectionHandles(QPainter& painter) const {
+    for (const session::Sectioning::Cut& cut : sectioning_.cuts()) {
+        const bool active = &cut == sectioning_.active();
+        const QPointF at = sectionHandle(cut);
         painter.setPen(QPen(paper::wood, 2));
-        for (const double side : {-1.0, 1.0}) {
-            const QPointF tip = at + side * 24 * unit;
-            painter.drawLine(at + side * 10 * unit, tip);
-            painter.drawLine(tip, tip - side * 6 * unit + 4 * QPointF(-unit.y(), unit.x()));
-            painter.drawLine(tip, tip - side * 6 * unit - 4 * QPointF(-unit.y(), unit.x()));
+        if (active) {
+            const QPointF along = alongSection();
+            const double length = std::hypot(along.x(), along.y());
+            constexpr double endOn = 1e-9;
+            const QPointF unit = length > endOn ? along / length : QPointF();
+            for (const double side : {-1.0, 1.0}) {
+                const QPointF tip = at + side * 24 * unit;
+                painter.drawLine(at + side * 10 * unit, tip);
+                painter.drawLine(tip, tip - side * 6 * unit + 4 * QPointF(-unit.y(), unit.x()));
+                painter.drawLine(tip, tip - side * 6 * unit - 4 * QPointF(-unit.y(), unit.x()));
+            }
         }
+        painter.setBrush(paper::sheet);
+        painter.drawEllipse(at, active ? 8 : 6, active ? 8 : 6);
     }
-    painter.setPen(QPen(paper::wood, 2));
-    painter.setBrush(paper::sheet);
-    painter.drawEllipse(at, 8, 8);
-    const auto section = sectioning_.section();
-    const QString unit = workshop_.parts().current()->unit.name;
-    QString text =
-        QString("Section across %1 at %2 %3")
-            .arg(QChar("XYZ"[workshop_.choice().axis()]), session::shortNumber(*sectioning_.position()), unit);
-    QString figures;
-    if (section && section->position == *sectioning_.position()) {
-        figures = QString("%1 %2² enclosed").arg(session::shortNumber(section->area), unit);
-        if (section->areaTwice > 0)
-            figures += QString(", %1 %2² of it more than once").arg(session::shortNumber(section->areaTwice), unit);
-        if (section->openEnds > 0) figures += QString(", open at %1 places").arg(section->openEnds);
-    }
-    painter.setPen(paper::ink);
-    painter.setFont(typeface(12, QFont::DemiBold));
-    painter.drawText(QPointF(14, 24), text);
-    painter.setFont(typeface(11));
-    painter.setPen(paper::quiet);
-    painter.drawText(QPointF(14, 42), figures);
 }
 
 // What lies to the left was, what lies to the right is.
 void MarksPainter::paintDivider(QPainter& painter, const QSize& size) const {
     const session::Comparing& comparing = workshop_.comparing();
     painter.setFont(typeface(12, QFont::DemiBold));
-    const double y = size.height() - 34;
+    const double y = comparing.sideBySide() ? 22 : size.height() - 34;
     if (comparing.held()) {
         painter.setPen(paper::wood);
         painter.drawText(QPointF(besideSizes, y), comparing.display() ? "As it came in" : "Showing what it was …");
         return;
     }
     if (!comparing.other()) return;
-    const double x = std::round(comparing.divider() * size.width()) + 0.5;
+    const double x = comparing.sideBySide() ? 0.5 : std::round(comparing.divider() * size.width()) + 0.5;
     painter.setPen(QPen(paper::wood, 1.5));
     painter.drawLine(QPointF(x, 0), QPointF(x, size.height()));
-    painter.setBrush(paper::raised);
-    const QPointF grip(x, size.height() * 0.5);
-    painter.drawEllipse(grip, 9, 9);
-    for (const double side : {-1.0, 1.0})
-        painter.drawPolyline(
-            QPolygonF({grip + QPointF(2 * side, -3), grip + QPointF(5 * side, 0), grip + QPointF(2 * side, 3)}));
+    if (!comparing.sideBySide()) {
+        painter.setBrush(paper::raised);
+        const QPointF grip(x, size.height() * 0.5);
+        painter.drawEllipse(grip, 9, 9);
+        for (const double side : {-1.0, 1.0})
+            painter.drawPolyline(
+                QPolygonF({grip + QPointF(2 * side, -3), grip + QPointF(5 * side, 0), grip + QPointF(2 * side, 3)}));
+    }
     const QString was = comparing.nameOfOther();
     painter.drawText(QPointF(x - 12 - painter.fontMetrics().horizontalAdvance(was), y), was);
     painter.drawText(QPointF(x + 12, y), "now");

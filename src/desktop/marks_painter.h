@@ -39,17 +39,21 @@ public:
 
     // Where the lens's histogram stands; empty where there is none.
     [[nodiscard]] const QRectF& histogram() const { return histogram_; }
+    // Where its lower and its upper end are written.
+    [[nodiscard]] QRectF rangeEnd(bool upper) const;
+    // The pointer is over it: what it is for is said.
+    void pointAtHistogram(bool over) { overHistogram_ = over; }
     // The value at a place of it, held between its ends.
     [[nodiscard]] double valueAt(const QPointF& at) const;
     // A stretch of it that is being chosen, drawn over it; none.
     void markStretch(std::optional<std::pair<double, double>> stretch) { stretch_ = stretch; }
 
-    // The handle that moves the section; only where there is a section.
-    [[nodiscard]] QPointF sectionHandle() const;
-    // Pixels on the screen that a unit along the section's axis takes.
+    // The handle that moves a cut.
+    [[nodiscard]] QPointF sectionHandle(const session::Sectioning::Cut& cut) const;
+    // The cut whose handle is within reach of a point of the view; nothing where there is none.
+    [[nodiscard]] std::optional<std::size_t> cutAt(const QPointF& at) const;
+    // Pixels on the screen that a unit across the active cut takes.
     [[nodiscard]] QPointF alongSection() const;
-    // What is nearer to the eye is taken off: what is left lies below the section.
-    [[nodiscard]] bool sectionLeavesLow() const;
 
 private:
     struct Spot {
@@ -75,7 +79,7 @@ private:
     void paintStretch(QPainter& painter) const;
     void paintPointed(QPainter& painter) const;
     void paintHints(QPainter& painter, const QSize& size) const;
-    void paintSectionHandle(QPainter& painter) const;
+    void paintSectionHandles(QPainter& painter) const;
     void paintDivider(QPainter& painter, const QSize& size) const;
 
     const session::Workshop& workshop_;
@@ -83,9 +87,13 @@ private:
     const session::Coating& coating_;
     const session::Sectioning& sectioning_;
     std::vector<Spot> spots_;
+    // What takes places away.
+    std::vector<session::SeenCut> cuts_;
+    std::shared_ptr<const session::Veil::Flags> veil_;
     QRectF histogram_;
     std::optional<std::pair<double, double>> stretch_;  // of values
     std::optional<mesh::TriangleId> pointed_;
+    bool overHistogram_ = false;
 };
 
 }  // namespace zither::desktop

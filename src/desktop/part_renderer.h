@@ -1,5 +1,5 @@
-// Draws a sight with OpenGL 3.3 core: the part in matte clay with its edges, insides hatched, what lies outside the
-// slab as a ghost, lines of the findings over it and, fainter, through it.
+// Draws a sight with OpenGL 3.3 core: the part in matte clay with its edges and relief, insides hatched, what lies
+// outside the slab as a ghost, lines of the findings over it and, fainter, through it.
 #pragma once
 
 #include <QMatrix4x4>
@@ -10,6 +10,7 @@
 #include <array>
 #include <vector>
 
+#include "desktop/relief_pass.h"
 #include "session/sight.h"
 
 namespace zither::desktop {
@@ -26,11 +27,15 @@ private:
     void setDisplay(std::shared_ptr<const session::Display> display);
     void setCoat(const session::Sight& sight);
     void setMoved(const session::Sight& sight);
-    void setSection(std::shared_ptr<const measure::Section> section);
+    void setTint(const session::Sight& sight);
+    void setVeil(const session::Sight& sight);
+    void setLines(const std::vector<project::DefectLines>& ofClasses);
+    void setSections(const session::Sight& sight);
     void upload(QOpenGLBuffer& buffer, QOpenGLVertexArrayObject& array, const std::vector<float>& values);
-    void drawSurface(const session::Sight& sight, const QMatrix4x4& matrix);
+    // `fine`: pixels for each of the screen.
+    void drawSurface(const session::Sight& sight, const QMatrix4x4& matrix, int fine);
     void drawLines(const session::Sight& sight, const QMatrix4x4& matrix);
-    void drawSection(const QMatrix4x4& matrix);
+    void drawSections(const session::Sight& sight, const QMatrix4x4& matrix);
 
     // Vertices of the lines of a class.
     struct LineRange {
@@ -41,19 +46,30 @@ private:
 
     std::shared_ptr<const session::Display> display_;
     std::shared_ptr<const session::Moved> moved_;
+    ReliefPass relief_;
     QOpenGLShaderProgram surface_;
     QOpenGLShaderProgram line_;
     QOpenGLBuffer full_;
     QOpenGLBuffer lines_;
+    QOpenGLBuffer tints_;
+    std::shared_ptr<const session::SmoothTint> tint_;
     QOpenGLVertexArrayObject fullArray_;
     QOpenGLVertexArrayObject linesArray_;
     std::vector<LineRange> lineRanges_;
-    std::shared_ptr<const measure::Section> section_;
+    // What closes a cut.
+    struct Cap {
+        int cut = 0;
+        std::array<int, 5> range{};  // where the kinds of cap begin, then the outline, then its end
+    };
+    std::vector<std::shared_ptr<const measure::Section>> sections_;  // of all cuts
+    std::vector<Cap> caps_;
     QOpenGLBuffer cap_;
     QOpenGLVertexArrayObject capArray_;
-    std::array<int, 5> capRange_{};  // where the kinds of cap begin, then the outline, then its end
     GLuint coatBuffer_ = 0;
     GLuint coatTexture_ = 0;
+    GLuint veilBuffer_ = 0;
+    GLuint veilTexture_ = 0;
+    std::shared_ptr<const session::Veil::Flags> veil_;
     bool hasCoat_ = false;
 };
 

@@ -1,4 +1,4 @@
-// Presses, moves and wheels turned into wishes and camera moves.
+// Presses, moves and wheels turned into wishes and camera moves, as the preferences say.
 #include "desktop/pointer_tools.h"
 
 #include <algorithm>
@@ -15,7 +15,6 @@ namespace zither::desktop {
 using mesh::Point;
 
 namespace {
-constexpr double handleReach = 14;
 // A press that is let go within so many pixels is a click.
 constexpr double clickReach = 4;
 constexpr double zoomANotch = 1.0015;
@@ -24,7 +23,8 @@ constexpr double zoomANotch = 1.0015;
 Point PointerTools::pointUnder(const QPointF& at) const {
     const auto display = workshop_.looks().display();
     if (!display) return Point::Zero();
-    if (const auto pointed = session::pointedAt(*display, camera_, at)) return pointed->point;
+    if (const auto pointed = session::pointedAt(*display, camera_, at, workshop_.veil().faintOf(*display)))
+        return pointed->point;
     // Beside the part: the point at the depth of its centre.
     const Point origin = camera_.rayOrigin(at);
     const double depth = camera_.direction().dot(display->box.centre() - origin);
@@ -34,7 +34,7 @@ Point PointerTools::pointUnder(const QPointF& at) const {
 std::optional<Point> PointerTools::pointOnPart(const QPointF& at) const {
     const session::Look* look = workshop_.looks().kept();
     if (!look) return std::nullopt;
-    const auto pointed = session::pointedAt(*look->display, camera_, at);
+    const auto pointed = session::pointedAt(*look->display, camera_, at, workshop_.veil().faintOf(*look->display));
     return pointed ? std::optional<Point>(pointed->point) : std::nullopt;
 }
 
@@ -44,18 +44,18 @@ void PointerTools::press(const QMouseEvent& event) {
     if (dragsHandle_) return;
     if (event.button() == Qt::LeftButton && brush_.ready())
         if (const auto at = pointOnPart(event.position())) return brush_.begin(*at);
-    dragsSection_ = event.button() == Qt::LeftButton && workshop_.sectioning().position() &&
-                    workshop_.looks().shown() &&
-                    (marks_.sectionHandle() - event.position()).manhattanLength() < handleReach;
+    const auto cut = event.button() == Qt::LeftButton ? marks_.cutAt(event.position()) : std::nullopt;
+    dragsSection_ = cut.has_value();
+    if (cut) workshop_.sectioning().setActive(*cut);
     constexpr double beside = 6;
     dragsStretch_ = event.button() == Qt::LeftButton && !workshop_.trial().current() &&
                     marks_.histogram().adjusted(-beside, -beside, beside, beside).contains(event.position()) &&
                     !marks_.histogram().isEmpty();
     constexpr double besideDivider = 7;
     dragsDivider_ =
-        event.button() == Qt::LeftButton && workshop_.comparing().other() &&
+        event.button() == Qt::LeftButton && workshop_.comparing().other() && !workshop_.comparing().sideBySide() &&
         std::abs(workshop_.comparing().divider() * camera_.viewport().width() - event.position().x()) < besideDivider;
-    if (event.button() == Qt::RightButton) pivot_ = pointUnder(event.position());
+    if (event.button() != Qt::LeftButton) pivot_ = pointUnder(event.position());
 }
 
 void PointerTools::dragStretch(const QPointF& to) {
@@ -86,7 +86,7 @@ bool PointerTools::move(const QMouseEvent& event) {
         workshop_.comparing().setDivider(event.position().x() / std::max(1.0, camera_.viewport().width()));
         return false;
     }
-    if (dragsSection_ && workshop_.sectioning().position()) {
+    if (dragsSection_ && workshop_.sectioning().active()) {
         dragSection(way);
         return false;
     }
@@ -98,11 +98,12 @@ bool PointerTools::move(const QMouseEvent& event) {
         if (!workshop_.measuring().on()) outlineTo(event);
         return false;
     }
-    if (event.buttons() & Qt::RightButton) {
+    const bool swapped = workshop_.preferences().middleTurns();
+    if (event.buttons() & (swapped ? Qt::MiddleButton : Qt::RightButton)) {
         camera_.orbit(way, pivot_);
         return true;
     }
-    if (!(event.buttons() & Qt::MiddleButton)) return false;
+    if (!(event.buttons() & (swapped ? Qt::RightButton : Qt::MiddleButton))) return false;
     camera_.pan(way);
     return true;
 }
@@ -140,7 +141,7 @@ void PointerTools::release(const QMouseEvent& event) {
 void PointerTools::pickAt(const QPointF& at, bool add) {
     const session::Look* look = workshop_.looks().kept();
     if (!look || workshop_.trial().current()) return;
-    if (const auto pointed = session::pointedAt(*look->display, camera_, at))
+    if (const auto pointed = session::pointedAt(*look->display, camera_, at, workshop_.veil().faintOf(*look->display)))
         workshop_.picking().pickTriangle(pointed->triangle, pointed->point, add);
     else if (!add)
         workshop_.picking().set({});
@@ -155,7 +156,7 @@ void PointerTools::setPickWidth(double pixels) {
 void PointerTools::measureAt(const QPointF& at) {
     const auto display = workshop_.looks().display();
     if (!display) return;
-    const auto pointed = session::pointedAt(*display, camera_, at);
+    const auto pointed = session::pointedAt(*display, camera_, at, workshop_.veil().faintOf(*display));
     if (!pointed) return workshop_.measuring().finish();
     // A corner that looks near is meant.
     Point meant = pointed->point;
@@ -180,7 +181,8 @@ void PointerTools::drawOver(const QPointF& at) {
         const double angle = 2 * std::numbers::pi * i / corners;
         disc << at + 0.5 * pickWidth_ * QPointF(std::cos(angle), std::sin(angle));
     }
-    workshop_.picking().pickThese(session::trianglesWithin(*look->display, camera_, disc, session::Reach::Shown),
+    workshop_.picking().pickThese(session::trianglesWithin(*look->display, camera_, disc, session::Reach::Shown,
+                                                           workshop_.veil().faintOf(*look->display)),
                                   session::Picking::Way::Add);
 }
 
@@ -207,7 +209,8 @@ void PointerTools::pickOutlined(Qt::KeyboardModifiers modifiers) {
     using Way = session::Picking::Way;
     const Way way = modifiers & Qt::AltModifier ? Way::Take : modifiers & Qt::ShiftModifier ? Way::Add : Way::Replace;
     workshop_.picking().pickThese(session::trianglesWithin(*look->display, camera_, outline,
-                                                           through_ ? session::Reach::Through : session::Reach::Seen),
+                                                           through_ ? session::Reach::Through : session::Reach::Seen,
+                                                           workshop_.veil().faintOf(*look->display)),
                                   way);
 }
 
@@ -225,8 +228,8 @@ void PointerTools::doubleClick(const QMouseEvent& event) {
         workshop_.picking().pickShellOf(workshop_.picking().pick().triangles().back());
 }
 
-bool PointerTools::wheel(const QWheelEvent& event) {
-    camera_.zoom(std::pow(zoomANotch, event.angleDelta().y()), event.position());
+bool PointerTools::wheel(int turned, const QPointF& at) {
+    camera_.zoom(std::pow(zoomANotch, workshop_.preferences().wheelPulls() ? -turned : turned), at);
     return true;
 }
 

@@ -7,7 +7,6 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPolygonF>
-#include <QWheelEvent>
 
 #include "desktop/handle_tools.h"
 #include "desktop/marks_painter.h"
@@ -32,7 +31,8 @@ public:
     bool move(const QMouseEvent& event);
     void release(const QMouseEvent& event);
     void doubleClick(const QMouseEvent& event);
-    bool wheel(const QWheelEvent& event);
+    // So far, in eighths of a degree.
+    bool wheel(int turned, const QPointF& at);
     // Something is being drawn around; it is painted over the view.
     [[nodiscard]] bool outlines() const { return !outline_.isEmpty(); }
     void paint(QPainter& painter) const;

@@ -21,6 +21,7 @@ public:
     explicit RayCanvas(QWidget* parent);
 
     void setPace(const Pace& pace) { pace_ = pace; }
+    [[nodiscard]] const Pace& pace() const { return pace_; }
     void show(session::Sight sight, bool moving);
     // Milliseconds of the last frame in all pixels.
     [[nodiscard]] double fullFrameMs() const { return fullFrameMs_; }

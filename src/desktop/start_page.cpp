@@ -4,6 +4,7 @@
 #include <QDir>
 #include <QFileInfo>
 #include <QLabel>
+#include <QLocale>
 #include <QPainter>
 #include <QPushButton>
 #include <QVBoxLayout>
@@ -59,6 +60,7 @@ StartPage::StartPage(session::Workshop& workshop, const QString& sample) : works
     outer->addWidget(middle);
     outer->addStretch(1);
     connect(&workshop_.opening(), &session::Opening::recentChanged, this, &StartPage::rebuild);
+    connect(&workshop_.keeping(), &session::Keeping::changed, this, &StartPage::rebuild);
     rebuild();
 }
 
@@ -73,11 +75,39 @@ void StartPage::addLink(const QString& name, const QString& text, const QStringL
     links_->addWidget(link, 0, Qt::AlignHCenter);
 }
 
+// Before anything else: what was not saved.
+void StartPage::addLeftBehind() {
+    const auto& left = workshop_.keeping().leftBehind();
+    if (left.empty()) return;
+    QStringList parts;
+    for (const session::Keeping::Left& l : left) parts << l.parts;
+    const QString names = parts.size() > 3 ? QString("%1 parts").arg(parts.size()) : parts.join(", ");
+    links_->addWidget(centred(
+        QString("Unsaved work of %1: %2").arg(QLocale().toString(left.front().when, QLocale::ShortFormat), names), 12,
+        QFont::DemiBold, paper::ink));
+    auto* row = new QHBoxLayout;
+    row->addStretch(1);
+    const auto add = [&](const QString& text, const QString& name, void (session::Keeping::*run)()) {
+        auto* button = new QPushButton(text);
+        button->setObjectName(name);
+        connect(button, &QPushButton::clicked, &workshop_.keeping(), run);
+        row->addWidget(button);
+    };
+    add("Bring it back", "bring-back", &session::Keeping::bringBack);
+    add("Throw it away", "throw-away", &session::Keeping::throwAway);
+    row->addStretch(1);
+    auto* holder = new QWidget;
+    holder->setLayout(row);
+    links_->addWidget(holder);
+    links_->addSpacing(8);
+}
+
 void StartPage::rebuild() {
     while (QLayoutItem* item = links_->takeAt(0)) {
         if (item->widget()) item->widget()->deleteLater();
         delete item;
     }
+    addLeftBehind();
     QStringList recent;
     for (const QString& file : workshop_.opening().recentFiles())
         if (QFileInfo::exists(file) && recent.size() < mostRecent) recent << file;

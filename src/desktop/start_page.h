@@ -23,6 +23,7 @@ protected:
 
 private:
     void rebuild();
+    void addLeftBehind();
     void addLink(const QString& name, const QString& text, const QStringList& files);
 
     session::Workshop& workshop_;

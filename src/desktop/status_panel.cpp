@@ -74,7 +74,9 @@ StatusPanel::StatusPanel(session::Workshop& workshop, QWidget* parent) : QFrame(
     noticeTimer_.setSingleShot(true);
     connect(&noticeTimer_, &QTimer::timeout, &workshop_.notice(), &session::Notice::dismiss);
     connect(&workshop_.notice(), &session::Notice::changed, this, &StatusPanel::refreshNotice);
-    connect(&workshop_.jobs(), &session::Jobs::changed, this, &StatusPanel::refreshJobs);
+    // Not at once: a progress bar paints the window where it stands, and others may not have heard yet of what began
+    // the job.
+    connect(&workshop_.jobs(), &session::Jobs::changed, this, &StatusPanel::refreshJobs, Qt::QueuedConnection);
     connect(&workshop_.jobs(), &session::Jobs::progress, this, &StatusPanel::refreshJobs);
     refreshNotice();
     refreshJobs();

@@ -1,4 +1,4 @@
-// Only what the track knows already: nothing is measured for it.
+// What the track knows already; how far each stop lies from the import is worked out while the table is open.
 #include "desktop/steps_window.h"
 
 #include <QClipboard>
@@ -19,8 +19,8 @@ using session::shortNumber;
 using session::spaced;
 
 namespace {
-const QStringList columns = {"stop",       "triangles", "shells",  "volume",
-                             "open edges", "crossing",  "seconds", "what it did"};
+const QStringList columns = {"stop",     "triangles", "shells", "volume",  "open edges",
+                             "crossing", "deviation", "lost",   "seconds", "what it did"};
 }
 
 StepsWindow::StepsWindow(session::Workshop& workshop, QWidget* parent)
@@ -43,13 +43,19 @@ StepsWindow::StepsWindow(session::Workshop& workshop, QWidget* parent)
     column->addWidget(copy, 0, Qt::AlignLeft);
     connect(&workshop_.parts(), &session::Parts::changed, this, &StepsWindow::refresh);
     connect(&workshop_.looks(), &session::Looks::changed, this, &StepsWindow::refresh);
+    connect(&workshop_.stopFigures(), &session::StopFigures::changed, this, &StepsWindow::refresh);
     // A row leads to its stop.
     connect(table_, &QTableWidget::cellDoubleClicked, this,
             [this](int row) { workshop_.goTo(table_->item(row, 0)->data(Qt::UserRole).value<project::StopId>()); });
 }
 
 void StepsWindow::showEvent(QShowEvent*) {
+    workshop_.stopFigures().setWanted(true);
     refresh();
+}
+
+void StepsWindow::hideEvent(QHideEvent*) {
+    workshop_.stopFigures().setWanted(false);
 }
 
 void StepsWindow::refresh() {
@@ -67,7 +73,14 @@ void StepsWindow::refresh() {
         cells << told([](const check::Survey& s) { return spaced(s.counts.shells); })
               << told([](const check::Survey& s) { return shortNumber(s.mass.volume); })
               << told([](const check::Survey& s) { return spaced(s.counts.boundaryEdges); })
-              << told([](const check::Survey& s) { return spaced(s.counts.selfIntersectingTriangles); })
+              << told([](const check::Survey& s) { return spaced(s.counts.selfIntersectingTriangles); });
+        const auto figures = workshop_.stopFigures().of(id);
+        cells << (figures   ? shortNumber(figures->deviation)
+                  : id == 0 ? QString()
+                            : QString("…"))
+              << (figures   ? shortNumber(100 * figures->lost) + " %"
+                  : id == 0 ? QString()
+                            : QString("…"))
               << (id == 0 ? QString() : shortNumber(stop.seconds));
         QStringList did;
         for (const std::string& sentence : stop.record.sentences) did << QString::fromStdString(sentence);

@@ -29,6 +29,11 @@ constexpr double nameWidth = 150;
 constexpr double valueWidth = 150;
 constexpr double dragStarts = 5;
 
+// It stands for a place of the part as it is kept.
+bool isKept(const Mark& m) {
+    return m.state == MarkState::Stays || m.state == MarkState::Goes;
+}
+
 QString inWords(std::size_t count) {
     static const QStringList words = {"none",  "one",   "two",  "three", "four",   "five",  "six",
                                       "seven", "eight", "nine", "ten",   "eleven", "twelve"};
@@ -45,6 +50,11 @@ StringsPanel::StringsPanel(session::Workshop& workshop, QWidget* parent) : QWidg
     connect(&workshop_.judging(), &session::Judging::changed, this, &StringsPanel::refresh);
     connect(&workshop_.looks(), &session::Looks::heardAnother, this, &StringsPanel::refresh);
     connect(&workshop_.trial(), &session::Trial::changed, this, &StringsPanel::refresh);
+    connect(&workshop_.comparing(), &session::Comparing::changed, this, [this] {
+        // Dragging the divider changes nothing here.
+        const auto other = workshop_.comparing().display();
+        if (std::exchange(comparedWith_, other) != other) refresh();
+    });
     connect(&workshop_.choice(), &session::Choice::changed, this, &StringsPanel::refresh);
     connect(&workshop_.preferences(), &session::Preferences::changed, this, &StringsPanel::refresh);
     refresh();
@@ -59,7 +69,7 @@ void StringsPanel::refresh() {
 
 bool StringsPanel::rings(const StringRow& row) const {
     const bool changes =
-        workshop_.trial().current() &&
+        (workshop_.trial().current() || comparedWith_) &&
         std::any_of(row.marks.begin(), row.marks.end(), [](const Mark& m) { return m.state != MarkState::Stays; });
     return !row.met || changes || (row.defect && workshop_.choice().chosenClass() == row.defect);
 }
@@ -275,11 +285,10 @@ void StringsPanel::drawMarks(QPainter& painter, const StringRow& row, const QRec
         ++count;
         const double h = std::min(tallest, lowest + 26 * std::sqrt(m.size) + 1.2 * (count - 1));
         const QRectF bar(xOf(m.at) - 1.5, base - h, 3, h);
-        const bool chosen =
-            row.defect && workshop_.choice().chosenFinding() == m.finding && m.state != MarkState::Comes;
+        const bool chosen = row.defect && workshop_.choice().chosenFinding() == m.finding && isKept(m);
         const QColor ink = !row.defect && m.state == MarkState::Comes ? session::sign::added.ink : row.sign->ink;
-        if (m.state == MarkState::Goes) {
-            painter.setPen(QPen(ink, 1));
+        if (m.state == MarkState::Goes || m.state == MarkState::Was) {
+            painter.setPen(QPen(m.state == MarkState::Was ? paper::wood : ink, 1));
             painter.setBrush(paper::ground);
             painter.drawRect(bar);
         } else {
@@ -310,7 +319,7 @@ std::optional<StringsPanel::Hit> StringsPanel::markAt(const QPointF& at) const {
     for (std::size_t i = 0; i < rows_[*row].marks.size(); ++i) {
         const Mark& m = rows_[*row].marks[i];
         const double d = std::abs(xOf(m.at) - at.x());
-        if (d < nearest && (m.state != MarkState::Comes || !rows_[*row].defect)) {
+        if (d < nearest && (isKept(m) || !rows_[*row].defect)) {
             nearest = d;
             best = Hit{*row, i};
         }

@@ -61,6 +61,7 @@ private:
     std::vector<Place> places_;  // of the rows
     QRectF thin_;                // where the thin ones lie
     std::optional<std::size_t> hovered_;
+    std::shared_ptr<const session::Display> comparedWith_;
     std::optional<double> dragFrom_;
     double dragTo_ = 0;
 };

@@ -16,6 +16,15 @@ namespace zither::desktop {
 
 namespace paper = session::paper;
 
+namespace {
+
+// What cannot be used is half as strong.
+QColor between(const QColor& a, const QColor& b) {
+    return QColor((a.red() + b.red()) / 2, (a.green() + b.green()) / 2, (a.blue() + b.blue()) / 2);
+}
+
+}  // namespace
+
 QFont typeface(int pixels, QFont::Weight weight) {
     QFont font("Inter");
     font.setPixelSize(pixels);
@@ -25,6 +34,8 @@ QFont typeface(int pixels, QFont::Weight weight) {
 
 void applyTheme(QApplication& application) {
     loadResources();
+    // Glyphs have a halo of paper.
+    QPixmapCache::clear();
     application.setStyle("Fusion");
     application.setFont(typeface(12));
     QPalette palette;
@@ -43,27 +54,27 @@ void applyTheme(QApplication& application) {
     application.setPalette(palette);
     application.setStyleSheet(QString(R"(
         QMainWindow, QWidget#ground { background: %1; }
-        QMenuBar { background: %1; padding: 1px 6px; }
-        QMenuBar::item { padding: 3px 9px; background: transparent; border-radius: 4px; }
+        QMenuBar { background: transparent; padding: 0; }
+        QMenuBar::item { padding: 4px 7px; background: transparent; border-radius: 4px; }
         QMenuBar::item:selected { background: %6; }
         QMenu { background: %2; border: 1px solid %3; padding: 4px; }
         QMenu::item { padding: 5px 26px 5px 14px; border-radius: 4px; }
         QMenu::item:selected { background: %6; color: %4; }
-        QMenu::item:disabled { color: #A9A295; }
+        QMenu::item:disabled { color: %9; }
         QMenu::separator { height: 1px; background: %3; margin: 4px 8px; }
         QPushButton { background: %2; border: 1px solid %3; border-radius: 5px; padding: 6px 14px; color: %4; font-weight: 500; }
         QPushButton:hover { border-color: %5; }
         QPushButton:pressed { background: %6; }
-        QPushButton:disabled { color: #A9A295; }
+        QPushButton:disabled { color: %9; }
         QPushButton#main { background: %5; color: %2; border-color: %5; }
-        QPushButton#main:hover { background: #3F5B4E; }
-        QPushButton#main:disabled { background: #B9C2B9; border-color: #B9C2B9; }
+        QPushButton#main:hover { background: %10; }
+        QPushButton#main:disabled { background: %11; border-color: %11; }
         QPushButton#second { border: 1px solid %5; color: %5; }
-        QPushButton#second:disabled { border-color: %3; color: #A9A295; }
+        QPushButton#second:disabled { border-color: %3; color: %9; }
         QToolButton { border: none; background: transparent; padding: 3px 7px; border-radius: 4px; }
         QToolButton:hover { background: %6; }
-        QComboBox, QLineEdit, QDoubleSpinBox { background: %2; border: 1px solid %3; border-radius: 4px; padding: 4px 8px; selection-background-color: %5; }
-        QComboBox:focus, QLineEdit:focus, QDoubleSpinBox:focus { border-color: %5; }
+        QComboBox, QLineEdit, QDoubleSpinBox, QSpinBox { background: %2; border: 1px solid %3; border-radius: 4px; padding: 4px 8px; selection-background-color: %5; }
+        QComboBox:focus, QLineEdit:focus, QDoubleSpinBox:focus, QSpinBox:focus { border-color: %5; }
         QComboBox::drop-down { border: none; width: 20px; }
         QComboBox::down-arrow { image: url(:/desktop/arrow.png); width: 10px; height: 6px; }
         QComboBox QAbstractItemView { background: %2; border: 1px solid %3; selection-background-color: %6; selection-color: %4; }
@@ -82,7 +93,9 @@ void applyTheme(QApplication& application) {
     )")
                                   .arg(paper::ground.name(), paper::raised.name(), paper::line.name(),
                                        paper::ink.name(), paper::spruce.name(), paper::chosen.name(),
-                                       paper::sheet.name(), paper::quiet.name()));
+                                       paper::sheet.name(), paper::quiet.name(),
+                                       between(paper::quiet, paper::ground).name(), paper::spruce.darker(118).name(),
+                                       between(paper::spruce, paper::ground).name()));
 }
 
 namespace {

@@ -9,6 +9,7 @@
 
 namespace zither::desktop {
 
+// On the paper that is in use (session::paper).
 void applyTheme(QApplication& application);
 
 // Inter with tabular figures, in pixels; weight as in QFont.

@@ -18,11 +18,11 @@ using project::StopId;
 
 namespace {
 constexpr double firstX = 96;
-constexpr double firstY = 18;
+constexpr double firstY = 16;
 constexpr double widestColumn = 132;
 constexpr double branchHeight = 47;
 constexpr double radius = 6;
-constexpr double rowHeight = 55;
+constexpr double rowHeight = 51;
 // Further branches are scrolled to: the view keeps its room.
 constexpr int mostRows = 2;
 }  // namespace
@@ -76,6 +76,8 @@ void TrackPanel::paintEvent(QPaintEvent*) {
         painter.drawText(QPointF(74, 17), "every step becomes a stop here; go back to any of them");
         return;
     }
+    // It is painted before it has heard of another track: the next picture comes at once.
+    if (places_.size() != part->track.stops().size()) return;
     painter.setPen(QPen(paper::quiet, 1.3));
     for (StopId id = 1; id < part->track.stops().size(); ++id) {
         const QPointF from = stopAt(part->track.stop(id).parent);

@@ -18,8 +18,8 @@ constexpr double top = 18;
 constexpr double baseline = 78;
 }  // namespace
 
-TradeOffCurve::TradeOffCurve(session::DeskModel& desk, const steps::Step& step, double value, QString unit)
-    : desk_(desk), step_(step), value_(value), unit_(std::move(unit)) {
+TradeOffCurve::TradeOffCurve(session::DeskModel& desk, const steps::Step& step, double value, Scale scale)
+    : desk_(desk), step_(step), value_(value), scale_(std::move(scale)) {
     setFixedHeight(96);
     setCursor(Qt::SizeHorCursor);
     setToolTip(
@@ -90,6 +90,11 @@ void TradeOffCurve::paintEvent(QPaintEvent*) {
     painter.drawPolyline(line);
     painter.setPen(QPen(paper::line, 1));
     painter.drawLine(QPointF(0, baseline), QPointF(width(), baseline));
+    if (scale_.limit > 0 && scale_.limit < curve_->back().distance) {
+        painter.setPen(QPen(paper::fails, 1, Qt::DashLine));
+        painter.drawLine(QPointF(0, yOf(scale_.limit)), QPointF(width(), yOf(scale_.limit)));
+        painter.drawText(QPointF(4, yOf(scale_.limit) - 3), "above: counts as lost");
+    }
     painter.setPen(paper::quiet);
     painter.drawText(QPointF(0, baseline + 13), session::spaced(static_cast<std::uint64_t>(curve_->front().count)));
     const QString few = session::spaced(static_cast<std::uint64_t>(curve_->back().count));
@@ -102,7 +107,7 @@ void TradeOffCurve::paintEvent(QPaintEvent*) {
     painter.drawEllipse(QPointF(x, yOf(here.distance)), 3.5, 3.5);
     const QString said = QString("%1 triangles, about %2 %3 off")
                              .arg(session::spaced(static_cast<std::uint64_t>(std::llround(here.count))),
-                                  session::shortNumber(here.distance), unit_);
+                                  session::shortNumber(here.distance), scale_.unit);
     const double length = painter.fontMetrics().horizontalAdvance(said);
     painter.setPen(paper::ink);
     painter.drawText(QPointF(std::clamp(x - length / 2, 0.0, width() - length), 10), said);

@@ -10,7 +10,11 @@ namespace zither::desktop {
 class TradeOffCurve : public QWidget {
     Q_OBJECT
 public:
-    TradeOffCurve(session::DeskModel& desk, const steps::Step& step, double value, QString unit);
+    struct Scale {
+        QString unit;
+        double limit = 0;  // a distance that the brief does not allow
+    };
+    TradeOffCurve(session::DeskModel& desk, const steps::Step& step, double value, Scale scale);
     void setValue(double value);
     // Where a value stands; for tests.
     [[nodiscard]] double xOf(double value) const;
@@ -33,7 +37,7 @@ private:
     const steps::Step& step_;
     std::shared_ptr<const session::DeskModel::Curve> curve_;
     double value_;
-    QString unit_;
+    Scale scale_;
 };
 
 }  // namespace zither::desktop

@@ -1,8 +1,11 @@
 // Places its pieces by hand: some of them lie over others.
 #include "desktop/view_area.h"
 
+#include <QEvent>
+
 #include "desktop/lens_bar.h"
 #include "desktop/parts_panel.h"
+#include "desktop/section_card.h"
 #include "desktop/start_page.h"
 #include "desktop/viewport.h"
 
@@ -10,8 +13,10 @@ namespace zither::desktop {
 
 ViewArea::ViewArea(session::Workshop& workshop, const Pieces& pieces) : workshop_(workshop), pieces_(pieces) {
     setMinimumSize(420, 200);
-    for (QWidget* w : std::initializer_list<QWidget*>{pieces_.lenses, pieces_.view, pieces_.parts, pieces_.start})
+    for (QWidget* w :
+         std::initializer_list<QWidget*>{pieces_.lenses, pieces_.view, pieces_.parts, pieces_.section, pieces_.start})
         w->setParent(this);
+    pieces_.section->installEventFilter(this);
     connect(&workshop_.preferences(), &session::Preferences::changed, this, &ViewArea::place);
     connect(&workshop_.parts(), &session::Parts::changed, this, &ViewArea::place);
     connect(&workshop_.jobs(), &session::Jobs::changed, this, &ViewArea::place);
@@ -21,6 +26,12 @@ ViewArea::ViewArea(session::Workshop& workshop, const Pieces& pieces) : workshop
 
 void ViewArea::resizeEvent(QResizeEvent*) {
     place();
+}
+
+// The card grows with what it says.
+bool ViewArea::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::Resize || event->type() == QEvent::Show) place();
+    return QWidget::eventFilter(watched, event);
 }
 
 void ViewArea::place() {
@@ -38,6 +49,8 @@ void ViewArea::place() {
     pieces_.parts->setGeometry(margin, lensHeight + margin, parts.width(),
                                std::clamp(parts.height(), 24, std::max(24, room)));
     pieces_.parts->raise();
+    pieces_.section->move(width() - margin - pieces_.section->width(), lensHeight + margin);
+    pieces_.section->raise();
     // Folded away it is no more than a title.
     constexpr int title = 40;
     pieces_.view->setCovered(!empty && parts.height() > title ? margin + parts.width() : 0);

@@ -1,5 +1,5 @@
-// The view with what lies around and over it: the row of lenses above, parts folded over its edge, and the start page
-// where there is no part.
+// The view with what lies around and over it: the row of lenses above, parts folded over its edge, the numbers of a
+// cut, and the start page where there is no part.
 #pragma once
 
 #include <QWidget>
@@ -10,6 +10,7 @@ namespace zither::desktop {
 
 class LensBar;
 class PartsPanel;
+class SectionCard;
 class StartPage;
 class Viewport;
 
@@ -20,12 +21,14 @@ public:
         LensBar* lenses;
         Viewport* view;
         PartsPanel* parts;
+        SectionCard* section;
         StartPage* start;
     };
     ViewArea(session::Workshop& workshop, const Pieces& pieces);
 
 protected:
     void resizeEvent(QResizeEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
     void place();

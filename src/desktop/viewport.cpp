@@ -1,6 +1,7 @@
 // Camera, flights, and who draws. Canvases, marks and mouse have files of their own.
 #include "desktop/viewport.h"
 
+#include <QLineEdit>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QResizeEvent>
@@ -35,7 +36,9 @@ Viewport::Overlay::Overlay(Viewport& viewport) : QWidget(&viewport), viewport_(v
 
 void Viewport::Overlay::paintEvent(QPaintEvent*) {
     QPainter painter(this);
-    viewport_.marks_.paint(painter, size(), viewport_.moving_);
+    const QRectF stage = viewport_.stage();
+    painter.translate(stage.topLeft());
+    viewport_.marks_.paint(painter, stage.size().toSize(), viewport_.moving_);
     viewport_.handles_.paint(painter);
     viewport_.paintLead(painter);
     viewport_.paintBrush(painter);
@@ -82,7 +85,13 @@ Viewport::Viewport(session::Workshop& workshop, session::DeskModel& desk, bool c
     connect(&workshop_.loupe(), &session::Loupe::changed, overlay_, qOverload<>(&QWidget::update));
     connect(&workshop_.measuring(), &session::Measuring::changed, overlay_, qOverload<>(&QWidget::update));
     connect(&workshop_.comparing(), &session::Comparing::changed, this, &Viewport::refresh);
+    const auto followPace = [this] {
+        rays_->setPace({static_cast<double>(workshop_.preferences().frameMs()), rays_->pace().sample});
+    };
+    connect(&workshop_.preferences(), &session::Preferences::changed, this, followPace);
+    followPace();
     connect(&workshop_.sectioning(), &session::Sectioning::changed, this, &Viewport::refresh);
+    connect(&workshop_.veil(), &session::Veil::changed, this, &Viewport::refresh);
     connect(&workshop_.choice(), &session::Choice::placeChosen, this, &Viewport::flyToChosen);
     connect(&workshop_.choice(), &session::Choice::placeShown, this, [this](const mesh::Point& at, double size) {
         if (workshop_.loupe().on()) return overlay_->update();
@@ -94,13 +103,34 @@ Viewport::Viewport(session::Workshop& workshop, session::DeskModel& desk, bool c
 }
 
 void Viewport::resizeEvent(QResizeEvent*) {
-    camera_.setViewport(size());
     for (QWidget* layer : {static_cast<QWidget*>(card_), static_cast<QWidget*>(rays_), static_cast<QWidget*>(overlay_)})
         if (layer) layer->resize(size());
     constexpr int margin = 14;
     constexpr int hints = 26;
     loupe_->move(width() - loupe_->width() - margin, height() - loupe_->height() - hints);
     refresh();
+}
+
+QRectF Viewport::stage() const {
+    const QRectF all(rect());
+    if (!workshop_.comparing().sideBySide() || !workshop_.comparing().display()) return all;
+    return {std::floor(all.width() / 2), 0, std::ceil(all.width() / 2), all.height()};
+}
+
+QPointF Viewport::onStage(const QPointF& at) const {
+    const double left = stage().left();
+    return {at.x() < left ? at.x() : at.x() - left, at.y()};
+}
+
+QMouseEvent Viewport::onStage(const QMouseEvent& event) const {
+    return {event.type(),   onStage(event.position()), event.globalPosition(),
+            event.button(), event.buttons(),           event.modifiers()};
+}
+
+QMouseEvent Viewport::dragged(const QMouseEvent& event) const {
+    return {event.type(),           event.position() - QPointF(dragOrigin_, 0),
+            event.globalPosition(), event.button(),
+            event.buttons(),        event.modifiers()};
 }
 
 bool Viewport::isInHand() const {
@@ -118,18 +148,18 @@ session::Sight Viewport::sight() const {
     s.display = workshop_.looks().display();
     s.camera = camera_;
     s.coat = &workshop_.coating().colours();
+    s.tint = workshop_.coating().tint();
     s.edges = edges_;
     s.seeThrough = seeThrough_;
     s.relief = relief_;
     s.slabAcross = Point::Unit(workshop_.choice().axis());
-    s.sectionAxis = workshop_.choice().axis();
     s.slab = workshop_.choice().slab();
     s.chosen = workshop_.choice().chosenClass();
-    s.section = workshop_.sectioning().section();
-    s.sectionAt = workshop_.sectioning().position();
-    s.sectionLeavesLow = s.sectionAt && marks_.sectionLeavesLow();
+    s.cuts = workshop_.sectioning().seen();
+    s.veil = workshop_.veil().flags();
     s.beside = workshop_.comparing().display();
     s.besideTo = workshop_.comparing().drawnTo();
+    s.sideBySide = workshop_.comparing().sideBySide();
     if (const auto moved = brushing_.moved(); moved && s.display && s.display->part == moved->of) s.moved = moved;
     // While it is dragged, what would go is a ghost of the part as it is kept.
     if (const steps::Handle* plane = handling_.heldPlane()) {
@@ -157,7 +187,7 @@ void Viewport::paintLead(QPainter& painter) const {
     const session::Loupe& loupe = workshop_.loupe();
     if (!loupe.on() || !loupe.place()) return;
     const QPointF at = camera_.toScreen(*loupe.place());
-    const QPointF middle = loupe_->pos() + QPointF(LoupeView::across, LoupeView::across) / 2;
+    const QPointF middle = loupe_->pos() - stage().topLeft() + QPointF(LoupeView::across, LoupeView::across) / 2;
     const QPointF way = middle - at;
     const double length = std::hypot(way.x(), way.y());
     painter.setPen(QPen(session::paper::wood, 1.2, Qt::DashLine));
@@ -168,6 +198,8 @@ void Viewport::paintLead(QPainter& painter) const {
 
 void Viewport::refresh() {
     const bool byRays = drawsByRays();
+    camera_.setViewport(stage().size());
+    workshop_.sectioning().setSight(camera_.direction());
     rays_->setVisible(byRays);
     if (byRays)
         rays_->show(sight(), isInHand());
@@ -201,7 +233,7 @@ void Viewport::onLookChanged() {
         if (workshop_.parts().current() != fittedPart_) {
             fittedPart_ = workshop_.parts().current();
             camera_.lookFrom(Camera::View::Iso);
-            camera_.fit(display->mesh(), covered_);
+            camera_.fit(display->mesh(), coveredOfStage());
         } else if (isElsewhere(before, shownBox_)) {
             fit();
         }
@@ -215,7 +247,7 @@ void Viewport::fit() {
     const auto display = workshop_.looks().display();
     if (!display) return;
     Camera target = camera_;
-    target.fit(display->mesh(), covered_);
+    target.fit(display->mesh(), coveredOfStage());
     flyTo(target);
 }
 
@@ -224,7 +256,7 @@ void Viewport::lookFrom(Camera::View view) {
     if (!display) return;
     Camera target = camera_;
     target.lookFrom(view);
-    target.fit(display->mesh(), covered_);
+    target.fit(display->mesh(), coveredOfStage());
     flyTo(target);
 }
 
@@ -247,7 +279,8 @@ void Viewport::pan(double right, double down) {
 
 void Viewport::zoom(double factor) {
     Camera target = camera_;
-    target.zoom(factor, QPointF(width() / 2.0, height() / 2.0));
+    const QSizeF seen = stage().size();
+    target.zoom(factor, QPointF(seen.width(), seen.height()) / 2);
     flyTo(target);
 }
 
@@ -270,7 +303,8 @@ QImage Viewport::picture(double scale) {
     QImage image = session::imageOf(session::paintedSmoothly(sight(), (QSizeF(size()) * scale).toSize()));
     QPainter painter(&image);
     painter.scale(scale, scale);
-    marks_.paintForPicture(painter, size());
+    painter.translate(stage().topLeft());
+    marks_.paintForPicture(painter, stage().size().toSize());
     paintMeasured(painter, workshop_.measuring(), camera_);
     return image;
 }
@@ -300,7 +334,7 @@ void Viewport::flyToChosen() {
 }
 
 QPointF Viewport::placeOnScreen(std::size_t finding) const {
-    return camera_.toScreen(workshop_.looks().kept()->survey->findings.list[finding].position);
+    return stage().topLeft() + camera_.toScreen(workshop_.looks().kept()->survey->findings.list[finding].position);
 }
 
 void Viewport::moved() {
@@ -313,38 +347,93 @@ void Viewport::moved() {
 
 void Viewport::mousePressEvent(QMouseEvent* event) {
     flight_.stop();
-    tools_.press(*event);
     setFocus();
+    dragOrigin_ = event->position().x() < stage().left() ? 0 : stage().left();
+    const QMouseEvent here = onStage(*event);
+    // What was is only looked at.
+    if (event->button() == Qt::LeftButton && event->position().x() < stage().left()) return;
+    if (event->button() == Qt::LeftButton && editRangeAt(here.position())) return;
+    tools_.press(here);
 }
 
 void Viewport::mouseMoveEvent(QMouseEvent* event) {
-    pointer_ = event->position();
-    if (tools_.move(*event)) moved();
-    if (pointAt(event->position()) || brushing_.ready() || tools_.outlines()) overlay_->update();
+    const QMouseEvent here = event->buttons() == Qt::NoButton ? onStage(*event) : dragged(*event);
+    pointer_ = here.position();
+    const bool over = overHistogram(pointer_);
+    marks_.pointAtHistogram(over);
+    if (tools_.move(here)) moved();
+    const bool came = std::exchange(wasOverHistogram_, over) != over;
+    if (pointAt(pointer_) || came || brushing_.ready() || tools_.outlines()) overlay_->update();
 }
 
 bool Viewport::pointAt(const QPointF& at) {
     const session::Look* look = workshop_.looks().shown();
     std::optional<mesh::TriangleId> triangle;
     if (look && !isInHand() && !workshop_.coating().coat().values.empty())
-        if (const auto pointed = session::pointedAt(*look->display, camera_, at)) triangle = pointed->triangle;
+        if (const auto pointed =
+                session::pointedAt(*look->display, camera_, at, workshop_.veil().faintOf(*look->display)))
+            triangle = pointed->triangle;
     return marks_.pointAt(triangle);
 }
 
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
     const bool outlined = tools_.outlines();
-    tools_.release(*event);
+    tools_.release(dragged(*event));
     if (outlined) overlay_->update();
 }
 
 void Viewport::mouseDoubleClickEvent(QMouseEvent* event) {
+    const QMouseEvent here = onStage(*event);
+    if (overHistogram(here.position())) return workshop_.coating().setRange(std::nullopt);
     if (event->button() == Qt::MiddleButton) fit();
-    tools_.doubleClick(*event);
+    tools_.doubleClick(here);
 }
 
 void Viewport::wheelEvent(QWheelEvent* event) {
+    const QPointF at = onStage(event->position());
+    if (overHistogram(at)) {
+        constexpr double notch = 120;  // as Qt tells it
+        return zoomRange(event->angleDelta().y() / notch, at);
+    }
     flight_.stop();
-    if (tools_.wheel(*event)) moved();
+    if (tools_.wheel(event->angleDelta().y(), at)) moved();
+}
+
+// ---- the range of the lens
+
+bool Viewport::overHistogram(const QPointF& at) const {
+    return !marks_.histogram().isEmpty() &&
+           marks_.histogram().united(marks_.rangeEnd(false)).united(marks_.rangeEnd(true)).contains(at);
+}
+
+// About the value that is pointed at.
+void Viewport::zoomRange(double notches, const QPointF& at) {
+    const session::Legend& legend = workshop_.coating().coat().legend;
+    const double middle = marks_.valueAt(at);
+    constexpr double aNotch = 0.8;
+    const double factor = std::pow(aNotch, notches);
+    workshop_.coating().setRange(
+        std::pair(middle + factor * (legend.low - middle), middle + factor * (legend.high - middle)));
+}
+
+bool Viewport::editRangeAt(const QPointF& at) {
+    const bool upper = marks_.rangeEnd(true).contains(at);
+    if (!upper && !marks_.rangeEnd(false).contains(at)) return false;
+    const session::Legend& legend = workshop_.coating().coat().legend;
+    auto* typed = new QLineEdit(QString::number(upper ? legend.high : legend.low), this);
+    typed->setObjectName("range");
+    typed->setGeometry(marks_.rangeEnd(upper).translated(stage().topLeft()).adjusted(-2, -3, 2, 5).toRect());
+    connect(typed, &QLineEdit::editingFinished, this, [this, typed, upper] {
+        bool isNumber = false;
+        const double value = typed->text().toDouble(&isNumber);
+        const session::Legend& now = workshop_.coating().coat().legend;
+        typed->deleteLater();
+        if (isNumber) workshop_.coating().setRange(upper ? std::pair(now.low, value) : std::pair(value, now.high));
+    });
+    typed->show();
+    typed->selectAll();
+    typed->setFocus();
+    return true;
 }
 
 }  // namespace zither::desktop

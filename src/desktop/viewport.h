@@ -2,6 +2,7 @@
 // one that is quick enough, else rays do.
 #pragma once
 
+#include <QMouseEvent>
 #include <QTimer>
 #include <QVariantAnimation>
 #include <QWidget>
@@ -45,14 +46,18 @@ public:
     [[nodiscard]] QPointF placeOnScreen(std::size_t finding) const;
     [[nodiscard]] bool drawsByRays() const;
     [[nodiscard]] const RayCanvas& rays() const { return *rays_; }
-    // The handle that moves the section; for tests.
-    [[nodiscard]] QPointF sectionHandle() const { return marks_.sectionHandle(); }
+    // The handle that moves the active cut; for tests.
+    [[nodiscard]] QPointF sectionHandle() const {
+        return stage().topLeft() + marks_.sectionHandle(*workshop_.sectioning().active());
+    }
     // What can be dragged, and how it lies on the screen.
     [[nodiscard]] const session::Handling& handling() const { return handling_; }
     [[nodiscard]] const HandleTools& handles() const { return handles_; }
     [[nodiscard]] const session::Brushing& brushing() const { return brushing_; }
     // Where the lens's histogram stands, to be dragged over; empty where there is none.
     [[nodiscard]] QRectF histogram() const { return marks_.histogram(); }
+    // Where an end of it is written, to be clicked and typed over.
+    [[nodiscard]] QRectF rangeEnd(bool upper) const { return marks_.rangeEnd(upper); }
 
 protected:
     void resizeEvent(QResizeEvent* event) override;
@@ -76,6 +81,15 @@ private:
     };
 
     [[nodiscard]] session::Sight sight() const;
+    // Where the part in front is seen: all of the view, or the right half beside what it is compared with.
+    [[nodiscard]] QRectF stage() const;
+    // Pixels on its left that lie under something.
+    [[nodiscard]] int coveredOfStage() const { return stage().left() > 0 ? 0 : covered_; }
+    // The same place on the stage: what is pointed at in the left half is looked at from the same side.
+    [[nodiscard]] QPointF onStage(const QPointF& at) const;
+    [[nodiscard]] QMouseEvent onStage(const QMouseEvent& event) const;
+    // A drag goes on beyond the middle: it stays in the half where it began.
+    [[nodiscard]] QMouseEvent dragged(const QMouseEvent& event) const;
     void refresh();
     void onLookChanged();
     void flyToChosen();
@@ -84,6 +98,10 @@ private:
     void flyTo(const session::Camera& target);
     void moved();
     void paintBrush(QPainter& painter);
+    // The end of the lens's range that is written there is typed over; false where none is.
+    bool editRangeAt(const QPointF& at);
+    [[nodiscard]] bool overHistogram(const QPointF& at) const;
+    void zoomRange(double notches, const QPointF& at);
     // From the place to the loupe that shows it.
     void paintLead(QPainter& painter) const;
     // The picture follows the pointer: the next one must come soon.
@@ -106,6 +124,8 @@ private:
     HandleTools handles_;
     PointerTools tools_;
     QPointF pointer_;  // last seen
+    bool wasOverHistogram_ = false;
+    double dragOrigin_ = 0;  // where the half begins that a button was pressed in
     bool edges_ = true;
     bool seeThrough_ = false;
     bool relief_ = true;

@@ -53,6 +53,8 @@ public:
             through_ = 2 * reach;
         }
         const double view = 2 * eye.pixel * std::max(eye.width, eye.height);
+        hidden_ = both(subject.hidden, subject.moved.hidden, bothHidden_);
+        faint_ = subject.faint.empty() ? hidden_ : both(subject.faint, subject.moved.hidden, bothFaint_);
         constexpr double lifted = 6e-4;  // of what is in view
         lift_ = static_cast<float>(lifted * std::min(view, subject.box.empty() ? view : subject.box.diagonal()));
     }
@@ -68,7 +70,7 @@ public:
         for (const Fill& fill : subject_.fills)
             for (std::size_t i = 0; i + 2 < fill.corners.size(); i += 3)
                 paintFill({eye_.seen(fill.corners[i]), eye_.seen(fill.corners[i + 1]), eye_.seen(fill.corners[i + 2])},
-                          fill.ink);
+                          fill);
         for (const Lines& lines : subject_.lines) paintLines(lines);
         return std::move(picture_);
     }
@@ -92,7 +94,7 @@ private:
             std::array<Colour, space::RayBundle::size> seen;
             seen.fill(Colour::Zero());
             for (int layer = 0; layer < layers; ++layer) {
-                subject_.rays->meet(rays, hits, subject_.moved.hidden);
+                meet(rays, hits, x, y);
                 bool any = false;
                 for (std::size_t k = 0; k < space::RayBundle::size; ++k) {
                     if (hits.triangle[k] == space::RayHits::none) continue;
@@ -126,7 +128,7 @@ private:
         rays.direction = into_;
         for (int x = 0; x < eye_.width; x += side) {
             for (int i = 0; i < side * side; ++i) aim(rays, static_cast<std::size_t>(i), x + i % side, y + i / side);
-            subject_.rays->meet(rays, hits, subject_.moved.hidden);
+            meet(rays, hits, x, y);
             if (subject_.moved.surface) {
                 subject_.moved.rays->meet(rays, before);
                 paintMoved(x, y, rays, before, hits);
@@ -139,6 +141,33 @@ private:
                 paintPixel(x + i % side, y + i / side, shade, hits, k, rays.from[k]);
             }
         }
+    }
+
+    // What rays of a bundle, of the pixels from (x, y) on, meet: of what is a ghost one pixel in five knows.
+    void meet(const space::RayBundle& rays, space::RayHits& hits, int x, int y) const {
+        subject_.rays->meet(rays, hits, faint_);
+        if (subject_.faint.empty()) return;
+        space::RayBundle ghosts = rays;
+        for (int i = 0; i < side * side; ++i)
+            if (!isGhostPixel(x + i % side, y + i / side)) ghosts.far[static_cast<std::size_t>(i)] = -1;
+        space::RayHits through;
+        subject_.rays->meet(ghosts, through, hidden_);
+        for (std::size_t k = 0; k < space::RayBundle::size; ++k) {
+            if (through.triangle[k] == space::RayHits::none) continue;
+            hits.triangle[k] = through.triangle[k];
+            hits.along[k] = through.along[k];
+            hits.second[k] = through.second[k];
+            hits.third[k] = through.third[k];
+        }
+    }
+
+    // Flags of either; `room` is where both are kept where there are both.
+    static std::span<const std::uint8_t> both(std::span<const std::uint8_t> a, std::span<const std::uint8_t> b,
+                                              std::vector<std::uint8_t>& room) {
+        if (a.empty() || b.empty()) return a.empty() ? b : a;
+        room.assign(a.begin(), a.end());
+        for (std::size_t i = 0; i < std::min(room.size(), b.size()); ++i) room[i] |= b[i];
+        return room;
     }
 
     // Where what was moved lies before the rest: it is painted, and the rest is met no more.
@@ -159,7 +188,7 @@ private:
         rays.from[i] = eye_.through(x, y) + start_ * into_;
         rays.near[i] = 0;
         rays.far[i] = x < eye_.width && y < eye_.height ? through_ : -1;
-        if (subject_.left) clip(rays, i, Point::Unit(subject_.axis), *subject_.left);
+        for (const Left& left : subject_.left) clip(rays, i, left.across, left.along);
         // One pixel in five looks at what lies outside the slab as well.
         if (subject_.slab && !isGhostPixel(x, y)) clip(rays, i, subject_.slabAcross, *subject_.slab);
     }
@@ -215,7 +244,7 @@ private:
         const std::size_t pixel = picture_.at(x, y);
         const double along = hits.along[k];
         Colour colour = shownIn(x, y, shade, hits, k);
-        const bool ghost = isGhost(from + along * into_);
+        const bool ghost = isGhost(from + along * into_) || (!subject_.faint.empty() && subject_.faint[shade.triangle]);
         if (ghost) colour += 0.55F * (subject_.inks.ground - colour);
         picture_.colours[pixel] = colour;
         remember(pixel, shade, along, ghost);
@@ -229,7 +258,9 @@ private:
 
     // The colour of a triangle in a pixel.
     [[nodiscard]] Colour shownIn(int x, int y, const Shade& shade, const space::RayHits& hits, std::size_t k) const {
-        Colour base = subject_.coat.empty() ? subject_.inks.clay : coatOf(shade.triangle);
+        Colour base = subject_.coat.empty()                ? subject_.inks.clay
+                      : subject_.coat[shade.triangle] == 0 ? tintOf(shade.triangle, hits.second[k], hits.third[k])
+                                                           : coatOf(shade.triangle);
         float light = shade.light;
         if (!shade.faces && subject_.hatchInside) {
             base = (x + y) % 8 < 3 ? subject_.inks.hatch : subject_.inks.hatchPaper;
@@ -239,6 +270,21 @@ private:
         if (subject_.edges)
             colour += edgeStrength(shade, hits.second[k], hits.third[k]) * (subject_.inks.edge - colour);
         return colour;
+    }
+
+    // By how much the second and the third corner count.
+    [[nodiscard]] Colour tintOf(TriangleId t, float second, float third) const {
+        const Tint& tint = subject_.tint;
+        if (tint.values.empty()) return subject_.inks.clay;
+        const mesh::Triangle& tri = subject_.surface->triangles[t];
+        const float value =
+            (1 - second - third) * tint.values[tri[0]] + second * tint.values[tri[1]] + third * tint.values[tri[2]];
+        const float width = tint.high > tint.low ? tint.high - tint.low : 1;
+        const auto last = static_cast<float>(tint.ramp.size() - 1);
+        const float x = std::clamp((value - tint.low) / width, 0.0F, 1.0F) * last;
+        const auto i = std::min(static_cast<std::size_t>(x), tint.ramp.size() - 2);
+        const float beyond = x - static_cast<float>(i);
+        return (1 - beyond) * tint.ramp[i] + beyond * tint.ramp[i + 1];
     }
 
     [[nodiscard]] Colour coatOf(TriangleId t) const {
@@ -373,7 +419,7 @@ private:
     // ---- over it
 
     // Corners in pixels and depths.
-    void paintFill(const std::array<Point, 3>& c, const Colour& ink) {
+    void paintFill(const std::array<Point, 3>& c, const Fill& fill) {
         const double twice =
             (c[1].x() - c[0].x()) * (c[2].y() - c[0].y()) - (c[2].x() - c[0].x()) * (c[1].y() - c[0].y());
         if (twice == 0) return;
@@ -390,9 +436,19 @@ private:
                     static_cast<float>(c[0].z() + second * (c[1].z() - c[0].z()) + third * (c[2].z() - c[0].z()));
                 const std::size_t pixel = picture_.at(x, y);
                 if (depth > picture_.depths[pixel] + lift_) continue;
+                if (!isLeft(eye_.through(x, y) + depth * into_, fill.endOf)) continue;
                 picture_.depths[pixel] = depth;
-                picture_.colours[pixel] = ink;
+                picture_.colours[pixel] = fill.ink;
             }
+    }
+
+    [[nodiscard]] bool isLeft(const Point& p, const std::optional<std::size_t>& endOf) const {
+        for (std::size_t i = 0; i < subject_.left.size(); ++i) {
+            const Left& left = subject_.left[i];
+            const double along = left.across.dot(p);
+            if (endOf != i && (along < left.along.low || along > left.along.high)) return false;
+        }
+        return true;
     }
 
     // A number as that of a pixel, however far off it is: at least 0, at most the bound.
@@ -440,7 +496,7 @@ private:
             const float* p = &lines.points[6 * i];
             Point from(p[0], p[1], p[2]);
             Point to(p[3], p[4], p[5]);
-            const bool there = !subject_.left || cutTo(from, to, lines.origin[subject_.axis]);
+            const bool there = cutTo(from, to, lines);
             from = turn * from + origin;
             to = turn * to + origin;
             if (!there || isBeside(from.x(), to.x(), eye_.width) || isBeside(from.y(), to.y(), eye_.height))
@@ -451,13 +507,16 @@ private:
         return all;
     }
 
-    // Shortens a segment, about an origin, to what a section leaves; false where that is nothing.
-    [[nodiscard]] bool cutTo(Point& from, Point& to, double origin) const {
+    // Shortens a segment, about the origin of its lines, to what sections leave; false where that is nothing.
+    [[nodiscard]] bool cutTo(Point& from, Point& to, const Lines& lines) const {
         double enter = 0;
         double leave = 1;
-        if (!narrow(from[subject_.axis] + origin, to[subject_.axis] - from[subject_.axis], *subject_.left, enter,
-                    leave))
-            return false;
+        for (std::size_t i = 0; i < subject_.left.size(); ++i) {
+            const Left& left = subject_.left[i];
+            if (lines.endOf != i &&
+                !narrow(left.across.dot(from + lines.origin), left.across.dot(to - from), left.along, enter, leave))
+                return false;
+        }
         const Point start = from;
         const Point whole = to - from;
         from = start + enter * whole;
@@ -523,11 +582,14 @@ private:
     Point into_;
     Eigen::Matrix3d turn_;  // to pixels right, up and towards the eye
     Picture picture_;
-    std::vector<Skin> skin_;    // of each pixel, for relief
-    double start_ = 0;          // depth that rays start at
-    double through_ = 0;        // how far they go
-    std::vector<float> inked_;  // how much of a pixel is of the ink of the lines at work
-    float lift_ = 0;            // what lies in the surface by this much is drawn over it
+    std::vector<Skin> skin_;                            // of each pixel, for relief
+    double start_ = 0;                                  // depth that rays start at
+    double through_ = 0;                                // how far they go
+    std::vector<std::uint8_t> bothHidden_, bothFaint_;  // where both the subject and what was moved have flags
+    std::span<const std::uint8_t> hidden_;
+    std::span<const std::uint8_t> faint_;  // what all but ghost pixels look through
+    std::vector<float> inked_;             // how much of a pixel is of the ink of the lines at work
+    float lift_ = 0;                       // what lies in the surface by this much is drawn over it
 };
 
 }  // namespace

@@ -36,15 +36,31 @@ struct Lines {
     std::span<const float> points;  // three a point, about
     mesh::Point origin;             // this
     Colour ink;
-    float strength = 1;        // 0 to 1, where it is seen
-    float throughSurface = 0;  // the same, where the surface hides it
-    float width = 1.6F;        // in pixels
+    float strength = 1;                     // 0 to 1, where it is seen
+    float throughSurface = 0;               // the same, where the surface hides it
+    float width = 1.6F;                     // in pixels
+    std::optional<std::size_t> endOf = {};  // as of a fill
+};
+
+// What a section leaves: what lies outside the stretch is not there.
+struct Left {
+    mesh::Point across;  // of length 1
+    Stretch along;       // it
 };
 
 // Triangles in one flat colour, three corners each.
 struct Fill {
     std::vector<mesh::Point> corners;
     Colour ink;
+    std::optional<std::size_t> endOf = {};  // which of the subject's `left` it bounds: that takes nothing from it
+};
+
+// Values at the vertices of the surface, blended over triangles whose coat is 0, as colours.
+struct Tint {
+    std::span<const float> values;  // none: no tint
+    float low = 0;                  // the first stop of the ramp, and below
+    float high = 1;                 // the last one, and above
+    std::array<Colour, 5> ramp;     // stops as far from each other
 };
 
 // Triangles drawn in place of some of the surface.
@@ -61,6 +77,7 @@ struct Subject {
     const space::RayScene* rays = nullptr;  // of the surface
     mesh::Box box;                          // of the surface
     std::span<const std::uint32_t> coat;    // a colour for each triangle, 0xFFBBGGRR; empty: clay
+    Tint tint;
     Inks inks;
     bool edges = true;
     bool relief = true;  // creases and outlines in ink, hollows darker
@@ -69,9 +86,10 @@ struct Subject {
     bool hatchInside = true;
     mesh::Point slabAcross = mesh::Point::UnitX();  // of length 1
     std::optional<Stretch> slab;                    // along it; what lies outside is a ghost
-    int axis = 0;
-    std::optional<Stretch> left;  // along the axis: what a section leaves; the rest is not there
-    Replaced moved;               // no surface: nothing is
+    std::vector<Left> left;                         // what lies in all of them
+    std::span<const std::uint8_t> hidden;           // one flag a triangle: those set are not there; empty: all are
+    std::span<const std::uint8_t> faint;            // those set are a ghost, or not there; empty: none is
+    Replaced moved;                                 // no surface: nothing is
     std::vector<Fill> fills;
     std::vector<Lines> lines;
 };

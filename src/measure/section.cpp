@@ -6,8 +6,11 @@
 #include <cmath>
 #include <map>
 #include <queue>
+#include <tuple>
+#include <utility>
 
 #include "exact/planar_triangulation.h"
+#include "mesh/parallel.h"
 #include "mesh/tolerances.h"
 
 namespace zither::measure {
@@ -155,56 +158,159 @@ struct PointOrder {
 };
 
 // Where the edge meets the plane, the same from both of its triangles.
-Point onEdge(const Point& a, const Point& b, int axis, double position) {
+Point onEdge(const Point& a, const Point& b, const Plane& plane) {
     const bool swap = PointOrder()(b, a);
     const Point& p = swap ? b : a;
     const Point& q = swap ? a : b;
-    Point r = p + (position - p[axis]) / (q[axis] - p[axis]) * (q - p);
-    r[axis] = position;
-    return r;
+    const double low = plane.across.dot(p);
+    const Point r = p + (plane.at - low) / (plane.across.dot(q) - low) * (q - p);
+    // Exactly into it where it lies across an axis.
+    return r - (plane.across.dot(r) - plane.at) * plane.across;
+}
+
+// Of each vertex: whether it lies beyond the plane.
+std::vector<std::uint8_t> beyondPlane(const mesh::Mesh& m, const Plane& plane) {
+    std::vector<std::uint8_t> beyond(m.positions.size());
+    mesh::parallelFor(beyond.size(), 8192,
+                      [&](std::size_t v) { beyond[v] = plane.across.dot(m.positions[v]) >= plane.at; });
+    return beyond;
+}
+
+// Calls for each triangle that has corners on both sides, block by block; blocks side by side.
+constexpr std::size_t blockSize = 16384;
+template <class Each>
+void eachAcross(const mesh::Mesh& m, const std::vector<std::uint8_t>& beyond, Each&& each) {
+    const std::size_t blocks = (m.triangles.size() + blockSize - 1) / blockSize;
+    mesh::parallelFor(blocks, 1, [&](std::size_t b) {
+        for (std::size_t t = b * blockSize; t < std::min(m.triangles.size(), (b + 1) * blockSize); ++t) {
+            const mesh::Triangle& tri = m.triangles[t];
+            const int sum = beyond[tri[0]] + beyond[tri[1]] + beyond[tri[2]];
+            if (sum != 0 && sum != 3) each(b, static_cast<mesh::TriangleId>(t));
+        }
+    });
+}
+
+using Segment = std::array<Point, 2>;
+
+// In the order of the triangles.
+std::vector<Segment> outlineOf(const mesh::Mesh& m, const Plane& plane) {
+    const std::vector<std::uint8_t> beyond = beyondPlane(m, plane);
+    std::vector<std::vector<Segment>> ofBlock((m.triangles.size() + blockSize - 1) / blockSize);
+    eachAcross(m, beyond, [&](std::size_t block, mesh::TriangleId t) {
+        Segment segment;
+        for (unsigned k = 0; k < 3; ++k) {
+            const unsigned n = (k + 1) % 3;
+            const bool here = beyond[m.triangles[t][k]] != 0;
+            if (here == (beyond[m.triangles[t][n]] != 0)) continue;
+            // Down through the plane is where the outline starts, up where it ends: what is behind the triangle is on
+            // its left.
+            segment[here ? 0 : 1] = onEdge(m.corner(t, k), m.corner(t, n), plane);
+        }
+        if (segment[0] != segment[1]) ofBlock[block].push_back(segment);
+    });
+    std::vector<Segment> outline;
+    for (const auto& block : ofBlock) outline.insert(outline.end(), block.begin(), block.end());
+    return outline;
+}
+
+// From each end straight to a beginning, the nearest pairs first, so that every loop is closed. Empty where there are
+// too many; there are as many ends as beginnings.
+std::vector<Segment> ledOn(const std::vector<Point>& arriving, const std::vector<Point>& leaving) {
+    constexpr std::size_t most = 1500;  // all pairs are looked at
+    if (arriving.size() > most) return {};
+    struct Pair {
+        double distance;
+        std::uint32_t from;
+        std::uint32_t to;
+    };
+    std::vector<Pair> pairs;
+    pairs.reserve(arriving.size() * leaving.size());
+    for (std::uint32_t a = 0; a < arriving.size(); ++a)
+        for (std::uint32_t b = 0; b < leaving.size(); ++b)
+            pairs.push_back({(arriving[a] - leaving[b]).squaredNorm(), a, b});
+    std::sort(pairs.begin(), pairs.end(), [](const Pair& x, const Pair& y) {
+        return std::tie(x.distance, x.from, x.to) < std::tie(y.distance, y.from, y.to);
+    });
+    std::vector<std::uint8_t> led(arriving.size(), 0);
+    std::vector<std::uint8_t> met(leaving.size(), 0);
+    std::vector<Segment> closing;
+    for (const Pair& p : pairs) {
+        if (led[p.from] || met[p.to]) continue;
+        led[p.from] = met[p.to] = 1;
+        closing.push_back({arriving[p.from], leaving[p.to]});
+    }
+    return closing;
+}
+
+// Lengths, ends and loops of the outline; what closes it for the cap.
+std::vector<Segment> measureOutline(Section& section) {
+    struct End {
+        int balance = 0;
+        std::size_t number = 0;
+    };
+    std::map<Point, End, PointOrder> ends;
+    std::vector<std::size_t> joined;  // to which other end; the first of a loop to itself
+    const auto rootOf = [&](std::size_t i) {
+        while (joined[i] != i) i = joined[i] = joined[joined[i]];
+        return i;
+    };
+    const auto endAt = [&](const Point& p) -> End& {
+        const auto [it, fresh] = ends.try_emplace(p);
+        if (fresh) {
+            it->second.number = joined.size();
+            joined.push_back(joined.size());
+        }
+        return it->second;
+    };
+    for (const auto& [from, to] : section.outline) {
+        section.length += (to - from).norm();
+        End& a = endAt(from);
+        End& b = endAt(to);
+        ++a.balance;
+        --b.balance;
+        joined[rootOf(a.number)] = rootOf(b.number);
+    }
+    std::vector<Point> leaving;   // where the outline begins without having come
+    std::vector<Point> arriving;  // where it ends without going on
+    for (const auto& [point, end] : ends) {
+        section.openEnds += end.balance != 0;
+        for (int k = 0; k < std::abs(end.balance); ++k) (end.balance > 0 ? leaving : arriving).push_back(point);
+    }
+    for (std::size_t i = 0; i < joined.size(); ++i) section.loops += joined[i] == i;
+    return ledOn(arriving, leaving);
 }
 
 }  // namespace
 
-mesh::Outcome<Section> sectionOf(const space::TriangleTree& tree, int axis, double position, mesh::Progress& progress) {
+PlaneFrame frameAcross(const Point& across) {
+    Eigen::Index least = 0;
+    across.cwiseAbs().minCoeff(&least);
+    const Point u = Point::Unit(least).cross(across).normalized();
+    return {u, across.cross(u)};
+}
+
+std::vector<mesh::TriangleId> trianglesAcross(const mesh::Mesh& m, const Plane& plane) {
+    std::vector<std::vector<mesh::TriangleId>> ofBlock((m.triangles.size() + blockSize - 1) / blockSize);
+    eachAcross(m, beyondPlane(m, plane), [&](std::size_t block, mesh::TriangleId t) { ofBlock[block].push_back(t); });
+    std::vector<mesh::TriangleId> all;
+    for (const auto& block : ofBlock) all.insert(all.end(), block.begin(), block.end());
+    return all;
+}
+
+mesh::Outcome<Section> sectionOf(const mesh::Mesh& m, const Plane& plane, mesh::Progress& progress) {
     if (!progress.report(0)) return mesh::cancelled();
-    const mesh::Mesh& m = tree.surface();
     Section section;
-    section.axis = axis;
-    section.position = position;
-    const int u = (axis + 1) % 3;
-    const int v = (axis + 2) % 3;
-    mesh::Box plane = mesh::boxOf(m);
-    if (plane.empty()) return section;
-    plane.min[axis] = plane.max[axis] = position;
-    std::vector<std::array<Point, 2>> flat;
-    tree.overlapping(plane, [&](mesh::TriangleId t) {
-        std::array<bool, 3> beyond{};
-        for (unsigned k = 0; k < 3; ++k) beyond[k] = m.corner(t, k)[axis] >= position;
-        Point from = Point::Zero();
-        Point to = Point::Zero();
-        int found = 0;
-        for (unsigned k = 0; k < 3; ++k) {
-            const unsigned n = (k + 1) % 3;
-            if (beyond[k] == beyond[n]) continue;
-            // Down through the plane is where the outline starts, up where it ends: what is behind the triangle is on
-            // its left.
-            (beyond[k] ? from : to) = onEdge(m.corner(t, k), m.corner(t, n), axis, position);
-            ++found;
-        }
-        if (found != 2 || from == to) return;
-        section.outline.push_back({from, to});
-        flat.push_back({Point(from[u], from[v], 0), Point(to[u], to[v], 0)});
-    });
+    section.plane = plane;
+    section.outline = outlineOf(m, plane);
     if (!progress.report(0.2)) return mesh::cancelled();
-    std::map<Point, int, PointOrder> balance;
-    for (const auto& [from, to] : section.outline) {
-        section.length += (to - from).norm();
-        ++balance[from];
-        --balance[to];
-    }
-    for (const auto& [point, sum] : balance) section.openEnds += sum != 0;
-    if (flat.empty()) return section;
+    const std::vector<Segment> closing = measureOutline(section);
+    if (section.outline.empty() || (section.openEnds > 0 && closing.empty())) return section;
+    const auto [u, v] = frameAcross(plane.across);
+    std::vector<Segment> flat;
+    flat.reserve(section.outline.size() + closing.size());
+    for (const std::vector<Segment>* segments : {&std::as_const(section.outline), &closing})
+        for (const auto& [from, to] : *segments)
+            flat.push_back({Point(u.dot(from), v.dot(from), 0), Point(u.dot(to), v.dot(to), 0)});
     mesh::PartOfProgress filling(progress, 0.2, 1);
     if (!Outline(flat).fill(section, filling)) return mesh::cancelled();
     for (mesh::TriangleId t = 0; t < section.cap.triangles.size(); ++t) {
@@ -212,12 +318,7 @@ mesh::Outcome<Section> sectionOf(const space::TriangleTree& tree, int axis, doub
         if (section.depth[t] > 0) section.area += area;
         if (section.depth[t] > 1) section.areaTwice += area;
     }
-    for (Point& p : section.cap.positions) {
-        const Point flatPoint = p;
-        p[u] = flatPoint.x();
-        p[v] = flatPoint.y();
-        p[axis] = position;
-    }
+    for (Point& p : section.cap.positions) p = p.x() * u + p.y() * v + plane.at * plane.across;
     if (!progress.report(1)) return mesh::cancelled();
     return section;
 }

@@ -62,19 +62,21 @@ mesh::Outcome<draw::Picture> portraitOf(const check::Surveyed& part, const check
     const mesh::Point origin = subject.box.centre();
     std::vector<float> outline;
     if (options.cutAcross && !part.mesh().triangles.empty()) {
-        subject.axis = *options.cutAcross;
-        const double at = origin[subject.axis];
-        const auto section = measure::sectionOf(part.tree(), subject.axis, at, progress);
+        const int axis = *options.cutAcross;
+        const double at = origin[axis];
+        const auto section = measure::sectionOf(part.mesh(), {mesh::Point::Unit(axis), at}, progress);
         if (!section) return tl::unexpected(section.error());
         const mesh::Point towardsEye = draw::axesOf(options.from).row(2);
-        subject.left = towardsEye[subject.axis] > 0 ? draw::Stretch{.high = at} : draw::Stretch{.low = at};
-        draw::Fill& cap = subject.fills.emplace_back(draw::Fill{{}, draw::colourOf(draw::ink::cap)});
+        subject.left.push_back(
+            {mesh::Point::Unit(axis), towardsEye[axis] > 0 ? draw::Stretch{.high = at} : draw::Stretch{.low = at}});
+        draw::Fill& cap = subject.fills.emplace_back(draw::Fill{{}, draw::colourOf(draw::ink::cap), 0});
         for (mesh::TriangleId t = 0; t < section->cap.triangles.size(); ++t)
             for (unsigned k = 0; k < 3; ++k) cap.corners.push_back(section->cap.corner(t, k));
         for (const auto& segment : section->outline)
             for (const mesh::Point& p : segment)
                 for (int i = 0; i < 3; ++i) outline.push_back(static_cast<float>(p[i] - origin[i]));
-        subject.lines.push_back({.points = outline, .origin = origin, .ink = draw::colourOf(draw::ink::edge)});
+        subject.lines.push_back(
+            {.points = outline, .origin = origin, .ink = draw::colourOf(draw::ink::edge), .endOf = 0});
     }
     const std::vector<DefectLines> lines = linesOf(part.mesh(), survey, origin);
     addLines({lines, origin}, std::nullopt, 1, subject);

@@ -25,6 +25,15 @@ Track::Track(check::SurveyedPtr imported) {
     redo_.emplace_back();
 }
 
+Track::Track(std::vector<Stop> stops, StopId current) : stops_(std::move(stops)), redo_(stops_.size()) {
+    for (Stop& stop : stops_) stop.children.clear();
+    for (StopId id = 1; id < stops_.size(); ++id) {
+        stops_[stops_[id].parent].children.push_back(id);
+        redo_[stops_[id].parent] = id;
+    }
+    goTo(current);
+}
+
 StopId Track::add(Stop stop) {
     const auto id = static_cast<StopId>(stops_.size());
     stop.parent = current_;

@@ -31,6 +31,8 @@ Stop stopOf(steps::DoneStep done);
 class Track {
 public:
     explicit Track(check::SurveyedPtr imported);
+    // As it was kept: each stop behind its parent, which stands before it; the first is the import.
+    Track(std::vector<Stop> stops, StopId current);
 
     [[nodiscard]] const std::vector<Stop>& stops() const { return stops_; }
     [[nodiscard]] const Stop& stop(StopId id) const { return stops_[id]; }

@@ -155,12 +155,19 @@ Mesh flipPick(const Mesh& m, const Pick& pick) {
     return result;
 }
 
-Outcome<Mesh> moveVertex(const Mesh& m, const Point& from, const Point& to, mesh::Progress& progress) {
-    if (!progress.report(0)) return mesh::cancelled();
-    if (m.positions.empty()) return badInput("move-vertex: this part has no vertices");
+std::optional<VertexId> nearestVertex(const Mesh& m, const Point& to) {
+    if (m.positions.empty()) return std::nullopt;
     VertexId v = 0;
     for (VertexId w = 1; w < m.positions.size(); ++w)
-        if ((m.positions[w] - from).squaredNorm() < (m.positions[v] - from).squaredNorm()) v = w;
+        if ((m.positions[w] - to).squaredNorm() < (m.positions[v] - to).squaredNorm()) v = w;
+    return v;
+}
+
+Outcome<Mesh> moveVertex(const Mesh& m, const Point& from, const Point& to, mesh::Progress& progress) {
+    if (!progress.report(0)) return mesh::cancelled();
+    const std::optional<VertexId> nearest = nearestVertex(m, from);
+    if (!nearest) return badInput("move-vertex: this part has no vertices");
+    const VertexId v = *nearest;
     Mesh after = m;
     after.positions[v] = to;
     std::vector<TriangleId> changed;

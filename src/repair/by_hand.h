@@ -1,6 +1,8 @@
 // Repairs of a few triangles, as a person asks for them. Errors say why something cannot be.
 #pragma once
 
+#include <optional>
+
 #include "check/surveyed.h"
 #include "holes/fill.h"
 #include "mesh/mesh.h"
@@ -35,6 +37,9 @@ mesh::Outcome<MendResult> mend(const mesh::Mesh& m, const mesh::Pick& pick, cons
 
 // flip: the picked triangles face the other way; all of them where nothing is picked.
 mesh::Mesh flipPick(const mesh::Mesh& m, const mesh::Pick& pick);
+
+// The vertex that lies nearest to a place; nothing where there is none.
+std::optional<mesh::VertexId> nearestVertex(const mesh::Mesh& m, const mesh::Point& to);
 
 // move-vertex: the vertex nearest to `from` goes to `to`. Not where a triangle around it would become degenerate or
 // turn over, or meet another one that it did not meet before.

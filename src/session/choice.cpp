@@ -74,7 +74,6 @@ int Choice::axis() const {
 void Choice::setAxis(std::optional<int> axis) {
     axis_ = axis;
     slab_.reset();
-    Q_EMIT axisChanged();
     Q_EMIT changed();
 }
 

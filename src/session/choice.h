@@ -46,8 +46,7 @@ public:
     void forgetSlab() { slab_.reset(); }
 
 Q_SIGNALS:
-    void classLeft();  // another class is about to be chosen
-    void axisChanged();
+    void classLeft();                                           // another class is about to be chosen
     void changed();                                             // class, place, slab, axis
     void placeChosen();                                         // the view should fly there
     void placeShown(const mesh::Point& position, double size);  // and there

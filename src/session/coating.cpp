@@ -3,6 +3,8 @@
 
 #include <algorithm>
 
+#include "session/lens/colours.h"
+
 namespace zither::session {
 
 using mesh::Outcome;
@@ -12,15 +14,41 @@ Coating::Coating(const Parts& parts, const Looks& looks, const Trial& trial, con
     : QObject(parent), parts_(parts), looks_(looks), trial_(trial), picking_(picking), jobs_(jobs) {}
 
 void Coating::setLens(const Lens& lens, std::size_t kind) {
+    if (lens_ != &lens || kind_ != kind) range_.reset();
     lens_ = &lens;
     kind_ = kind;
     refresh();
 }
 
 void Coating::refreshPick() {
-    colours_ = coat_.colours;
+    if (tint_)
+        colours_.assign(coat_.colours.size(), 0);
+    else
+        colours_ = coat_.colours;
     if (looks_.shown() && looks_.shown() == looks_.kept()) paintPick(colours_, looks_.shown()->mesh(), picking_.pick());
     Q_EMIT changed();
+}
+
+void Coating::setRange(std::optional<std::pair<double, double>> range) {
+    if (coat_.values.empty()) return;
+    if (range && !(range->second > range->first)) return;
+    range_ = range;
+    colour();
+}
+
+// By the range, and the tint with it.
+void Coating::colour() {
+    const auto [low, high] = range_.value_or(ofLens_);
+    if (!coat_.values.empty()) colourBetween(coat_, low, high);
+    tint_ = nullptr;
+    if (!coat_.atVertices.empty()) {
+        auto tint = std::make_shared<SmoothTint>(SmoothTint{coat_.atVertices, low, high, {}});
+        const auto& stops = rampStops();
+        for (std::size_t i = 0; i < stops.size(); ++i)
+            tint->ramp[coat_.darkIsLow ? stops.size() - 1 - i : i] = draw::colourOf(stops[i].rgb());
+        tint_ = std::move(tint);
+    }
+    refreshPick();
 }
 
 std::vector<PastStop> Coating::past() const {
@@ -45,13 +73,15 @@ Origin Coating::origin() const {
 
 void Coating::refresh() {
     coat_ = {};
+    tint_ = nullptr;
     refreshPick();
     const Look* look = looks_.shown();
     if (!look || !parts_.current() || !lens_->coat) return;
     using Made = std::shared_ptr<Coat>;
     jobs_.start<Made>(
         "Colouring", Jobs::Lane::Colour,
-        [look = *look, lens = lens_, kind = kind_, past = past(), seen = origin().seen](mesh::Progress& progress) -> Outcome<Made> {
+        [look = *look, lens = lens_, kind = kind_, past = past(),
+         seen = origin().seen](mesh::Progress& progress) -> Outcome<Made> {
             auto coat = lens->coat({*look.part, *look.survey, past, seen->import(), kind}, progress);
             if (!coat) return tl::unexpected(coat.error());
             return std::make_shared<Coat>(std::move(*coat));
@@ -60,7 +90,8 @@ void Coating::refresh() {
             // Another surface or lens may have been chosen meanwhile.
             if (!coat || !looks_.shown() || looks_.shown()->part != part || lens != lens_ || kind != kind_) return;
             coat_ = std::move(**coat);
-            refreshPick();
+            ofLens_ = {coat_.legend.low, coat_.legend.high};
+            colour();
         });
 }
 

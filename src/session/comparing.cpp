@@ -54,6 +54,12 @@ void Comparing::setDivider(double share) {
     Q_EMIT changed();
 }
 
+void Comparing::setSideBySide(bool sideBySide) {
+    sideBySide_ = sideBySide;
+    if (sideBySide && !other_) return setOther(project::StopId(0));
+    Q_EMIT changed();
+}
+
 void Comparing::hold(bool held) {
     if (held == held_) return;
     held_ = held;

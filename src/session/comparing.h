@@ -1,5 +1,5 @@
 // Before and after: another stop of the part - the import as a rule - beside what is in front, parted by a line that
-// can be dragged; or all of it, for as long as it is held.
+// can be dragged, or each in a half of the view; or all of it, for as long as it is held.
 #pragma once
 
 #include <QObject>
@@ -22,6 +22,9 @@ public:
     // Where the line stands, as a share of the view's width; the other stop is seen to the left of it.
     void setDivider(double share);
     [[nodiscard]] double divider() const { return divider_; }
+    // Each is seen whole, looked at from the same place.
+    void setSideBySide(bool sideBySide);
+    [[nodiscard]] bool sideBySide() const { return sideBySide_ && other_ && !held_; }
     // The import in place of what is in front, until it is let go.
     void hold(bool held);
     [[nodiscard]] bool held() const { return held_; }
@@ -45,6 +48,7 @@ private:
     std::uint64_t ofPart_ = 0;
     std::optional<project::StopId> other_;
     double divider_ = 0.5;
+    bool sideBySide_ = false;
     bool held_ = false;
     std::shared_ptr<const Display> display_;
 };

@@ -30,6 +30,10 @@ DeskModel::DeskModel(Workshop& workshop, QObject* parent) : QObject(parent), wor
         edited_ = nullptr;
         Q_EMIT changed();
     });
+    connect(&workshop_.veil(), &Veil::changed, this, [this] {
+        questionsFor_ = nullptr;
+        if (!workshop_.trial().current()) Q_EMIT changed();
+    });
     connect(&workshop_.handingOver(), &HandingOver::changed, this, &DeskModel::changed);
     connect(&workshop_.judging(), &Judging::changed, this, &DeskModel::changed);
     connect(&workshop_.parts(), &Parts::changed, this, &DeskModel::onLookChanged);
@@ -211,7 +215,7 @@ const std::vector<QuestionGroup>& DeskModel::questions() {
         questions_.clear();
         questionsFor_ = nullptr;
     } else if (questionsFor_ != look->part) {
-        questions_ = questionsOf(*part, *look);
+        questions_ = questionsOf(*part, *look, workshop_.veil().faintPick());
         questionsFor_ = look->part;
     }
     return questions_;

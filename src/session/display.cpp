@@ -36,8 +36,27 @@ std::shared_ptr<const Display> glimpseOf(const check::SurveyedPtr& part) {
     return d;
 }
 
-std::optional<Display::Met> Display::met(const Point& from, const Point& direction) const {
-    const auto triangle = part->rays().firstMet(from, direction);
+namespace {
+
+std::optional<TriangleId> firstSeen(const Display& display, const Point& from, const Point& direction,
+                                    std::span<const std::uint8_t> unseen) {
+    const space::RayScene& rays = display.part->rays();
+    if (unseen.empty()) return rays.firstMet(from, direction);
+    space::RayBundle one;
+    one.direction = direction.normalized();
+    one.from.fill(from);
+    one.far.fill(-1);
+    one.far[0] = (display.box.centre() - from).norm() + display.box.diagonal();
+    space::RayHits hits;
+    rays.meet(one, hits, unseen);
+    return hits.triangle[0] == space::RayHits::none ? std::nullopt : std::optional(TriangleId(hits.triangle[0]));
+}
+
+}  // namespace
+
+std::optional<Display::Met> Display::met(const Point& from, const Point& direction,
+                                         std::span<const std::uint8_t> unseen) const {
+    const auto triangle = firstSeen(*this, from, direction, unseen);
     if (!triangle) return std::nullopt;
     const Point normal = mesh::areaVector(mesh(), *triangle);
     const double slope = normal.dot(direction);

@@ -4,6 +4,7 @@
 
 #include <memory>
 #include <optional>
+#include <span>
 #include <vector>
 
 #include "check/surveyed.h"
@@ -21,12 +22,14 @@ struct Display {
     std::vector<project::DefectLines> lines;
 
     [[nodiscard]] const mesh::Mesh& mesh() const { return part->mesh(); }
-    // Where a ray from the eye meets the part first; nothing where it does not.
+    // Where a ray from the eye meets the part first; nothing where it does not. `unseen`: one flag a triangle, those
+    // set are not met; empty: none is.
     struct Met {
         mesh::TriangleId triangle;
         double along = 0;  // in lengths of the direction
     };
-    [[nodiscard]] std::optional<Met> met(const mesh::Point& from, const mesh::Point& direction) const;
+    [[nodiscard]] std::optional<Met> met(const mesh::Point& from, const mesh::Point& direction,
+                                         std::span<const std::uint8_t> unseen = {}) const;
 };
 
 mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(const check::SurveyedPtr& part,

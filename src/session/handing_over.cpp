@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "io/atomic_file.h"
+#include "session/numbers.h"
 #include "steps/recipe.h"
 
 namespace zither::session {
@@ -111,24 +112,53 @@ void HandingOver::saveRecipe(const QString& file) {
 }
 
 void HandingOver::runRecipe(const QString& file) {
+    if (!parts_.current()) return;
+    auto calls = steps::loadRecipe(file.toStdString());
+    if (!calls) return notice_.failed(calls.error());
+    run({QFileInfo(file).fileName(), std::move(*calls), parts_.chosenIds()});
+}
+
+void HandingOver::repeatLastStep() {
     const Part* part = parts_.current();
     if (!part) return;
+    std::vector<std::uint64_t> ids = parts_.chosenIds();
+    std::erase(ids, part->id);
+    if (ids.empty()) return notice_.say("Choose other parts first, with Ctrl and a click on each.");
+    const std::vector<steps::StepCall> calls = part->track.recipeTo(part->track.current());
+    if (calls.empty()) return notice_.say("Nothing was done to this part yet.");
+    if (calls.back().isByHand())
+        return notice_.say(
+            "The last step works on triangles that were picked by hand: they mean nothing on another part.");
+    run({session::text(calls.back().step->title), {calls.back()}, std::move(ids)});
+}
+
+void HandingOver::run(Run run) {
+    while (!run.ids.empty() && !parts_.withId(run.ids.front())) run.ids.erase(run.ids.begin());
+    if (run.ids.empty()) return;
+    const Part& part = *parts_.withId(run.ids.front());
+    run.ids.erase(run.ids.begin());
     using Done = std::vector<steps::DoneStep>;
     jobs_.start<Done>(
-        QString("Running %1").arg(QFileInfo(file).fileName()), Jobs::Lane::Work,
-        [surface = part->track.part(), file](Progress& progress) -> Outcome<Done> {
-            auto calls = steps::loadRecipe(file.toStdString());
-            if (!calls) return tl::unexpected(calls.error());
-            return project::runSteps(surface, *calls, progress);
+        QString("Running %1 on %2").arg(run.name, part.name), Jobs::Lane::Work,
+        [surface = part.track.part(), calls = run.calls](Progress& progress) -> Outcome<Done> {
+            return project::runSteps(surface, calls, progress);
         },
-        [this, id = part->id, from = part->track.current(), file](Outcome<Done> done) {
-            if (!done) return notice_.failed(done.error());
+        [this, id = part.id, from = part.track.current(), run](Outcome<Done> done) {
+            if (!done) {
+                notice_.failed(done.error());
+                // Cancelled means all of them.
+                if (done.error().kind != mesh::ErrorKind::Cancelled) this->run(run);
+                return;
+            }
             const std::size_t count = done->size();
-            const Part* changedPart = parts_.addSteps(id, from, std::move(*done));
-            if (!changedPart) return;
-            notice_.say(
-                QString("Ran %1: %2 steps, each a stop on the track.").arg(QFileInfo(file).fileName()).arg(count));
-            parts_.showSteps(*changedPart);
+            if (const Part* changedPart = parts_.addSteps(id, from, std::move(*done))) {
+                notice_.say(QString("Ran %1 on %2: %3 %4 on its track.")
+                                .arg(run.name, changedPart->name)
+                                .arg(count)
+                                .arg(count == 1 ? "stop more" : "stops more"));
+                parts_.showSteps(*changedPart);
+            }
+            this->run(run);
         });
 }
 

@@ -37,14 +37,23 @@ public:
 
     // The steps up to the current stop. Picks by hand mean nothing on another part: that is said.
     void saveRecipe(const QString& file);
-    // Runs the recipe from the current stop; each step becomes a stop.
+    // Runs the recipe on the chosen parts, one after the other, each from its current stop; each step becomes a stop.
     void runRecipe(const QString& file);
+    // Does the last step of the part in front on the other chosen parts as well.
+    void repeatLastStep();
 
 Q_SIGNALS:
     void changed();
     void wrote(const QString& file);
 
 private:
+    struct Run {
+        QString name;
+        std::vector<steps::StepCall> calls;
+        std::vector<std::uint64_t> ids;  // of the parts that are still to come
+    };
+    void run(Run run);
+
     Parts& parts_;
     Looks& looks_;
     const Judging& judging_;

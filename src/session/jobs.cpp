@@ -26,14 +26,16 @@ Jobs::~Jobs() {
 }
 
 void Jobs::stop() {
-    cancelAll();
-    for (const auto& job : jobs_) job->thread.join();
+    for (const auto& job : jobs_) {
+        if (job->lane != Lane::Keep) job->progress.cancel();
+        job->thread.join();
+    }
     jobs_.clear();
 }
 
 void Jobs::startRaw(const QString& title, Lane lane, std::function<void(mesh::Progress&)> work,
                     std::function<void()> done) {
-    if (lane != Lane::Work) cancel(lane);
+    if (lane != Lane::Work && lane != Lane::Keep) cancel(lane);
     auto job = std::make_shared<Job>();
     job->title = title;
     job->lane = lane;
@@ -84,7 +86,9 @@ void Jobs::finish(const std::shared_ptr<Job>& job) {
 
 const Jobs::Job* Jobs::shown() const {
     const auto it = std::find_if(jobs_.begin(), jobs_.end(), [](const auto& j) { return j->lane == Lane::Work; });
-    return it != jobs_.end() ? it->get() : jobs_.empty() ? nullptr : jobs_.front().get();
+    if (it != jobs_.end()) return it->get();
+    const auto other = std::find_if(jobs_.begin(), jobs_.end(), [](const auto& j) { return j->lane != Lane::Keep; });
+    return other != jobs_.end() ? other->get() : nullptr;
 }
 
 QString Jobs::title() const {
@@ -95,7 +99,8 @@ double Jobs::fraction() const {
 }
 
 void Jobs::cancelAll() {
-    for (const auto& job : jobs_) job->progress.cancel();
+    for (const auto& job : jobs_)
+        if (job->lane != Lane::Keep) job->progress.cancel();
 }
 
 void Jobs::cancel(Lane lane) {

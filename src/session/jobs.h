@@ -48,6 +48,8 @@ public:
         Distance,  // the same
         Compare,   // the same
         Curve,     // the same
+        Stops,     // the same
+        Keep,      // what is written without being asked: neither told nor cancelled by the user
     };
 
     // Runs work(progress) in a thread of its own, then done(outcome) here. done is not called for a replaced preview.
@@ -68,7 +70,7 @@ public:
             [done = std::move(done), result] { done(std::move(*result)); });
     }
 
-    [[nodiscard]] bool busy() const { return !jobs_.empty(); }
+    [[nodiscard]] bool busy() const { return shown() != nullptr; }
     [[nodiscard]] std::size_t count() const { return jobs_.size(); }
     // The oldest running job that is no preview, or the preview: title and fraction for the status line.
     [[nodiscard]] QString title() const;

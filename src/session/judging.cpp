@@ -33,11 +33,15 @@ void Judging::setBuildDirection(const mesh::Point& up) {
 
 steps::Brief Judging::brief() const {
     const Part* part = parts_.current();
-    return part ? brief_.inUnit(io::millimetresIn(part->unit.name.toStdString())) : brief_;
+    return part ? briefFor(*part) : brief_;
+}
+
+steps::Brief Judging::briefFor(const Part& part) const {
+    return brief_.inUnit(io::millimetresIn(part.unit.name.toStdString()));
 }
 
 check::SurveyOptions Judging::optionsFor(const Part& part) const {
-    return brief_.inUnit(io::millimetresIn(part.unit.name.toStdString())).surveyOptions();
+    return briefFor(part).surveyOptions();
 }
 
 std::optional<steps::Verdict> Judging::verdict() const {

@@ -20,6 +20,7 @@ public:
     [[nodiscard]] const steps::Brief& chosen() const { return brief_; }
     // In the unit of the part in front.
     [[nodiscard]] steps::Brief brief() const;
+    [[nodiscard]] steps::Brief briefFor(const Part& part) const;
     // What surveys have to be made with.
     [[nodiscard]] check::SurveyOptions options() const { return brief().surveyOptions(); }
     [[nodiscard]] check::SurveyOptions optionsFor(const Part& part) const;

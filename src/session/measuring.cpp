@@ -65,9 +65,19 @@ void Measuring::clear() {
 }
 
 const std::vector<Measured>& Measuring::all() const {
+    return of(parts_.current() ? parts_.current()->id : 0);
+}
+
+const std::vector<Measured>& Measuring::of(std::uint64_t part) const {
     static const std::vector<Measured> none;
-    const auto it = parts_.current() ? ofPart_.find(parts_.current()->id) : ofPart_.end();
+    const auto it = ofPart_.find(part);
     return it == ofPart_.end() ? none : it->second;
+}
+
+void Measuring::restore(std::uint64_t part, std::vector<Measured> measured) {
+    if (measured.empty()) return;
+    ofPart_[part] = std::move(measured);
+    Q_EMIT changed();
 }
 
 QString Measuring::text(const Measured& measured) const {

@@ -31,6 +31,9 @@ public:
     void clear();
     // Of the part in front.
     [[nodiscard]] const std::vector<Measured>& all() const;
+    // Of any part; and as it was kept.
+    [[nodiscard]] const std::vector<Measured>& of(std::uint64_t part) const;
+    void restore(std::uint64_t part, std::vector<Measured> measured);
     // "12.3 mm (x 1, y 2, z 3)".
     [[nodiscard]] QString text(const Measured& measured) const;
     // All of them, a line each.

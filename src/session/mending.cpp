@@ -11,26 +11,41 @@ Mending::Mending(Parts& parts, const Judging& judging, Jobs& jobs, Notice& notic
     : QObject(parent), parts_(parts), judging_(judging), jobs_(jobs), notice_(notice) {}
 
 void Mending::start() {
-    const Part* part = parts_.current();
-    if (!part) return;
+    repair(parts_.chosenIds());
+}
+
+void Mending::repair(std::vector<std::uint64_t> ids) {
+    while (!ids.empty() && !parts_.withId(ids.front())) ids.erase(ids.begin());
+    if (ids.empty()) return;
+    const Part* part = parts_.withId(ids.front());
+    ids.erase(ids.begin());
     jobs_.start<steps::RepairResult>(
         QString("Repairing %1").arg(part->name), Jobs::Lane::Work,
-        [surface = part->track.part(), brief = judging_.brief(),
+        [surface = part->track.part(), brief = judging_.briefFor(*part),
          seen = part->track.part() == part->track.imported() ? part->seen : nullptr](mesh::Progress& progress) {
             return steps::repairAutomatically(surface, {.brief = brief, .seen = seen}, progress);
         },
-        [this, id = part->id, from = part->track.current()](Outcome<steps::RepairResult> result) {
-            if (!result) return notice_.failed(result.error());
+        [this, id = part->id, from = part->track.current(), ids](Outcome<steps::RepairResult> result) {
+            if (!result) {
+                notice_.failed(result.error());
+                // Cancelled means all of them.
+                if (result.error().kind != mesh::ErrorKind::Cancelled) repair(ids);
+                return;
+            }
             const std::size_t count = result->steps.size();
             Part* repaired = parts_.addSteps(id, from, std::move(result->steps));
-            if (!repaired) return;
+            if (!repaired) return repair(ids);
             repaired->left[repaired->track.current()] = std::move(result->left);
             if (count == 0)
-                notice_.say("Repair found nothing that its steps can mend.");
+                notice_.say(QString("Repair found nothing in %1 that its steps can mend.").arg(repaired->name));
             else
-                notice_.say(count == 1 ? QString("Repair took one step; it is a stop on the track.")
-                                       : QString("Repair took %1 steps; each is a stop on the track.").arg(count));
+                notice_.say(count == 1
+                                ? QString("Repair of %1 took one step; it is a stop on the track.").arg(repaired->name)
+                                : QString("Repair of %1 took %2 steps; each is a stop on the track.")
+                                      .arg(repaired->name)
+                                      .arg(count));
             parts_.showSteps(*repaired);
+            repair(ids);
         });
 }
 

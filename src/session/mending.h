@@ -1,7 +1,8 @@
-// The automatic repair of the part in front: each of its steps becomes a stop on the track.
+// The automatic repair of the chosen parts, one after the other: each of its steps becomes a stop on the track.
 #pragma once
 
 #include <QObject>
+#include <vector>
 
 #include "session/looks.h"
 
@@ -15,6 +16,9 @@ public:
     void start();
 
 private:
+    // The first of them, then the rest; those that were closed meanwhile are left out.
+    void repair(std::vector<std::uint64_t> ids);
+
     Parts& parts_;
     const Judging& judging_;
     Jobs& jobs_;

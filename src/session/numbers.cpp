@@ -1,9 +1,24 @@
-// Thin spaces between thousands; three or four significant digits.
+// Thin spaces between thousands; as many significant digits as were asked for.
 #include "session/numbers.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace zither::session {
+namespace {
+
+int significant = fewestDigits;
+
+}  // namespace
+
+void setSignificantDigits(int digits) {
+    significant = std::clamp(digits, fewestDigits, mostDigits);
+}
+
+const QStringList& unitNames() {
+    static const QStringList names = {"mm", "cm", "m", "µm", "in", "ft"};
+    return names;
+}
 
 QString spaced(std::uint64_t number) {
     QString text = QString::number(number);
@@ -15,9 +30,9 @@ QString shortNumber(double value) {
     if (std::isinf(value)) return "∞";
     if (value == std::floor(value) && std::abs(value) < 1e15)
         return value < 0 ? "−" + spaced(static_cast<std::uint64_t>(-value)) : spaced(static_cast<std::uint64_t>(value));
-    if (std::abs(value) >= 1000)
+    if (std::abs(value) >= std::pow(10, significant))
         return spaced(static_cast<std::uint64_t>(std::llround(std::abs(value)))).prepend(value < 0 ? "−" : "");
-    return QString::number(value, 'g', 3);
+    return QString::number(value, 'g', significant);
 }
 
 QString placeText(const mesh::Point& p) {

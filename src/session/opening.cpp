@@ -24,10 +24,24 @@ struct Opening::Opened {
     std::shared_ptr<const Display> glimpse;
 };
 
-Opening::Opening(QSettings& settings, Parts& parts, Looks& looks, Jobs& jobs, Notice& notice, QObject* parent)
-    : QObject(parent), settings_(settings), parts_(parts), looks_(looks), jobs_(jobs), notice_(notice) {}
+Opening::Opening(QSettings& settings, const Preferences& preferences, Parts& parts, Looks& looks, Jobs& jobs,
+                 Notice& notice, QObject* parent)
+    : QObject(parent),
+      settings_(settings),
+      preferences_(preferences),
+      parts_(parts),
+      looks_(looks),
+      jobs_(jobs),
+      notice_(notice) {}
 
-void Opening::open(const QStringList& files) {
+void Opening::open(const QStringList& wanted) {
+    QStringList files;
+    for (const QString& file : wanted) {
+        if (!file.endsWith(".zither", Qt::CaseInsensitive))
+            files << file;
+        else
+            Q_EMIT projectWanted(file);
+    }
     if (files.isEmpty()) return;
     auto batch = std::make_shared<Batch>();
     batch->ids.resize(static_cast<std::size_t>(files.size()), 0);
@@ -91,17 +105,18 @@ void Opening::finished(const Waiting& which, Outcome<std::shared_ptr<Opened>> op
 std::uint64_t Opening::addPart(Opened& opened) {
     const QFileInfo info(QString::fromStdString(opened.file.string()));
     const io::Surface& surface = opened.surface;
-    Part part{0,
-              info.completeBaseName(),
-              opened.file,
-              surface.format,
-              surface.remarks,
-              surface.notKept,
-              surface.unit.empty() ? Unit{} : Unit{QString::fromStdString(surface.unit), false},
-              project::Track(opened.part),
-              std::make_shared<steps::SeenOfImport>(opened.part),
-              {},
-              {}};
+    Part part{
+        0,
+        info.completeBaseName(),
+        opened.file,
+        surface.format,
+        surface.remarks,
+        surface.notKept,
+        surface.unit.empty() ? Unit{preferences_.unitOfOthers()} : Unit{QString::fromStdString(surface.unit), false},
+        project::Track(opened.part),
+        std::make_shared<steps::SeenOfImport>(opened.part),
+        {},
+        {}};
     part.glimpse = opened.glimpse;
     const std::uint64_t id = parts_.add(std::move(part));
     remember(info.absoluteFilePath());

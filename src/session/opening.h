@@ -7,6 +7,7 @@
 #include <memory>
 
 #include "session/looks.h"
+#include "session/preferences.h"
 
 class QSettings;
 
@@ -15,9 +16,10 @@ namespace zither::session {
 class Opening : public QObject {
     Q_OBJECT
 public:
-    Opening(QSettings& settings, Parts& parts, Looks& looks, Jobs& jobs, Notice& notice, QObject* parent);
+    Opening(QSettings& settings, const Preferences& preferences, Parts& parts, Looks& looks, Jobs& jobs, Notice& notice,
+            QObject* parent);
 
-    // The first of them that can be read comes to the front.
+    // The first of them that can be read comes to the front. Projects among them are for others to open.
     void open(const QStringList& files);
     [[nodiscard]] QStringList recentFiles() const;
     void remember(const QString& file);
@@ -27,6 +29,7 @@ public:
 
 Q_SIGNALS:
     void recentChanged();
+    void projectWanted(const QString& file);
 
 private:
     // Files that were opened together.
@@ -49,6 +52,7 @@ private:
     std::uint64_t addPart(Opened& opened);
 
     QSettings& settings_;
+    const Preferences& preferences_;
     Parts& parts_;
     Looks& looks_;
     Jobs& jobs_;

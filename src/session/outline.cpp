@@ -45,7 +45,7 @@ private:
 }  // namespace
 
 std::vector<TriangleId> trianglesWithin(const Display& display, const Camera& camera, const QPolygonF& outline,
-                                        Reach reach) {
+                                        Reach reach, std::span<const std::uint8_t> unseen) {
     const mesh::Mesh& m = display.mesh();
     // No larger than the view: a drag may leave it.
     const QPolygonF inView = outline.intersected(QPolygonF(QRectF(QPointF(0, 0), camera.viewport())));
@@ -56,7 +56,7 @@ std::vector<TriangleId> trianglesWithin(const Display& display, const Camera& ca
         for (int x = stencil.box().left(); x <= stencil.box().right(); ++x) {
             const QPointF at(x + 0.5, stencil.box().top() + static_cast<int>(row) + 0.5);
             if (!stencil.holds(at)) continue;
-            if (const auto pointed = pointedAt(display, camera, at))
+            if (const auto pointed = pointedAt(display, camera, at, unseen))
                 std::atomic_ref<std::uint8_t>(in[pointed->triangle]).store(1, std::memory_order_relaxed);
         }
     });
@@ -64,13 +64,14 @@ std::vector<TriangleId> trianglesWithin(const Display& display, const Camera& ca
     const std::size_t looked = reach == Reach::Shown ? 0 : in.size();
     mesh::parallelFor(looked, 1024, [&](std::size_t i) {
         const TriangleId t(static_cast<std::uint32_t>(i));
+        if (!unseen.empty() && unseen[i]) return;
         const Point middle = mesh::centroid(m, t);
         const QPointF at = camera.toScreen(middle);
         if (!stencil.holds(at)) return;
         bool seen = reach == Reach::Through;
         if (!seen) {
             const Point eye = camera.rayOrigin(at);
-            const auto met = display.met(eye, camera.direction());
+            const auto met = display.met(eye, camera.direction(), unseen);
             seen = met && (met->triangle == t || met->along > camera.direction().dot(middle - eye) - hair);
         }
         if (seen) std::atomic_ref<std::uint8_t>(in[i]).store(1, std::memory_order_relaxed);

@@ -16,8 +16,9 @@ enum class Reach {
     Through,  // also what is hidden
 };
 
-// Ids ascend. Shown: as long as a picture of the outline takes; the others 0.2 s a million triangles more.
+// Ids ascend. `unseen`: as of Display::met. Shown: as long as a picture of the outline takes; the others 0.2 s a
+// million triangles more.
 std::vector<mesh::TriangleId> trianglesWithin(const Display& display, const Camera& camera, const QPolygonF& outline,
-                                              Reach reach);
+                                              Reach reach, std::span<const std::uint8_t> unseen = {});
 
 }  // namespace zither::session

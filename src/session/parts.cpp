@@ -37,20 +37,72 @@ std::uint64_t Parts::add(Part part) {
     const std::uint64_t id = part.id;
     const Part* front = current();
     parts_.push_back(std::make_unique<Part>(std::move(part)));
-    std::sort(parts_.begin(), parts_.end(),
-              [](const auto& a, const auto& b) { return QString::localeAwareCompare(a->name, b->name) < 0; });
-    if (front)
-        current_ = static_cast<std::size_t>(
-            std::find_if(parts_.begin(), parts_.end(), [&](const auto& p) { return p.get() == front; }) -
-            parts_.begin());
+    if (!ordered_)
+        std::sort(parts_.begin(), parts_.end(),
+                  [](const auto& a, const auto& b) { return QString::localeAwareCompare(a->name, b->name) < 0; });
+    stayAt(front);
     Q_EMIT changed();
     return id;
+}
+
+std::uint64_t Parts::addLast(Part part) {
+    ordered_ = true;
+    return add(std::move(part));
+}
+
+void Parts::stayAt(const Part* front) {
+    if (!front) return;
+    const auto it = std::find_if(parts_.begin(), parts_.end(), [&](const auto& p) { return p.get() == front; });
+    current_ = static_cast<std::size_t>(it - parts_.begin());
+}
+
+void Parts::rename(std::size_t index, const QString& name) {
+    if (index >= parts_.size() || name.trimmed().isEmpty()) return;
+    parts_[index]->name = name.trimmed();
+    Q_EMIT changed();
+}
+
+void Parts::order(std::size_t index, std::size_t before) {
+    if (index >= parts_.size() || before > parts_.size() || before == index || before == index + 1) return;
+    const Part* front = current();
+    ordered_ = true;
+    const auto at = [&](std::size_t i) { return parts_.begin() + static_cast<std::ptrdiff_t>(i); };
+    if (before > index)
+        std::rotate(at(index), at(index + 1), at(before));
+    else
+        std::rotate(at(before), at(index), at(index + 1));
+    stayAt(front);
+    Q_EMIT changed();
+}
+
+void Parts::toggleChosen(std::size_t index) {
+    if (index >= parts_.size() || index == current_) return;
+    const std::uint64_t id = parts_[index]->id;
+    if (alsoChosen_.erase(id) == 0) alsoChosen_.insert(id);
+    Q_EMIT changed();
+}
+
+void Parts::chooseAll() {
+    for (const auto& part : parts_) alsoChosen_.insert(part->id);
+    Q_EMIT changed();
+}
+
+bool Parts::isChosen(std::size_t index) const {
+    return index < parts_.size() && (index == current_ || alsoChosen_.contains(parts_[index]->id));
+}
+
+std::vector<std::uint64_t> Parts::chosenIds() const {
+    std::vector<std::uint64_t> ids;
+    for (std::size_t i = 0; i < parts_.size(); ++i)
+        if (isChosen(i)) ids.push_back(parts_[i]->id);
+    return ids;
 }
 
 void Parts::close(std::size_t index) {
     if (index >= parts_.size()) return;
     Q_EMIT leaving();
     const bool wasInFront = current_ == index;
+    alsoChosen_.erase(parts_[index]->id);
     if (current_ && index < *current_) --*current_;
     parts_.erase(parts_.begin() + static_cast<std::ptrdiff_t>(index));
     if (parts_.empty())
@@ -65,6 +117,7 @@ void Parts::choose(std::size_t index) {
     if (index >= parts_.size()) return;
     Q_EMIT leaving();
     current_ = index;
+    alsoChosen_.clear();
     arrived();
 }
 

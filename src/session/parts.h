@@ -7,6 +7,7 @@
 #include <map>
 #include <memory>
 #include <optional>
+#include <set>
 #include <vector>
 
 #include "io/format.h"
@@ -75,13 +76,24 @@ public:
     [[nodiscard]] Part* current() { return current_ ? parts_[*current_].get() : nullptr; }
     [[nodiscard]] Part* withId(std::uint64_t id);  // nullptr where it was closed meanwhile
 
-    // Parts stand by name, so that files opened together have an order that does not depend on which was read first.
-    // The part in front stays there. Returns the part's id.
+    // Parts stand by name, so that files opened together have an order that does not depend on which was read first,
+    // until somebody orders them. The part in front stays there. Returns the part's id.
     std::uint64_t add(Part part);
+    // The same behind all others, which stay in their order.
+    std::uint64_t addLast(Part part);
     void close(std::size_t index);
     void choose(std::size_t index);
     void chooseId(std::uint64_t id);
     void setUnit(const QString& name);
+    void rename(std::size_t index, const QString& name);
+    // A part stands before another one; before none: last.
+    void order(std::size_t index, std::size_t before);
+    // Several at once: what is started for all that are chosen runs on them one after the other. The part in front is
+    // always among them; choosing a part to be in front chooses it alone.
+    void toggleChosen(std::size_t index);
+    void chooseAll();
+    [[nodiscard]] bool isChosen(std::size_t index) const;
+    [[nodiscard]] std::vector<std::uint64_t> chosenIds() const;  // in their order
     // Adds a stop behind the current one of the part in front and goes there.
     void addStop(project::Stop stop, Look look);
     // Steps that were worked out meanwhile, behind the stop that they began from, wherever the user is by then. Nothing
@@ -103,10 +115,14 @@ Q_SIGNALS:
 
 private:
     void arrived();
+    // The same part is in front wherever it stands now.
+    void stayAt(const Part* front);
 
     std::vector<std::unique_ptr<Part>> parts_;
     std::uint64_t nextId_ = 1;
     std::optional<std::size_t> current_;
+    std::set<std::uint64_t> alsoChosen_;  // besides the one in front
+    bool ordered_ = false;                // by hand
 };
 
 }  // namespace zither::session

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QObject>
+#include <QString>
 
 class QSettings;
 
@@ -21,10 +22,31 @@ public:
     [[nodiscard]] bool viewAlone() const { return viewAlone_; }
     void setViewAlone(bool alone);
 
+    [[nodiscard]] bool darkPaper() const;
+    void setDarkPaper(bool dark);
+    // Significant digits of numbers that are not whole: 3 to 6.
+    [[nodiscard]] int digits() const;
+    void setDigits(int digits);
+    // Of files that do not say theirs: "mm" at first.
+    [[nodiscard]] QString unitOfOthers() const;
+    void setUnitOfOthers(const QString& unit);
+    // The middle button turns and the right one moves; at first the other way round.
+    [[nodiscard]] bool middleTurns() const;
+    void setMiddleTurns(bool turns);
+    // Rolling the wheel towards oneself comes nearer; at first it goes farther.
+    [[nodiscard]] bool wheelPulls() const;
+    void setWheelPulls(bool pulls);
+    // So many milliseconds may a picture take while the part is turned: more are drawn coarsely.
+    [[nodiscard]] int frameMs() const;
+    void setFrameMs(int milliseconds);
+
 Q_SIGNALS:
     void changed();
+    void paperChanged();
 
 private:
+    void set(const char* key, const QVariant& value);
+
     QSettings& settings_;
     bool viewAlone_ = false;
 };

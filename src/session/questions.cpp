@@ -154,9 +154,34 @@ void answerAllAlike(QuestionGroup& group) {
     }
 }
 
+// The bodies of a file, as long as nothing has been done to it: all of them are worked on, unless some are left out.
+QuestionGroup bodiesAsked(const Part& part, const Look& look, const mesh::Pick& faint) {
+    QuestionGroup group{"bodies", "Bodies in this file", "All are worked on. What is not meant can be left out.", {}};
+    const auto& shells = look.survey->shells;
+    constexpr std::size_t most = 40;
+    if (part.track.current() != 0 || shells.size() < 2 || shells.size() > most) return group;
+    std::vector<std::vector<mesh::TriangleId>> ofShell(shells.size());
+    for (mesh::TriangleId t = 0; t < look.survey->shellOf.size(); ++t)
+        if (const std::uint32_t s = look.survey->shellOf[t]; s < shells.size()) ofShell[s].push_back(t);
+    for (std::size_t s = 0; s < shells.size(); ++s) {
+        // What lies within a body is a part of it.
+        if (shells[s].depth > 0) continue;
+        Question q{QString("Shell %1: %2 triangles, %3 across")
+                       .arg(s + 1)
+                       .arg(spaced(shells[s].triangles), shortNumber(shells[s].box.diagonal())),
+                   shells[s].box.centre(), shells[s].box.diagonal()};
+        q.answers.push_back({"Leave it out", {&steps::removeStep()}, mesh::Pick(std::move(ofShell[s]))});
+        group.questions.push_back(std::move(q));
+    }
+    if (group.questions.size() < 2) group.questions.clear();
+    if (!faint.everything()) group.forAll.push_back({"Leave out the ghosts", {&steps::removeStep()}, faint});
+    return group;
+}
+
 }  // namespace
 
-std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look) {
+std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look, const mesh::Pick& faint) {
+    QuestionGroup bodies = bodiesAsked(part, look, faint);
     QuestionGroup openings{
         "openings", "Openings, likely meant", "Left open. What is closed is a patch, and listed.", {}};
     QuestionGroup sheets{
@@ -218,7 +243,7 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look) {
     }
     within.done = changes.done = true;
     std::vector<QuestionGroup> groups;
-    for (QuestionGroup* group : {&openings, &sheets, &asTheyCame, &others, &within, &changes}) {
+    for (QuestionGroup* group : {&bodies, &openings, &sheets, &asTheyCame, &others, &within, &changes}) {
         if (group->questions.empty()) continue;
         std::stable_sort(group->questions.begin(), group->questions.end(),
                          [](const Question& a, const Question& b) { return a.size > b.size; });

@@ -11,10 +11,11 @@
 #include <vector>
 
 #include "draw/paint.h"
-#include "measure/section.h"
 #include "session/camera.h"
-#include "session/choice.h"
+#include "session/coating.h"
 #include "session/display.h"
+#include "session/sectioning.h"
+#include "session/veil.h"
 
 namespace zither::session {
 
@@ -31,20 +32,20 @@ struct Sight {
     std::shared_ptr<const Display> display;  // nullptr: nothing is seen
     Camera camera;
     const std::vector<std::uint32_t>* coat = nullptr;  // as packed; of another surface or none: clay
+    std::shared_ptr<const SmoothTint> tint;            // of the same surface as the coat; nullptr: none
     bool edges = true;
     bool hatchInside = true;
     bool seeThrough = false;
     bool relief = true;                             // as draw::Subject
     mesh::Point slabAcross = mesh::Point::UnitX();  // of length 1
     std::optional<Slab> slab;                       // along it; what lies outside is a ghost
-    int sectionAxis = 0;
-    std::optional<check::DefectClass> chosen;  // its lines are drawn stronger
-    std::shared_ptr<const measure::Section> section;
-    std::optional<double> sectionAt;  // across sectionAxis; what lies before it is left out
-    bool sectionLeavesLow = true;     // what is left lies below it
+    std::optional<check::DefectClass> chosen;       // its lines are drawn stronger
+    std::vector<SeenCut> cuts;
+    std::shared_ptr<const Veil::Flags> veil;  // of the surface; nullptr: all of it is there
     std::shared_ptr<const Moved> moved;
     std::shared_ptr<const Display> beside;  // another surface, drawn as clay in place of this one's left part
     double besideTo = 0;                    // up to this share of the width
+    bool sideBySide = false;                // each in a half, by the same camera
 
     [[nodiscard]] bool isCoated() const {
         return coat && display && !coat->empty() && coat->size() == display->mesh().triangles.size();
@@ -69,7 +70,9 @@ struct Pointed {
     mesh::TriangleId triangle;
     mesh::Point point;
 };
-std::optional<Pointed> pointedAt(const Display& display, const Camera& camera, const QPointF& at);
+// `unseen`: as of Display::met.
+std::optional<Pointed> pointedAt(const Display& display, const Camera& camera, const QPointF& at,
+                                 std::span<const std::uint8_t> unseen = {});
 
 // The other surface alone, as it is drawn beside.
 Sight sightOfBeside(const Sight& sight);

@@ -48,6 +48,19 @@ private:
     mesh::Box box_;
 };
 
+// What the stop that the part is compared with has, and the part has not.
+void addWhatWas(const Workshop& w, check::DefectClass defect, std::vector<Mark>& marks) {
+    const auto other = w.comparing().display();
+    const auto known = other ? other->part->known() : nullptr;
+    if (!known) return;
+    const Marker marker(w);
+    const std::set<PlaceKey> now = keysOf(*w.looks().kept()->survey, defect);
+    const auto& list = known->findings.list;
+    for (std::size_t i = 0; i < list.size(); ++i)
+        if (list[i].defect == defect && !now.contains(keyOf(list[i])))
+            marks.push_back(marker.markOf(list[i], i, MarkState::Was));
+}
+
 std::vector<Mark> marksOf(const Workshop& w, check::DefectClass defect) {
     std::vector<Mark> marks;
     const Marker marker(w);
@@ -58,7 +71,10 @@ std::vector<Mark> marksOf(const Workshop& w, check::DefectClass defect) {
         if (list[i].defect == defect)
             marks.push_back(marker.markOf(
                 list[i], i, !preview || after.contains(keyOf(list[i])) ? MarkState::Stays : MarkState::Goes));
-    if (!preview) return marks;
+    if (!preview) {
+        addWhatWas(w, defect, marks);
+        return marks;
+    }
     const std::set<PlaceKey> before = keysOf(*w.looks().kept()->survey, defect);
     const auto& coming = preview->look.survey->findings.list;
     for (std::size_t i = 0; i < coming.size(); ++i)

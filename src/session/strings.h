@@ -12,13 +12,15 @@
 
 namespace zither::session {
 
-enum class MarkState { Stays, Goes, Comes };  // Goes and Comes: of the preview
+// Goes and Comes: of the preview; Was: only of the stop that the part is compared with.
+enum class MarkState { Stays, Goes, Comes, Was };
 
 struct Mark {
     double at = 0;    // 0 to 1 along the axis
     double size = 0;  // 0 to 1: extent against the part's
     MarkState state = MarkState::Stays;
-    std::size_t finding = 0;  // in the kept survey; of the preview's for Comes; or a place of the loss
+    std::size_t finding =
+        0;  // in the kept survey, the preview's for Comes, the other's for Was; or a place of the loss
 };
 
 struct StringRow {

@@ -5,32 +5,34 @@
 
 namespace zither::session {
 
-Workshop::Workshop(QSettings& settings, QObject* parent)
+Workshop::Workshop(QSettings& settings, const QString& keepIn, QObject* parent)
     : QObject(parent),
       preferences_(settings, nullptr),
       judging_(settings, parts_, nullptr),
       looks_(parts_, judging_, jobs_, notice_, nullptr),
+      veil_(parts_, looks_, nullptr),
       choice_(looks_, judging_, nullptr),
-      sectioning_(looks_, choice_, jobs_, nullptr),
       picking_(looks_, choice_, nullptr),
       trial_(parts_, looks_, judging_, picking_, jobs_, notice_, nullptr),
       coating_(parts_, looks_, trial_, picking_, jobs_, nullptr),
       comparing_(parts_, jobs_, nullptr),
       measuring_(parts_, looks_, nullptr),
+      sectioning_({looks_, choice_, picking_, measuring_}, jobs_, nullptr),
       loupe_(looks_, choice_, nullptr),
-      opening_(settings, parts_, looks_, jobs_, notice_, nullptr),
+      opening_(settings, preferences_, parts_, looks_, jobs_, notice_, nullptr),
       mending_(parts_, judging_, jobs_, notice_, nullptr),
       parting_(parts_, judging_, picking_, jobs_, notice_, nullptr),
       counting_(parts_, looks_, picking_, jobs_, nullptr),
-      handingOver_(parts_, looks_, judging_, jobs_, notice_, nullptr) {
+      stopFigures_(parts_, jobs_, nullptr),
+      handingOver_(parts_, looks_, judging_, jobs_, notice_, nullptr),
+      keeping_({parts_, looks_, judging_, measuring_, jobs_, notice_}, keepIn, nullptr) {
     // What is tried out belongs to the part, the class and the brief that it was begun with.
     connect(&parts_, &Parts::leaving, this, [this] {
-        sectioning_.set(std::nullopt);
+        sectioning_.clear();
         trial_.drop();
         choice_.forgetSlab();
     });
     connect(&choice_, &Choice::classLeft, &trial_, &Trial::drop);
-    connect(&choice_, &Choice::axisChanged, this, [this] { sectioning_.set(std::nullopt); });
     connect(&judging_, &Judging::changed, this, [this] {
         trial_.drop();
         looks_.forget();
@@ -40,16 +42,24 @@ Workshop::Workshop(QSettings& settings, QObject* parent)
     connect(&parts_, &Parts::unitChanged, &judging_, &Judging::changed);
     connect(&parts_, &Parts::moved, this, &Workshop::moved);
     connect(&looks_, &Looks::changed, &sectioning_, &Sectioning::refresh);
+    connect(&comparing_, &Comparing::changed, &sectioning_, [this] {
+        const auto other = comparing_.display();
+        sectioning_.setOther(other ? other->part : nullptr);
+    });
     connect(&looks_, &Looks::changed, &coating_, &Coating::refresh);
     connect(&picking_, &Picking::changed, &coating_, &Coating::refreshPick);
     connect(&parts_, &Parts::moved, &comparing_, &Comparing::refresh);
     connect(&looks_, &Looks::changed, &counting_, &Counting::refresh);
+    connect(&parts_, &Parts::changed, &stopFigures_, &StopFigures::refresh);
     connect(&picking_, &Picking::changed, &counting_, &Counting::refresh);
     connect(&handingOver_, &HandingOver::wrote, &opening_, &Opening::remember);
+    connect(&opening_, &Opening::projectWanted, &keeping_, &Keeping::open);
+    connect(&keeping_, &Keeping::saved, &opening_, &Opening::remember);
 }
 
 // Jobs tell pieces of the session what they hear.
 Workshop::~Workshop() {
+    keeping_.finish();
     jobs_.stop();
 }
 

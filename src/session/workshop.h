@@ -12,6 +12,7 @@
 #include "session/handing_over.h"
 #include "session/jobs.h"
 #include "session/judging.h"
+#include "session/keeping.h"
 #include "session/looks.h"
 #include "session/loupe.h"
 #include "session/measuring.h"
@@ -23,14 +24,17 @@
 #include "session/picking.h"
 #include "session/preferences.h"
 #include "session/sectioning.h"
+#include "session/stop_figures.h"
 #include "session/trial.h"
+#include "session/veil.h"
 
 namespace zither::session {
 
 class Workshop : public QObject {
     Q_OBJECT
 public:
-    explicit Workshop(QSettings& settings, QObject* parent = nullptr);
+    // `keepIn`: the folder that unsaved work is kept in; empty: it is not.
+    explicit Workshop(QSettings& settings, const QString& keepIn = {}, QObject* parent = nullptr);
     ~Workshop() override;
 
     [[nodiscard]] Preferences& preferences() { return preferences_; }
@@ -47,7 +51,10 @@ public:
     [[nodiscard]] const Looks& looks() const { return looks_; }
     [[nodiscard]] Choice& choice() { return choice_; }
     [[nodiscard]] const Choice& choice() const { return choice_; }
+    [[nodiscard]] Veil& veil() { return veil_; }
+    [[nodiscard]] const Veil& veil() const { return veil_; }
     [[nodiscard]] Sectioning& sectioning() { return sectioning_; }
+    [[nodiscard]] const Sectioning& sectioning() const { return sectioning_; }
     [[nodiscard]] Picking& picking() { return picking_; }
     [[nodiscard]] const Picking& picking() const { return picking_; }
     [[nodiscard]] Trial& trial() { return trial_; }
@@ -62,7 +69,10 @@ public:
     [[nodiscard]] Mending& mending() { return mending_; }
     [[nodiscard]] Parting& parting() { return parting_; }
     [[nodiscard]] Counting& counting() { return counting_; }
+    [[nodiscard]] StopFigures& stopFigures() { return stopFigures_; }
     [[nodiscard]] HandingOver& handingOver() { return handingOver_; }
+    [[nodiscard]] Keeping& keeping() { return keeping_; }
+    [[nodiscard]] const Keeping& keeping() const { return keeping_; }
 
     // What is tried out goes first; then the last change of the pick; then one stop back.
     void undo();
@@ -86,19 +96,22 @@ private:
     Judging judging_;
     Jobs jobs_;
     Looks looks_;
+    Veil veil_;
     Choice choice_;
-    Sectioning sectioning_;
     Picking picking_;
     Trial trial_;
     Coating coating_;
     Comparing comparing_;
     Measuring measuring_;
+    Sectioning sectioning_;
     Loupe loupe_;
     Opening opening_;
     Mending mending_;
     Parting parting_;
     Counting counting_;
+    StopFigures stopFigures_;
     HandingOver handingOver_;
+    Keeping keeping_;
 };
 
 }  // namespace zither::session

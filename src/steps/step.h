@@ -148,6 +148,7 @@ struct Handle {
         Arrow,  // from `at` along `direction`
         Plane,  // through `at` across `direction`, which points at what stays
         Spot,   // a place on the surface
+        Free,   // a place anywhere
     };
     Kind kind = Arrow;
     std::string name = {};                         // what it says: "up"

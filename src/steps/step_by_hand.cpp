@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include "repair/by_hand.h"
+#include "steps/handles.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
@@ -80,6 +81,27 @@ Outcome<StepOutput> runMove(const Surveyed& s, const Pick&, const Arguments& a, 
     const Mesh& m = s.mesh();
     return saying(m, repair::moveVertex(m, placeOf(a, "vertex"), placeOf(a, "to"), progress),
                   fmt::format("Moved a vertex to {}.", placeText(placeOf(a, "to"))));
+}
+
+// Which vertex is meant, and where it goes; none while no place is given.
+std::vector<Handle> vertexHandles(const Surveyed& s, const Arguments& a, const Record*) {
+    const auto from = placeFromText(a.find("vertex")->second.text);
+    const auto nearest = from ? repair::nearestVertex(s.mesh(), *from) : std::nullopt;
+    if (!nearest) return {};
+    const mesh::Point& at = s.mesh().positions[*nearest];
+    return {{.kind = Handle::Spot, .name = "vertex", .at = at},
+            {.kind = Handle::Free, .name = "to", .at = placeFromText(a.find("to")->second.text).value_or(at)}};
+}
+
+// Another vertex stays where it is until its place is dragged.
+Arguments vertexDragged(const Surveyed& s, Arguments values, const Record*, std::size_t i, const Handle& to) {
+    mesh::Point at = neat(to.at, boxOfPart(s).diagonal());
+    if (i == 0) {
+        if (const auto nearest = repair::nearestVertex(s.mesh(), to.at)) at = s.mesh().positions[*nearest];
+        values.insert_or_assign("vertex", Value(textOfPlace(at)));
+    }
+    values.insert_or_assign("to", Value(textOfPlace(at)));
+    return values;
 }
 
 Outcome<StepOutput> runCollapse(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
@@ -173,7 +195,9 @@ const Step& moveVertexStep() {
         .run = runMove,
         .byHand = true,
         .brings = "moved",
-        .wholeOnly = "it moves the one vertex that a place names"};
+        .wholeOnly = "it moves the one vertex that a place names",
+        .handles = vertexHandles,
+        .dragged = vertexDragged};
     return step;
 }
 

@@ -162,7 +162,8 @@ TEST(Brush, BordersAndWhatIsNotPickedStay) {
     EXPECT_EQ(picked.done().moved, 0U);  // no vertex is amid them
     EXPECT_FALSE(steps::runStep(*steps::parseStepCall("brush"), part, Pick(), silent()));
     // Beside an empty surface there is nothing to dab.
-    shape::Stroke nothing(*shared(Mesh()), Pick(), {.width = 1});
+    const auto none = shared(Mesh());
+    shape::Stroke nothing(*none, Pick(), {.width = 1});
     nothing.dab(Point(0, 0, 0));
     EXPECT_TRUE(nothing.touched().empty());
 }

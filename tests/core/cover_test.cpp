@@ -100,16 +100,25 @@ TEST(Cover, TrianglesInOnePlaneThatMakeUpSomethingConvexHaveOnePlate) {
 // Discs that lie through each other at angles of a few last places.
 Mesh discs(std::uint32_t seed, int count) {
     std::mt19937 random(seed);
-    std::uniform_real_distribution<double> number(-1, 1);
+    std::uniform_real_distribution<double> drawn(-1, 1);
+    // One after the other: compilers are free in what order they ask within a term.
+    const auto number = [&] { return drawn(random); };
+    const auto across = [&] {
+        const double y = number();
+        const double x = number();
+        return Point(x, y, 0);
+    };
     std::vector<Mesh> parts;
-    const Eigen::Quaterniond turn(number(random), number(random), number(random), number(random));
+    Eigen::Quaterniond turn;
+    for (const int k : {2, 1, 0, 3}) turn.coeffs()[k] = number();
     for (int i = 0; i < count; ++i) {
         Eigen::Affine3d by = Eigen::Affine3d::Identity();
         by.translate(Point(3, 5, 2));
         by.rotate(turn.normalized());
-        by.rotate(Eigen::AngleAxisd(3e-5 * number(random), Point(number(random), number(random), 0).normalized()));
-        by.rotate(Eigen::AngleAxisd(3 * number(random), Point::UnitZ()));
-        by.translate(Point(0.2 * number(random), 0.2 * number(random), 0));
+        const Point axis = across().normalized();
+        by.rotate(Eigen::AngleAxisd(3e-5 * number(), axis));
+        by.rotate(Eigen::AngleAxisd(3 * number(), Point::UnitZ()));
+        by.translate(0.2 * across());
         parts.push_back(moved(cylinder(1, 1, 24), by, false));
     }
     return assembled(parts);

@@ -166,20 +166,25 @@ TEST(Draw, ASectionTakesOffWhatLiesBeforeIt) {
     const Model model(unitBox());
     Subject subject = model.subject();
     const Eye eye = eyeTo(model.box, Point(0, 0, -1), 0.9, 8, 8);
-    subject.axis = 2;
-    subject.left = draw::Stretch{.high = 0.25};
+    subject.left = {{Point::UnitZ(), {.high = 0.25}}};
     const Picture open = draw::paint(subject, eye);
     // The floor, from the inside.
     for (const float d : open.depths) EXPECT_NEAR(d, 0.5, 1e-5);
     for (const Colour& c : open.colours) EXPECT_EQ(c.z(), 0);
     // Its cap, in one colour.
-    draw::Fill cap{{Point(0, 0, 0.25), Point(1, 0, 0.25), Point(1, 1, 0.25)}, Colour(0, 1, 0)};
+    draw::Fill cap{{Point(0, 0, 0.25), Point(1, 0, 0.25), Point(1, 1, 0.25)}, Colour(0, 1, 0), 0};
     for (const Point& p : {Point(0, 0, 0.25), Point(1, 1, 0.25), Point(0, 1, 0.25)}) cap.corners.push_back(p);
     subject.fills.push_back(cap);
     for (const std::uint32_t c : draw::paint(subject, eye).packed()) EXPECT_EQ(c, 0xFF00FF00U);
+    // A second cut takes its half of that cap, too.
+    subject.left.push_back({Point::UnitX(), {.low = 0.5}});
+    const Picture half = draw::paint(subject, eye);
+    for (int y = 0; y < 8; ++y)
+        for (int x = 0; x < 8; ++x)
+            EXPECT_EQ(half.colours[half.at(x, y)].y() == 1, eye.through(x, y).x() > 0.5) << x << " " << y;
     // Of the other half nothing lies in sight of a plane beyond the part.
     subject.fills.clear();
-    subject.left = draw::Stretch{.low = 2};
+    subject.left = {{Point::UnitZ(), {.low = 2}}};
     for (const float d : draw::paint(subject, eye).depths) EXPECT_FALSE(std::isfinite(d));
 }
 
@@ -187,7 +192,6 @@ TEST(Draw, OutsideTheSlabOnePixelInFiveIsAGhost) {
     const Model model(unitBox());
     Subject subject = model.subject();
     const Eye eye = eyeTo(model.box, Point(0, 0, -1), 0.9, 20, 20);
-    subject.axis = 0;
     subject.slab = draw::Stretch{.low = 0.5};
     const Picture p = draw::paint(subject, eye);
     std::size_t ghosts = 0;
@@ -255,7 +259,7 @@ TEST(Draw, LinesCoverWhatLiesWithinTheirWidth) {
 TEST(Draw, ASectionCutsLinesToo) {
     Subject subject;
     subject.inks = inks;
-    subject.left = draw::Stretch{.high = 0.5};
+    subject.left = {{Point::UnitX(), {.high = 0.5}}};
     const Eye eye = eyeTo(mesh::boxOf(unitBox()), Point(0, 0, -1), 2, 40, 40);
     const std::vector<float> points = {-1, 0.5F, 0, 2, 0.5F, 0};
     subject.lines.push_back({.points = points, .origin = Point::Zero(), .ink = Colour(1, 1, 1)});
@@ -363,6 +367,61 @@ TEST(Beside, TwoPicturesStandSideBySide) {
     for (int y = 0; y < 3; ++y)
         for (int x = 0; x < 5; ++x) EXPECT_EQ(both.colours[both.at(x, y)], x < 2 ? Colour(1, 0, 0) : Colour(0, 1, 0));
     EXPECT_EQ(both.depths[both.at(1, 2)], 7);
+}
+
+// ---- what is not there, ghosts, tints
+
+TEST(Draw, WhatIsHiddenIsNotMetAndGhostsAreInOnePixelOfFive) {
+    // Two squares, one behind the other.
+    Mesh m = box(Point(0, 0, 0), Point(1, 1, 1));
+    const Model model(together(m, box(Point(0, 0, -3), Point(1, 1, -2))));
+    Subject subject = model.subject();
+    const Eye eye = eyeTo(model.box, Point(0, 0, -1), 0.9, 20, 20);
+    const Picture all = draw::paint(subject, eye);
+    std::vector<std::uint8_t> first(model.mesh.triangles.size(), 0);
+    for (std::size_t t = 0; t < m.triangles.size(); ++t) first[t] = 1;
+    subject.hidden = first;
+    subject.faint = first;
+    const Picture without = draw::paint(subject, eye);
+    subject.hidden = {};
+    const Picture ghost = draw::paint(subject, eye);
+    std::size_t ghosts = 0;
+    for (int y = 0; y < 20; ++y)
+        for (int x = 0; x < 20; ++x) {
+            const std::size_t p = all.at(x, y);
+            EXPECT_NEAR(without.depths[p] - all.depths[p], 3, 1e-4);
+            const bool isGhost = ghost.depths[p] == all.depths[p];
+            ghosts += isGhost;
+            if (!isGhost) EXPECT_EQ(ghost.depths[p], without.depths[p]);
+        }
+    EXPECT_EQ(ghosts, 80U);
+}
+
+TEST(Draw, ATintIsBlendedBetweenVertices) {
+    Mesh m;
+    m.positions = {Point(0, 0, 0), Point(1, 0, 0), Point(1, 1, 0), Point(0, 1, 0)};
+    m.triangles = {{0, 1, 2}, {0, 2, 3}};
+    const Model model(m);
+    Subject subject = model.subject();
+    subject.edges = false;
+    const std::vector<float> values = {0, 10, 10, 0};
+    const std::vector<std::uint32_t> coat(2, 0);
+    subject.coat = coat;
+    subject.tint.values = values;
+    subject.tint.low = 0;
+    subject.tint.high = 10;
+    for (std::size_t i = 0; i < 5; ++i) subject.tint.ramp[i] = Colour::Constant(0.2F * static_cast<float>(i));
+    const Eye eye = eyeTo(model.box, Point(0, 0, -1), 0.9, 20, 20);
+    const Picture p = draw::paint(subject, eye);
+    // Along x it runs from the first stop to the last, across both triangles alike.
+    const float light = p.colours[p.at(19, 10)].x() / (0.8F * static_cast<float>(eye.through(19, 10).x()));
+    for (int y = 0; y < 20; ++y)
+        for (int x = 0; x < 20; ++x)
+            EXPECT_NEAR(p.colours[p.at(x, y)].x(), light * 0.8 * eye.through(x, y).x(), 1e-4) << x << " " << y;
+    // Beyond its ends it stays at them.
+    subject.tint.high = 5;
+    const Picture clipped = draw::paint(subject, eye);
+    EXPECT_NEAR(clipped.colours[clipped.at(19, 10)].x(), light * 0.8, 1e-4);
 }
 
 }  // namespace

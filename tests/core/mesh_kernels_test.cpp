@@ -407,7 +407,7 @@ TEST(Section, OfBoxesIsTheSumOfTheirRectangles) {
                 length += 2 * (size.x() + size.y());
             }
         }
-        const auto section = measure::sectionOf(space::TriangleTree(m), 2, at, silent());
+        const auto section = measure::sectionOf(m, {Point::UnitZ(), at}, silent());
         ASSERT_TRUE(section);
         EXPECT_NEAR(section->area, area, 1e-9);
         EXPECT_NEAR(section->length, length, 1e-9);

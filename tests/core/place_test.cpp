@@ -89,7 +89,7 @@ TEST(Motion, KeepsShapeNumbersAndOutside) {
 TEST(Motion, TurnsAboutAxesByRightAnglesAreExact) {
     for (const double angle : {90.0, -90.0, 180.0, 270.0, 360.0, 450.0})
         for (const Point& axis : {Point(1, 0, 0), Point(0, 1, 0), Point(0, 0, 1)})
-            for (const double entry : measure::turnAbout(axis, angle).reshaped())
+            for (const auto turn = measure::turnAbout(axis, angle); const double entry : turn.reshaped())
                 EXPECT_TRUE(entry == 0 || std::abs(entry) == 1) << angle << " " << entry;
     for (const Point& up : {Point(1, 0, 0), Point(0, -1, 0), Point(0, 0, -1), Point(0, 0, 1)})
         EXPECT_EQ(measure::uprightFor(up) * up, Point(0, 0, 1));

@@ -63,6 +63,24 @@ int beside(const QImage& a, QRgb colour) {
     return count;
 }
 
+std::shared_ptr<const measure::Section> sectionOf(const Sight& sight, const measure::Plane& plane) {
+    return std::make_shared<const measure::Section>(*measure::sectionOf(sight.display->mesh(), plane, silent()));
+}
+
+// What is nearer to the eye is taken off.
+void cutAcrossX(Sight& sight, double at) {
+    session::SeenCut& cut = sight.cuts.emplace_back();
+    const bool low = sight.camera.direction().x() < 0;
+    cut.left = {Point::UnitX(), low ? draw::Stretch{.high = at} : draw::Stretch{.low = at}};
+    cut.ends[0] = sectionOf(sight, {Point::UnitX(), at});
+}
+
+void cutSlab(Sight& sight, const Point& across, const draw::Stretch& along) {
+    session::SeenCut& cut = sight.cuts.emplace_back();
+    cut.left = {across, along};
+    cut.ends = {sectionOf(sight, {across, along.low}), sectionOf(sight, {across, along.high})};
+}
+
 TEST(Canvases, DrawTheSameSightAlike) {
     const Mesh ball = sphere(10, 48, 24);
     const Mesh open = without(together(ball, box(Point(4, -3, -3), Point(16, 3, 3))), {40, 41, 300});
@@ -75,10 +93,10 @@ TEST(Canvases, DrawTheSameSightAlike) {
     sights.emplace_back("slab", sightOf(open));
     sights.back().second.slab = session::Slab{-2, 5};
     sights.emplace_back("section", sightOf(ball));
-    measure::Section section = *measure::sectionOf(sights.back().second.display->part->tree(), 0, 2, silent());
-    sights.back().second.section = std::make_shared<const measure::Section>(std::move(section));
-    sights.back().second.sectionAt = 2;
-    sights.back().second.sectionLeavesLow = sights.back().second.camera.direction().x() < 0;
+    cutAcrossX(sights.back().second, 2);
+    sights.emplace_back("corner cut out of a slab", sightOf(ball));
+    cutAcrossX(sights.back().second, 2);
+    cutSlab(sights.back().second, Point(1, 1, 1).normalized(), {-4, 3});
     const std::vector<std::uint32_t> coat(ball.triangles.size(), session::packed(QColor(80, 120, 200)));
     sights.emplace_back("coated", sightOf(ball));
     sights.back().second.coat = &coat;
@@ -92,9 +110,39 @@ TEST(Canvases, DrawTheSameSightAlike) {
         const QImage byRays = rays.picture();
         EXPECT_GT(beside(byRays, session::paper::sheet.rgb()), 10000) << name;
         // Hatch and ghosts are patterns of pixels, counted from another corner.
-        const bool patterned = name == "inside out" || name == "slab" || name == "section";
+        const bool patterned =
+            name == "inside out" || name == "slab" || name == "section" || name.starts_with("corner");
         EXPECT_LT(differing(byCard, byRays), patterned ? 0.25 : 0.04) << name;
     }
+}
+
+// A step whose edge is no outline, and a groove: both are inked, on the card as by rays.
+TEST(Canvases, BothShowRelief) {
+    Mesh m = together(box(Point(0, 0, 0), Point(10, 10, 4)), box(Point(3, 3, 4), Point(7, 7, 5)));
+    Sight sight = sightOf(m, session::Camera::View::Iso);
+    sight.edges = false;
+    Shown<desktop::CardCanvas> card;
+    Shown<desktop::RayCanvas> rays;
+    rays.canvas.setPace(anyPace);
+    const auto inked = [](const QImage& image) {
+        int count = 0;
+        for (int y = 0; y < image.height(); ++y)
+            for (int x = 0; x < image.width(); ++x) count += qGray(image.pixel(x, y)) < 90;
+        return count;
+    };
+    card.canvas.show(sight);
+    rays.canvas.show(sight, true);
+    const QImage byCard = card.picture();
+    const QImage byRays = rays.picture();
+    EXPECT_LT(differing(byCard, byRays), 0.03);
+    const int cardInk = inked(byCard);
+    const int rayInk = inked(byRays);
+    EXPECT_GT(rayInk, 300);
+    EXPECT_GT(cardInk, 0.5 * rayInk);
+    EXPECT_LT(cardInk, 2 * rayInk);
+    sight.relief = false;
+    card.canvas.show(sight);
+    EXPECT_LT(inked(card.picture()), 0.2 * cardInk);
 }
 
 TEST(Canvases, NothingIsPaper) {

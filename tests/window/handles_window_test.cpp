@@ -234,5 +234,39 @@ TEST(Brush, AStrokeIsSeenWhileItIsDrawnAndKeptAsOneStep) {
     EXPECT_EQ(d.workshop().looks().kept()->survey->mass.volume, before);
 }
 
+TEST(Handles, AVertexIsDraggedWithItsNeighboursChecked) {
+    WindowDriver d;
+    ASSERT_TRUE(openMesh(d, "ball.stl", sphere(30, 16, 8)));
+    desktop::Viewport* view = &d.window().viewport();
+    const QPointF middle(view->width() / 2.0, view->height() / 2.0);
+    d.click(view, middle);
+    ASSERT_TRUE(openStep(d, "move-vertex"));
+    ASSERT_EQ(handles(d).size(), 2U);
+    EXPECT_EQ(handles(d)[0].kind, Handle::Spot);
+    const Point vertex = handles(d)[0].at;
+    const Mesh& before = d.workshop().looks().kept()->mesh();
+    EXPECT_NE(std::find(before.positions.begin(), before.positions.end(), vertex), before.positions.end());
+    // A few pixels aside: kept where it was let go.
+    const QPointF from = view->handles().foot(handles(d)[1]);
+    const QPointF to = from + QPointF(9, -7);
+    hold(d, from, to);
+    d.release(view, to, Qt::LeftButton);
+    const Point wanted = handles(d)[1].at;
+    EXPECT_LT((view->camera().toScreen(wanted) - to).manhattanLength(), 3);
+    ASSERT_TRUE(d.settle());
+    ASSERT_TRUE(d.waitFor([&] {
+        const auto& tried = d.workshop().trial().current();
+        if (!tried) return false;
+        const auto& p = tried->look.mesh().positions;
+        return std::any_of(p.begin(), p.end(), [&](const Point& at) { return (at - wanted).norm() < 1e-3; });
+    }));
+    // Far across the ball its triangles would turn over: refused in words, and nothing is changed.
+    const QPointF there = view->handles().foot(handles(d)[1]);
+    hold(d, there, there + QPointF(260, 180));
+    d.release(view, there + QPointF(260, 180), Qt::LeftButton);
+    ASSERT_TRUE(d.waitFor([&] { return labelText(d, "notice").contains("nothing was changed"); }));
+    EXPECT_EQ(d.workshop().parts().current()->track.stops().size(), 1U);
+}
+
 }  // namespace
 }  // namespace zither::tests

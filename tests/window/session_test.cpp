@@ -9,6 +9,8 @@
 #include "check/catalogue.h"
 #include "session/camera.h"
 #include "session/desk_model.h"
+#include "session/inks.h"
+#include "session/lens/colours.h"
 #include "session/strings.h"
 #include "session/workshop.h"
 
@@ -241,6 +243,29 @@ TEST_F(WorkshopTest, ChangeLensMarksNewTriangles) {
     ASSERT_EQ(colours.size(), workshop.looks().kept()->mesh().triangles.size());
     const std::size_t before = workshop.parts().current()->track.imported()->mesh().triangles.size();
     for (std::size_t t = 0; t < colours.size(); ++t) ASSERT_EQ(colours[t] == colours[0], t < before) << t;
+}
+
+TEST_F(WorkshopTest, AddedLensShowsWhatIsNewAndOnlyThat) {
+    open("blade");
+    workshop.coating().setLens(session::addedLens);
+    settle();
+    const auto plain = session::packed(session::paper::clay);
+    EXPECT_TRUE(workshop.coating().coat().legend.note.startsWith("blue: new, 0 %"));
+    workshop.trial().start({steps::findStep("fill"), {}});
+    settle();
+    workshop.trial().keep();
+    settle();
+    workshop.coating().setLens(session::addedLens);
+    settle();
+    const auto& colours = workshop.coating().coat().colours;
+    const std::size_t before = workshop.parts().current()->track.imported()->mesh().triangles.size();
+    ASSERT_GT(colours.size(), before);
+    std::size_t added = 0;
+    for (std::size_t t = 0; t < colours.size(); ++t) {
+        if (t < before) ASSERT_EQ(colours[t], plain) << t;
+        added += colours[t] != plain;
+    }
+    EXPECT_GT(added, 0U);
 }
 
 TEST_F(WorkshopTest, DeviationLensIsZeroAtFirst) {

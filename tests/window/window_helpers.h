@@ -1,6 +1,7 @@
 // What several tests of the window read and click.
 #pragma once
 
+#include <QAbstractButton>
 #include <QAction>
 #include <QLabel>
 
@@ -25,6 +26,15 @@ inline bool runCommand(WindowDriver& d, const QString& name) {
     for (QAction* action : d.window().commands())
         if (action->text() == name) action->trigger();
     return d.settle();
+}
+
+// Tries a step out at the desk and keeps it.
+inline bool keepStep(WindowDriver& d, const QString& step) {
+    const auto keeps = [&] {
+        auto* keep = d.button("Keep");
+        return keep && keep->isEnabled() && d.workshop().trial().current().has_value();
+    };
+    return d.openStep(step) && d.waitFor(keeps) && d.clickButton("Keep") && d.settle();
 }
 
 inline QString labelText(WindowDriver& d, const QString& name) {

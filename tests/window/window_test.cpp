@@ -19,7 +19,9 @@
 #include "desktop/track_panel.h"
 #include "desktop/viewport.h"
 #include "io/surface_file.h"
+#include "project/delivery.h"
 #include "steps/recipe.h"
+#include "steps/steps_list.h"
 #include "tests/core/surfaces.h"
 #include "tests/window/window_helpers.h"
 
@@ -250,22 +252,94 @@ TEST(Section, CutByKeyMovedByItsHandle) {
     ASSERT_TRUE(d.open({rig("hub")}));
     d.key(Qt::Key_X, Qt::AltModifier);
     d.key(Qt::Key_S);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().sectioning().section() != nullptr; }));
-    const double before = *d.workshop().sectioning().position();
-    EXPECT_GT(d.workshop().sectioning().section()->area, 0);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().sectioning().active()->figures() != nullptr; }));
+    const double before = d.workshop().sectioning().active()->plane.at;
+    EXPECT_GT(d.workshop().sectioning().active()->figures()->area, 0);
     d.window().findChild<desktop::Viewport*>()->lookFrom(session::Camera::View::Front);
     QTest::qWait(500);
     auto* view = d.window().findChild<desktop::Viewport*>();
     const QPointF handle = view->sectionHandle();
     d.drag(view, handle, handle + QPointF(40, 0), Qt::LeftButton);
-    EXPECT_GT(std::abs(*d.workshop().sectioning().position() - before), 0);
-    ASSERT_TRUE(d.waitFor(
-        [&] { return d.workshop().sectioning().section()->position == *d.workshop().sectioning().position(); }));
-    const double dragged = *d.workshop().sectioning().position();
+    EXPECT_GT(std::abs(d.workshop().sectioning().active()->plane.at - before), 0);
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().sectioning().active()->figures() != nullptr; }));
+    const double dragged = d.workshop().sectioning().active()->plane.at;
     d.key(Qt::Key_PageUp);
-    EXPECT_GT(*d.workshop().sectioning().position(), dragged);
+    EXPECT_GT(d.workshop().sectioning().active()->plane.at, dragged);
     d.key(Qt::Key_S);
-    EXPECT_FALSE(d.workshop().sectioning().position());
+    EXPECT_EQ(d.workshop().sectioning().active(), nullptr);
+}
+
+TEST(Section, LiesAlongAFaceThroughPointsAndAtTypedNumbers) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("hub")}));
+    session::Sectioning& cuts = d.workshop().sectioning();
+    auto* view = d.window().findChild<desktop::Viewport*>();
+    const auto figured = [&] { return d.waitFor([&] { return cuts.active() && cuts.active()->figures(); }); };
+    const QPointF middle(view->width() / 2.0, view->height() / 2.0);
+    // Along the face that was clicked.
+    d.click(view, middle + QPointF(60, 10));
+    ASSERT_TRUE(d.workshop().picking().normal());
+    const Point normal = *d.workshop().picking().normal();
+    d.key(Qt::Key_S, Qt::ShiftModifier);
+    ASSERT_TRUE(figured());
+    EXPECT_EQ(cuts.active()->plane.across, normal);
+    EXPECT_EQ(d.find<QComboBox>("section.lies")->currentText(), "along the picked face");
+    // At a typed number; a slab; the other side of it.
+    auto* at = d.find<QDoubleSpinBox>("section.at");
+    at->setFocus();
+    at->selectAll();
+    const double wanted = cuts.extent().low + 0.4 * (cuts.extent().high - cuts.extent().low);
+    QTest::keyClicks(at, QString::number(wanted, 'f', 2));
+    QTest::keyClick(at, Qt::Key_Return);
+    ASSERT_TRUE(figured());
+    EXPECT_NEAR(cuts.active()->plane.at, wanted, 0.006);
+    EXPECT_FALSE(d.find<QLabel>("section.figures")->text().isEmpty());
+    d.find<QDoubleSpinBox>("section.thickness")->setValue(3);
+    ASSERT_TRUE(d.waitFor([&] { return cuts.active()->now.sections[1] != nullptr; }));
+    const session::SeenCut slab = cuts.seen().front();
+    EXPECT_NEAR(slab.left.along.high - slab.left.along.low, 3, 1e-9);
+    d.click(d.find("section.over"), QPointF(5, 5));
+    // They have the plane in common.
+    const draw::Stretch turned = cuts.seen().front().left.along;
+    EXPECT_TRUE(turned.low == slab.left.along.high || turned.high == slab.left.along.low);
+    // Another one besides, taken away again.
+    d.click(d.find("section.add"), QPointF(5, 5));
+    ASSERT_TRUE(figured());
+    EXPECT_EQ(cuts.cuts().size(), 2U);
+    d.click(d.find("section.cut1"), QPointF(4, 5));
+    EXPECT_EQ(cuts.activeIndex(), 0U);
+    d.click(d.find("section.remove"), QPointF(5, 5));
+    EXPECT_EQ(cuts.cuts().size(), 1U);
+    // What it passes through becomes the pick.
+    ASSERT_TRUE(figured());
+    cuts.pickCut();
+    EXPECT_EQ(d.workshop().picking().pick().triangles(),
+              measure::trianglesAcross(d.workshop().looks().kept()->mesh(), cuts.active()->plane));
+    // Through three measured points.
+    cuts.clear();
+    d.key(Qt::Key_M);
+    for (const QPointF& by : {QPointF(60, 10), QPointF(90, -20), QPointF(-60, 30)}) d.click(view, middle + by);
+    const auto& measured = d.workshop().measuring().all();
+    ASSERT_EQ(measured.back().points.size(), 3U);
+    ASSERT_TRUE(cuts.layThroughMeasured());
+    ASSERT_TRUE(figured());
+    for (const Point& p : measured.back().points)
+        EXPECT_NEAR(cuts.active()->plane.across.dot(p), cuts.active()->plane.at, 1e-9);
+}
+
+// Whatever paints while a step is being added: the track has not heard of it yet.
+TEST(Track, IsPaintedBeforeItHasHeardOfAStop) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({rig("spinner")}));
+    session::Parts& parts = d.workshop().parts();
+    const auto done = project::runSteps(parts.current()->track.part(), {{&steps::orientStep(), {}}}, silent());
+    ASSERT_TRUE(done);
+    const session::Part* part = parts.addSteps(parts.current()->id, 0, *done);
+    auto* track = d.window().findChild<desktop::TrackPanel*>();
+    EXPECT_FALSE(track->grab().isNull());
+    parts.showSteps(*part);
+    ASSERT_TRUE(d.settle());
+    EXPECT_FALSE(track->grab().isNull());
 }
 
 TEST(Track, UndoRedoAndBranchesByKeyAndClick) {

@@ -41,7 +41,7 @@ TEST(Room, ThePartHasMoreThanHalfOfTheWindow) {
     const QSize view = d.window().viewport().parentWidget()->size();
     const double share = static_cast<double>(view.width()) * view.height() /
                          (static_cast<double>(d.window().width()) * d.window().height());
-    EXPECT_GT(share, 0.55);
+    EXPECT_GT(share, 0.58);
     // Parts lie over the edge of the view.
     auto* parts = d.window().findChild<desktop::PartsPanel*>();
     EXPECT_TRUE(d.window().viewport().geometry().intersects(parts->geometry()));

@@ -23,7 +23,8 @@ int main(int argc, char** argv) {
     zither::mesh::returnFreedMemory();
     // A file too large for the disk or a quota is an error to report, not a reason to die.
     std::signal(SIGXFSZ, SIG_IGN);
-    std::signal(SIGINT, interrupt);
+    // A scheduler that takes a job back asks with the second one.
+    for (const int asked : {SIGINT, SIGTERM}) std::signal(asked, interrupt);
     const zither::cli::Console console{std::cout, std::cerr, ::isatty(STDERR_FILENO) != 0, false, &interrupted};
     try {
         return zither::cli::run({argv + 1, argv + argc}, console);

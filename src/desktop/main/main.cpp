@@ -1,7 +1,9 @@
 // The application: its settings, its session, its window.
 #include <QApplication>
 #include <QSettings>
+#include <QStandardPaths>
 #include <csignal>
+#include <memory>
 
 #include "desktop/main_window.h"
 #include "desktop/theme.h"
@@ -13,12 +15,22 @@ int main(int argc, char** argv) {
     QApplication application(argc, argv);
     QApplication::setApplicationName("zither");
     QApplication::setOrganizationName("zither");
-    zither::desktop::applyTheme(application);
     QSettings settings;
-    zither::session::Workshop workshop(settings);
+    const QString data = QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation);
+    zither::session::Workshop workshop(settings, data + "/unsaved");
     zither::desktop::SystemDialogs dialogs;
-    zither::desktop::MainWindow window(workshop, dialogs);
-    window.show();
+    std::unique_ptr<zither::desktop::MainWindow> window;
+    // On other paper the window is made anew: the session goes on.
+    const auto show = [&] {
+        zither::desktop::applyTheme(application);
+        const QRect place = window ? window->geometry() : QRect();
+        window = std::make_unique<zither::desktop::MainWindow>(workshop, dialogs);
+        if (place.isValid()) window->setGeometry(place);
+        window->show();
+    };
+    show();
+    QObject::connect(&workshop.preferences(), &zither::session::Preferences::paperChanged, &application, show,
+                     Qt::QueuedConnection);
     workshop.opening().open(QApplication::arguments().mid(1));
     return QApplication::exec();
 }

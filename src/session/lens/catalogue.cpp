@@ -5,7 +5,8 @@ namespace zither::session {
 
 std::span<const std::reference_wrapper<const Lens>> lenses() {
     static const std::reference_wrapper<const Lens> all[] = {
-        plainLens, facingLens, shellsLens, nestingLens, changeLens, deviationLens, qualityLens, wallLens, slopeLens,
+        plainLens,     facingLens,  shellsLens, nestingLens, changeLens,
+        deviationLens, qualityLens, wallLens,   slopeLens,   addedLens,
     };
     return all;
 }

@@ -5,6 +5,8 @@
 #include <array>
 #include <cmath>
 
+#include "draw/ramp.h"
+
 namespace zither::session {
 
 std::uint32_t packed(const QColor& c) {
@@ -12,10 +14,17 @@ std::uint32_t packed(const QColor& c) {
            static_cast<std::uint32_t>(c.red());
 }
 
+const std::array<QColor, 5>& rampStops() {
+    static const std::array<QColor, 5> stops = [] {
+        std::array<QColor, 5> all;
+        for (std::size_t i = 0; i < all.size(); ++i) all[i] = QColor::fromRgb(draw::ink::ramp[i]);
+        return all;
+    }();
+    return stops;
+}
+
 std::uint32_t ramp(double t) {
-    static const std::array<QColor, 5> stops = {QColor(0xF2, 0xE6, 0xC9), QColor(0xE0, 0xB0, 0x6A),
-                                                QColor(0xC4, 0x6A, 0x3C), QColor(0x8C, 0x2F, 0x4B),
-                                                QColor(0x3D, 0x1B, 0x45)};
+    const std::array<QColor, 5>& stops = rampStops();
     const double x = std::clamp(t, 0.0, 1.0) * (stops.size() - 1);
     const auto i = std::min<std::size_t>(static_cast<std::size_t>(x), stops.size() - 2);
     const double f = x - static_cast<double>(i);
@@ -25,23 +34,27 @@ std::uint32_t ramp(double t) {
 }
 
 Coat coatOfValues(const std::vector<double>& values, const ValueRange& range, Legend legend) {
-    const auto [low, high, darkIsLow] = range;
     Coat coat;
-    constexpr std::size_t bins = 48;
-    legend.low = low;
-    legend.high = high;
     legend.continuous = true;
-    legend.histogram.assign(bins, 0);
-    coat.colours.resize(values.size());
     coat.values.assign(values.begin(), values.end());
-    const double width = high > low ? high - low : 1;
-    for (std::size_t t = 0; t < values.size(); ++t) {
-        const double x = std::clamp((values[t] - low) / width, 0.0, 1.0);
-        coat.colours[t] = ramp(darkIsLow ? 1 - x : x);
-        ++legend.histogram[std::min(bins - 1, static_cast<std::size_t>(x * bins))];
-    }
+    coat.darkIsLow = range.darkIsLow;
     coat.legend = std::move(legend);
+    colourBetween(coat, range.low, range.high);
     return coat;
+}
+
+void colourBetween(Coat& coat, double low, double high) {
+    constexpr std::size_t bins = 48;
+    coat.legend.low = low;
+    coat.legend.high = high;
+    coat.legend.histogram.assign(bins, 0);
+    coat.colours.resize(coat.values.size());
+    const double width = high > low ? high - low : 1;
+    for (std::size_t t = 0; t < coat.values.size(); ++t) {
+        const double x = std::clamp((coat.values[t] - low) / width, 0.0, 1.0);
+        coat.colours[t] = ramp(coat.darkIsLow ? 1 - x : x);
+        ++coat.legend.histogram[std::min(bins - 1, static_cast<std::size_t>(x * bins))];
+    }
 }
 
 }  // namespace zither::session

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QColor>
+#include <array>
 #include <vector>
 
 #include "session/lens/lens.h"
@@ -12,6 +13,8 @@ std::uint32_t packed(const QColor& c);
 
 // From paper over wood to ink, 0 to 1: light is little, dark is much; readable without telling hues apart.
 std::uint32_t ramp(double t);
+// What it runs through, in equal stretches.
+const std::array<QColor, 5>& rampStops();
 
 struct ValueRange {
     double low = 0;
@@ -20,5 +23,7 @@ struct ValueRange {
 };
 // One value a triangle, as colours and histogram.
 Coat coatOfValues(const std::vector<double>& values, const ValueRange& range, Legend legend);
+// The same values coloured and counted between other ends.
+void colourBetween(Coat& coat, double low, double high);
 
 }  // namespace zither::session

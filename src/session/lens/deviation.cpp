@@ -28,26 +28,34 @@ mesh::Outcome<std::vector<double>> distancesTo(const mesh::Mesh& from, const spa
         if (!progress.report(static_cast<double>(b) * block / static_cast<double>(distance.size()))) stop = true;
     });
     if (stop) return mesh::cancelled();
-    std::vector<double> ofTriangle(from.triangles.size());
+    return distance;
+}
+
+// The farthest of its corners.
+std::vector<double> ofTriangles(const mesh::Mesh& m, const std::vector<double>& ofVertex) {
+    std::vector<double> ofTriangle(m.triangles.size());
     for (std::size_t t = 0; t < ofTriangle.size(); ++t) {
-        const mesh::Triangle& tri = from.triangles[t];
-        ofTriangle[t] = std::max({distance[tri[0]], distance[tri[1]], distance[tri[2]]});
+        const mesh::Triangle& tri = m.triangles[t];
+        ofTriangle[t] = std::max({ofVertex[tri[0]], ofVertex[tri[1]], ofVertex[tri[2]]});
     }
     return ofTriangle;
 }
 
 mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress& progress) {
-    auto distances = distancesTo(view.part.mesh(), view.import->tree(), progress);
-    if (!distances) return tl::unexpected(distances.error());
+    const auto atVertices = distancesTo(view.part.mesh(), view.import->tree(), progress);
+    if (!atVertices) return tl::unexpected(atVertices.error());
+    const std::vector<double> distances = ofTriangles(view.part.mesh(), *atVertices);
     Legend legend;
     legend.title = "Distance from the import, at corners";
-    const auto most = std::max_element(distances->begin(), distances->end());
-    const double farthest = most == distances->end() ? 0 : *most;
+    const auto most = std::max_element(distances.begin(), distances.end());
+    const double farthest = most == distances.end() ? 0 : *most;
     if (farthest > 0) {
-        const auto t = static_cast<mesh::TriangleId>(most - distances->begin());
+        const auto t = static_cast<mesh::TriangleId>(most - distances.begin());
         legend.note = "farthest near " + placeText(mesh::centroid(view.part.mesh(), t));
     }
-    return coatOfValues(*distances, {0, farthest}, std::move(legend));
+    Coat coat = coatOfValues(distances, {0, farthest}, std::move(legend));
+    coat.atVertices.assign(atVertices->begin(), atVertices->end());
+    return coat;
 }
 
 }  // namespace

@@ -33,6 +33,8 @@ struct Legend {
 struct Coat {
     std::vector<std::uint32_t> colours;  // empty: the clay's own colour
     std::vector<float> values;           // that the histogram counts, one a triangle; empty: none
+    std::vector<float> atVertices = {};  // where the quantity is smooth: drawn blended between vertices; else empty
+    bool darkIsLow = false;              // of values
     Legend legend;
 };
 
@@ -72,6 +74,7 @@ extern const Lens deviationLens;
 extern const Lens qualityLens;
 extern const Lens wallLens;
 extern const Lens slopeLens;
+extern const Lens addedLens;
 
 std::span<const std::reference_wrapper<const Lens>> lenses();
 

@@ -1,0 +1,51 @@
+# What is installed where, and the packages that are made of it: zither-cli (no Qt), zither (the window), libzither-dev.
+include(GNUInstallDirs)
+
+install(TARGETS zither-cli RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR} COMPONENT cli)
+set(manual ${CMAKE_BINARY_DIR}/manual)
+add_custom_command(OUTPUT ${manual}/zither-cli.1 ${manual}/zither.1 ${manual}/zither-cli.bash
+  COMMAND python3 ${PROJECT_SOURCE_DIR}/scripts/manual.py $<TARGET_FILE:zither-cli> ${manual}
+  DEPENDS zither-cli ${PROJECT_SOURCE_DIR}/scripts/manual.py)
+add_custom_target(manual ALL DEPENDS ${manual}/zither-cli.1)
+install(FILES ${manual}/zither-cli.1 DESTINATION ${CMAKE_INSTALL_MANDIR}/man1 COMPONENT cli)
+install(FILES ${manual}/zither-cli.bash DESTINATION ${CMAKE_INSTALL_DATADIR}/bash-completion/completions RENAME zither-cli
+  COMPONENT cli)
+install(DIRECTORY share/zither/ DESTINATION ${CMAKE_INSTALL_DATADIR}/zither COMPONENT cli USE_SOURCE_PERMISSIONS)
+install(FILES docs/cluster.md docs/command-line.md docs/file-formats.md docs/steps.md LICENSE
+  DESTINATION ${CMAKE_INSTALL_DOCDIR} COMPONENT cli)
+
+if(ZITHER_WINDOW)
+  install(TARGETS zither RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR} COMPONENT window)
+  install(FILES ${manual}/zither.1 DESTINATION ${CMAKE_INSTALL_MANDIR}/man1 COMPONENT window)
+  install(FILES packaging/zither.desktop DESTINATION ${CMAKE_INSTALL_DATADIR}/applications COMPONENT window)
+  install(FILES packaging/zither.xml DESTINATION ${CMAKE_INSTALL_DATADIR}/mime/packages COMPONENT window)
+  install(FILES packaging/zither.svg DESTINATION ${CMAKE_INSTALL_DATADIR}/icons/hicolor/scalable/apps COMPONENT window)
+  install(FILES packaging/org.zither.Zither.metainfo.xml DESTINATION ${CMAKE_INSTALL_DATADIR}/metainfo COMPONENT window)
+  install(DIRECTORY ${CMAKE_BINARY_DIR}/rig/ DESTINATION ${CMAKE_INSTALL_DATADIR}/zither/rig COMPONENT window
+    FILES_MATCHING PATTERN "*.stl")
+endif()
+
+set(CPACK_GENERATOR DEB)
+set(CPACK_PACKAGE_VENDOR "The Zither developers")
+set(CPACK_PACKAGE_CONTACT "The Zither developers <developers@zither.invalid>")
+set(CPACK_PACKAGE_VERSION ${PROJECT_VERSION})
+set(CPACK_DEB_COMPONENT_INSTALL ON)
+set(CPACK_COMPONENTS_ALL cli)
+if(ZITHER_WINDOW)
+  list(APPEND CPACK_COMPONENTS_ALL window)
+endif()
+set(CPACK_PACKAGING_INSTALL_PREFIX /usr)
+set(CPACK_STRIP_FILES ON)
+set(CPACK_DEBIAN_FILE_NAME DEB-DEFAULT)
+set(CPACK_DEBIAN_PACKAGE_SHLIBDEPS ON)
+set(CPACK_DEBIAN_PACKAGE_SECTION graphics)
+set(CPACK_DEBIAN_CLI_PACKAGE_NAME zither-cli)
+set(CPACK_COMPONENT_CLI_DESCRIPTION "finds and mends what is wrong with triangle surfaces (command line)
+ Exact counts, local repairs, decimation within proven bounds; the file that
+ is written is read back before it is called good. Needs no display.")
+set(CPACK_DEBIAN_WINDOW_PACKAGE_NAME zither)
+set(CPACK_DEBIAN_WINDOW_PACKAGE_DEPENDS "zither-cli (= ${PROJECT_VERSION}), fonts-inter, qt6-qpa-plugins")
+set(CPACK_COMPONENT_WINDOW_DESCRIPTION "finds and mends what is wrong with triangle surfaces
+ A window in which surfaces are looked at, repaired, reduced, shaped and
+ handed over with a proof.")
+include(CPack)

@@ -1,0 +1,339 @@
+// Snapshots share surfaces with the session: they cost nothing, and threads write them while the user goes on.
+#include "session/keeping.h"
+
+#include <QCoreApplication>
+#include <QDir>
+#include <QFileInfo>
+#include <algorithm>
+#include <mutex>
+#include <nlohmann/json.hpp>
+
+#include "io/format.h"
+#include "session/numbers.h"
+
+namespace zither::session {
+
+using mesh::Outcome;
+using mesh::Progress;
+using project::Project;
+using project::Store;
+using project::StoredPart;
+
+namespace {
+
+constexpr int keepDelayMs = 250;
+const QString pattern = "*.zither";
+
+void removeStore(const QString& file) {
+    for (const char* tail : {"", "-wal", "-shm", "-journal"}) QFile::remove(file + tail);
+}
+
+nlohmann::ordered_json jsonOf(const std::vector<Measured>& all) {
+    nlohmann::ordered_json list = nlohmann::ordered_json::array();
+    for (const Measured& m : all) {
+        nlohmann::ordered_json points = nlohmann::ordered_json::array();
+        for (const mesh::Point& p : m.points) points.push_back({p.x(), p.y(), p.z()});
+        list.push_back(
+            {{"points", points}, {"wall", m.wall ? nlohmann::ordered_json(*m.wall) : nlohmann::ordered_json()}});
+    }
+    return list;
+}
+
+std::vector<Measured> measuredFrom(const nlohmann::ordered_json& list) {
+    std::vector<Measured> all;
+    for (const auto& j : list) {
+        Measured m;
+        for (const auto& p : j.at("points"))
+            m.points.emplace_back(p.at(0).get<double>(), p.at(1).get<double>(), p.at(2).get<double>());
+        if (j.at("wall").is_number()) m.wall = j["wall"].get<double>();
+        if (!m.points.empty()) all.push_back(std::move(m));
+    }
+    return all;
+}
+
+}  // namespace
+
+struct Keeping::Holder {
+    std::mutex mutex;
+    std::optional<Store> store;
+    bool closed = false;  // the session ends: nothing more is written
+};
+
+Keeping::Keeping(const Pieces& pieces, const QString& folder, QObject* parent)
+    : QObject(parent),
+      with_(pieces),
+      folder_(folder),
+      project_(std::make_shared<Holder>()),
+      recovery_(std::make_shared<Holder>()) {
+    delay_.setSingleShot(true);
+    delay_.setInterval(keepDelayMs);
+    connect(&delay_, &QTimer::timeout, this, &Keeping::keepNow);
+    connect(&with_.parts, &Parts::changed, this, [this] {
+        soon();
+        Q_EMIT changed();
+    });
+    connect(&with_.measuring, &Measuring::changed, this, &Keeping::soon);
+    if (folder_.isEmpty()) return;
+    QDir().mkpath(folder_);
+    own_ = QString("%1/%2-%3.zither")
+               .arg(folder_)
+               .arg(QDateTime::currentDateTime().toString("yyyyMMdd-HHmmss-zzz"))
+               .arg(QCoreApplication::applicationPid());
+    look();
+}
+
+Keeping::~Keeping() = default;
+
+// What another session has open is locked, and not left behind.
+void Keeping::look() {
+    left_.clear();
+    for (const QFileInfo& info : QDir(folder_).entryInfoList({pattern}, QDir::Files, QDir::Time)) {
+        if (info.filePath() == own_) continue;
+        auto store = Store::open(info.filePath().toStdString());
+        if (!store) continue;
+        if (!store->hasSteps()) {
+            // It was only looked at.
+            store = tl::unexpected(mesh::Error{});
+            removeStore(info.filePath());
+            continue;
+        }
+        const auto names = store->partNames();
+        QStringList parts;
+        if (names)
+            for (const std::string& name : *names) parts << QString::fromStdString(name);
+        if (!parts.isEmpty()) left_.push_back({info.filePath(), info.lastModified(), parts});
+    }
+}
+
+std::vector<Keeping::Mark> Keeping::marks() const {
+    std::vector<Mark> all;
+    for (const auto& part : with_.parts.all()) {
+        std::size_t measured = 0;
+        for (const Measured& m : with_.measuring.of(part->id)) measured += m.points.size();
+        all.push_back(
+            {part->id, part->track.stops().size(), part->track.current(), part->name, part->unit.name, measured});
+    }
+    return all;
+}
+
+bool Keeping::hasUnsaved() const {
+    if (!file_.isEmpty()) return marks() != inProject_;
+    return std::any_of(with_.parts.all().begin(), with_.parts.all().end(),
+                       [](const auto& part) { return part->track.stops().size() > 1; });
+}
+
+Project Keeping::snapshot() const {
+    Project project;
+    nlohmann::ordered_json measured = nlohmann::ordered_json::array();
+    for (const auto& part : with_.parts.all()) {
+        StoredPart stored{part->name.toStdString(),
+                          part->file.string(),
+                          part->format ? std::string(part->format->name) : std::string(),
+                          part->unit.name.toStdString(),
+                          part->unit.assumed,
+                          part->remarks,
+                          part->notKept,
+                          part->track,
+                          part->left};
+        project.parts.push_back(std::move(stored));
+        measured.push_back(jsonOf(with_.measuring.of(part->id)));
+    }
+    project.front = with_.parts.currentIndex();
+    project.window = nlohmann::ordered_json({{"brief", with_.judging.chosen().id}, {"measured", measured}}).dump();
+    return project;
+}
+
+// ---- without being asked
+
+void Keeping::soon() {
+    if (!folder_.isEmpty() && !delay_.isActive()) delay_.start();
+}
+
+void Keeping::keepNow() {
+    if (folder_.isEmpty()) return;
+    if (keeping_) return soon();
+    if (with_.parts.all().empty()) return removeOwn();
+    if (marks() == inRecovery_) return;
+    keeping_ = true;
+    struct None {};
+    with_.jobs.start<None>(
+        "Keeping the work", Jobs::Lane::Keep,
+        [holder = recovery_, file = own_.toStdString(), project = snapshot()](Progress& progress) -> Outcome<None> {
+            const std::lock_guard lock(holder->mutex);
+            if (holder->closed) return None{};
+            if (!holder->store) {
+                auto store = Store::create(file);
+                if (!store) return tl::unexpected(store.error());
+                holder->store = std::move(*store);
+            }
+            if (auto saved = holder->store->save(project, progress); !saved) return tl::unexpected(saved.error());
+            return None{};
+        },
+        [this, kept = marks()](Outcome<None> done) {
+            keeping_ = false;
+            if (!done) {
+                // Once: it would be the same at every step.
+                if (!std::exchange(told_, true) && !done.error().cancelled())
+                    with_.notice.failed({.kind = mesh::ErrorKind::Environment,
+                                         .message = "Unsaved work cannot be kept safe: " + done.error().message,
+                                         .code = mesh::errorcode::environment});
+                return;
+            }
+            inRecovery_ = kept;
+            for (const QString& file : std::exchange(removeOnceKept_, {})) removeStore(file);
+            if (marks() != inRecovery_) soon();
+        });
+}
+
+void Keeping::removeOwn() {
+    const std::lock_guard lock(recovery_->mutex);
+    recovery_->store.reset();
+    removeStore(own_);
+    inRecovery_.clear();
+}
+
+void Keeping::finish() {
+    delay_.stop();
+    if (folder_.isEmpty()) return;
+    // Whatever writes now comes to its end first.
+    {
+        const std::lock_guard lock(recovery_->mutex);
+        recovery_->closed = true;
+    }
+    if (!hasUnsaved()) return removeOwn();
+    const std::lock_guard lock(recovery_->mutex);
+    if (marks() != inRecovery_) {
+        if (!recovery_->store)
+            if (auto store = Store::create(own_.toStdString())) recovery_->store = std::move(*store);
+        class Silent final : public Progress {
+            bool report(double) override { return true; }
+        } silent;
+        if (recovery_->store) static_cast<void>(recovery_->store->save(snapshot(), silent));
+    }
+    recovery_->store.reset();
+}
+
+// ---- by the user
+
+void Keeping::bringBack() {
+    for (const Left& left : left_) load(left.file, true);
+    left_.clear();
+    Q_EMIT changed();
+}
+
+void Keeping::throwAway() {
+    for (const Left& left : left_) removeStore(left.file);
+    left_.clear();
+    Q_EMIT changed();
+}
+
+void Keeping::open(const QString& file) {
+    load(file, false);
+}
+
+void Keeping::load(const QString& file, bool isLeft) {
+    using Result = std::shared_ptr<Project>;
+    // Where something is open already the parts come to it, and the file is let go again.
+    const bool becomesProject = !isLeft && with_.parts.all().empty();
+    with_.jobs.start<Result>(
+        QString("Opening %1").arg(isLeft ? QString("unsaved work") : QFileInfo(file).fileName()), Jobs::Lane::Work,
+        [file = file.toStdString(),
+         holder = becomesProject ? project_ : std::make_shared<Holder>()](Progress& progress) -> Outcome<Result> {
+            const std::lock_guard lock(holder->mutex);
+            holder->store.reset();
+            auto store = Store::open(file);
+            if (!store) return tl::unexpected(store.error());
+            holder->store = std::move(*store);
+            auto project = holder->store->load(progress);
+            if (!project) return tl::unexpected(project.error());
+            return std::make_shared<Project>(std::move(*project));
+        },
+        [this, file, isLeft, becomesProject](Outcome<Result> project) {
+            if (!project) return with_.notice.failed(project.error());
+            if (becomesProject) file_ = file;
+            take(std::move(**project), file, isLeft);
+        });
+}
+
+void Keeping::take(Project project, const QString& file, bool isLeft) {
+    std::vector<std::uint64_t> ids;
+    auto window = nlohmann::ordered_json::parse(project.window, nullptr, false);
+    if (!window.is_object()) window = nlohmann::ordered_json::object();
+    const auto measured = window.value("measured", nlohmann::ordered_json::array());
+    for (std::size_t i = 0; i < project.parts.size(); ++i) {
+        StoredPart& stored = project.parts[i];
+        const io::Format* format = &io::stlBinary;
+        for (const io::Format& f : io::formats())
+            if (f.name == stored.format) format = &f;
+        auto seen = std::make_shared<steps::SeenOfImport>(stored.track.imported());
+        Part part{0,
+                  QString::fromStdString(stored.name),
+                  stored.file,
+                  format,
+                  std::move(stored.remarks),
+                  std::move(stored.notKept),
+                  Unit{QString::fromStdString(stored.unit), stored.unitAssumed},
+                  std::move(stored.track),
+                  std::move(seen),
+                  std::move(stored.left),
+                  {}};
+        ids.push_back(with_.parts.addLast(std::move(part)));
+        try {
+            if (measured.is_array() && i < measured.size())
+                with_.measuring.restore(ids.back(), measuredFrom(measured[i]));
+        } catch (const nlohmann::json::exception&) {
+            project.damage.push_back(stored.name + ": its measurements could not be read");
+        }
+    }
+    if (with_.parts.all().size() == ids.size() && window.contains("brief") && window["brief"].is_string())
+        if (const auto brief = steps::loadBrief(window["brief"].get<std::string>());
+            brief && brief->id != with_.judging.chosen().id)
+            with_.judging.setBrief(*brief);
+    if (!ids.empty()) with_.parts.chooseId(ids[std::min(project.front.value_or(0), ids.size() - 1)]);
+    if (file == file_) inProject_ = marks();
+    if (isLeft) removeOnceKept_ << file;
+    if (!project.damage.empty())
+        with_.notice.failed({.kind = mesh::ErrorKind::BadInput,
+                             .message = "Not all could be read. " + project.damage.front() +
+                                        (project.damage.size() > 1 ? " (and more)" : ""),
+                             .code = mesh::errorcode::unreadable});
+    else if (isLeft)
+        with_.notice.say("The unsaved work is here again.");
+    else if (file != file_)
+        with_.notice.say(QString("The parts of %1 came to those that are open.").arg(QFileInfo(file).fileName()));
+    Q_EMIT changed();
+    if (!isLeft) Q_EMIT saved(file);
+    soon();
+}
+
+void Keeping::save() {
+    if (!file_.isEmpty()) saveTo(file_);
+}
+
+void Keeping::saveTo(const QString& wanted) {
+    if (with_.parts.all().empty()) return with_.notice.say("There is nothing to save yet.");
+    const QString file = wanted.endsWith(".zither") ? wanted : wanted + ".zither";
+    struct None {};
+    with_.jobs.start<None>(
+        QString("Saving %1").arg(QFileInfo(file).fileName()), Jobs::Lane::Work,
+        [holder = project_, file = file.toStdString(), project = snapshot()](Progress& progress) -> Outcome<None> {
+            const std::lock_guard lock(holder->mutex);
+            if (!holder->store || holder->store->file() != std::filesystem::path(file)) {
+                auto store = Store::create(file);
+                if (!store) return tl::unexpected(store.error());
+                holder->store = std::move(*store);
+            }
+            if (auto saved = holder->store->save(project, progress); !saved) return tl::unexpected(saved.error());
+            return None{};
+        },
+        [this, file, now = marks()](Outcome<None> done) {
+            if (!done) return with_.notice.failed(done.error());
+            file_ = file;
+            inProject_ = now;
+            with_.notice.say(QString("Saved as %1.").arg(QFileInfo(file).fileName()));
+            Q_EMIT changed();
+            Q_EMIT saved(file);
+        });
+}
+
+}  // namespace zither::session

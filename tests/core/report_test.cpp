@@ -1,0 +1,103 @@
+// The report: one file, true to the files that it is of, safe whatever they are called.
+#include <fstream>
+#include <nlohmann/json.hpp>
+#include <sstream>
+
+#include "cli/command_line.h"
+#include "io/surface_file.h"
+#include "project/report.h"
+#include "tests/core/surfaces.h"
+
+namespace zither::tests {
+namespace {
+
+namespace fs = std::filesystem;
+
+class Reports : public ::testing::Test {
+protected:
+    std::string write(const std::string& name, const Mesh& m) {
+        const auto file = (folder / name).string();
+        EXPECT_TRUE(io::writeSurface(m, file, {*io::formatForWriting(file)}, silent()));
+        return file;
+    }
+    int call(const std::vector<std::string>& arguments) {
+        std::ostringstream o;
+        std::ostringstream e;
+        const int code = cli::run(arguments, cli::Console{o, e});
+        said = o.str();
+        errors = e.str();
+        return code;
+    }
+    static std::string contentOf(const fs::path& file) {
+        std::ifstream in(file, std::ios::binary);
+        return {(std::istreambuf_iterator<char>(in)), {}};
+    }
+    std::string said;
+    std::string errors;
+    TemporaryFolder folder;
+};
+
+TEST_F(Reports, DigestIsSha256) {
+    std::ofstream(folder / "abc") << "abc";
+    EXPECT_EQ(*project::digestOf(folder / "abc"), "ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad");
+    EXPECT_FALSE(project::digestOf(folder / "nothing"));
+}
+
+TEST_F(Reports, TellWhatTheFilesHoldAndWhatWasDone) {
+    const std::string in = write("ball.stl", without(sphere(10, 48, 24), {100, 101, 102, 103}));
+    const std::string out = (folder / "ball-mended.stl").string();
+    ASSERT_GE(call({"repair", in, "-o", out, "--json"}), 0);
+    std::ofstream(folder / "done.json") << said;
+    const auto run = nlohmann::json::parse(said);
+    const fs::path report = folder / "report.html";
+    const int code = call({"report", in, out, "-o", report.string(), "--done", (folder / "done.json").string()});
+    EXPECT_TRUE(code == 0 || code == 1) << errors;
+    const std::string html = contentOf(report);
+    // Both digests, the verdict, the counts of the file as it is on disk.
+    EXPECT_NE(html.find(*project::digestOf(in)), std::string::npos);
+    EXPECT_NE(html.find(*project::digestOf(out)), std::string::npos);
+    EXPECT_NE(html.find("surface is solid"), std::string::npos);
+    const auto triangles = run["output"]["counts"]["triangles"].get<int>();
+    const std::size_t row = html.find("<th scope=\"row\">triangles</th>");
+    ASSERT_NE(row, std::string::npos);
+    EXPECT_NE(html.substr(row, 120).find("<td class=\"n\">" + std::to_string(triangles) + "</td></tr>"),
+              std::string::npos);
+    for (const auto& step : run["steps"]) EXPECT_NE(html.find(step["name"].get<std::string>()), std::string::npos);
+    EXPECT_NE(html.find("&quot;zither&quot;: 1"), std::string::npos);
+    // Nothing is fetched from elsewhere; each picture has words.
+    EXPECT_EQ(html.find("src=\"http"), std::string::npos);
+    EXPECT_EQ(html.find("href="), std::string::npos);
+    int pictures = 0;
+    for (std::size_t at = html.find("<img "); at != std::string::npos; at = html.find("<img ", at + 1), ++pictures) {
+        const std::string tag = html.substr(at, html.find('>', at) - at);
+        EXPECT_EQ(tag.find("<img src=\"data:image/png;base64,iVBORw0KGgo"), 0U);
+        const std::size_t words = tag.find("alt=\"");
+        ASSERT_NE(words, std::string::npos);
+        EXPECT_GT(tag.find('"', words + 5), words + 15);
+    }
+    EXPECT_GE(pictures, 3);
+    // The same again: the same bytes.
+    const fs::path again = folder / "again.html";
+    call({"report", in, out, "-o", again.string(), "--done", (folder / "done.json").string(), "--threads", "1"});
+    EXPECT_EQ(contentOf(again), html);
+}
+
+TEST_F(Reports, AreSafeWhateverFilesAreCalledAndHold) {
+    const std::string in = write("a<b>&\"c.stl", unitBox());
+    const fs::path report = folder / "report.html";
+    EXPECT_EQ(call({"report", in, in, "-o", report.string()}), 0) << errors;
+    const std::string html = contentOf(report);
+    EXPECT_EQ(html.find("a<b>"), std::string::npos);
+    EXPECT_NE(html.find("a&lt;b&gt;&amp;&quot;c.stl"), std::string::npos);
+    EXPECT_NE(html.find("steps are not known"), std::string::npos);
+    // A part that is gone, and one that was nothing.
+    const std::string empty = write("empty.stl", Mesh());
+    EXPECT_NE(call({"report", in, empty, "-o", report.string()}), 0);
+    EXPECT_EQ(call({"report", in, in, "-o", (folder / "report.txt").string()}), 2);
+    EXPECT_EQ(call({"report", in, (folder / "nowhere.stl").string(), "-o", report.string()}), 2);
+    std::ofstream(folder / "nonsense.json") << "[1, 2";
+    EXPECT_EQ(call({"report", in, in, "-o", report.string(), "--done", (folder / "nonsense.json").string()}), 2);
+}
+
+}  // namespace
+}  // namespace zither::tests
