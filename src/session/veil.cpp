@@ -66,7 +66,7 @@ void Veil::showAll() {
 
 namespace {
 
-// Segments between vertices that are only on hidden triangles.
+// Without segments between vertices that are only on such triangles.
 std::vector<project::DefectLines> linesWithout(const Display& display, const std::vector<std::uint8_t>& hidden) {
     const mesh::Mesh& m = display.mesh();
     std::vector<std::uint8_t> there(m.positions.size(), 0);
@@ -117,7 +117,7 @@ std::shared_ptr<const Veil::Flags> Veil::flags() const {
         flags->hidden[t] = shown == Shown::Not;
         flags->faint[t] = shown != Shown::Full;
     }
-    flags->lines = linesWithout(*look->display, flags->hidden);
+    flags->lines = linesWithout(*look->display, flags->faint);
     flags_ = std::move(flags);
     return flags_;
 }

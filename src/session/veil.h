@@ -33,7 +33,7 @@ public:
     struct Flags {
         std::vector<std::uint8_t> hidden;         // one a triangle: it is not there
         std::vector<std::uint8_t> faint;          // it is a ghost, or not there
-        std::vector<project::DefectLines> lines;  // of what is there
+        std::vector<project::DefectLines> lines;  // of what is drawn full
     };
     // Of what is shown; nullptr: everything.
     [[nodiscard]] std::shared_ptr<const Flags> flags() const;

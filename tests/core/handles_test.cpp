@@ -41,6 +41,9 @@ TEST(Handles, OneThatIsNotMovedAsksForTheSame) {
         if (!step.handles) continue;
         Arguments values = steps::proposedArguments(step, *part);
         if (step.name == "hollow") values.insert_or_assign("drains", Value(2.0));
+        if (step.name == "move-vertex")
+            for (const char* place : {"vertex", "to"})
+                values.insert_or_assign(place, Value(steps::textOfPlace(m.positions[40])));
         const auto done = steps::runStep({&step, values}, part, {}, silent());
         ASSERT_TRUE(done) << step.name;
         for (const steps::Record* tried : {static_cast<const steps::Record*>(nullptr), &done->record}) {

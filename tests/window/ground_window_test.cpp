@@ -113,14 +113,15 @@ TEST(Opening, WhereTheFirstCannotBeReadTheNextComesToTheFront) {
 TEST(Opening, CancelDropsWhatWaits) {
     WindowDriver d;
     QStringList files;
-    for (int i = 0; i < 20; ++i) files << write(d, QString("part-%1.stl").arg(i), ball(1 + i));
+    for (int i = 0; i < 60; ++i) files << write(d, QString("part-%1.stl").arg(i), ball(1 + i));
     d.workshop().opening().open(files);
-    EXPECT_EQ(d.workshop().opening().waiting(), 18U);
+    EXPECT_EQ(d.workshop().opening().waiting(), 58U);
+    ASSERT_TRUE(d.waitFor([&] { return d.button("Cancel") != nullptr; }));
     ASSERT_TRUE(d.clickButton("Cancel"));
     ASSERT_TRUE(d.waitFor([&] { return !d.workshop().jobs().busy(); }));
     EXPECT_EQ(d.workshop().opening().waiting(), 0U);
     // Some may have been read before the button was pressed.
-    EXPECT_LT(d.workshop().parts().all().size(), 20U);
+    EXPECT_LT(d.workshop().parts().all().size(), 60U);
 }
 
 // ---- surveyed once
