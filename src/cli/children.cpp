@@ -16,8 +16,6 @@
 #include <cstring>
 #include <utility>
 
-extern char** environ;
-
 namespace zither::cli {
 namespace {
 
@@ -56,6 +54,7 @@ mesh::Outcome<Child> Child::start(const std::vector<std::string>& command, std::
     posix_spawn_file_actions_adddup2(&files, child.err_, STDERR_FILENO);
     std::vector<std::string> words = command;
     std::vector<char*> arguments;
+    arguments.reserve(words.size() + 1);
     for (std::string& word : words) arguments.push_back(word.data());
     arguments.push_back(nullptr);
     const int failed =

@@ -207,9 +207,9 @@ public:
     Writer(const ReportSource& source, mesh::Progress& progress) : source_(source), progress_(progress) {}
 
     Outcome<std::string> write() {
-        const auto digestIn = digestOf(source_.input.file);
+        auto digestIn = digestOf(source_.input.file);
         if (!digestIn) return digestIn;
-        const auto digestOut = digestOf(source_.output.file);
+        auto digestOut = digestOf(source_.output.file);
         if (!digestOut) return digestOut;
         if (!progress_.report(0.05)) return mesh::cancelled();
         head(*digestIn, *digestOut);
