@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "desktop/theme.h"
+#include "measure/section.h"
 #include "session/numbers.h"
 #include "session/sight.h"
 #include "session/strings.h"
@@ -34,14 +35,6 @@ Point snapped(const Point& direction) {
     const double elevation = snapped(std::asin(std::clamp(direction.z(), -1.0, 1.0)));
     const double azimuth = snapped(std::atan2(direction.y(), direction.x()));
     return {std::cos(elevation) * std::cos(azimuth), std::cos(elevation) * std::sin(azimuth), std::sin(elevation)};
-}
-
-// Two directions across it, and across each other; of length 1.
-std::pair<Point, Point> across(const Point& direction) {
-    Eigen::Index least = 0;
-    direction.cwiseAbs().minCoeff(&least);
-    const Point u = Point::Unit(least).cross(direction).normalized();
-    return {u, direction.cross(u)};
 }
 
 // For a turn about an axis: angles are told from `first`, as the axis' followers lie.
@@ -174,8 +167,7 @@ QString HandleTools::saidOf(const Handle& handle) const {
         const auto [u, v] = frameAbout(*handle.about);
         return QString("%1: %2°").arg(name, numberOf(std::atan2(d.dot(v), d.dot(u)) / toRadians));
     }
-    const QString towards =
-        QString("%1 towards %2, %3, %4").arg(name, numberOf(d.x()), numberOf(d.y()), numberOf(d.z()));
+    QString towards = QString("%1 towards %2, %3, %4").arg(name, numberOf(d.x()), numberOf(d.y()), numberOf(d.z()));
     if (handle.kind == Handle::Plane)
         return QString("%1, plane at %2 %3").arg(towards, numberOf(d.dot(handle.at)), unit);
     if (handle.slides) return QString("%1 by %2 %3").arg(name, numberOf(d.dot(handle.at - start_.at)), unit);
@@ -217,7 +209,7 @@ void HandleTools::paintArrow(QPainter& painter, const Handle& h) const {
 
 // A square in the plane, its grain across.
 void HandleTools::paintPlane(QPainter& painter, const Handle& h) const {
-    const auto [u, v] = across(h.direction);
+    const auto [u, v] = measure::frameAcross(h.direction);
     const double half = lengthOf(h);
     const auto at = [&, u = u, v = v](double x, double y) { return camera_.toScreen(h.at + half * (x * u + y * v)); };
     QColor fill = paper::wood;
@@ -236,7 +228,7 @@ void HandleTools::paintPlane(QPainter& painter, const Handle& h) const {
 }
 
 void HandleTools::paintRing(QPainter& painter, const Handle& h) const {
-    const auto [u, v] = across(*h.about);
+    const auto [u, v] = measure::frameAcross(*h.about);
     QPolygonF ring;
     constexpr int corners = 72;
     for (int i = 0; i <= corners; ++i) {

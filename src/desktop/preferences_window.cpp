@@ -1,7 +1,6 @@
 // A form whose fields write straight through.
 #include "desktop/preferences_window.h"
 
-#include <QCheckBox>
 #include <QComboBox>
 #include <QFormLayout>
 #include <QLabel>

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <atomic>
 #include <cmath>
+#include <limits>
+#include <optional>
 #include <utility>
 
 #include "measure/mass.h"
@@ -306,6 +308,25 @@ mesh::Outcome<Comparison> compare(const MeasuredSurface& a, const MeasuredSurfac
     const double area = c.aToB.area + c.bToA.area;
     c.mean = area > 0 ? (c.aToB.mean * c.aToB.area + c.bToA.mean * c.bToA.area) / area : 0;
     return c;
+}
+
+mesh::Outcome<std::vector<double>> distancesAtCorners(const Mesh& from, const space::TriangleTree& to,
+                                                      mesh::Progress& progress) {
+    std::vector<double> distance(from.positions.size());
+    std::atomic<bool> stop = false;
+    constexpr std::size_t block = 16384;
+    mesh::parallelFor((distance.size() + block - 1) / block, 1, [&](std::size_t b) {
+        std::optional<TriangleId> hint;
+        for (std::size_t v = b * block; v < std::min(distance.size(), (b + 1) * block) && !stop; ++v) {
+            const auto nearest = to.nearest(from.positions[v], std::numeric_limits<double>::infinity(), hint);
+            if (!nearest) continue;
+            hint = nearest->triangle;
+            distance[v] = std::sqrt(nearest->distanceSquared);
+        }
+        if (!progress.report(static_cast<double>(b) * block / static_cast<double>(distance.size()))) stop = true;
+    });
+    if (stop) return mesh::cancelled();
+    return distance;
 }
 
 }  // namespace zither::measure

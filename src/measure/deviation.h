@@ -2,6 +2,7 @@
 #pragma once
 
 #include <span>
+#include <vector>
 
 #include "mesh/edges.h"
 #include "mesh/mesh.h"
@@ -56,5 +57,9 @@ struct Comparison {
 };
 mesh::Outcome<Comparison> compare(const MeasuredSurface& a, const MeasuredSurface& b, mesh::Progress& progress,
                                   double enough = 0);
+
+// From each corner to the surface of `to`; 0 where that is empty. Error: cancelled.
+mesh::Outcome<std::vector<double>> distancesAtCorners(const mesh::Mesh& from, const space::TriangleTree& to,
+                                                      mesh::Progress& progress);
 
 }  // namespace zither::measure

@@ -3,7 +3,6 @@
 
 #include "check/catalogue.h"
 #include "draw/inks.h"
-#include "measure/section.h"
 
 namespace zither::project {
 
@@ -21,6 +20,15 @@ std::vector<DefectLines> linesOf(const mesh::Mesh& m, const check::Survey& surve
             for (int i = 0; i < 3; ++i) lines.points.push_back(static_cast<float>(p[i] - origin[i]));
     }
     return all;
+}
+
+std::vector<float> outlineAbout(const measure::Section& section, const mesh::Point& origin) {
+    std::vector<float> outline;
+    outline.reserve(6 * section.outline.size());
+    for (const auto& segment : section.outline)
+        for (const mesh::Point& p : segment)
+            for (int i = 0; i < 3; ++i) outline.push_back(static_cast<float>(p[i] - origin[i]));
+    return outline;
 }
 
 LineStrength strengthOf(check::DefectClass defect, const std::optional<check::DefectClass>& chosen) {
@@ -72,9 +80,7 @@ mesh::Outcome<draw::Picture> portraitOf(const check::Surveyed& part, const check
         draw::Fill& cap = subject.fills.emplace_back(draw::Fill{{}, draw::colourOf(draw::ink::cap), 0});
         for (mesh::TriangleId t = 0; t < section->cap.triangles.size(); ++t)
             for (unsigned k = 0; k < 3; ++k) cap.corners.push_back(section->cap.corner(t, k));
-        for (const auto& segment : section->outline)
-            for (const mesh::Point& p : segment)
-                for (int i = 0; i < 3; ++i) outline.push_back(static_cast<float>(p[i] - origin[i]));
+        outline = outlineAbout(*section, origin);
         subject.lines.push_back(
             {.points = outline, .origin = origin, .ink = draw::colourOf(draw::ink::edge), .endOf = 0});
     }

@@ -8,6 +8,7 @@
 #include "check/surveyed.h"
 #include "draw/paint.h"
 #include "draw/view.h"
+#include "measure/section.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
 
@@ -19,6 +20,8 @@ struct DefectLines {
     std::vector<float> points;
 };
 std::vector<DefectLines> linesOf(const mesh::Mesh& m, const check::Survey& survey, const mesh::Point& origin);
+// The outline of a cut, as such segments.
+std::vector<float> outlineAbout(const measure::Section& section, const mesh::Point& origin);
 
 // How strongly lines of a class are drawn: in front of the surface, and through it.
 struct LineStrength {

@@ -15,7 +15,7 @@
 #include "draw/png.h"
 #include "draw/ramp.h"
 #include "io/format.h"
-#include "mesh/parallel.h"
+#include "measure/deviation.h"
 #include "project/portrait.h"
 
 namespace zither::project {
@@ -146,21 +146,6 @@ std::string beforeAndAfter(const ReportSource& source) {
 }
 
 // ---- how far
-
-std::vector<float> distancesTo(const mesh::Mesh& from, const space::TriangleTree& to) {
-    std::vector<float> distances(from.positions.size(), 0);
-    constexpr std::size_t block = 4096;
-    mesh::parallelFor((distances.size() + block - 1) / block, 1, [&](std::size_t b) {
-        std::optional<mesh::TriangleId> hint;
-        for (std::size_t v = b * block; v < std::min(distances.size(), (b + 1) * block); ++v) {
-            const auto nearest = to.nearest(from.positions[v], std::numeric_limits<double>::infinity(), hint);
-            if (!nearest) continue;
-            hint = nearest->triangle;
-            distances[v] = static_cast<float>(std::sqrt(nearest->distanceSquared));
-        }
-    });
-    return distances;
-}
 
 std::string histogramSvg(const std::vector<float>& values, float most) {
     constexpr std::size_t bins = 48;
@@ -306,7 +291,9 @@ private:
             numberText(c.aToB.max), numberText(c.bToA.max), numberText(c.mean), 100 * c.kept);
         const mesh::Mesh& m = source_.output.part->mesh();
         if (m.triangles.empty() || source_.input.part->mesh().triangles.empty()) return;
-        const std::vector<float> values = distancesTo(m, source_.input.part->tree());
+        mesh::SilentProgress silent;
+        const auto distances = measure::distancesAtCorners(m, source_.input.part->tree(), silent);
+        const std::vector<float> values(distances->begin(), distances->end());
         const float most = values.empty() ? 0 : *std::max_element(values.begin(), values.end());
         draw::Subject subject = plainSubject(source_.output);
         const std::vector<std::uint32_t> coat(m.triangles.size(), 0);

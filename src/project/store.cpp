@@ -99,6 +99,19 @@ private:
     int last_ = SQLITE_ERROR;
 };
 
+constexpr const char* surfaceRow = "SELECT data, size, base, hash FROM surfaces WHERE id = ?";
+
+// Of a surfaceRow: unpacked against its base, and what was written. Error: damaged.
+Outcome<std::string> bytesOfRow(const Statement& row, std::string_view base) {
+    auto bytes = unpacked(row.bytes(0), static_cast<std::uint64_t>(row.number(1)), base);
+    if (!bytes) return bytes;
+    const ContentHash hash = hashOf(*bytes);
+    if (row.bytes(3) != std::string_view(reinterpret_cast<const char*>(hash.data()), hash.size()))
+        return tl::unexpected(mesh::Error{mesh::ErrorKind::BadInput, "a surface of this project is damaged",
+                                          mesh::errorcode::unreadable});
+    return bytes;
+}
+
 struct Identity {
     dev_t device = 0;
     ino_t inode = 0;
@@ -265,7 +278,7 @@ Outcome<void> Store::Open::connect(const fs::path& path, bool anew) {
 // ---- writing
 
 Outcome<std::string> Store::Open::bytesOfSurface(std::int64_t id) const {
-    Statement row(db, "SELECT data, size, base, hash FROM surfaces WHERE id = ?");
+    Statement row(db, surfaceRow);
     if (!row.bind(id).step()) return tl::unexpected(failure("read a surface"));
     std::string base;
     if (!row.isNull(2)) {
@@ -273,13 +286,7 @@ Outcome<std::string> Store::Open::bytesOfSurface(std::int64_t id) const {
         if (!below) return below;
         base = std::move(*below);
     }
-    auto bytes = unpacked(row.bytes(0), static_cast<std::uint64_t>(row.number(1)), base);
-    if (!bytes) return bytes;
-    const ContentHash hash = hashOf(*bytes);
-    if (row.bytes(3) != std::string_view(reinterpret_cast<const char*>(hash.data()), hash.size()))
-        return tl::unexpected(mesh::Error{mesh::ErrorKind::BadInput, "a surface of this project is damaged",
-                                          mesh::errorcode::unreadable});
-    return bytes;
+    return bytesOfRow(row, base);
 }
 
 Outcome<std::int64_t> Store::Open::keep(const std::shared_ptr<const mesh::Mesh>& m, std::optional<std::int64_t> base) {
@@ -449,7 +456,7 @@ Outcome<void> Store::save(const Project& project, mesh::Progress& progress) {
 
 Outcome<std::shared_ptr<const mesh::Mesh>> Store::Open::surface(std::int64_t id) {
     if (auto there = read[id].lock()) return there;
-    Statement row(db, "SELECT data, size, base, hash FROM surfaces WHERE id = ?");
+    Statement row(db, surfaceRow);
     if (!row.bind(id).step())
         return tl::unexpected(mesh::Error{mesh::ErrorKind::BadInput, "a surface of this project is missing",
                                           mesh::errorcode::unreadable});
@@ -462,13 +469,8 @@ Outcome<std::shared_ptr<const mesh::Mesh>> Store::Open::surface(std::int64_t id)
             base = bases[row.number(2)] = std::make_shared<const std::string>(std::move(*below));
         }
     }
-    auto bytes = unpacked(row.bytes(0), static_cast<std::uint64_t>(row.number(1)),
-                          base ? std::string_view(*base) : std::string_view());
+    const auto bytes = bytesOfRow(row, base ? std::string_view(*base) : std::string_view());
     if (!bytes) return tl::unexpected(bytes.error());
-    const ContentHash hash = hashOf(*bytes);
-    if (row.bytes(3) != std::string_view(reinterpret_cast<const char*>(hash.data()), hash.size()))
-        return tl::unexpected(mesh::Error{mesh::ErrorKind::BadInput, "a surface of this project is damaged",
-                                          mesh::errorcode::unreadable});
     auto mesh = surfaceFrom(*bytes);
     if (!mesh) return tl::unexpected(mesh.error());
     auto shared = std::make_shared<const mesh::Mesh>(std::move(*mesh));

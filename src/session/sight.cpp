@@ -28,12 +28,6 @@ draw::Eye eyeOf(const Camera& camera, const QSize& pixels, const QPointF& shift)
     return eye;
 }
 
-void addOutline(const measure::Section& section, const mesh::Point& origin, std::vector<float>& outline) {
-    for (const auto& segment : section.outline)
-        for (const mesh::Point& p : segment)
-            for (int i = 0; i < 3; ++i) outline.push_back(static_cast<float>(p[i] - origin[i]));
-}
-
 // The cap and outline of what the cut with this number bounds.
 void addSection(const measure::Section& section, std::size_t cut, const mesh::Point& origin, draw::Subject& subject,
                 std::vector<float>& outline) {
@@ -43,7 +37,7 @@ void addSection(const measure::Section& section, std::size_t cut, const mesh::Po
             if (cap.isOf(section.depth[t]))
                 for (unsigned k = 0; k < 3; ++k) fill.corners.push_back(section.cap.corner(t, k));
     }
-    addOutline(section, origin, outline);
+    outline = project::outlineAbout(section, origin);
     subject.lines.push_back({.points = outline, .origin = origin, .ink = colour(paper::ink), .endOf = cut});
 }
 
@@ -56,8 +50,8 @@ void addCuts(const Sight& sight, draw::Subject& subject, std::deque<std::vector<
         // What the other one has there, in the ink of what was.
         for (const auto& section : sight.cuts[i].others)
             if (section) {
-                std::vector<float>& outline = outlines.emplace_back();
-                addOutline(*section, sight.display->origin, outline);
+                const std::vector<float>& outline =
+                    outlines.emplace_back(project::outlineAbout(*section, sight.display->origin));
                 subject.lines.push_back(
                     {.points = outline, .origin = sight.display->origin, .ink = colour(paper::wood), .endOf = i});
             }

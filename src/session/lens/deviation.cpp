@@ -1,35 +1,13 @@
 // How far the surface lies from the import, at its corners.
 #include <algorithm>
-#include <atomic>
 #include <cmath>
-#include <limits>
-#include <optional>
 
-#include "mesh/parallel.h"
+#include "measure/deviation.h"
 #include "session/lens/colours.h"
 #include "session/numbers.h"
 
 namespace zither::session {
 namespace {
-
-mesh::Outcome<std::vector<double>> distancesTo(const mesh::Mesh& from, const space::TriangleTree& tree,
-                                               mesh::Progress& progress) {
-    std::vector<double> distance(from.positions.size());
-    std::atomic<bool> stop = false;
-    constexpr std::size_t block = 16384;
-    mesh::parallelFor((distance.size() + block - 1) / block, 1, [&](std::size_t b) {
-        std::optional<mesh::TriangleId> hint;
-        for (std::size_t v = b * block; v < std::min(distance.size(), (b + 1) * block) && !stop; ++v) {
-            const auto nearest = tree.nearest(from.positions[v], std::numeric_limits<double>::infinity(), hint);
-            if (!nearest) continue;
-            hint = nearest->triangle;
-            distance[v] = std::sqrt(nearest->distanceSquared);
-        }
-        if (!progress.report(static_cast<double>(b) * block / static_cast<double>(distance.size()))) stop = true;
-    });
-    if (stop) return mesh::cancelled();
-    return distance;
-}
 
 // The farthest of its corners.
 std::vector<double> ofTriangles(const mesh::Mesh& m, const std::vector<double>& ofVertex) {
@@ -42,7 +20,7 @@ std::vector<double> ofTriangles(const mesh::Mesh& m, const std::vector<double>& 
 }
 
 mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress& progress) {
-    const auto atVertices = distancesTo(view.part.mesh(), view.import->tree(), progress);
+    const auto atVertices = measure::distancesAtCorners(view.part.mesh(), view.import->tree(), progress);
     if (!atVertices) return tl::unexpected(atVertices.error());
     const std::vector<double> distances = ofTriangles(view.part.mesh(), *atVertices);
     Legend legend;
