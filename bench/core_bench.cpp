@@ -233,12 +233,17 @@ BENCHMARK_CAPTURE(drawTurning, lattice, "lattice")
     ->Unit(benchmark::kMillisecond)
     ->MeasureProcessCPUTime();
 
-// The scene that rays are asked of.
-void buildRayScene(benchmark::State& state, const char* kind) {
-    const io::Surface s = readFile(fileOf(kind, static_cast<std::size_t>(state.range(0))));
-    for (auto _ : state) benchmark::DoNotOptimize(std::make_unique<space::RayScene>(s.mesh));
+// The scene that rays are asked of, for long and for a glimpse.
+void buildRayScene(benchmark::State& state, space::RayScene::Spares spares) {
+    const io::Surface s = readFile(fileOf("lattice", static_cast<std::size_t>(state.range(0))));
+    for (auto _ : state) benchmark::DoNotOptimize(std::make_unique<space::RayScene>(s.mesh, spares));
 }
-BENCHMARK_CAPTURE(buildRayScene, lattice, "lattice")
+BENCHMARK_CAPTURE(buildRayScene, asking, space::RayScene::Spares::Asking)
+    ->Arg(2'000'000)
+    ->Unit(benchmark::kMillisecond)
+    ->MeasureProcessCPUTime()
+    ->UseRealTime();
+BENCHMARK_CAPTURE(buildRayScene, building, space::RayScene::Spares::Building)
     ->Arg(2'000'000)
     ->Unit(benchmark::kMillisecond)
     ->MeasureProcessCPUTime()

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <iostream>
 
+#include "check/catalogue.h"
 #include "desktop/theme.h"
 #include "desktop/viewport.h"
 #include "tests/window_driver.h"
@@ -30,6 +31,33 @@ std::vector<double> turn(zither::tests::WindowDriver& d, int frames, const QStri
     }
     d.release(&view, at, Qt::RightButton);
     std::sort(times.begin(), times.end());
+    return times;
+}
+
+// While a cut is moved through the part: until the picture shows it where it is, and until its ends are closed as well.
+struct Cutting {
+    std::vector<double> seen;
+    std::vector<double> closed;
+};
+Cutting cut(zither::tests::WindowDriver& d, int frames) {
+    auto& cuts = d.workshop().sectioning();
+    cuts.begin();
+    const auto isClosed = [&] { return cuts.active()->figures() != nullptr; };
+    (void)d.waitFor(isClosed, 60000);
+    const auto extent = cuts.extent();
+    Cutting times;
+    for (int i = 0; i < frames; ++i) {
+        QElapsedTimer timer;
+        timer.start();
+        cuts.moveTo(extent.low + (extent.high - extent.low) * (0.3 + 0.4 * i / frames));
+        QApplication::processEvents();
+        times.seen.push_back(static_cast<double>(timer.nsecsElapsed()) / 1e6);
+        while (!isClosed()) QApplication::processEvents();
+        times.closed.push_back(static_cast<double>(timer.nsecsElapsed()) / 1e6);
+    }
+    cuts.clear();
+    std::sort(times.seen.begin(), times.seen.end());
+    std::sort(times.closed.begin(), times.closed.end());
     return times;
 }
 
@@ -83,6 +111,17 @@ int main(int argc, char** argv) {
     const std::vector<double> times = turn(d, frames, argc == 3 ? argv[2] : "");
     std::cout << "a frame while turning: " << times[frames / 2] << " ms, the longest " << times.back() << " ms, "
               << view.rays().coarseness() << " pixels of the screen to the side for each that is drawn\n";
+    d.workshop().choice().chooseClass(zither::check::selfIntersections);
+    QTest::qWait(500);
+    const std::vector<double> marked = turn(d, frames, "");
+    std::cout << "a frame while turning with the marks of all crossings: " << marked[frames / 2] << " ms, the longest "
+              << marked.back() << " ms\n";
+    d.workshop().choice().chooseClass(std::nullopt);
+    QTest::qWait(500);
+    const Cutting cutting = cut(d, frames);
+    std::cout << "a cut that is moved is seen after " << cutting.seen[frames / 2] << " ms (the longest "
+              << cutting.seen.back() << "), closed after " << cutting.closed[frames / 2] << " ms (the longest "
+              << cutting.closed.back() << ")\n";
     const std::vector<double> strokes = brush(d, frames);
     std::cout << "a frame while brushing: " << strokes[frames / 2] << " ms, the longest " << strokes.back() << " ms\n";
     timer.restart();

@@ -10,7 +10,7 @@ add_custom_target(manual ALL DEPENDS ${manual}/zither-cli.1)
 install(FILES ${manual}/zither-cli.1 DESTINATION ${CMAKE_INSTALL_MANDIR}/man1 COMPONENT cli)
 install(FILES ${manual}/zither-cli.bash DESTINATION ${CMAKE_INSTALL_DATADIR}/bash-completion/completions RENAME zither-cli
   COMPONENT cli)
-install(DIRECTORY share/zither/ DESTINATION ${CMAKE_INSTALL_DATADIR}/zither COMPONENT cli USE_SOURCE_PERMISSIONS)
+install(DIRECTORY share/zither/slurm DESTINATION ${CMAKE_INSTALL_DATADIR}/zither COMPONENT cli USE_SOURCE_PERMISSIONS)
 install(FILES docs/cluster.md docs/command-line.md docs/file-formats.md docs/steps.md LICENSE
   DESTINATION ${CMAKE_INSTALL_DOCDIR} COMPONENT cli)
 
@@ -25,12 +25,32 @@ if(ZITHER_WINDOW)
     FILES_MATCHING PATTERN "*.stl")
 endif()
 
+# The core as a library: its rooms with their headers, for find_package(Zither).
+set(library_rooms mesh exact space io measure check draw holes arrange repair shape steps project)
+set(library_targets zither_settings)
+set_target_properties(zither_settings PROPERTIES EXPORT_NAME settings)
+foreach(room ${library_rooms})
+  list(APPEND library_targets zither_${room})
+  install(DIRECTORY src/${room} DESTINATION ${CMAKE_INSTALL_INCLUDEDIR}/zither COMPONENT dev FILES_MATCHING PATTERN "*.h"
+    PATTERN "precompiled.h" EXCLUDE)
+endforeach()
+install(TARGETS ${library_targets} EXPORT ZitherTargets ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR} COMPONENT dev)
+install(EXPORT ZitherTargets NAMESPACE Zither:: DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/Zither COMPONENT dev)
+include(CMakePackageConfigHelpers)
+configure_package_config_file(cmake/ZitherConfig.cmake.in ${CMAKE_BINARY_DIR}/ZitherConfig.cmake
+  INSTALL_DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/Zither)
+write_basic_package_version_file(${CMAKE_BINARY_DIR}/ZitherConfigVersion.cmake COMPATIBILITY SameMinorVersion)
+install(FILES ${CMAKE_BINARY_DIR}/ZitherConfig.cmake ${CMAKE_BINARY_DIR}/ZitherConfigVersion.cmake
+  cmake/ZitherPackages.cmake DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/Zither COMPONENT dev)
+install(DIRECTORY share/zither/examples DESTINATION ${CMAKE_INSTALL_DOCDIR} COMPONENT dev)
+install(FILES docs/library.md DESTINATION ${CMAKE_INSTALL_DOCDIR} COMPONENT dev)
+
 set(CPACK_GENERATOR DEB)
 set(CPACK_PACKAGE_VENDOR "The Zither developers")
 set(CPACK_PACKAGE_CONTACT "The Zither developers <developers@zither.invalid>")
 set(CPACK_PACKAGE_VERSION ${PROJECT_VERSION})
 set(CPACK_DEB_COMPONENT_INSTALL ON)
-set(CPACK_COMPONENTS_ALL cli)
+set(CPACK_COMPONENTS_ALL cli dev)
 if(ZITHER_WINDOW)
   list(APPEND CPACK_COMPONENTS_ALL window)
 endif()
@@ -48,4 +68,11 @@ set(CPACK_DEBIAN_WINDOW_PACKAGE_DEPENDS "zither-cli (= ${PROJECT_VERSION}), font
 set(CPACK_COMPONENT_WINDOW_DESCRIPTION "finds and mends what is wrong with triangle surfaces
  A window in which surfaces are looked at, repaired, reduced, shaped and
  handed over with a proof.")
+set(CPACK_DEBIAN_DEV_PACKAGE_NAME libzither-dev)
+set(CPACK_DEBIAN_DEV_PACKAGE_SECTION libdevel)
+set(CPACK_DEBIAN_DEV_PACKAGE_DEPENDS "libeigen3-dev, libtbb-dev, libembree-dev, libboost-dev, libgmp-dev, libfmt-dev, \
+nlohmann-json3-dev, libfast-float-dev, libexpected-dev, libzip-dev, libpugixml-dev, libpng-dev, libsqlite3-dev, \
+libzstd-dev, libxxhash-dev, libssl-dev, libpango1.0-dev, libspdlog-dev, pkg-config")
+set(CPACK_COMPONENT_DEV_DESCRIPTION "finds and mends what is wrong with triangle surfaces (library)
+ The core of Zither as static libraries with headers, for find_package(Zither).")
 include(CPack)

@@ -1,9 +1,11 @@
 # Shared compiler settings and the function that makes a room (a folder of src/) a target.
 set(CMAKE_CXX_FLAGS_RELEASE "-O2 -DNDEBUG")
 add_library(zither_settings INTERFACE)
-target_compile_options(zither_settings INTERFACE -Wall -Wextra -Wshadow -Wconversion -Wno-sign-conversion
+target_compile_options(zither_settings INTERFACE
+  $<BUILD_INTERFACE:-Wall$<SEMICOLON>-Wextra$<SEMICOLON>-Wshadow$<SEMICOLON>-Wconversion$<SEMICOLON>-Wno-sign-conversion>
   # Contracting a*b+c into one rounding would break the error bounds of the exact predicates.
   -ffp-contract=off)
+target_compile_features(zither_settings INTERFACE cxx_std_20)
 if(ZITHER_SANITIZE)
   target_compile_options(zither_settings INTERFACE -fsanitize=${ZITHER_SANITIZE} -fno-omit-frame-pointer)
   target_link_options(zither_settings INTERFACE -fsanitize=${ZITHER_SANITIZE})
@@ -41,7 +43,9 @@ function(zither_room name)
     list(APPEND sources ${found})
   endforeach()
   add_library(zither_${name} STATIC ${sources})
-  target_include_directories(zither_${name} PUBLIC ${PROJECT_SOURCE_DIR}/src)
+  target_include_directories(zither_${name} PUBLIC
+    $<BUILD_INTERFACE:${PROJECT_SOURCE_DIR}/src> $<INSTALL_INTERFACE:include/zither>)
+  set_target_properties(zither_${name} PROPERTIES EXPORT_NAME ${name})
   list(TRANSFORM ROOM_FLOORS PREPEND zither_)
   target_link_libraries(zither_${name} PUBLIC zither_settings ${ROOM_FLOORS} ${ROOM_PACKAGES})
   if(name STREQUAL "mesh")

@@ -7,9 +7,9 @@ packages=(
   cmake ninja-build g++ ccache
   qt6-base-dev libqt6opengl6-dev libgl-dev libegl-dev libgl1-mesa-dri
   libeigen3-dev libtbb-dev libembree-dev libboost-dev libgmp-dev libfmt-dev nlohmann-json3-dev libcli11-dev libfast-float-dev libexpected-dev
-  libzip-dev libpugixml-dev libpng-dev libsqlite3-dev libzstd-dev libxxhash-dev libssl-dev
+  libzip-dev libpugixml-dev libpng-dev libsqlite3-dev libzstd-dev libxxhash-dev libssl-dev libpango1.0-dev libspdlog-dev pkg-config
   libgtest-dev libbenchmark-dev
-  fonts-inter xvfb xauth python3
+  fonts-inter fonts-dejavu-core xvfb xauth python3 poppler-utils
   "$@"
 )
 missing=()

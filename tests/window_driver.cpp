@@ -62,6 +62,14 @@ bool WindowDriver::clickButton(const QString& text) {
     return true;
 }
 
+bool WindowDriver::clickWhenReady(const QString& text) {
+    const auto isReady = [&] {
+        const QAbstractButton* b = button(text);
+        return b && b->isEnabled();
+    };
+    return waitFor(isReady) && clickButton(text);
+}
+
 bool WindowDriver::openStep(const QString& name) {
     if (!find<QLineEdit>("find-step") && clickButton("Back to the whole part")) settle();
     auto* input = find<QLineEdit>("find-step");

@@ -23,6 +23,7 @@ public:
     QString brief;
     QString picture;
     QString project;
+    QString report;
     QStringList filesToOpen(QWidget*) override { return toOpen; }
     QString fileToExport(QWidget*, const QString&) override { return toExport; }
     QString recipeToSave(QWidget*, const QString&) override { return recipe; }
@@ -30,6 +31,7 @@ public:
     QString pictureToSave(QWidget*, const QString&) override { return picture; }
     QString briefToOpen(QWidget*) override { return brief; }
     QString projectToSave(QWidget*, const QString&) override { return project; }
+    QString reportToSave(QWidget*, const QString&) override { return report; }
 };
 
 class WindowDriver {
@@ -55,6 +57,8 @@ public:
     // The visible button with this text.
     QAbstractButton* button(const QString& text);
     bool clickButton(const QString& text);
+    // The same once it can be clicked.
+    bool clickWhenReady(const QString& text);
     // Puts a step on the desk: its name typed where the desk finds steps, and what is found clicked.
     bool openStep(const QString& name);
     void click(QWidget* widget, const QPointF& at, Qt::MouseButton button = Qt::LeftButton);

@@ -5,6 +5,9 @@
 #include <fmt/ranges.h>
 
 #include <CLI/CLI.hpp>
+#include <cstdlib>
+#include <filesystem>
+#include <sstream>
 
 #include "draw/view.h"
 #include "io/surface_file.h"
@@ -41,8 +44,11 @@ void addCheck(CLI::App& app, Options& o) {
 void addWriting(CLI::App* call, Options& o) {
     call->add_option("IN", o.input, "surface file")->required();
     call->add_option("-o,--output", o.output,
-                     fmt::format("file to write: {}", fmt::join(io::writableExtensions(), ", ")))
-        ->required();
+                     fmt::format("file to write: {}", fmt::join(io::writableExtensions(), ", ")));
+    call->add_flag("--dry-run", o.dryRun, "says what each step would do, and writes nothing");
+    call->callback([&o] {
+        if (o.output.empty() && !o.dryRun) throw CLI::RequiredError("--output");
+    });
     addBrief(call, o);
     addJson(call, o);
 }
@@ -117,7 +123,7 @@ void addReport(CLI::App& app, Options& o) {
         app.add_subcommand("report", "what became of a part, as one file for somebody who was not there");
     report->add_option("IN", o.input, "surface file as it came")->required();
     report->add_option("OUT", o.other, "surface file as it was handed over")->required();
-    report->add_option("-o,--output", o.output, "report to write: .html")->required();
+    report->add_option("-o,--output", o.output, "report to write: .html or .pdf")->required();
     report->add_option("--done", o.done,
                        "file with the JSON that run or repair said: what was done and why, and a recipe");
     addBrief(report, o);
@@ -164,6 +170,24 @@ void addExample(CLI::App& app, Options& o) {
     example->add_option("-o,--output", o.output, "folder to write to")->required();
 }
 
+// The nearest file of defaults: the user's own, else the site's (XDG Base Directory Specification). Empty: none.
+std::string settingsFile() {
+    const auto variable = [](const char* name, std::string fallback) {
+        const char* value = std::getenv(name);
+        return value && *value ? std::string(value) : std::move(fallback);
+    };
+    const std::string home = variable("HOME", "");
+    std::string folders = variable("XDG_CONFIG_HOME", home.empty() ? "" : home + "/.config") + ":" +
+                          variable("XDG_CONFIG_DIRS", "/etc/xdg");
+    std::istringstream all(folders);
+    for (std::string folder; std::getline(all, folder, ':');) {
+        const std::string file = folder + "/zither/zither-cli.ini";
+        std::error_code none;
+        if (!folder.empty() && std::filesystem::is_regular_file(file, none)) return file;
+    }
+    return {};
+}
+
 }  // namespace
 
 Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& out, std::ostream& err) {
@@ -173,8 +197,12 @@ Parsed parseArguments(const std::vector<std::string>& arguments, std::ostream& o
                  "zither-cli");
     app.require_subcommand(1);
     app.fallthrough();  // general options may stand behind a call as well
+    // Only defaults: what stands in the call goes before it.
+    app.allow_config_extras(CLI::config_extras_mode::error);
+    app.set_config("--settings", settingsFile(), "defaults: a file of lines as repair.sheets=thicken");
     app.set_version_flag("--version", "zither-cli " ZITHER_VERSION);
     app.add_flag("-q,--quiet", o.quiet, "nothing but errors besides the results");
+    app.add_flag("-v,--verbose", o.verbose, "what is done and how long it takes, on standard error");
     app.add_option("--threads", o.threads, "at most so many at once; else as many as there are cores")
         ->check(CLI::Range(1, 4096));
     app.footer(fmt::format("Reads {}, told apart by content. Writes {}, by the file's extension.",

@@ -40,8 +40,10 @@ struct Options {
     std::string by = "bodies";
     BatchOptions batch;
     int threads = 0;  // 0: as many as there are cores
+    bool dryRun = false;
     bool json = false;
     bool quiet = false;
+    bool verbose = false;
 };
 
 struct Parsed {

@@ -17,6 +17,7 @@
 #include "measure/deviation.h"
 #include "measure/numbers.h"
 #include "project/delivery.h"
+#include "project/journal.h"
 #include "project/json.h"
 #include "project/parting.h"
 #include "project/portrait.h"
@@ -217,8 +218,7 @@ public:
     }
 
     int report() {
-        if (!options_.output.ends_with(".html"))
-            return fail({mesh::ErrorKind::BadInput, fmt::format("{}: reports are written as .html", options_.output)});
+        if (const auto named = project::isReportName(options_.output); !named) return fail(named.error());
         const auto brief = steps::loadBrief(options_.brief);
         if (!brief) return fail(brief.error());
         Json said;
@@ -241,12 +241,12 @@ public:
         if (!compared) return fail(compared.error());
         output->judgeLost(compared->loss);
         progress_.stage("writing " + options_.output, 0.8, 1);
-        project::ReportSource source{*input, *output, *compared};
+        project::ReportSource source{*input, *output, *input->part, *compared};
         source.madeBy = "zither-cli " ZITHER_VERSION;
         readDone(said, source);
-        const auto html = project::reportHtml(source, progress_);
-        if (!html) return fail(html.error());
-        const auto written = io::writeBytes(options_.output, *html);
+        const auto report = project::reportOf(source, progress_);
+        if (!report) return fail(report.error());
+        const auto written = project::writeReport(*report, options_.output);
         progress_.clear();
         if (!written) return fail(written.error());
         return output->verdict.allMet() ? metAll : notMet;
@@ -301,6 +301,7 @@ private:
 
     int fail(const Error& error) {
         progress_.clear();
+        project::journal::failed("call", error);
         if (error.cancelled()) {
             err_ << "zither-cli: interrupted; every file is as it was\n";
             return wasInterrupted;
@@ -333,7 +334,7 @@ private:
         const auto start = std::chrono::steady_clock::now();
         const auto brief = steps::loadBrief(options_.brief);
         if (!brief) return fail(brief.error());
-        if (!io::formatForWriting(options_.output))
+        if (!options_.dryRun && !io::formatForWriting(options_.output))
             return fail(
                 {mesh::ErrorKind::BadInput, fmt::format("{}: give the output an extension that can be written: {}",
                                                         options_.output, fmt::join(io::writableExtensions(), ", "))});
@@ -343,6 +344,7 @@ private:
         progress_.stage("working on " + options_.input, 0.15, 0.6);
         const auto changed = change(*input);
         if (!changed) return fail(changed.error());
+        if (options_.dryRun) return sayWhatWouldBeDone(*input, *changed);
         const check::Surveyed& result = changed->steps.empty() ? *input->part : *changed->steps.back().part;
         sayLosses(*input, result.mesh());
         progress_.stage("writing and proving " + options_.output, 0.6, 0.75);
@@ -359,22 +361,15 @@ private:
         progress_.clear();
         const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
         if (options_.json) {
-            Json list = Json::array();
-            const auto add = [&](const steps::DoneStep& s) {
-                list.push_back(project::stepJson(*s.call.step, s.used, s.record, s.seconds));
-                if (!s.why.empty()) list.back()["why"] = s.why;
-            };
-            for (const steps::DoneStep& s : changed->steps) add(s);
-            if (output->settled) add(*output->settled);
-            Json left = Json::array();
-            for (const steps::Listed& l : changed->left) left.push_back(l.text);
+            Json list = stepsJson(changed->steps);
+            if (output->settled) list.push_back(stepJson(*output->settled));
             Json whole = {{"input", jsonOf(*input)},
                           {"output", jsonOf(*output)},
                           {"steps", list},
                           {"deviation", project::deviationJson(comparison->distance)},
                           {"kept", comparison->distance.kept},
                           {"change", changeOf(*input, *output, changed->steps)},
-                          {"left", left},
+                          {"left", leftJson(*changed)},
                           {"worse", project::worseJson(*input->survey, *output->survey)},
                           {"seconds", seconds}};
             whole.update(project::lossJson(comparison->loss));
@@ -383,6 +378,31 @@ private:
             out_ << processReport(*input, *output, *changed, *comparison);
         }
         return output->verdict.allMet() ? metAll : notMet;
+    }
+
+    static Json stepJson(const steps::DoneStep& s) {
+        Json json = project::stepJson(*s.call.step, s.used, s.record, s.seconds);
+        if (!s.why.empty()) json["why"] = s.why;
+        return json;
+    }
+    static Json stepsJson(const std::vector<steps::DoneStep>& steps) {
+        Json list = Json::array();
+        for (const steps::DoneStep& s : steps) list.push_back(stepJson(s));
+        return list;
+    }
+    static Json leftJson(const steps::RepairResult& changed) {
+        Json left = Json::array();
+        for (const steps::Listed& l : changed.left) left.push_back(l.text);
+        return left;
+    }
+
+    int sayWhatWouldBeDone(const project::Judged& input, const steps::RepairResult& would) {
+        progress_.clear();
+        if (options_.json)
+            print({{"input", jsonOf(input)}, {"steps", stepsJson(would.steps)}, {"left", leftJson(would)}});
+        else
+            out_ << dryReport(input, would);
+        return metAll;
     }
 
     // What the output will not hold is said before it is written.
@@ -421,10 +441,14 @@ int run(const std::vector<std::string>& arguments, const Console& given) {
         threads.emplace(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(parsed.options.threads));
     Console console = given;
     console.quiet = parsed.options.quiet;
+    if (parsed.options.verbose) project::journal::writeToStandardError();
+    project::journal::note(fmt::format("zither-cli " ZITHER_VERSION " {}", fmt::join(arguments, " ")));
     for (const Call& call : calls)
         if (call.name == parsed.call) {
             Calls all(parsed.options, console);
-            return (all.*call.run)();
+            const int code = (all.*call.run)();
+            project::journal::note(fmt::format("ended with {}", code));
+            return code;
         }
     return wrongCall;
 }

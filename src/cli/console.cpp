@@ -6,6 +6,8 @@
 #include <algorithm>
 #include <ostream>
 
+#include "project/journal.h"
+
 namespace zither::cli {
 
 namespace {
@@ -14,8 +16,21 @@ constexpr auto betweenShows = std::chrono::milliseconds(100);
 constexpr double leastShareForGuess = 0.03;
 }  // namespace
 
+ProgressLine::~ProgressLine() {
+    clear();
+    endStage();
+}
+
+// How long it took is worth a line of the journal.
+void ProgressLine::endStage() {
+    const auto now = Clock::now();
+    if (!title_.empty()) project::journal::ended(title_, std::chrono::duration<double>(now - stageBegun_).count());
+    stageBegun_ = now;
+}
+
 void ProgressLine::stage(const std::string& title, double from, double to) {
     const std::lock_guard lock(mutex_);
+    endStage();
     title_ = title;
     from_ = from;
     to_ = to;

@@ -25,7 +25,7 @@ struct Console {
 class ProgressLine final : public mesh::Progress {
 public:
     explicit ProgressLine(const Console& console) : console_(console) {}
-    ~ProgressLine() override { clear(); }
+    ~ProgressLine() override;
 
     // From now on a fraction of 0 to 1 stands for this stretch of the whole call.
     void stage(const std::string& title, double from, double to);
@@ -37,6 +37,7 @@ public:
 private:
     using Clock = std::chrono::steady_clock;
     void show(double share);
+    void endStage();
 
     const Console& console_;
     std::mutex mutex_;
@@ -44,6 +45,7 @@ private:
     double from_ = 0;
     double to_ = 1;
     Clock::time_point begun_ = Clock::now();
+    Clock::time_point stageBegun_ = begun_;
     Clock::time_point shown_{};
     std::size_t width_ = 0;  // of what stands on the line
 };

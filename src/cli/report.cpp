@@ -119,6 +119,15 @@ std::string processReport(const project::Judged& input, const project::Judged& o
     return text;
 }
 
+std::string dryReport(const project::Judged& input, const steps::RepairResult& would) {
+    std::string text = fmt::format("{}: would be changed by {} {}; nothing was written\n", input.file,
+                                   would.steps.size(), would.steps.size() == 1 ? "step" : "steps");
+    for (const steps::DoneStep& s : would.steps) text += stepLines(s);
+    const std::size_t after =
+        would.steps.empty() ? input.part->mesh().triangles.size() : would.steps.back().part->mesh().triangles.size();
+    return text + fmt::format("  {} triangles, {} afterwards\n", input.part->mesh().triangles.size(), after);
+}
+
 std::string compareReport(const project::Compared& compared) {
     const measure::Comparison& c = compared.distance;
     std::string text;

@@ -12,6 +12,8 @@ namespace zither::cli {
 std::string checkReport(const project::Judged& judged, const steps::Brief& brief);
 std::string processReport(const project::Judged& input, const project::Judged& output,
                           const steps::RepairResult& changed, const project::Compared& compared);
+// What the steps would do; of steps that were run and not kept.
+std::string dryReport(const project::Judged& input, const steps::RepairResult& would);
 std::string compareReport(const project::Compared& compared);
 std::string numbersReport(const std::string& file, const measure::Numbers& n, const project::MassAsked& mass);
 std::string stepsReport();

@@ -629,6 +629,10 @@ void DeskPanel::addDelivered() {
                 QString("%1: %2, limit %3")
                     .arg(text(steps::titleOf(j.requirement)), shortNumber(*j.value), shortNumber(*j.requirement.limit)),
                 12, QFont::Normal, paper::fails));
+    auto* report = new QPushButton("Report …");
+    report->setToolTip("What came in, what was done and why, and the proof of the file, for whoever gets it");
+    connect(report, &QPushButton::clicked, this, &DeskPanel::reportWanted);
+    layout_->addWidget(report);
     auto* done = new QPushButton("Done");
     done->setObjectName("main");
     connect(done, &QPushButton::clicked, this, [this] { workshop_.handingOver().dismiss(); });

@@ -28,6 +28,7 @@ public:
 
 Q_SIGNALS:
     void helpWanted(const steps::Step& step);
+    void reportWanted();
 
 private:
     void rebuild();

@@ -59,6 +59,11 @@ QString SystemDialogs::projectToSave(QWidget* parent, const QString& suggested) 
     return QFileDialog::getSaveFileName(parent, "Save the project", suggested, "Project (*.zither)");
 }
 
+QString SystemDialogs::reportToSave(QWidget* parent, const QString& suggested) {
+    return QFileDialog::getSaveFileName(parent, "Write a report", suggested,
+                                        "Pages to print (*.pdf);;Page for a browser (*.html)");
+}
+
 QString SystemDialogs::briefToOpen(QWidget* parent) {
     return QFileDialog::getOpenFileName(parent, "Open a brief", {}, "Brief (*.json)");
 }

@@ -19,6 +19,7 @@ public:
     virtual QString pictureToSave(QWidget* parent, const QString& suggested) = 0;
     virtual QString briefToOpen(QWidget* parent) = 0;
     virtual QString projectToSave(QWidget* parent, const QString& suggested) = 0;
+    virtual QString reportToSave(QWidget* parent, const QString& suggested) = 0;
 };
 
 class SystemDialogs final : public Dialogs {
@@ -30,6 +31,7 @@ public:
     QString pictureToSave(QWidget* parent, const QString& suggested) override;
     QString briefToOpen(QWidget* parent) override;
     QString projectToSave(QWidget* parent, const QString& suggested) override;
+    QString reportToSave(QWidget* parent, const QString& suggested) override;
 };
 
 }  // namespace zither::desktop

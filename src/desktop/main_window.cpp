@@ -21,6 +21,7 @@
 #include "desktop/numbers_window.h"
 #include "desktop/parts_panel.h"
 #include "desktop/preferences_window.h"
+#include "desktop/recipe_window.h"
 #include "desktop/section_card.h"
 #include "desktop/start_page.h"
 #include "desktop/status_panel.h"
@@ -30,6 +31,7 @@
 #include "desktop/track_panel.h"
 #include "desktop/view_area.h"
 #include "desktop/viewport.h"
+#include "project/journal.h"
 #include "session/part_list.h"
 #include "session/word_search.h"
 #include "steps/steps_list.h"
@@ -55,6 +57,7 @@ MainWindow::MainWindow(session::Workshop& workshop, Dialogs& dialogs, QWidget* p
     numbers_ = new NumbersWindow(workshop_, this);
     help_ = new HelpWindow(commands_, this);
     steps_ = new StepsWindow(workshop_, this);
+    recipe_ = new RecipeWindow(workshop_, dialogs_, this);
     preferences_ = new PreferencesWindow(workshop_, this);
     desk_->setMeasures(measures_);
     connect(&workshop_.parts(), &session::Parts::changed, this, [this] {
@@ -67,6 +70,7 @@ MainWindow::MainWindow(session::Workshop& workshop, Dialogs& dialogs, QWidget* p
     connect(&workshop_.preferences(), &session::Preferences::changed, this, &MainWindow::refreshLayout);
     connect(header_, &HeaderBar::repairWanted, &workshop_, &session::Workshop::repair);
     connect(header_, &HeaderBar::exportWanted, this, &MainWindow::exportPart);
+    connect(desk_, &DeskPanel::reportWanted, this, &MainWindow::reportPart);
     connect(header_, &HeaderBar::otherBriefWanted, this, &MainWindow::openOtherBrief);
     connect(desk_, &DeskPanel::helpWanted, this,
             [this](const steps::Step& step) { help_->open(session::helpKeyOf(step)); });
@@ -172,24 +176,29 @@ void MainWindow::buildPartMenu() {
     command(menu, "Bring back unsaved work", {}, [this] { bringBack(); }, {"recover", "restore", "crash", "autosave"});
     menu->addSeparator();
     command(menu, "Export …", QKeySequence("Ctrl+E"), [this] { exportPart(); }, {"save", "write", "hand over"});
+    command(menu, "Report …", QKeySequence("Ctrl+Shift+E"), [this] { reportPart(); },
+            {"document", "certificate", "proof", "pdf", "html", "quality report", "print"});
+    menu->addSeparator();
     command(menu, "Save the steps as a recipe …", QKeySequence("Ctrl+Shift+R"), [this] {
         if (!workshop_.parts().current()) return;
         const QString file = dialogs_.recipeToSave(this, workshop_.parts().current()->name + "-recipe.json");
-        if (!file.isEmpty()) workshop_.handingOver().saveRecipe(file);
+        if (!file.isEmpty()) workshop_.recipes().saveTrackTo(file);
     });
     command(menu, "Run a recipe …", QKeySequence("Ctrl+Alt+R"), [this] {
         if (!workshop_.parts().current()) return;
         const QString file = dialogs_.recipeToRun(this);
-        if (!file.isEmpty()) workshop_.handingOver().runRecipe(file);
+        if (!file.isEmpty()) workshop_.recipes().runFile(file);
     });
+    command(menu, "Edit a recipe …", {}, [this] { recipe_->open(); },
+            {"macro", "script", "record", "dry run", "condition", "order of steps"});
     menu->addSeparator();
     command(menu, "Take apart by bodies", {}, [this] { workshop_.parting().splitByBody(); });
     command(menu, "Take apart by regions", {}, [this] { workshop_.parting().splitByRegion(); });
     command(menu, "Make a part of what is picked", {}, [this] { workshop_.parting().splitOffPick(); });
     command(menu, "Join all parts into one", {}, [this] { workshop_.parting().joinAll(); });
     command(menu, "Copy this part", {}, [this] { workshop_.parting().copy(); });
-    command(menu, "Do the last step on the other chosen parts", {},
-            [this] { workshop_.handingOver().repeatLastStep(); }, {"apply to all", "batch", "same step"});
+    command(menu, "Do the last step on the other chosen parts", {}, [this] { workshop_.recipes().repeatLastStep(); },
+            {"apply to all", "batch", "same step"});
     menu->addSeparator();
     command(menu, "Choose all parts", QKeySequence("Ctrl+Shift+A"), [this] { workshop_.parts().chooseAll(); },
             {"select all parts", "batch"});
@@ -491,6 +500,16 @@ void MainWindow::buildHelpMenu() {
             {"manual", "documentation"});
     command(menu, "Mouse and keys", QKeySequence("Shift+F1"), [this] { help_->open(); },
             {"shortcuts", "hotkeys", "keyboard"});
+    menu->addSeparator();
+    command(menu, "Copy what happened", {},
+            [this] {
+                QGuiApplication::clipboard()->setText(
+                    QString::fromStdString(project::journal::recent("Zither " ZITHER_VERSION ", Qt " QT_VERSION_STR)));
+                workshop_.notice().say(
+                    "What was done lately, how long it took and what went wrong is on the clipboard, with the names of "
+                    "files and nothing of what they hold.");
+            },
+            {"log", "bug report", "diagnostics", "journal", "support"});
 }
 
 void MainWindow::helpOnDesk() {
@@ -548,6 +567,14 @@ void MainWindow::exportPart() {
     const QString folder = QFileInfo(QString::fromStdString(workshop_.parts().current()->file.string())).absolutePath();
     const QString file = dialogs_.fileToExport(this, folder + "/" + workshop_.parts().current()->name + "-mended.stl");
     if (!file.isEmpty()) workshop_.handingOver().exportTo(file);
+}
+
+void MainWindow::reportPart() {
+    const session::Part* part = workshop_.parts().current();
+    if (!part) return;
+    const QString folder = QFileInfo(QString::fromStdString(part->file.string())).absolutePath();
+    const QString file = dialogs_.reportToSave(this, folder + "/" + part->name + "-report.pdf");
+    if (!file.isEmpty()) workshop_.handingOver().report(file);
 }
 
 // Twice as fine as the screen: for a report.

@@ -18,6 +18,7 @@ namespace zither::desktop {
 class CommandFinder;
 class HelpWindow;
 class NumbersWindow;
+class RecipeWindow;
 class StepsWindow;
 class DeskPanel;
 class HeaderBar;
@@ -77,6 +78,7 @@ private:
     void bringBack();
     void helpOnDesk();
     void exportPart();
+    void reportPart();
     void savePicture();
     void openOtherBrief();
 
@@ -99,6 +101,7 @@ private:
     NumbersWindow* numbers_ = nullptr;
     HelpWindow* help_ = nullptr;
     StepsWindow* steps_ = nullptr;
+    RecipeWindow* recipe_ = nullptr;
     PreferencesWindow* preferences_ = nullptr;
     QMenu* recent_ = nullptr;
     QAction* undo_ = nullptr;

@@ -95,7 +95,8 @@ QWidget* plainEditor(const EditorContext& context, const EditedValue& edited,
     if (parameter.min == 0 && !parameter.zero.empty()) spin->setSpecialValueText(text(parameter.zero));
     spin->setRange(parameter.min, std::min(parameter.max, 1e9));
     spin->setValue(value);
-    const QString unit = " " + context.workshop.parts().current()->unit.name;
+    const session::Part* part = context.workshop.parts().current();
+    const QString unit = part ? " " + part->unit.name : QString();
     spin->setSuffix(parameter.kind == steps::ParameterKind::Length    ? unit
                     : parameter.kind == steps::ParameterKind::Volume  ? unit + "\u00B3"
                     : parameter.kind == steps::ParameterKind::Percent ? " %"

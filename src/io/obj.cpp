@@ -4,6 +4,7 @@
 
 #include <atomic>
 #include <limits>
+#include <unordered_map>
 
 #include "io/reading.h"
 #include "io/text.h"
@@ -133,15 +134,15 @@ public:
     }
 
 private:
-    void startRegion(std::string_view name) {
-        if (out_.mesh.regionNames.empty() && !out_.mesh.triangles.empty()) out_.mesh.regionNames.emplace_back();
-        // A region without triangles would be an empty name in the list; its successor takes its place.
-        if (!out_.mesh.regionNames.empty() &&
-            (out_.mesh.regions.empty() || out_.mesh.regions.back() + 1 < out_.mesh.regionNames.size()) &&
-            !(out_.mesh.regions.empty() && !out_.mesh.triangles.empty()))
-            out_.mesh.regionNames.back() = name;
-        else
-            out_.mesh.regionNames.emplace_back(name);
+    // A group goes on wherever its name stands again. One without triangles is none: it is numbered with its first.
+    void startRegion(std::string_view name) { group_ = name; }
+    [[nodiscard]] std::uint32_t regionOfGroup() {
+        if (numbered_ && named_ == group_) return region_;
+        const auto [at, isNew] = regions_.try_emplace(group_, static_cast<std::uint32_t>(out_.mesh.regionNames.size()));
+        if (isNew) out_.mesh.regionNames.push_back(group_);
+        numbered_ = true;
+        named_ = group_;
+        return region_ = at->second;
     }
 
     void addPolygon(std::span<const std::int64_t> raw, std::size_t verticesBefore, std::size_t vertexCount) {
@@ -158,9 +159,7 @@ private:
         }
         splitter_.split(polygon_, out_.mesh.positions, [&](auto a, auto b, auto c) {
             out_.mesh.triangles.push_back({a, b, c});
-            if (!grouped_) return;
-            out_.mesh.regions.push_back(
-                out_.mesh.regionNames.empty() ? 0 : static_cast<std::uint32_t>(out_.mesh.regionNames.size() - 1));
+            if (grouped_) out_.mesh.regions.push_back(regionOfGroup());
         });
     }
 
@@ -168,6 +167,11 @@ private:
     bool grouped_;
     Surface& out_;
     std::vector<mesh::VertexId> polygon_;
+    std::string group_;  // the name that was said last
+    std::unordered_map<std::string, std::uint32_t> regions_;
+    bool numbered_ = false;  // region_ is that of named_
+    std::string named_;
+    std::uint32_t region_ = 0;
 };
 
 // Offset of the first line that begins as a statement; npos where there is none.

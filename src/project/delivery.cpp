@@ -79,8 +79,9 @@ void Judged::judgeLost(const measure::Loss& loss) {
     verdict = steps::judge(*survey, brief, &loss);
 }
 
-Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress) {
-    return readKnown(file, brief, {}, progress);
+Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress,
+                             std::string_view unit) {
+    return readKnown(file, brief, {nullptr, unit}, progress);
 }
 
 std::vector<std::string> lossesOf(const mesh::Mesh& m, const std::filesystem::path& file, std::string_view unit,

@@ -28,8 +28,9 @@ struct Judged {
     // Judges once more, with what is seen lost of the import.
     void judgeLost(const measure::Loss& loss);
 };
-// `brief`: in millimetres, here and below.
-Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress);
+// `brief`: in millimetres, here and below. `unit`: where the file does not say.
+Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress,
+                             std::string_view unit = {});
 
 // What the file will not hold of a surface: what its format has no place for, and what reading left out before.
 std::vector<std::string> lossesOf(const mesh::Mesh& m, const std::filesystem::path& file, std::string_view unit,

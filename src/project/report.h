@@ -1,6 +1,6 @@
-// What became of a part, for somebody who was not there: one HTML file that needs nothing else - what came in, what was
-// done and why, before and after, how far it is from what came in, pictures, and the verdict of the file as it stands
-// on disk.
+// What became of a part, for somebody who was not there: what came in, what was done and why, before and after, how far
+// it is from what came in, pictures, and the verdict of the file as it stands on disk. One file that needs nothing
+// else.
 #pragma once
 
 #include <string>
@@ -8,6 +8,7 @@
 
 #include "project/comparing.h"
 #include "project/delivery.h"
+#include "project/document.h"
 
 namespace zither::project {
 
@@ -20,7 +21,8 @@ struct ReportStep {
 
 struct ReportSource {
     const Judged& input;
-    const Judged& output;  // read back from disk
+    const Judged& output;           // read back from disk
+    const check::Surveyed& import;  // the input, moved as the steps have moved it
     const Compared& compared;
     std::vector<ReportStep> steps = {};
     std::string recipe = {};  // JSON that repeats it; empty: not known
@@ -32,6 +34,11 @@ mesh::Outcome<std::string> digestOf(const std::filesystem::path& file);
 
 // Every number in it is of the files as they were read. The same for any number of threads. Error: cancelled, or a file
 // cannot be read.
-mesh::Outcome<std::string> reportHtml(const ReportSource& source, mesh::Progress& progress);
+mesh::Outcome<Document> reportOf(const ReportSource& source, mesh::Progress& progress);
+
+// As the file's name says: .html or .pdf. Written whole or not at all. Error: another name, or it cannot be written.
+mesh::Outcome<void> writeReport(const Document& report, const std::filesystem::path& file);
+// Whether it can be written under that name; the same error.
+mesh::Outcome<void> isReportName(const std::filesystem::path& file);
 
 }  // namespace zither::project

@@ -364,9 +364,11 @@ Outcome<Json> Store::Open::stopJson(const Stop& stop) {
     auto record = recordJson(stop.record);
     if (!record) return record;
     Json j = {{"label", stop.label}, {"why", stop.why}, {"seconds", stop.seconds}, {"record", std::move(*record)}};
-    if (stop.call)
+    if (stop.call) {
         j["call"] = {
             {"step", stop.call->step->name}, {"given", argumentsJson(stop.call->given)}, {"pick", stop.call->pick}};
+        if (!stop.call->onlyIf.empty()) j["call"]["only_if"] = stop.call->onlyIf;
+    }
     j["used"] = argumentsJson(stop.used);
     return j;
 }
@@ -558,7 +560,8 @@ Outcome<StoredPart> Store::Open::loadPart(std::int64_t place, const Json& about,
                 if (!step)
                     return tl::unexpected(mesh::Error{
                         mesh::ErrorKind::BadInput, fmt::format("this Zither has no step {}", call.at("step").dump())});
-                made.call = steps::StepCall{step, argumentsFrom(call.at("given")), call.at("pick").get<std::string>()};
+                made.call = steps::StepCall{step, argumentsFrom(call.at("given")), call.at("pick").get<std::string>(),
+                                            call.value("only_if", "")};
             }
             made.used = argumentsFrom(j.at("used"));
             auto record = recordFrom(j.at("record"));

@@ -32,7 +32,11 @@ std::shared_ptr<const Display> glimpseOf(const check::SurveyedPtr& part) {
     d->part = part;
     d->box = mesh::boxOf(part->mesh());
     d->origin = d->box.centre();
-    static_cast<void>(part->rays());
+    constexpr std::size_t quicklyDone = 200'000;
+    if (part->mesh().triangles.size() > quicklyDone)
+        d->quickRays = std::make_unique<space::RayScene>(part->mesh(), space::RayScene::Spares::Building);
+    else
+        static_cast<void>(part->rays());
     return d;
 }
 
@@ -40,7 +44,7 @@ namespace {
 
 std::optional<TriangleId> firstSeen(const Display& display, const Point& from, const Point& direction,
                                     std::span<const std::uint8_t> unseen) {
-    const space::RayScene& rays = display.part->rays();
+    const space::RayScene& rays = display.rays();
     if (unseen.empty()) return rays.firstMet(from, direction);
     space::RayBundle one;
     one.direction = direction.normalized();

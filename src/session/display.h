@@ -20,8 +20,11 @@ struct Display {
     mesh::Box box;
     mesh::Point origin = mesh::Point::Zero();
     std::vector<project::DefectLines> lines;
+    // Of a glimpse: quickly made; nullptr: the part's own.
+    std::unique_ptr<const space::RayScene> quickRays = nullptr;
 
     [[nodiscard]] const mesh::Mesh& mesh() const { return part->mesh(); }
+    [[nodiscard]] const space::RayScene& rays() const { return quickRays ? *quickRays : part->rays(); }
     // Where a ray from the eye meets the part first; nothing where it does not. `unseen`: one flag a triangle, those
     // set are not met; empty: none is.
     struct Met {
@@ -35,7 +38,8 @@ struct Display {
 mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(const check::SurveyedPtr& part,
                                                              const check::Survey& survey, mesh::Progress& progress);
 
-// The same before anything has been judged: without lines.
+// The same before anything has been judged: without lines, and, of a large part, with rays that are asked more slowly
+// but can be asked sooner.
 std::shared_ptr<const Display> glimpseOf(const check::SurveyedPtr& part);
 
 // For a card: three corners a triangle, three floats a corner, relative to `origin`, so that a part far from zero loses

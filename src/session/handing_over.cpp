@@ -1,11 +1,10 @@
-// Jobs for writing and for recipes; what the file will not hold is said first.
+// Jobs for writing and for reports; what the file will not hold is said first.
 #include "session/handing_over.h"
 
 #include <QFileInfo>
 #include <algorithm>
 
-#include "io/atomic_file.h"
-#include "session/numbers.h"
+#include "project/report.h"
 #include "steps/recipe.h"
 
 namespace zither::session {
@@ -51,10 +50,11 @@ void HandingOver::exportTo(const QString& file) {
             // The file is written and proved: what was cancelled is only the comparison.
             return std::make_shared<Handed>(Handed{std::move(*judged), loss ? *loss : nullptr});
         },
-        [this, volume = look->survey->mass.volume, losses,
-         unit = part->unit.name.toStdString()](Outcome<Proved> result) {
+        [this, volume = look->survey->mass.volume, losses, unit = part->unit.name.toStdString(), id = part->id,
+         stop = part->track.current()](Outcome<Proved> result) {
             if (!result) return notice_.failed(result.error());
             project::Judged& judged = (*result)->judged;
+            if (Part* of = parts_.withId(id)) of->written[stop] = judged.file;
             delivered_ = Delivered{QString::fromStdString(judged.file),
                                    judged.part,
                                    judged.survey,
@@ -97,68 +97,65 @@ void HandingOver::dismiss() {
     Q_EMIT changed();
 }
 
-void HandingOver::saveRecipe(const QString& file) {
-    if (!parts_.current()) return;
-    const auto calls = parts_.current()->track.recipeTo(parts_.current()->track.current());
-    const auto written = io::writeBytes(file.toStdString(), steps::recipeJson(calls).dump(2) + "\n");
-    if (!written) return notice_.failed(written.error());
-    const auto byHand =
-        std::count_if(calls.begin(), calls.end(), [](const steps::StepCall& c) { return c.isByHand(); });
-    QString said = QString("Recipe of %1 steps written to %2").arg(calls.size()).arg(QFileInfo(file).fileName());
-    if (byHand > 0)
-        said +=
-            QString("; %1 of them work on triangles that were picked by hand: they fit this part alone").arg(byHand);
-    notice_.say(said);
-}
-
-void HandingOver::runRecipe(const QString& file) {
-    if (!parts_.current()) return;
-    auto calls = steps::loadRecipe(file.toStdString());
-    if (!calls) return notice_.failed(calls.error());
-    run({QFileInfo(file).fileName(), std::move(*calls), parts_.chosenIds()});
-}
-
-void HandingOver::repeatLastStep() {
+void HandingOver::report(const QString& file) {
     const Part* part = parts_.current();
     if (!part) return;
-    std::vector<std::uint64_t> ids = parts_.chosenIds();
-    std::erase(ids, part->id);
-    if (ids.empty()) return notice_.say("Choose other parts first, with Ctrl and a click on each.");
-    const std::vector<steps::StepCall> calls = part->track.recipeTo(part->track.current());
-    if (calls.empty()) return notice_.say("Nothing was done to this part yet.");
-    if (calls.back().isByHand())
+    const project::StopId stop = part->track.current();
+    if (part->file.empty())
         return notice_.say(
-            "The last step works on triangles that were picked by hand: they mean nothing on another part.");
-    run({session::text(calls.back().step->title), {calls.back()}, std::move(ids)});
-}
-
-void HandingOver::run(Run run) {
-    while (!run.ids.empty() && !parts_.withId(run.ids.front())) run.ids.erase(run.ids.begin());
-    if (run.ids.empty()) return;
-    const Part& part = *parts_.withId(run.ids.front());
-    run.ids.erase(run.ids.begin());
-    using Done = std::vector<steps::DoneStep>;
-    jobs_.start<Done>(
-        QString("Running %1 on %2").arg(run.name, part.name), Jobs::Lane::Work,
-        [surface = part.track.part(), calls = run.calls](Progress& progress) -> Outcome<Done> {
-            return project::runSteps(surface, calls, progress);
+            QString("%1 was made of other parts: there is no file that it could be compared with.").arg(part->name));
+    const auto written = part->written.find(stop);
+    if (written == part->written.end())
+        return notice_.say("Export it first: a report is of a file as it lies on disk.");
+    if (const auto named = project::isReportName(file.toStdString()); !named) return notice_.failed(named.error());
+    std::vector<project::ReportStep> done;
+    for (const project::StopId id : part->track.pathTo(stop)) {
+        const project::Stop& s = part->track.stop(id);
+        if (s.call) done.push_back({s.label, s.why, s.record.sentences, s.seconds});
+    }
+    struct Asked {
+        std::filesystem::path import;
+        check::SurveyedPtr imported;
+        std::filesystem::path written;
+        steps::Brief brief;
+        std::string unit;
+        Origin since;
+        std::vector<project::ReportStep> steps;
+        std::string recipe;
+        std::filesystem::path file;
+    };
+    jobs_.start<QString>(
+        QString("Writing the report %1").arg(QFileInfo(file).fileName()), Jobs::Lane::Work,
+        [asked = Asked{part->file, part->track.imported(), written->second, judging_.chosen(),
+                       part->unit.assumed ? std::string() : part->unit.name.toStdString(), part->originBehind(stop),
+                       std::move(done), steps::recipeJson(part->track.recipeTo(stop)).dump(2),
+                       file.toStdString()}](Progress& progress) -> Outcome<QString> {
+            mesh::PartOfProgress reading(progress, 0, 0.25);
+            const auto input = project::readAndJudge(asked.import, asked.brief, reading, asked.unit);
+            if (!input) return tl::unexpected(input.error());
+            if (!mesh::isSameSurface(input->part->mesh(), asked.imported->mesh()))
+                return mesh::badInput(asked.import.string() +
+                                      ": it holds another surface than when it was opened. Open it again, or put back "
+                                      "the file that it was");
+            mesh::PartOfProgress readingAgain(progress, 0.25, 0.5);
+            auto output = project::readAndJudge(asked.written, asked.brief, readingAgain, asked.unit);
+            if (!output) return tl::unexpected(output.error());
+            mesh::PartOfProgress comparing(progress, 0.5, 0.8);
+            const auto import = asked.since.seen->import();
+            const auto compared = project::compare(
+                *import, *output->part, {.told = &asked.since.told, .seen = asked.since.seen.get()}, comparing);
+            if (!compared) return tl::unexpected(compared.error());
+            output->judgeLost(compared->loss);
+            mesh::PartOfProgress writing(progress, 0.8, 1);
+            const auto report = project::reportOf(
+                {*input, *output, *import, *compared, asked.steps, asked.recipe, "Zither " ZITHER_VERSION}, writing);
+            if (!report) return tl::unexpected(report.error());
+            if (auto kept = project::writeReport(*report, asked.file); !kept) return tl::unexpected(kept.error());
+            return QString::fromStdString(asked.file.string());
         },
-        [this, id = part.id, from = part.track.current(), run](Outcome<Done> done) {
-            if (!done) {
-                notice_.failed(done.error());
-                // Cancelled means all of them.
-                if (done.error().kind != mesh::ErrorKind::Cancelled) this->run(run);
-                return;
-            }
-            const std::size_t count = done->size();
-            if (const Part* changedPart = parts_.addSteps(id, from, std::move(*done))) {
-                notice_.say(QString("Ran %1 on %2: %3 %4 on its track.")
-                                .arg(run.name, changedPart->name)
-                                .arg(count)
-                                .arg(count == 1 ? "stop more" : "stops more"));
-                parts_.showSteps(*changedPart);
-            }
-            this->run(run);
+        [this](Outcome<QString> result) {
+            if (!result) return notice_.failed(result.error());
+            notice_.say(QString("Report written to %1.").arg(QFileInfo(*result).fileName()));
         });
 }
 

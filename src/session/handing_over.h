@@ -1,4 +1,4 @@
-// Handing over: exporting, with the proof of the file; recipes saved and run.
+// Handing over: exporting, with the proof of the file, and a report of it for whoever gets it.
 #pragma once
 
 #include <QObject>
@@ -35,25 +35,14 @@ public:
     // Another brief judges the file as well.
     void judgeAgain();
 
-    // The steps up to the current stop. Picks by hand mean nothing on another part: that is said.
-    void saveRecipe(const QString& file);
-    // Runs the recipe on the chosen parts, one after the other, each from its current stop; each step becomes a stop.
-    void runRecipe(const QString& file);
-    // Does the last step of the part in front on the other chosen parts as well.
-    void repeatLastStep();
+    // Of the file that the current stop was exported to last, as it lies on disk, beside what came in: .html or .pdf.
+    void report(const QString& file);
 
 Q_SIGNALS:
     void changed();
     void wrote(const QString& file);
 
 private:
-    struct Run {
-        QString name;
-        std::vector<steps::StepCall> calls;
-        std::vector<std::uint64_t> ids;  // of the parts that are still to come
-    };
-    void run(Run run);
-
     Parts& parts_;
     Looks& looks_;
     const Judging& judging_;

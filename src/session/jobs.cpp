@@ -9,6 +9,7 @@
 #include <new>
 
 #include "mesh/memory.h"
+#include "project/journal.h"
 
 namespace zither::session {
 
@@ -68,6 +69,12 @@ mesh::Error Jobs::errorOfException(const QString& title) {
                 fmt::format("{}: a fault in the program ended it. Everything is as it was", what),
                 mesh::errorcode::fault, what};
     }
+}
+
+void Jobs::note(const QString& title, std::chrono::steady_clock::time_point begun, const mesh::Error* error) {
+    if (error) return project::journal::failed(title.toStdString(), *error);
+    project::journal::ended(title.toStdString(),
+                            std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count());
 }
 
 void Jobs::finishEnded() {

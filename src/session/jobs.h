@@ -5,6 +5,7 @@
 #include <QObject>
 #include <QString>
 #include <atomic>
+#include <chrono>
 #include <functional>
 #include <memory>
 #include <thread>
@@ -61,11 +62,13 @@ public:
         startRaw(
             title, lane,
             [work = std::move(work), result, title](mesh::Progress& p) {
+                const auto begun = std::chrono::steady_clock::now();
                 try {
                     *result = work(p);
                 } catch (...) {
                     *result = tl::unexpected(errorOfException(title));
                 }
+                note(title, begun, *result ? nullptr : &result->error());
             },
             [done = std::move(done), result] { done(std::move(*result)); });
     }
@@ -85,6 +88,8 @@ Q_SIGNALS:
 private:
     // Of the exception that is being handled.
     static mesh::Error errorOfException(const QString& title);
+    // In the journal. `error`: nullptr where all went well.
+    static void note(const QString& title, std::chrono::steady_clock::time_point begun, const mesh::Error* error);
 
     struct Job {
         QString title;

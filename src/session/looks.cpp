@@ -78,12 +78,16 @@ std::optional<double> Looks::heard(check::DefectClass defect) const {
     return it == of->heard.end() ? std::nullopt : std::optional(it->second);
 }
 
-void Looks::hear(std::uint64_t id, const std::shared_ptr<const mesh::Mesh>& mesh, check::DefectClass defect,
-                 double value) {
-    const auto it = listening_.find(id);
-    if (it == listening_.end() || it->second.mesh != mesh) return;
-    it->second.heard[defect.operator->()] = value;
-    if (parts_.current() && parts_.current()->id == id) Q_EMIT heardAnother();
+void Looks::hear() {
+    bool ofCurrent = false;
+    for (auto& [id, listening] : listening_) {
+        const std::lock_guard lock(listening.inbox->guard);
+        for (const auto& [defect, value] : std::exchange(listening.inbox->told, {})) {
+            listening.heard[defect.operator->()] = value;
+            ofCurrent |= parts_.current() && parts_.current()->id == id;
+        }
+    }
+    if (ofCurrent) Q_EMIT heardAnother();
 }
 
 void Looks::refresh() {
@@ -97,14 +101,18 @@ void Looks::judge(const Part& part, std::function<void()> then) {
     const check::SurveyOptions options = judging_.optionsFor(part);
     const auto known = listening_.find(part.id);
     const bool begun = known != listening_.end() && known->second.mesh == mesh && known->second.options == options;
-    if (!begun) listening_[part.id] = {mesh, options, {}, std::make_shared<std::vector<std::function<void()>>>()};
+    if (!begun)
+        listening_[part.id] = {
+            mesh, options, {}, std::make_shared<std::vector<std::function<void()>>>(), std::make_shared<Inbox>()};
     const auto waiting = listening_[part.id].then;
     if (then) waiting->push_back(std::move(then));
     if (begun) return;
-    // Checks tell from threads of their own.
-    const auto heard = [this, id = part.id, mesh](check::DefectClass defect, double value) {
-        QMetaObject::invokeMethod(
-            this, [this, id, mesh, defect, value] { hear(id, mesh, defect, value); }, Qt::QueuedConnection);
+    const auto heard = [this, inbox = listening_[part.id].inbox](check::DefectClass defect, double value) {
+        {
+            const std::lock_guard lock(inbox->guard);
+            inbox->told.emplace_back(defect, value);
+        }
+        QMetaObject::invokeMethod(this, "hear", Qt::QueuedConnection);
     };
     jobs_.start<Look>(
         QString("Judging %1").arg(part.name), Jobs::Lane::Work,

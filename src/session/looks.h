@@ -5,7 +5,9 @@
 #include <functional>
 #include <map>
 #include <memory>
+#include <mutex>
 #include <optional>
+#include <utility>
 #include <vector>
 
 #include "session/jobs.h"
@@ -52,14 +54,21 @@ private:
     Judging& judging_;
     Jobs& jobs_;
     Notice& notice_;
+    // What checks tell from threads of their own, until it is taken here.
+    struct Inbox {
+        std::mutex guard;
+        std::vector<std::pair<check::DefectClass, double>> told;
+    };
     // Of the stop that is being judged, by part.
     struct Listening {
         std::shared_ptr<const mesh::Mesh> mesh;
         check::SurveyOptions options;
         std::map<const check::DefectDescriptor*, double> heard;
         std::shared_ptr<std::vector<std::function<void()>>> then;  // to be called when it has come to an end
+        std::shared_ptr<Inbox> inbox;
     };
-    void hear(std::uint64_t id, const std::shared_ptr<const mesh::Mesh>& mesh, check::DefectClass defect, double value);
+    // Called by name from the threads of checks, so that what is told goes through the inbox alone.
+    Q_INVOKABLE void hear();
     [[nodiscard]] const Listening* ofCurrent() const;
 
     const Look* tried_ = nullptr;

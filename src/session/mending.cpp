@@ -15,10 +15,8 @@ void Mending::start() {
 }
 
 void Mending::repair(std::vector<std::uint64_t> ids) {
-    while (!ids.empty() && !parts_.withId(ids.front())) ids.erase(ids.begin());
-    if (ids.empty()) return;
-    const Part* part = parts_.withId(ids.front());
-    ids.erase(ids.begin());
+    const Part* part = parts_.takeNext(ids);
+    if (!part) return;
     jobs_.start<steps::RepairResult>(
         QString("Repairing %1").arg(part->name), Jobs::Lane::Work,
         [surface = part->track.part(), brief = judging_.briefFor(*part),
@@ -29,7 +27,7 @@ void Mending::repair(std::vector<std::uint64_t> ids) {
             if (!result) {
                 notice_.failed(result.error());
                 // Cancelled means all of them.
-                if (result.error().kind != mesh::ErrorKind::Cancelled) repair(ids);
+                if (!result.error().cancelled()) repair(ids);
                 return;
             }
             const std::size_t count = result->steps.size();

@@ -114,9 +114,7 @@ std::uint64_t Opening::addPart(Opened& opened) {
         surface.notKept,
         surface.unit.empty() ? Unit{preferences_.unitOfOthers()} : Unit{QString::fromStdString(surface.unit), false},
         project::Track(opened.part),
-        std::make_shared<steps::SeenOfImport>(opened.part),
-        {},
-        {}};
+        std::make_shared<steps::SeenOfImport>(opened.part)};
     part.glimpse = opened.glimpse;
     const std::uint64_t id = parts_.add(std::move(part));
     remember(info.absoluteFilePath());

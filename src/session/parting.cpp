@@ -105,17 +105,17 @@ void Parting::bringIn(const Part& like, std::vector<Piece> pieces, const QString
             if (!done) return notice_.failed(done.error());
             std::uint64_t first = 0;
             for (Ready& r : **done) {
-                const std::uint64_t id = parts_.add(Part{0,
-                                                         r.name,
-                                                         {},
-                                                         format,
-                                                         {},
-                                                         {},
-                                                         unit,
-                                                         project::Track(r.part),
-                                                         std::make_shared<steps::SeenOfImport>(r.part),
-                                                         {},
-                                                         std::move(r.look)});
+                Part made{0,
+                          r.name,
+                          {},
+                          format,
+                          {},
+                          {},
+                          unit,
+                          project::Track(r.part),
+                          std::make_shared<steps::SeenOfImport>(r.part)};
+                made.shown = std::move(r.look);
+                const std::uint64_t id = parts_.add(std::move(made));
                 if (first == 0) first = id;
             }
             parts_.chooseId(first);

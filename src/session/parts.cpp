@@ -91,6 +91,15 @@ bool Parts::isChosen(std::size_t index) const {
     return index < parts_.size() && (index == current_ || alsoChosen_.contains(parts_[index]->id));
 }
 
+Part* Parts::takeNext(std::vector<std::uint64_t>& ids) {
+    while (!ids.empty()) {
+        Part* part = withId(ids.front());
+        ids.erase(ids.begin());
+        if (part) return part;
+    }
+    return nullptr;
+}
+
 std::vector<std::uint64_t> Parts::chosenIds() const {
     std::vector<std::uint64_t> ids;
     for (std::size_t i = 0; i < parts_.size(); ++i)

@@ -48,6 +48,7 @@ struct Part {
     project::Track track;
     std::shared_ptr<steps::SeenOfImport> seen;                   // of the import of the track
     std::map<project::StopId, std::vector<steps::Listed>> left;  // what the automatic repair left for a person
+    std::map<project::StopId, std::filesystem::path> written;    // the file that it was exported to last, here
     std::optional<Look> shown;                                   // of the stop that was looked at last
     std::shared_ptr<const Display> glimpse = nullptr;            // of the import, until it has been judged
     // What is seen of the import behind stops that moved the part; filled as they are asked for.
@@ -94,6 +95,9 @@ public:
     void chooseAll();
     [[nodiscard]] bool isChosen(std::size_t index) const;
     [[nodiscard]] std::vector<std::uint64_t> chosenIds() const;  // in their order
+    // The first of them that is still open, for work that goes from one to the next: it and those before it are taken
+    // off. nullptr: none is left.
+    Part* takeNext(std::vector<std::uint64_t>& ids);
     // Adds a stop behind the current one of the part in front and goes there.
     void addStop(project::Stop stop, Look look);
     // Steps that were worked out meanwhile, behind the stop that they began from, wherever the user is by then. Nothing

@@ -154,27 +154,58 @@ void answerAllAlike(QuestionGroup& group) {
     }
 }
 
+Question leftOut(const QString& name, std::vector<mesh::TriangleId> triangles, const mesh::Box& box) {
+    Question q{QString("%1: %2 triangles, %3 across").arg(name, spaced(triangles.size()), shortNumber(box.diagonal())),
+               box.centre(), box.diagonal()};
+    q.answers.push_back({"Leave it out", {&steps::removeStep()}, mesh::Pick(std::move(triangles))});
+    return q;
+}
+
+// More are hardly meant to be looked at one by one.
+constexpr std::size_t mostAsked = 40;
+
 // The bodies of a file, as long as nothing has been done to it: all of them are worked on, unless some are left out.
 QuestionGroup bodiesAsked(const Part& part, const Look& look, const mesh::Pick& faint) {
     QuestionGroup group{"bodies", "Bodies in this file", "All are worked on. What is not meant can be left out.", {}};
     const auto& shells = look.survey->shells;
-    constexpr std::size_t most = 40;
-    if (part.track.current() != 0 || shells.size() < 2 || shells.size() > most) return group;
+    if (part.track.current() != 0 || shells.size() < 2 || shells.size() > mostAsked) return group;
     std::vector<std::vector<mesh::TriangleId>> ofShell(shells.size());
     for (mesh::TriangleId t = 0; t < look.survey->shellOf.size(); ++t)
         if (const std::uint32_t s = look.survey->shellOf[t]; s < shells.size()) ofShell[s].push_back(t);
     for (std::size_t s = 0; s < shells.size(); ++s) {
         // What lies within a body is a part of it.
         if (shells[s].depth > 0) continue;
-        Question q{QString("Shell %1: %2 triangles, %3 across")
-                       .arg(s + 1)
-                       .arg(spaced(shells[s].triangles), shortNumber(shells[s].box.diagonal())),
-                   shells[s].box.centre(), shells[s].box.diagonal()};
-        q.answers.push_back({"Leave it out", {&steps::removeStep()}, mesh::Pick(std::move(ofShell[s]))});
-        group.questions.push_back(std::move(q));
+        group.questions.push_back(leftOut(QString("Shell %1").arg(s + 1), std::move(ofShell[s]), shells[s].box));
     }
     if (group.questions.size() < 2) group.questions.clear();
     if (!faint.everything()) group.forAll.push_back({"Leave out the ghosts", {&steps::removeStep()}, faint});
+    return group;
+}
+
+// The same of named regions: what is left out leaves its rim open.
+QuestionGroup regionsAsked(const Part& part, const Look& look) {
+    QuestionGroup group{"regions",
+                        "Named regions in this file",
+                        "All are worked on. What is not meant can be left out; its rim is open then.",
+                        {}};
+    const mesh::Mesh& m = look.mesh();
+    const std::size_t count = m.regionNames.size();
+    if (part.track.current() != 0 || m.regions.empty() || count < 2 || count > mostAsked) return group;
+    std::vector<std::vector<mesh::TriangleId>> ofRegion(count);
+    std::vector<mesh::Box> boxes(count);
+    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t) {
+        const std::uint32_t region = m.regions[t];
+        if (region >= count) continue;
+        ofRegion[region].push_back(t);
+        boxes[region].add(mesh::boxOf(m, t));
+    }
+    for (std::size_t r = 0; r < count; ++r) {
+        if (ofRegion[r].empty()) continue;
+        const QString name = QString::fromStdString(m.regionNames[r]);
+        group.questions.push_back(
+            leftOut(name.isEmpty() ? QString("Region %1").arg(r + 1) : name, std::move(ofRegion[r]), boxes[r]));
+    }
+    if (group.questions.size() < 2) group.questions.clear();
     return group;
 }
 
@@ -182,6 +213,7 @@ QuestionGroup bodiesAsked(const Part& part, const Look& look, const mesh::Pick& 
 
 std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look, const mesh::Pick& faint) {
     QuestionGroup bodies = bodiesAsked(part, look, faint);
+    QuestionGroup regions = regionsAsked(part, look);
     QuestionGroup openings{
         "openings", "Openings, likely meant", "Left open. What is closed is a patch, and listed.", {}};
     QuestionGroup sheets{
@@ -243,7 +275,7 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look, const
     }
     within.done = changes.done = true;
     std::vector<QuestionGroup> groups;
-    for (QuestionGroup* group : {&bodies, &openings, &sheets, &asTheyCame, &others, &within, &changes}) {
+    for (QuestionGroup* group : {&bodies, &regions, &openings, &sheets, &asTheyCame, &others, &within, &changes}) {
         if (group->questions.empty()) continue;
         std::stable_sort(group->questions.begin(), group->questions.end(),
                          [](const Question& a, const Question& b) { return a.size > b.size; });

@@ -36,8 +36,9 @@ struct QuestionGroup {
 };
 
 // Those that are still open at the current stop: of what the steps on the way to it have listed, what later steps have
-// closed, thickened or removed is not asked again. The look is of that stop. At the import also which of its bodies are
-// meant, where there are several; `faint`: triangles of those that are drawn as ghosts, or not at all.
+// closed, thickened or removed is not asked again. The look is of that stop. At the import also which of its bodies
+// and named regions are meant, where there are several; `faint`: triangles of those that are drawn as ghosts, or not at
+// all.
 std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look, const mesh::Pick& faint = {});
 
 }  // namespace zither::session

@@ -100,7 +100,7 @@ draw::Picture painted(const Sight& sight, const draw::Eye& eye, draw::CloseUp& c
     const Display& display = *sight.display;
     subject.surface = &display.mesh();
     subject.box = display.box;
-    subject.rays = &closeUp.sceneFor(display.mesh(), display.part->rays(), display.box, eye);
+    subject.rays = &closeUp.sceneFor(display.mesh(), display.rays(), display.box, eye);
     if (sight.isCoated()) subject.coat = *sight.coat;
     if (sight.isCoated() && sight.tint)
         subject.tint = {sight.tint->values, static_cast<float>(sight.tint->low), static_cast<float>(sight.tint->high),

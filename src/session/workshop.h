@@ -23,6 +23,7 @@
 #include "session/parts.h"
 #include "session/picking.h"
 #include "session/preferences.h"
+#include "session/recipes.h"
 #include "session/sectioning.h"
 #include "session/stop_figures.h"
 #include "session/trial.h"
@@ -71,6 +72,7 @@ public:
     [[nodiscard]] Counting& counting() { return counting_; }
     [[nodiscard]] StopFigures& stopFigures() { return stopFigures_; }
     [[nodiscard]] HandingOver& handingOver() { return handingOver_; }
+    [[nodiscard]] Recipes& recipes() { return recipes_; }
     [[nodiscard]] Keeping& keeping() { return keeping_; }
     [[nodiscard]] const Keeping& keeping() const { return keeping_; }
 
@@ -111,6 +113,7 @@ private:
     Counting counting_;
     StopFigures stopFigures_;
     HandingOver handingOver_;
+    Recipes recipes_;
     Keeping keeping_;
 };
 

@@ -81,12 +81,12 @@ std::optional<RTCRay> rayFrom(const Eigen::Vector3f& start, const Eigen::Vector3
 
 }  // namespace
 
-RayScene::RayScene(const mesh::Mesh& m) {
+RayScene::RayScene(const mesh::Mesh& m, Spares spares) {
     const mesh::Box box = mesh::boxOf(m);
     if (m.triangles.empty() || box.empty()) return;
     centre_ = box.centre();
     if (box.diagonal() > 0) scale_ = 2 / box.diagonal();
-    build(m, {});
+    build(m, {}, spares);
 }
 
 RayScene::RayScene(const mesh::Mesh& m, std::span<const mesh::TriangleId> triangles, const mesh::Point& centre,
@@ -100,15 +100,16 @@ RayScene::RayScene(const mesh::Mesh& m, std::span<const mesh::TriangleId> triang
     }
     box.add(centre);
     if (box.diagonal() > 0) scale_ = 1 / box.diagonal();
-    build(m, triangles);
+    build(m, triangles, Spares::Asking);
 }
 
 // No triangles: all of the mesh, whose vertices are shared.
-void RayScene::build(const mesh::Mesh& m, std::span<const mesh::TriangleId> triangles) {
+void RayScene::build(const mesh::Mesh& m, std::span<const mesh::TriangleId> triangles, Spares spares) {
     const bool all = triangles.empty();
     const std::size_t triangleCount = all ? m.triangles.size() : triangles.size();
     const std::size_t vertexCount = all ? m.positions.size() : 3 * triangles.size();
     scene_ = std::make_unique<Scene>();
+    if (spares == Spares::Building) rtcSetSceneBuildQuality(scene_->scene, RTC_BUILD_QUALITY_LOW);
     RTCGeometry geometry = rtcNewGeometry(scene_->device, RTC_GEOMETRY_TYPE_TRIANGLE);
     if (!geometry) throw std::bad_alloc();
     auto* positions = static_cast<float*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0,

@@ -35,7 +35,10 @@ struct RayHits {
 // mesh blocks nothing. About 55 bytes a triangle.
 class RayScene {
 public:
-    explicit RayScene(const mesh::Mesh& m);
+    // What is spared: time while the tree is made (a third of it; rays then take half as long again), or while rays are
+    // asked.
+    enum class Spares { Building, Asking };
+    explicit RayScene(const mesh::Mesh& m, Spares spares = Spares::Asking);
     // Of some triangles, for rays along the last of three axes (rows, of length 1, at right angles): what lies near
     // `centre` across them is told apart far more finely.
     RayScene(const mesh::Mesh& m, std::span<const mesh::TriangleId> triangles, const mesh::Point& centre,
@@ -74,7 +77,7 @@ private:
     struct Scene;
 
     [[nodiscard]] std::uint32_t askBeyond(const Way& way, std::vector<Passage>* all) const;
-    void build(const mesh::Mesh& m, std::span<const mesh::TriangleId> triangles);
+    void build(const mesh::Mesh& m, std::span<const mesh::TriangleId> triangles, Spares spares);
     [[nodiscard]] Eigen::Vector3f within(const mesh::Point& p) const {
         return (axes_ * (p - centre_) * scale_).cast<float>();
     }

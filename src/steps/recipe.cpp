@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "io/atomic_file.h"
+#include "steps/condition.h"
 
 namespace zither::steps {
 
@@ -33,6 +34,7 @@ Json recipeJson(const std::vector<StepCall>& calls) {
                 parameters[std::string(p.name)] = parameterJson(p, it->second);
         Json one = {{"name", call.step->name}, {"parameters", parameters}};
         if (!call.pick.empty()) one["pick"] = call.pick;
+        if (!call.onlyIf.empty()) one["only_if"] = call.onlyIf;
         steps.push_back(std::move(one));
     }
     return {{"zither", 1}, {"steps", steps}};
@@ -52,6 +54,12 @@ Outcome<StepCall> parseCall(const Json& json, const std::string& where) {
     if (json.contains("pick")) {
         if (!json["pick"].is_string()) return wrongRecipe(where, "pick must be text");
         call->pick = json["pick"].get<std::string>();
+    }
+    if (json.contains("only_if")) {
+        if (!json["only_if"].is_string()) return wrongRecipe(where, "only_if must be text");
+        call->onlyIf = json["only_if"].get<std::string>();
+        if (const auto condition = conditionFromText(call->onlyIf); !condition)
+            return wrongRecipe(where, condition.error().message);
     }
     if (!json.contains("parameters")) return call;
     for (const auto& [name, value] : json["parameters"].items()) {

@@ -9,6 +9,7 @@
 #include <cmath>
 
 #include "mesh/memory.h"
+#include "steps/condition.h"
 
 namespace zither::steps {
 
@@ -195,6 +196,12 @@ Outcome<StepCall> parseStepCall(std::string_view text) {
             call.pick = word.substr(equals + 1);
             continue;
         }
+        if (name == "only-if") {
+            call.onlyIf = word.substr(equals + 1);
+            if (const auto condition = conditionFromText(call.onlyIf); !condition)
+                return wrongCall(*call.step, ": " + condition.error().message);
+            continue;
+        }
         const auto& all = call.step->parameters;
         const auto p = std::find_if(all.begin(), all.end(), [&](const Parameter& x) { return x.name == name; });
         if (p == all.end())
@@ -229,8 +236,24 @@ Outcome<void> checkCall(const StepCall& call, const Pick& pick, const Arguments&
 
 }  // namespace
 
-Outcome<StepDone> runStep(const StepCall& call, const SurveyedPtr& part, const Pick& pick, Progress& progress) {
+Outcome<StepDone> runStep(const StepCall& call, const SurveyedPtr& part, const Pick& pick, Progress& whole) {
     StepDone done;
+    mesh::PartOfProgress asking(whole, 0, call.onlyIf.empty() ? 0 : 0.2);
+    mesh::PartOfProgress progress(whole, call.onlyIf.empty() ? 0 : 0.2, 1);
+    if (!call.onlyIf.empty()) {
+        const auto condition = conditionFromText(call.onlyIf);
+        if (!condition) return tl::unexpected(condition.error());
+        const auto so = holds(*condition, *part, asking);
+        if (!so) return tl::unexpected(so.error());
+        if (!*so) {
+            done.used = call.given;
+            done.part = part;
+            done.record.headline = "left out";
+            done.record.add("left_out", std::size_t{1});
+            done.record.say(fmt::format("Left out: it runs {}.", conditionInWords(*condition)));
+            return done;
+        }
+    }
     done.used = call.given;
     for (const Parameter& p : call.step->parameters)
         if (!done.used.contains(p.name)) done.used.emplace(p.name, proposedValue(p, *part));

@@ -225,6 +225,8 @@ struct StepCall {
     const Step* step = nullptr;
     Arguments given = {};   // only what was said; the rest is proposed when the mesh is known
     std::string pick = {};  // the triangles that it works on, as pickFromText reads them; empty: all
+    // It runs only where this is so of the part as it stands then, as conditionFromText reads it; empty: always.
+    std::string onlyIf = {};
 
     // It works on triangles by their numbers, which mean nothing on another part.
     [[nodiscard]] bool isByHand() const { return pick.starts_with("triangles:"); }
@@ -247,8 +249,8 @@ std::string textOfPlace(const mesh::Point& p);
 Outcome<std::vector<mesh::Point>> placesFromText(std::string_view text);
 std::string textOfPlaces(std::span<const mesh::Point> places);
 
-// Parses "NAME key=value ..."; a value with blanks stands in double quotes; the key "pick" is known to every step.
-// Errors say which name or value is wrong and which there are.
+// Parses "NAME key=value ..."; a value with blanks stands in double quotes; the keys "pick" and "only-if" are known to
+// every step. Errors say which name or value is wrong and which there are.
 Outcome<StepCall> parseStepCall(std::string_view text);
 
 // Checks one value against its parameter's range.
@@ -263,8 +265,9 @@ struct StepDone {
     bool changed = false;
 };
 
-// Runs the call with proposals for what was not given. The call's own pick goes before `pick`. Error also: a step that
-// needs a pick has none, or one that works on whole parts has one.
+// Runs the call with proposals for what was not given. The call's own pick goes before `pick`. Where its condition does
+// not hold nothing is changed, and the record says so. Error also: a step that needs a pick has none, or one that works
+// on whole parts has one.
 Outcome<StepDone> runStep(const StepCall& call, const SurveyedPtr& part, const Pick& pick, Progress& progress);
 
 }  // namespace zither::steps

@@ -164,6 +164,26 @@ TEST_F(CommandLine, RunReadsRecipes) {
     EXPECT_EQ(call({"run", in, "-o", (folder / "b.stl").string(), "--recipe", in}).code, 2);
 }
 
+TEST_F(CommandLine, DryRunsSayWhatWouldBeDoneAndWriteNothing) {
+    const std::string file = write("open.stl", without(unitBox(), {3}));
+    const auto before = std::distance(std::filesystem::directory_iterator(folder.path()), {});
+    const Called c = call({"run", file, "--dry-run", "--step", "fill only-if=boundary_edges", "--step",
+                           "stitch only-if=boundary_edges", "--json"});
+    ASSERT_EQ(c.code, 0) << c.err;
+    const json said = c.parsed();
+    EXPECT_EQ(said["input"]["counts"]["boundary_edges"], 3);
+    ASSERT_EQ(said["steps"].size(), 2U);
+    EXPECT_EQ(said["steps"][1]["said"][0], "Left out: it runs only if there are open edges.");
+    EXPECT_FALSE(said.contains("output"));
+    const Called people = call({"run", file, "--dry-run", "--step", "fill"});
+    EXPECT_EQ(people.code, 0) << people.err;
+    EXPECT_NE(people.out.find("nothing was written"), std::string::npos);
+    EXPECT_NE(people.out.find("11 triangles, 12 afterwards"), std::string::npos) << people.out;
+    EXPECT_EQ(std::distance(std::filesystem::directory_iterator(folder.path()), {}), before);
+    // Without it a file has to be named.
+    EXPECT_EQ(call({"run", file, "--step", "fill"}).code, 2);
+}
+
 TEST_F(CommandLine, BadStepsWriteNothing) {
     const std::string in = write("box.stl", unitBox());
     const std::string out = (folder / "out.stl").string();

@@ -88,6 +88,10 @@ TEST(OddFiles, ObjStatementsGoOnBehindABackslash) {
     EXPECT_EQ(s.mesh.positions[1], Point(1, 0, 0));
     EXPECT_TRUE(joined(s.remarks).empty()) << joined(s.remarks);
     // A backslash within a word is a letter.
+    // A group goes on where its name stands again.
+    const auto again = read("v 0 0 0\nv 1 0 0\nv 0 1 0\ng a\nf 1 2 3\ng b\nf 1 3 2\ng none\ng a\nf 2 3 1\n");
+    EXPECT_EQ(again.mesh.regionNames, (std::vector<std::string>{"a", "b"}));
+    EXPECT_EQ(again.mesh.regions, (std::vector<std::uint32_t>{0, 1, 0}));
     EXPECT_EQ(read("g a\\b\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\ng c\nf 1 2 3\n").mesh.regionNames.front(), "a\\b");
 }
 

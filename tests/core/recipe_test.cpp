@@ -5,6 +5,7 @@
 #include "demo/rig.h"
 #include "measure/mass.h"
 #include "project/delivery.h"
+#include "steps/condition.h"
 #include "steps/recipe.h"
 #include "steps/steps_list.h"
 #include "tests/core/surfaces.h"
@@ -36,6 +37,60 @@ StepCall callOf(const Step& step, const std::string& file, const Mesh& m) {
     if (step.needsPick) call.pick = "boundary_edges+1";
     if (step.name == "wrap") call.given.insert_or_assign("triangles", steps::Value(1500.0));
     return call;
+}
+
+// ---- conditions
+
+TEST(Conditions, AreRequirementsWithALimit) {
+    const auto open = steps::conditionFromText("boundary_edges");
+    ASSERT_TRUE(open);
+    EXPECT_EQ(open->limit, 0);
+    EXPECT_EQ(steps::conditionInWords(*open), "only if there are open edges");
+    // One shell is sound.
+    EXPECT_EQ(steps::conditionFromText("shells")->limit, 1);
+    EXPECT_EQ(steps::conditionFromText("boundary_edges:12")->limit, 12);
+    EXPECT_EQ(steps::conditionInWords(*steps::conditionFromText("smallest_angle:5")),
+              "only if smallest angle is below 5");
+    for (const char* wrong : {"", "boundary", "boundary_edges:", "boundary_edges:few", "boundary_edges:1e999",
+                              "smallest_angle", "lost", "boundary_edges:1:2"})
+        EXPECT_FALSE(steps::conditionFromText(wrong)) << wrong;
+}
+
+TEST(Conditions, LeaveAStepOutWhereTheyDoNotHold) {
+    const auto whole = shared(unitBox());
+    const auto open = shared(without(unitBox(), {3}));
+    const auto call = steps::parseStepCall("fill only-if=boundary_edges");
+    ASSERT_TRUE(call) << call.error().message;
+    EXPECT_EQ(call->onlyIf, "boundary_edges");
+    const auto left = steps::runStep(*call, whole, Pick(), silent());
+    ASSERT_TRUE(left);
+    EXPECT_FALSE(left->changed);
+    EXPECT_EQ(left->part, whole);
+    EXPECT_EQ(left->record.number("left_out"), 1);
+    EXPECT_EQ(left->record.sentences.back(), "Left out: it runs only if there are open edges.");
+    const auto filled = steps::runStep(*call, open, Pick(), silent());
+    ASSERT_TRUE(filled);
+    EXPECT_TRUE(filled->changed);
+    EXPECT_EQ(filled->record.number("left_out"), 0);
+    // Beyond the limit, not at it; and angles fail below theirs.
+    EXPECT_FALSE(
+        steps::runStep(*steps::parseStepCall("fill only-if=boundary_edges:3"), open, Pick(), silent())->changed);
+    EXPECT_TRUE(
+        steps::runStep(*steps::parseStepCall("fill only-if=boundary_edges:2"), open, Pick(), silent())->changed);
+    EXPECT_TRUE(*steps::holds(*steps::conditionFromText("smallest_angle:46"), *whole, silent()));
+    EXPECT_FALSE(*steps::holds(*steps::conditionFromText("smallest_angle:44"), *whole, silent()));
+    EXPECT_FALSE(steps::parseStepCall("fill only-if=holes-there-are"));
+    // Of a recipe the second fill has nothing to do any more, and each step is told.
+    const auto recipe = steps::parseRecipe(steps::recipeJson({*call, *call}).dump(), "r.json");
+    ASSERT_TRUE(recipe) << recipe.error().message;
+    EXPECT_EQ(recipe->back().onlyIf, "boundary_edges");
+    const auto done = project::runSteps(open, *recipe, silent());
+    ASSERT_TRUE(done);
+    ASSERT_EQ(done->size(), 2U);
+    EXPECT_EQ(done->front().record.number("left_out"), 0);
+    EXPECT_EQ(done->back().record.number("left_out"), 1);
+    EXPECT_FALSE(steps::parseRecipe(R"({"zither":1,"steps":[{"name":"fill","only_if":"nothing"}]})", "r.json"));
+    EXPECT_FALSE(steps::parseRecipe(R"({"zither":1,"steps":[{"name":"fill","only_if":3}]})", "r.json"));
 }
 
 TEST(Recipes, EveryStepReplaysOnTheSamePartAndOnAnother) {

@@ -1,5 +1,11 @@
 // The report: one file, true to the files that it is of, safe whatever they are called.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cctype>
+#include <cstdlib>
 #include <fstream>
+#include <iterator>
 #include <nlohmann/json.hpp>
 #include <sstream>
 
@@ -31,6 +37,12 @@ protected:
     static std::string contentOf(const fs::path& file) {
         std::ifstream in(file, std::ios::binary);
         return {(std::istreambuf_iterator<char>(in)), {}};
+    }
+    // The words of a PDF, row by row, as another program reads them.
+    std::string textOf(const fs::path& pdf) {
+        const fs::path text = folder / "text.txt";
+        EXPECT_EQ(std::system(("pdftotext -layout '" + pdf.string() + "' '" + text.string() + "'").c_str()), 0);
+        return contentOf(text);
     }
     std::string said;
     std::string errors;
@@ -76,10 +88,59 @@ TEST_F(Reports, TellWhatTheFilesHoldAndWhatWasDone) {
         EXPECT_GT(tag.find('"', words + 5), words + 15);
     }
     EXPECT_GE(pictures, 3);
+    // On pages: the same words.
+    const fs::path pages = folder / "report.pdf";
+    call({"report", in, out, "-o", pages.string(), "--done", (folder / "done.json").string()});
+    const std::string printed = textOf(pages);
+    EXPECT_NE(printed.find("ball-mended.stl"), std::string::npos);
+    EXPECT_NE(printed.find("surface is solid"), std::string::npos);
+    EXPECT_NE(printed.find("SHA-256"), std::string::npos);
+    std::string joined;
+    std::remove_copy_if(printed.begin(), printed.end(), std::back_inserter(joined),
+                        [](unsigned char c) { return std::isspace(c); });
+    EXPECT_NE(joined.find(*project::digestOf(out)), std::string::npos);
+    EXPECT_NE(joined.find("triangles" + std::to_string(run["input"]["counts"]["triangles"].get<int>()) +
+                          std::to_string(triangles)),
+              std::string::npos);
+    for (const auto& step : run["steps"]) EXPECT_NE(printed.find(step["name"].get<std::string>()), std::string::npos);
     // The same again: the same bytes.
     const fs::path again = folder / "again.html";
     call({"report", in, out, "-o", again.string(), "--done", (folder / "done.json").string(), "--threads", "1"});
     EXPECT_EQ(contentOf(again), html);
+}
+
+// Whatever is to be said: long tables go on at the next page with their heads, long text wraps, and nothing is left
+// out.
+TEST_F(Reports, PagesHoldAllOfADocument) {
+    project::Document document{"A title \xFF that is no text", {}};
+    using Column = project::Table::Column;
+    project::Table table{"Many rows", {"number", "code"}, "row", {Column::Number, Column::Code}};
+    constexpr int rows = 150;
+    for (int i = 0; i < rows; ++i)
+        table.rows.push_back({fmt::format("row{}", i),
+                              {std::to_string(i * i), std::string(100, 'a')},
+                              i % 10 == 0 ? project::Tone::Bad : project::Tone::Plain});
+    document.blocks.emplace_back(table);
+    for (int i = 0; i < 3; ++i)
+        document.blocks.emplace_back(project::Figure{draw::Picture(60, 400, draw::colourOf(0xB7824F)), "a tall picture",
+                                                     fmt::format("tall{}", i)});
+    document.blocks.emplace_back(project::Bars{{}, "no bars", "nobars"});
+    std::string long_;
+    for (int i = 0; i < 400; ++i) long_ += fmt::format("line{} of text as a machine reads it\n", i);
+    document.blocks.emplace_back(project::Verbatim{long_});
+    document.blocks.emplace_back(project::Items{{{"one", "a reason", {}}, {"two", "", {"sentence."}}}});
+    const fs::path pdf = folder / "long.pdf";
+    ASSERT_TRUE(project::writeReport(document, pdf));
+    const std::string text = textOf(pdf);
+    for (int i = 0; i < rows; ++i) EXPECT_NE(text.find(fmt::format("row{} ", i)), std::string::npos) << i;
+    for (int i = 0; i < 400; ++i) EXPECT_NE(text.find(fmt::format("line{} of", i)), std::string::npos) << i;
+    for (const char* words : {"tall0", "tall2", "nobars", "1. one – a reason", "2. two", "sentence.", "page 5"})
+        EXPECT_NE(text.find(words), std::string::npos) << words;
+    std::size_t heads = 0;
+    for (std::size_t at = text.find("number"); at != std::string::npos; at = text.find("number", at + 1)) ++heads;
+    EXPECT_GT(heads, 3U);
+    EXPECT_FALSE(project::writeReport(document, folder / "long.doc"));
+    EXPECT_FALSE(fs::exists(folder / "long.doc"));
 }
 
 TEST_F(Reports, AreSafeWhateverFilesAreCalledAndHold) {

@@ -19,14 +19,6 @@
 namespace zither::tests {
 namespace {
 
-QString write(WindowDriver& d, const QString& name, const mesh::Mesh& m) {
-    const QString file = d.folder() + "/" + name;
-    mesh::SilentProgress progress;
-    const auto path = file.toStdString();
-    EXPECT_TRUE(io::writeSurface(m, path, {*io::formatForWriting(path)}, progress));
-    return file;
-}
-
 mesh::Mesh ball(double radius, bool open = false) {
     rig::Soup soup = rig::sphere(mesh::Point(0, 0, 0), radius, 24, 12);
     mesh::Mesh m;
@@ -116,8 +108,7 @@ TEST(Opening, CancelDropsWhatWaits) {
     for (int i = 0; i < 60; ++i) files << write(d, QString("part-%1.stl").arg(i), ball(1 + i));
     d.workshop().opening().open(files);
     EXPECT_EQ(d.workshop().opening().waiting(), 58U);
-    ASSERT_TRUE(d.waitFor([&] { return d.button("Cancel") != nullptr; }));
-    ASSERT_TRUE(d.clickButton("Cancel"));
+    ASSERT_TRUE(d.clickWhenReady("Cancel"));
     ASSERT_TRUE(d.waitFor([&] { return !d.workshop().jobs().busy(); }));
     EXPECT_EQ(d.workshop().opening().waiting(), 0U);
     // Some may have been read before the button was pressed.
@@ -258,7 +249,7 @@ TEST(Recipe, HandPicksWarn) {
     d.workshop().trial().start({&steps::flipStep(), {}});
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value(); }));
     d.workshop().trial().keep();
-    d.workshop().handingOver().saveRecipe(d.folder() + "/r.json");
+    d.workshop().recipes().saveTrackTo(d.folder() + "/r.json");
     EXPECT_NE(d.workshop().notice().text().indexOf("1 of them work on triangles that were picked by hand"), -1);
     // A shell, grown, says so.
     ASSERT_TRUE(d.settle());

@@ -83,8 +83,7 @@ TEST(Handles, ThePlaneOfATrimIsDraggedTurnedAndSnaps) {
     d.release(view, free, Qt::LeftButton);
     EXPECT_GT(handles(d)[0].direction.dot(wanted), 0.9999);
     ASSERT_TRUE(d.settle());
-    ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
-    ASSERT_TRUE(d.clickButton("Keep"));
+    ASSERT_TRUE(d.clickWhenReady("Keep"));
     ASSERT_TRUE(d.settle());
     EXPECT_TRUE(d.workshop().looks().kept()->survey->solid);
     EXPECT_TRUE(handles(d).empty());

@@ -139,13 +139,33 @@ TEST(PartList, BodiesThatAreNotMeantAreLeftOut) {
     EXPECT_EQ(list->count(), 2);  // what lies within the first is a part of it
     d.workshop().veil().only(shell(d, shellFrom(d, Point(20, 0, 0))), Veil::Shown::Ghost);
     ASSERT_TRUE(d.clickButton("Leave out the ghosts"));
-    ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
-    ASSERT_TRUE(d.clickButton("Keep"));
+    ASSERT_TRUE(d.clickWhenReady("Keep"));
     ASSERT_TRUE(d.settle());
     EXPECT_EQ(d.workshop().looks().kept()->survey->shells.size(), 1U);
     EXPECT_EQ(d.workshop().looks().kept()->survey->mass.size.min, Point(20, 0, 0));
     // Once something was done it is asked no more.
     EXPECT_EQ(d.find<QListWidget>("questions-bodies"), nullptr);
+}
+
+TEST(PartList, RegionsThatAreNotMeantAreLeftOut) {
+    mesh::Mesh box = tests::box(Point(0, 0, 0), Point(4, 4, 4));
+    box.regionNames = {"wall", "inlet"};
+    box.regions.assign(box.triangles.size(), 0);
+    for (mesh::TriangleId t = 0; t < box.triangles.size(); ++t)
+        if (mesh::centroid(box, t).z() == 4) box.regions[t] = 1;
+    WindowDriver d;
+    ASSERT_TRUE(openMesh(d, "regions.obj", box));
+    auto* list = d.find<QListWidget>("questions-regions");
+    ASSERT_NE(list, nullptr);
+    ASSERT_EQ(list->count(), 2);
+    EXPECT_EQ(list->item(1)->text(), "inlet: 2 triangles, 5.66 across");
+    EXPECT_EQ(d.find<QListWidget>("questions-bodies"), nullptr);
+    list->setCurrentRow(1);
+    ASSERT_TRUE(d.clickButton("Leave it out"));
+    ASSERT_TRUE(d.clickWhenReady("Keep"));
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(d.workshop().looks().kept()->mesh().triangles.size(), 10U);
+    EXPECT_EQ(d.find<QListWidget>("questions-regions"), nullptr);
 }
 
 TEST(PartList, PartsAreNamedOrderedAndChosenTogether) {

@@ -3,7 +3,9 @@
 #include <QAbstractButton>
 #include <QComboBox>
 #include <QLineEdit>
+#include <QSettings>
 #include <QSpinBox>
+#include <QTemporaryDir>
 
 #include "check/catalogue.h"
 #include "desktop/theme.h"
@@ -137,6 +139,34 @@ TEST(LensRange, IsTypedRolledAndPutBack) {
     QTest::mouseDClick(view, Qt::LeftButton, {}, at.toPoint());
     EXPECT_EQ(legend().high, high);
     EXPECT_FALSE(d.workshop().coating().hasOwnRange());
+}
+
+TEST(Preferences, OfASiteHoldUntilAUserSetsTheirs) {
+    const QTemporaryDir folder;
+    for (const auto& [scope, name] : {std::pair{QSettings::UserScope, "user"}, {QSettings::SystemScope, "site"}})
+        QSettings::setPath(QSettings::IniFormat, scope, folder.filePath(name));
+    {
+        QSettings site(QSettings::IniFormat, QSettings::SystemScope, "zither", "zither");
+        site.setValue("numbers/digits", 5);
+        site.setValue("numbers/unit", "in");
+        site.setValue("brief", "volume-mesh");
+    }
+    const auto fresh = [] {
+        return std::make_unique<QSettings>(QSettings::IniFormat, QSettings::UserScope, "zither", "zither");
+    };
+    {
+        const auto settings = fresh();
+        session::Workshop workshop(*settings);
+        EXPECT_EQ(workshop.preferences().digits(), 5);
+        EXPECT_EQ(workshop.preferences().unitOfOthers(), "in");
+        EXPECT_EQ(workshop.judging().chosen().id, "volume-mesh");
+        workshop.preferences().setDigits(4);
+    }
+    const auto settings = fresh();
+    session::Workshop workshop(*settings);
+    EXPECT_EQ(workshop.preferences().digits(), 4);
+    EXPECT_EQ(workshop.preferences().unitOfOthers(), "in");
+    workshop.preferences().setDigits(3);
 }
 
 }  // namespace

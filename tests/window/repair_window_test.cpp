@@ -96,8 +96,7 @@ TEST(ByClass, EveryPartIsRepairedByOneClick) {
         // Its open side is meant to be open: it waits for a yes.
         EXPECT_EQ(openEdges(d), 384U);
         ASSERT_TRUE(d.clickButton("Close it"));
-        ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
-        ASSERT_TRUE(d.clickButton("Keep"));
+        ASSERT_TRUE(d.clickWhenReady("Keep"));
         ASSERT_TRUE(d.settle());
         EXPECT_EQ(openEdges(d), 0U);
     }
@@ -116,8 +115,7 @@ TEST(ByHand, PickedByClickGrownAndMended) {
     ASSERT_TRUE(d.clickButton("Shrink"));
     EXPECT_EQ(d.workshop().picking().pick().triangles().size(), 1U);
     ASSERT_TRUE(d.openStep("mend"));
-    ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
-    ASSERT_TRUE(d.clickButton("Keep"));
+    ASSERT_TRUE(d.clickWhenReady("Keep"));
     ASSERT_TRUE(d.settle());
     EXPECT_TRUE(d.workshop().looks().kept()->survey->solid);
     const auto& track = d.workshop().parts().current()->track;
@@ -129,8 +127,7 @@ TEST(ByHand, PickedByClickGrownAndMended) {
     ASSERT_TRUE(d.openStep("flip"));
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value(); }));
     EXPECT_EQ(d.workshop().trial().current()->look.survey->counts.misorientedEdges, 3U);
-    ASSERT_TRUE(d.waitFor([&] { return d.button("Drop preview") != nullptr; }));
-    ASSERT_TRUE(d.clickButton("Drop preview"));
+    ASSERT_TRUE(d.clickWhenReady("Drop preview"));
     d.click(&view, QPointF(8, 60));
     EXPECT_TRUE(d.workshop().picking().pick().everything());
 }

@@ -16,9 +16,16 @@ inline QString rig(const QString& part) {
     return QString(ZITHER_RIG) + "/" + part + ".stl";
 }
 
-inline bool openMesh(WindowDriver& d, const char* name, const Mesh& m) {
+// In the driver's folder, as its name says.
+inline QString write(WindowDriver& d, const QString& name, const Mesh& m) {
     const QString file = d.folder() + "/" + name;
-    return io::writeSurface(m, file.toStdString(), {io::stlBinary}, silent()).has_value() && d.open({file});
+    const auto path = file.toStdString();
+    EXPECT_TRUE(io::writeSurface(m, path, {*io::formatForWriting(path)}, silent()));
+    return file;
+}
+
+inline bool openMesh(WindowDriver& d, const char* name, const Mesh& m) {
+    return d.open({write(d, name, m)});
 }
 
 // Runs a command of the menus by its name, to its end.

@@ -83,8 +83,7 @@ TEST(Window, TheWholeJobByMouseAndKeys) {
     EXPECT_NEAR(static_cast<double>(d.workshop().looks().shown()->mesh().triangles.size()),
                 0.4 * static_cast<double>(before), 3);
     EXPECT_EQ(d.workshop().looks().kept()->mesh().triangles.size(), before);
-    ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
-    ASSERT_TRUE(d.clickButton("Keep"));
+    ASSERT_TRUE(d.clickWhenReady("Keep"));
     ASSERT_TRUE(d.settle());
     EXPECT_EQ(d.workshop().parts().current()->track.stops().size(), 4U);
 
@@ -176,8 +175,7 @@ TEST(Strings, MarksOfAPreviewGoAndCome) {
     EXPECT_EQ(going + staying, d.workshop().choice().places(check::openEdges).size());
     // Dropping it leaves everything as it was.
     const std::uint64_t edges = openEdges(d);
-    ASSERT_TRUE(d.waitFor([&] { return d.button("Drop preview") != nullptr; }));
-    ASSERT_TRUE(d.clickButton("Drop preview"));
+    ASSERT_TRUE(d.clickWhenReady("Drop preview"));
     EXPECT_FALSE(d.workshop().trial().current());
     EXPECT_EQ(openEdges(d), edges);
     EXPECT_EQ(d.workshop().parts().current()->track.stops().size(), 1U);
@@ -196,8 +194,7 @@ TEST(Fuse, TheDuctFrameByClicks) {
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value(); }));
     EXPECT_EQ(d.workshop().looks().kept()->survey->counts.shells, 216U);
     EXPECT_EQ(d.workshop().looks().shown()->survey->counts.shells, 1U);
-    ASSERT_TRUE(d.waitFor([&] { return d.button("Keep") != nullptr; }));
-    ASSERT_TRUE(d.clickButton("Keep"));
+    ASSERT_TRUE(d.clickWhenReady("Keep"));
     ASSERT_TRUE(d.settle());
     d.key(Qt::Key_Escape);
     EXPECT_EQ(labelText(d, "soundness"), "Solid");

@@ -128,8 +128,7 @@ TEST(Opening, WhatWasNotJudgedCanBe) {
     d.workshop().cancelAll();
     ASSERT_TRUE(d.waitFor([&] { return !d.workshop().jobs().busy(); }));
     if (!d.workshop().looks().kept()) {
-        ASSERT_TRUE(d.waitFor([&] { return d.button("Judge this part") != nullptr; }));
-        ASSERT_TRUE(d.clickButton("Judge this part"));
+        ASSERT_TRUE(d.clickWhenReady("Judge this part"));
         ASSERT_TRUE(d.settle());
     }
     EXPECT_EQ(labelText(d, "soundness"), "Not watertight");

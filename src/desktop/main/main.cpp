@@ -8,6 +8,7 @@
 #include "desktop/main_window.h"
 #include "desktop/theme.h"
 #include "mesh/memory.h"
+#include "project/journal.h"
 
 int main(int argc, char** argv) {
     zither::mesh::returnFreedMemory();
@@ -17,6 +18,8 @@ int main(int argc, char** argv) {
     QApplication::setOrganizationName("zither");
     QSettings settings;
     const QString data = QStandardPaths::writableLocation(QStandardPaths::AppLocalDataLocation);
+    zither::project::journal::writeTo((data + "/journal").toStdString());
+    zither::project::journal::note("Zither " ZITHER_VERSION " begins");
     zither::session::Workshop workshop(settings, data + "/unsaved");
     zither::desktop::SystemDialogs dialogs;
     std::unique_ptr<zither::desktop::MainWindow> window;
@@ -32,5 +35,7 @@ int main(int argc, char** argv) {
     QObject::connect(&workshop.preferences(), &zither::session::Preferences::paperChanged, &application, show,
                      Qt::QueuedConnection);
     workshop.opening().open(QApplication::arguments().mid(1));
-    return QApplication::exec();
+    const int code = QApplication::exec();
+    zither::project::journal::note("Zither ends");
+    return code;
 }
