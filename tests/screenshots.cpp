@@ -5,10 +5,12 @@
 #include <QComboBox>
 #include <QDir>
 #include <QDoubleSpinBox>
+#include <QListWidget>
 #include <algorithm>
 #include <iostream>
 
 #include "check/catalogue.h"
+#include "desktop/recipe_window.h"
 #include "desktop/theme.h"
 #include "desktop/viewport.h"
 #include "tests/window_driver.h"
@@ -72,11 +74,6 @@ int main(int argc, char** argv) {
         if (b->isVisible() && b->text() == "Back to the whole part") b->click();
     d.settle();
     auto* view = d.window().findChild<zither::desktop::Viewport*>();
-    d.click(view, QPointF(view->width() / 2.0, view->height() / 2.0));
-    for (int i = 0; i < 3; ++i) w.picking().grow();
-    d.settle();
-    shot(d, "pick");
-    w.picking().set({});
     choose("spinner");
     shot(d, "facing");
     choose("duct-frame");
@@ -139,6 +136,17 @@ int main(int argc, char** argv) {
     d.settle();
     shot(d, "proved");
     w.handingOver().dismiss();
+    // What was done to it as a recipe, with a condition, tried.
+    auto* recipe = d.window().findChild<zither::desktop::RecipeWindow*>();
+    recipe->open();
+    w.recipes().setOnlyIf(w.recipes().calls().size() - 1, "boundary_edges");
+    recipe->findChild<QListWidget*>("recipe-steps")->setCurrentRow(0);
+    w.goTo(0);
+    d.settle();
+    w.recipes().tryOut();
+    d.settle();
+    good = recipe->grab().save(out.filePath("recipe.png")) && good;
+    recipe->hide();
     choose("nacelle");
     d.openStep("decimate");
     d.settle();

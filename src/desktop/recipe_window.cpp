@@ -127,8 +127,10 @@ void RecipeWindow::buildSteps(QVBoxLayout* column) {
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     chosen_ = new QWidget;
     values_ = new QVBoxLayout(chosen_);
+    values_->setContentsMargins(14, 4, 4, 4);
     scroll->setWidget(chosen_);
     row->addWidget(scroll, 1);
     column->addLayout(row, 1);
@@ -176,6 +178,9 @@ void RecipeWindow::refreshChosen() {
     }
     const auto i = static_cast<std::size_t>(row);
     const steps::StepCall& call = recipes().calls()[i];
+    auto* title = new QLabel(text(call.step->title));
+    title->setFont(typeface(13, QFont::DemiBold));
+    values_->addWidget(title);
     auto* summary = new QLabel(text(call.step->summary));
     summary->setWordWrap(true);
     values_->addWidget(summary);
@@ -230,6 +235,8 @@ void RecipeWindow::addCondition(std::size_t i) {
     box->setObjectName("recipe-only-if");
     box->setEditable(true);
     box->setInsertPolicy(QComboBox::NoInsert);
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    box->setMinimumContentsLength(18);
     box->setToolTip(
         "Always, or only where the part as it stands then does not meet a requirement of a brief: its id, with a limit "
         "where it needs one (smallest_angle:5)");

@@ -90,7 +90,7 @@ Viewport::Viewport(session::Workshop& workshop, session::DeskModel& desk, bool c
     };
     connect(&workshop_.preferences(), &session::Preferences::changed, this, followPace);
     followPace();
-    connect(&workshop_.sectioning(), &session::Sectioning::changed, this, &Viewport::refresh);
+    connect(&workshop_.sectioning(), &session::Sectioning::changed, this, &Viewport::onCutsChanged);
     connect(&workshop_.veil(), &session::Veil::changed, this, &Viewport::refresh);
     connect(&workshop_.choice(), &session::Choice::placeChosen, this, &Viewport::flyToChosen);
     connect(&workshop_.choice(), &session::Choice::placeShown, this, [this](const mesh::Point& at, double size) {
@@ -335,6 +335,18 @@ void Viewport::flyToChosen() {
 
 QPointF Viewport::placeOnScreen(std::size_t finding) const {
     return stage().topLeft() + camera_.toScreen(workshop_.looks().kept()->survey->findings.list[finding].position);
+}
+
+// A cut that is moved is followed as quickly as the eye is when it moves.
+void Viewport::onCutsChanged() {
+    std::vector<measure::Plane> planes;
+    for (const session::Sectioning::Cut& cut : workshop_.sectioning().cuts()) planes.push_back(cut.plane);
+    const bool onlyMoved = planes.size() == planes_.size() && planes != planes_;
+    planes_ = std::move(planes);
+    if (onlyMoved)
+        moved();
+    else
+        refresh();
 }
 
 void Viewport::moved() {

@@ -96,6 +96,7 @@ private:
     // True where another triangle is pointed at than before.
     bool pointAt(const QPointF& at);
     void flyTo(const session::Camera& target);
+    void onCutsChanged();
     void moved();
     void paintBrush(QPainter& painter);
     // The end of the lens's range that is written there is typed over; false where none is.
@@ -115,6 +116,7 @@ private:
     LoupeView* loupe_;
     session::Camera camera_;
     QVariantAnimation flight_;
+    std::vector<measure::Plane> planes_;  // of the cuts, as they were drawn last
     session::Camera flightFrom_;
     session::Camera flightTo_;
     QTimer settle_;  // after the camera came to rest, all pixels are drawn

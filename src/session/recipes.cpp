@@ -188,6 +188,7 @@ void Recipes::done(const Run& run, std::uint64_t id, project::StopId from, std::
         const Part* part = parts_.withId(id);
         if (!part) return;
         Would would{part->name, {}};
+        check::SurveyedPtr before = part->track.stop(from).part;
         for (const steps::DoneStep& step : steps) {
             QStringList said;
             for (const std::string& sentence : step.record.sentences) said << QString::fromStdString(sentence);

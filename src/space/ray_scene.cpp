@@ -109,7 +109,6 @@ void RayScene::build(const mesh::Mesh& m, std::span<const mesh::TriangleId> tria
     const std::size_t triangleCount = all ? m.triangles.size() : triangles.size();
     const std::size_t vertexCount = all ? m.positions.size() : 3 * triangles.size();
     scene_ = std::make_unique<Scene>();
-    if (spares == Spares::Building) rtcSetSceneBuildQuality(scene_->scene, RTC_BUILD_QUALITY_LOW);
     RTCGeometry geometry = rtcNewGeometry(scene_->device, RTC_GEOMETRY_TYPE_TRIANGLE);
     if (!geometry) throw std::bad_alloc();
     auto* positions = static_cast<float*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0,
@@ -132,6 +131,12 @@ void RayScene::build(const mesh::Mesh& m, std::span<const mesh::TriangleId> tria
         for (const mesh::TriangleId t : triangles)
             for (unsigned k = 0; k < 3; ++k) put(m.corner(t, k));
         for (std::size_t i = 0; i < vertexCount; ++i) *corners++ = static_cast<std::uint32_t>(i);
+    }
+    if (spares == Spares::Building) {
+        rtcSetSceneFlags(scene_->scene, static_cast<RTCSceneFlags>(RTC_SCENE_FLAG_ROBUST |
+                                                                   RTC_SCENE_FLAG_CONTEXT_FILTER_FUNCTION));
+        rtcSetSceneBuildQuality(scene_->scene, RTC_BUILD_QUALITY_LOW);
+        rtcSetGeometryBuildQuality(geometry, RTC_BUILD_QUALITY_LOW);
     }
     rtcCommitGeometry(geometry);
     rtcAttachGeometry(scene_->scene, geometry);
