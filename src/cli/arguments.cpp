@@ -45,6 +45,10 @@ void addWriting(CLI::App* call, Options& o) {
     call->add_option("IN", o.input, "surface file")->required();
     call->add_option("-o,--output", o.output,
                      fmt::format("file to write: {}", fmt::join(io::writableExtensions(), ", ")));
+    std::vector<std::string> formats;
+    for (const io::Format* f : io::writableFormats()) formats.emplace_back(f->name);
+    call->add_option("--format", o.format, "of the file, where its extension leaves a choice")
+        ->check(CLI::IsMember(formats));
     call->add_flag("--dry-run", o.dryRun, "says what each step would do, and writes nothing");
     call->callback([&o] {
         if (o.output.empty() && !o.dryRun) throw CLI::RequiredError("--output");

@@ -40,6 +40,7 @@ struct Options {
     std::string by = "bodies";
     BatchOptions batch;
     int threads = 0;  // 0: as many as there are cores
+    std::string format;
     bool dryRun = false;
     bool json = false;
     bool quiet = false;

@@ -310,8 +310,16 @@ private:
         return line;
     }
 
+    // What a call of one file said, without what stands before it here anyway.
+    static std::string withoutNames(std::string_view said, const std::string& file) {
+        while (said.ends_with('\n')) said.remove_suffix(1);
+        for (const std::string& name : {std::string("zither-cli: "), file + ": "})
+            if (said.starts_with(name)) said.remove_prefix(name.size());
+        return std::string(said);
+    }
+
     void finish(Running& r, const Child::End& end) {
-        const std::string said = r.child.err();
+        const std::string said = withoutNames(r.child.err(), files_[r.number].string());
         const double seconds = r.child.seconds();
         const bool worked = end.signal == 0 && (end.code == metAll || end.code == notMet);
         Json line;
@@ -343,9 +351,7 @@ private:
             log_ << (std::exchange(needsNewLine_, false) ? "\n" : "") << textOf(line) << "\n" << std::flush;
             if (state == "failed" || state == "stopped") {
                 progress_.clear();
-                std::string message = line.value("message", "");
-                while (message.ends_with('\n')) message.pop_back();
-                console_.err << fmt::format("zither-cli: {}: {}\n", files_[number].string(), message);
+                console_.err << fmt::format("zither-cli: {}: {}\n", files_[number].string(), line.value("message", ""));
             }
         } else {
             ++counts_["left-alone"];

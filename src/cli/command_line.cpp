@@ -348,7 +348,8 @@ private:
         const check::Surveyed& result = changed->steps.empty() ? *input->part : *changed->steps.back().part;
         sayLosses(*input, result.mesh());
         progress_.stage("writing and proving " + options_.output, 0.6, 0.75);
-        auto output = project::writeAndProve(result, {options_.output, input->surface.unit}, *brief, progress_);
+        auto output =
+            project::writeAndProve(result, {options_.output, input->surface.unit, formatAsked()}, *brief, progress_);
         if (!output) return fail(output.error());
         progress_.stage("comparing", 0.75, 1);
         steps::Origin origin{seen_ ? seen_ : std::make_shared<steps::SeenOfImport>(input->part)};
@@ -380,6 +381,13 @@ private:
         return output->verdict.allMet() ? metAll : notMet;
     }
 
+    // nullptr: by the extension.
+    [[nodiscard]] const io::Format* formatAsked() const {
+        for (const io::Format* f : io::writableFormats())
+            if (f->name == options_.format) return f;
+        return nullptr;
+    }
+
     static Json stepJson(const steps::DoneStep& s) {
         Json json = project::stepJson(*s.call.step, s.used, s.record, s.seconds);
         if (!s.why.empty()) json["why"] = s.why;
@@ -407,7 +415,8 @@ private:
 
     // What the output will not hold is said before it is written.
     void sayLosses(const project::Judged& input, const mesh::Mesh& result) {
-        const auto losses = project::lossesOf(result, options_.output, input.surface.unit, input.surface.notKept);
+        const auto losses =
+            project::lossesOf(result, {options_.output, input.surface.unit, formatAsked()}, input.surface.notKept);
         if (losses.empty() || options_.quiet) return;
         progress_.clear();
         err_ << fmt::format("zither-cli: note: {} will not hold {}\n", options_.output, fmt::join(losses, ", "));

@@ -6,6 +6,7 @@
 #include <QGridLayout>
 #include <QLabel>
 #include <QListWidget>
+#include <QLocale>
 #include <QPushButton>
 #include <QToolButton>
 #include <algorithm>
@@ -615,6 +616,11 @@ void DeskPanel::addDelivered() {
     inner->addWidget(label(
         QString("volume %1, was %2 before writing").arg(shortNumber(d.survey->mass.volume), shortNumber(d.inputVolume)),
         11, QFont::Normal, paper::quiet));
+    const auto size = [](std::int64_t bytes) { return QLocale::c().formattedDataSize(bytes); };
+    inner->addWidget(label(d.bytesBefore > 0
+                               ? QString("%1 on disk, %2 as it came").arg(size(d.bytes), size(d.bytesBefore))
+                               : QString("%1 on disk").arg(size(d.bytes)),
+                           11, QFont::Normal, paper::quiet));
     inner->addWidget(
         label(QString("brief %1: %2 of %3 in tune").arg(d.briefTitle).arg(d.verdict.met()).arg(d.verdict.asked()), 11,
               QFont::Normal, paper::quiet));
@@ -629,6 +635,7 @@ void DeskPanel::addDelivered() {
                 QString("%1: %2, limit %3")
                     .arg(text(steps::titleOf(j.requirement)), shortNumber(*j.value), shortNumber(*j.requirement.limit)),
                 12, QFont::Normal, paper::fails));
+    for (const QString& other : d.others) addText(other, 11, false, true);
     auto* report = new QPushButton("Report …");
     report->setToolTip("What came in, what was done and why, and the proof of the file, for whoever gets it");
     connect(report, &QPushButton::clicked, this, &DeskPanel::reportWanted);

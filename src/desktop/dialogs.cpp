@@ -2,7 +2,6 @@
 #include "desktop/dialogs.h"
 
 #include <QFileDialog>
-#include <algorithm>
 
 #include "io/format.h"
 #include "session/numbers.h"
@@ -24,12 +23,9 @@ QString surfaces() {
 
 QString writable() {
     QStringList filters;
-    for (const io::Format& f : io::formats())
-        if (!f.extension.empty())
-            filters << QString("%1, %2 (*%3)")
-                           .arg(session::text(f.title), session::text(f.written), session::text(f.extension));
-    // From Z to A, which puts STL first: most programs take it.
-    std::sort(filters.begin(), filters.end(), [](const QString& a, const QString& b) { return a > b; });
+    for (const io::Format* f : io::writableFormats())
+        filters << QString("%1, %2 (*%3)")
+                       .arg(session::text(f->title), session::text(f->written), session::text(io::extensionOf(*f)));
     return filters.join(";;");
 }
 

@@ -15,6 +15,7 @@
 #include "check/catalogue.h"
 #include "desktop/command_finder.h"
 #include "desktop/desk_panel.h"
+#include "desktop/export_window.h"
 #include "desktop/header_bar.h"
 #include "desktop/help_window.h"
 #include "desktop/lens_bar.h"
@@ -57,6 +58,7 @@ MainWindow::MainWindow(session::Workshop& workshop, Dialogs& dialogs, QWidget* p
     numbers_ = new NumbersWindow(workshop_, this);
     help_ = new HelpWindow(commands_, this);
     steps_ = new StepsWindow(workshop_, this);
+    export_ = new ExportWindow(workshop_, dialogs_, this);
     recipe_ = new RecipeWindow(workshop_, dialogs_, this);
     preferences_ = new PreferencesWindow(workshop_, this);
     desk_->setMeasures(measures_);
@@ -175,7 +177,8 @@ void MainWindow::buildPartMenu() {
     command(menu, "Save the project as …", {}, [this] { saveProject(true); }, {"save a copy", "another name"});
     command(menu, "Bring back unsaved work", {}, [this] { bringBack(); }, {"recover", "restore", "crash", "autosave"});
     menu->addSeparator();
-    command(menu, "Export …", QKeySequence("Ctrl+E"), [this] { exportPart(); }, {"save", "write", "hand over"});
+    command(menu, "Export …", QKeySequence("Ctrl+E"), [this] { exportPart(); },
+            {"save", "write", "hand over", "save as", "all parts", "format"});
     command(menu, "Report …", QKeySequence("Ctrl+Shift+E"), [this] { reportPart(); },
             {"document", "certificate", "proof", "pdf", "html", "quality report", "print"});
     menu->addSeparator();
@@ -564,9 +567,8 @@ void MainWindow::bringBack() {
 
 void MainWindow::exportPart() {
     if (!workshop_.parts().current() || !workshop_.looks().kept()) return;
-    const QString folder = QFileInfo(QString::fromStdString(workshop_.parts().current()->file.string())).absolutePath();
-    const QString file = dialogs_.fileToExport(this, folder + "/" + workshop_.parts().current()->name + "-mended.stl");
-    if (!file.isEmpty()) workshop_.handingOver().exportTo(file);
+    export_->show();
+    export_->raise();
 }
 
 void MainWindow::reportPart() {

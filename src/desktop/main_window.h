@@ -18,6 +18,7 @@ namespace zither::desktop {
 class CommandFinder;
 class HelpWindow;
 class NumbersWindow;
+class ExportWindow;
 class RecipeWindow;
 class StepsWindow;
 class DeskPanel;
@@ -101,6 +102,7 @@ private:
     NumbersWindow* numbers_ = nullptr;
     HelpWindow* help_ = nullptr;
     StepsWindow* steps_ = nullptr;
+    ExportWindow* export_ = nullptr;
     RecipeWindow* recipe_ = nullptr;
     PreferencesWindow* preferences_ = nullptr;
     QMenu* recent_ = nullptr;

@@ -66,6 +66,10 @@ extern const Format stlBinary;
 // In the order in which they are recognised: the surest mark first.
 std::span<const std::reference_wrapper<const Format>> formats();
 
+// Those that can be written, in the order in which people are asked; and what the name of such a file ends in.
+std::vector<const Format*> writableFormats();
+std::string_view extensionOf(const Format& format);
+
 // "STL, OBJ, PLY, OFF or 3MF": every title once; `last` stands before the last one.
 std::string formatTitles(std::string_view last = "or");
 

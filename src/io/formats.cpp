@@ -15,6 +15,23 @@ std::span<const std::reference_wrapper<const Format>> formats() {
     return all;
 }
 
+std::vector<const Format*> writableFormats() {
+    std::vector<const Format*> writable;
+    for (const Format& f : formats())
+        if (!f.written.empty()) writable.push_back(&f);
+    // From Z to A, which puts STL first: most programs take it.
+    std::stable_sort(writable.begin(), writable.end(), [](const Format* a, const Format* b) {
+        return a->title != b->title ? a->title > b->title : a->extension > b->extension;
+    });
+    return writable;
+}
+
+std::string_view extensionOf(const Format& format) {
+    for (const Format& f : formats())
+        if (f.title == format.title && !f.extension.empty()) return f.extension;
+    return format.extension;
+}
+
 std::string formatTitles(std::string_view last) {
     std::vector<std::string_view> titles;
     for (const Format& f : formats())

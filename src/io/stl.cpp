@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include <Eigen/Geometry>
+#include <algorithm>
 #include <atomic>
 #include <bit>
 #include <cmath>
@@ -326,13 +327,19 @@ Outcome<void> writeStlBinary(const Mesh& m, std::string_view, AtomicFile& file, 
     });
 }
 
+// A region is one solid, wherever its triangles lie in the mesh.
 Outcome<void> writeStlAscii(const Mesh& m, std::string_view, AtomicFile& file, Progress& progress) {
     const auto nameOf = [&](std::uint32_t region) {
         return region < m.regionNames.size() ? m.regionNames[region] : std::string();
     };
-    std::uint32_t current = m.triangles.empty() ? 0 : m.regionOf(0);
+    std::vector<mesh::TriangleId> order(m.triangles.size());
+    for (mesh::TriangleId t = 0; t < order.size(); ++t) order[t] = t;
+    std::stable_sort(order.begin(), order.end(),
+                     [&](mesh::TriangleId a, mesh::TriangleId b) { return m.regionOf(a) < m.regionOf(b); });
+    std::uint32_t current = order.empty() ? 0 : m.regionOf(order.front());
     if (auto written = file.write(fmt::format("solid {}\n", nameOf(current))); !written) return written;
-    auto written = writeBatches(m, file, progress, [&](mesh::TriangleId t, std::string& buffer) {
+    auto written = writeBatches(m, file, progress, [&](mesh::TriangleId place, std::string& buffer) {
+        const mesh::TriangleId t = order[place];
         if (const std::uint32_t region = m.regionOf(t); region != current) {
             fmt::format_to(std::back_inserter(buffer), "endsolid {}\nsolid {}\n", nameOf(current), nameOf(region));
             current = region;

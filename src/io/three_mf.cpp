@@ -15,6 +15,7 @@
 
 #include "io/reading.h"
 #include "io/text.h"
+#include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
 #include "mesh/memory.h"
 
@@ -382,18 +383,28 @@ private:
     Surface out_;
 };
 
-// One object a region where no edge joins two of them; else one object: a closed surface must not become open ones.
-bool regionsAreApart(const Mesh& m) {
-    if (m.regions.empty()) return false;
-    const mesh::Groups shells = mesh::shellsOf(m, mesh::Edges(m));
-    std::vector<std::uint32_t> regionOf(shells.count, mesh::noEdge);
-    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t) {
-        if (shells.of[t] == mesh::noEdge) continue;
-        std::uint32_t& region = regionOf[shells.of[t]];
-        if (region != mesh::noEdge && region != m.regions[t]) return false;
-        region = m.regions[t];
+// Of each region the first one that edges link it with: they become one object, as a closed surface must not become open
+// ones.
+std::vector<std::uint32_t> objectsOfRegions(const Mesh& m) {
+    mesh::DisjointSets linked(std::max<std::size_t>(1, m.regionNames.size()));
+    if (!m.regions.empty()) {
+        const mesh::Groups shells = mesh::shellsOf(m, mesh::Edges(m));
+        std::vector<std::uint32_t> regionOf(shells.count, mesh::noEdge);
+        for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t) {
+            if (shells.of[t] == mesh::noEdge) continue;
+            std::uint32_t& region = regionOf[shells.of[t]];
+            if (region != mesh::noEdge) linked.join(region, m.regions[t]);
+            region = m.regions[t];
+        }
     }
-    return true;
+    std::vector<std::uint32_t> first(std::max<std::size_t>(1, m.regionNames.size()), mesh::noEdge);
+    std::vector<std::uint32_t> objects(first.size());
+    for (std::uint32_t r = 0; r < objects.size(); ++r) {
+        std::uint32_t& of = first[linked.find(r)];
+        if (of == mesh::noEdge) of = r;
+        objects[r] = of;
+    }
+    return objects;
 }
 
 std::string escaped(std::string_view text) {
@@ -462,14 +473,19 @@ Outcome<void> writeThreeMf(const Mesh& m, std::string_view unit, AtomicFile& fil
         "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<model unit=\"{}\" xml:lang=\"en-US\" "
         "xmlns=\"http://schemas.microsoft.com/3dmanufacturing/core/2015/02\"><resources>\n",
         word);
-    const bool apart = regionsAreApart(m);
+    const std::vector<std::uint32_t> objectOf = objectsOfRegions(m);
+    std::vector<std::string> names(objectOf.size());
+    for (std::uint32_t r = 0; r < m.regionNames.size(); ++r) {
+        std::string& name = names[objectOf[r]];
+        name += (name.empty() ? "" : ", ") + m.regionNames[r];
+    }
     std::string build;
-    std::vector<std::vector<mesh::TriangleId>> objects(apart ? m.regionNames.size() : 1);
-    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t) objects[apart ? m.regions[t] : 0].push_back(t);
+    std::vector<std::vector<mesh::TriangleId>> objects(objectOf.size());
+    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t) objects[objectOf[m.regionOf(t)]].push_back(t);
     ObjectsXml written(m, xml);
     for (std::size_t i = 0; i < objects.size(); ++i) {
-        if (apart && objects[i].empty()) continue;
-        written.add(i + 1, apart ? m.regionNames[i] : std::string(), objects[i]);
+        if (objects[i].empty()) continue;
+        written.add(i + 1, names[i], objects[i]);
         fmt::format_to(std::back_inserter(build), "<item objectid=\"{}\"/>", i + 1);
         if (!progress.report(0.5 * static_cast<double>(i + 1) / static_cast<double>(objects.size())))
             return mesh::cancelled();
@@ -520,7 +536,7 @@ Outcome<void> writeThreeMf(const Mesh& m, std::string_view unit, AtomicFile& fil
 constinit const Format threeMf = {.name = "3mf",
                                   .title = "3MF",
                                   .extension = ".3mf",
-                                  .written = "packed, 64-bit coordinates, with its unit",
+                                  .written = "packed, 64-bit coordinates, its unit, names of its bodies",
                                   .keepsUnit = true,
                                   .keepsRegions = true,
                                   .recognises = looksLikeThreeMf,

@@ -84,18 +84,27 @@ Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Bri
     return readKnown(file, brief, {nullptr, unit}, progress);
 }
 
-std::vector<std::string> lossesOf(const mesh::Mesh& m, const std::filesystem::path& file, std::string_view unit,
-                                  const std::vector<std::string>& notKept) {
+namespace {
+
+// nullptr: it is not said, and the extension names none.
+const io::Format* formatOf(const Destination& to) {
+    return to.format ? to.format : io::formatForWriting(to.file);
+}
+
+}  // namespace
+
+std::vector<std::string> lossesOf(const mesh::Mesh& m, const Destination& to, const std::vector<std::string>& notKept) {
     std::vector<std::string> losses;
-    if (const io::Format* format = io::formatForWriting(file)) losses = io::lossesOf(m, {*format, unit});
+    if (const io::Format* format = formatOf(to)) losses = io::lossesOf(m, {*format, to.unit});
     losses.insert(losses.end(), notKept.begin(), notKept.end());
     return losses;
 }
 
 Outcome<Judged> writeAndProve(const check::Surveyed& part, const Destination& to, const steps::Brief& brief,
                               Progress& progress) {
-    const auto& [file, unit] = to;
-    const io::Format* format = io::formatForWriting(file);
+    const std::filesystem::path& file = to.file;
+    const std::string_view unit = to.unit;
+    const io::Format* format = formatOf(to);
     if (!format)
         return mesh::badInput(fmt::format("{}: the extension names no format that can be written; use one of {}",
                                           file.string(), fmt::join(io::writableExtensions(), ", ")));

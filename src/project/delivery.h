@@ -32,14 +32,14 @@ struct Judged {
 Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress,
                              std::string_view unit = {});
 
-// What the file will not hold of a surface: what its format has no place for, and what reading left out before.
-std::vector<std::string> lossesOf(const mesh::Mesh& m, const std::filesystem::path& file, std::string_view unit,
-                                  const std::vector<std::string>& notKept);
-
 struct Destination {
     std::filesystem::path file;
-    std::string_view unit = {};  // as io::writeSurface
+    std::string_view unit = {};          // as io::writeSurface
+    const io::Format* format = nullptr;  // one that can be written; nullptr: by the file's extension
 };
+
+// What the file will not hold of a surface: what its format has no place for, and what reading left out before.
+std::vector<std::string> lossesOf(const mesh::Mesh& m, const Destination& to, const std::vector<std::string>& notKept);
 
 // Writes atomically, reads the file back, and judges what it holds: the counts are those of the file on disk, those
 // that are known only where it holds the very surface that they are of, bit for bit. A surface that is solid in memory

@@ -4,6 +4,7 @@
 #include <QFileInfo>
 #include <algorithm>
 
+#include "project/parting.h"
 #include "project/report.h"
 #include "steps/recipe.h"
 
@@ -27,46 +28,101 @@ HandingOver::HandingOver(Parts& parts, Looks& looks, const Judging& judging, Job
     : QObject(parent), parts_(parts), looks_(looks), judging_(judging), jobs_(jobs), notice_(notice) {}
 
 void HandingOver::exportTo(const QString& file) {
-    const Part* part = parts_.current();
-    const Look* look = looks_.kept();
-    if (!part || !look) return;
-    const std::string unit = part->unit.assumed ? std::string() : part->unit.name.toStdString();
-    const auto losses = project::lossesOf(look->mesh(), file.toStdString(), unit, part->notKept);
-    if (!losses.empty()) notice_.say(QString("%1 will not hold %2.").arg(QFileInfo(file).fileName(), listed(losses)));
+    if (parts_.current() && looks_.kept()) exportThese({{{parts_.current()->id}, file}});
+}
+
+void HandingOver::exportThese(std::vector<Wanted> wanted) {
+    exportNext({std::move(wanted), {}});
+}
+
+namespace {
+
+// What is written: the stop of a part, or several parts as one surface.
+struct Source {
+    std::vector<project::Piece> pieces;  // more than one: they are joined
+    check::SurveyedPtr surface;
+    Origin since;
+};
+
+check::SurveyedPtr surfaceOf(const Source& source) {
+    return source.pieces.size() < 2 ? source.surface
+                                    : std::make_shared<const check::Surveyed>(project::joined(source.pieces));
+}
+
+}  // namespace
+
+void HandingOver::exportNext(Round round) {
+    if (round.wanted.empty()) return;
+    const Wanted next = round.wanted.front();
+    round.wanted.erase(round.wanted.begin());
+    std::vector<const Part*> parts;
+    for (const std::uint64_t id : next.parts)
+        if (const Part* part = parts_.withId(id)) parts.push_back(part);
+    if (parts.empty()) return exportNext(std::move(round));
+    const Part& first = *parts.front();
+    const QString name = QFileInfo(next.file).fileName();
+    const std::string unit = first.unit.assumed ? std::string() : first.unit.name.toStdString();
+    std::vector<std::string> losses;
+    Source source;
+    Delivered made;
+    made.unit = first.unit.name.toStdString();
+    for (const Part* part : parts) {
+        const check::SurveyedPtr& surface = part->track.part();
+        for (std::string& what :
+             project::lossesOf(surface->mesh(), {next.file.toStdString(), unit, next.format}, part->notKept))
+            losses.push_back(std::move(what));
+        if (parts.size() > 1) source.pieces.push_back({part->name.toStdString(), surface->mesh()});
+        if (const auto known = surface->known()) made.inputVolume += known->mass.volume;
+        made.bytesBefore += QFileInfo(QString::fromStdString(part->file.string())).size();
+    }
+    source.surface = first.track.part();
+    if (parts.size() == 1) source.since = first.originBehind(first.track.current());
+    made.losses = losses;
+    if (!losses.empty()) notice_.say(QString("%1 will not hold %2.").arg(name, listed(losses)));
     struct Handed {
         project::Judged judged;
         std::shared_ptr<const measure::Loss> loss;
     };
     using Proved = std::shared_ptr<Handed>;
     jobs_.start<Proved>(
-        QString("Writing and proving %1").arg(QFileInfo(file).fileName()), Jobs::Lane::Work,
-        [surface = look->part, file, brief = judging_.chosen(), unit = part->unit.name.toStdString(),
-         since = part->originBehind(part->track.current())](Progress& progress) -> Outcome<Proved> {
+        QString("Writing and proving %1").arg(name), Jobs::Lane::Work,
+        [source, file = next.file.toStdString(), format = next.format, brief = judging_.chosen(),
+         unit = made.unit](Progress& progress) -> Outcome<Proved> {
             mesh::PartOfProgress writing(progress, 0, 0.8);
-            auto judged = project::writeAndProve(*surface, {file.toStdString(), unit}, brief, writing);
+            auto judged = project::writeAndProve(*surfaceOf(source), {file, unit, format}, brief, writing);
             if (!judged) return tl::unexpected(judged.error());
             mesh::PartOfProgress comparing(progress, 0.8, 1);
-            auto loss = lossSince(since, *judged->part, comparing);
+            auto loss = lossSince(source.since, *judged->part, comparing);
             // The file is written and proved: what was cancelled is only the comparison.
             return std::make_shared<Handed>(Handed{std::move(*judged), loss ? *loss : nullptr});
         },
-        [this, volume = look->survey->mass.volume, losses, unit = part->unit.name.toStdString(), id = part->id,
-         stop = part->track.current()](Outcome<Proved> result) {
-            if (!result) return notice_.failed(result.error());
+        [this, made, round, ids = next.parts, stop = first.track.current()](Outcome<Proved> result) mutable {
+            if (!result) {
+                notice_.failed(result.error());
+                // Cancelled means all of them.
+                if (!result.error().cancelled()) exportNext(std::move(round));
+                return;
+            }
             project::Judged& judged = (*result)->judged;
-            if (Part* of = parts_.withId(id)) of->written[stop] = judged.file;
-            delivered_ = Delivered{QString::fromStdString(judged.file),
-                                   judged.part,
-                                   judged.survey,
-                                   (*result)->loss,
-                                   judged.verdict,
-                                   QString::fromStdString(judging_.chosen().title),
-                                   unit,
-                                   std::move(judged.settled),
-                                   volume,
-                                   losses};
+            if (ids.size() == 1)
+                if (Part* of = parts_.withId(ids.front())) of->written[stop] = judged.file;
+            made.file = QString::fromStdString(judged.file);
+            made.part = judged.part;
+            made.survey = judged.survey;
+            made.loss = (*result)->loss;
+            made.verdict = judged.verdict;
+            made.briefTitle = QString::fromStdString(judging_.chosen().title);
+            made.settled = std::move(judged.settled);
+            made.bytes = QFileInfo(made.file).size();
+            made.others = round.done;
+            delivered_ = std::move(made);
             judgeAgain();
             Q_EMIT wrote(delivered_->file);
+            round.done << QString("%1: %2 of %3 in tune")
+                              .arg(QFileInfo(delivered_->file).fileName())
+                              .arg(delivered_->verdict.met())
+                              .arg(delivered_->verdict.asked());
+            exportNext(std::move(round));
         });
 }
 

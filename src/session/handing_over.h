@@ -21,6 +21,9 @@ struct Delivered {
     std::optional<steps::DoneStep> settled;  // before it was written
     double inputVolume = 0;
     std::vector<std::string> losses;  // what the file does not hold
+    std::int64_t bytes = 0;           // on disk
+    std::int64_t bytesBefore = 0;     // of what was read; 0: there is no file
+    QStringList others;               // written in the same go, with their verdict
 };
 
 class HandingOver : public QObject {
@@ -30,6 +33,13 @@ public:
 
     // Writes the current stop and reads the file back; what the format will not hold is told first.
     void exportTo(const QString& file);
+    // Several, one after the other. One that cannot be written does not keep the others from it.
+    struct Wanted {
+        std::vector<std::uint64_t> parts;  // several: they become one file, as regions of their names
+        QString file;
+        const io::Format* format = nullptr;  // nullptr: by the file's extension
+    };
+    void exportThese(std::vector<Wanted> wanted);
     [[nodiscard]] const std::optional<Delivered>& delivered() const { return delivered_; }
     void dismiss();
     // Another brief judges the file as well.
@@ -43,6 +53,12 @@ Q_SIGNALS:
     void wrote(const QString& file);
 
 private:
+    struct Round {
+        std::vector<Wanted> wanted;
+        QStringList done;  // what was written so far
+    };
+    void exportNext(Round round);
+
     Parts& parts_;
     Looks& looks_;
     const Judging& judging_;

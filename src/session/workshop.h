@@ -9,6 +9,7 @@
 #include "session/coating.h"
 #include "session/comparing.h"
 #include "session/counting.h"
+#include "session/exporting.h"
 #include "session/handing_over.h"
 #include "session/jobs.h"
 #include "session/judging.h"
@@ -72,6 +73,7 @@ public:
     [[nodiscard]] Counting& counting() { return counting_; }
     [[nodiscard]] StopFigures& stopFigures() { return stopFigures_; }
     [[nodiscard]] HandingOver& handingOver() { return handingOver_; }
+    [[nodiscard]] Exporting& exporting() { return exporting_; }
     [[nodiscard]] Recipes& recipes() { return recipes_; }
     [[nodiscard]] Keeping& keeping() { return keeping_; }
     [[nodiscard]] const Keeping& keeping() const { return keeping_; }
@@ -113,6 +115,7 @@ private:
     Counting counting_;
     StopFigures stopFigures_;
     HandingOver handingOver_;
+    Exporting exporting_;
     Recipes recipes_;
     Keeping keeping_;
 };

@@ -512,6 +512,14 @@ TEST(ThreeMf, ObjectsNamesAndUnitsGoBothWays) {
     const std::string bytes = *io::readBytes(file);
     ASSERT_TRUE(io::writeSurface(m, file, {io::threeMf, "in"}, silent()));
     EXPECT_EQ(*io::readBytes(file), bytes);
+    // Regions of one body stay together, whatever is beside it.
+    m.regionNames = {"wall", "lid", "nacelle"};
+    for (std::size_t t = 0; t < m.regions.size(); ++t) m.regions[t] = t >= 12 ? 2 : t < 2 ? 1 : 0;
+    ASSERT_TRUE(io::writeSurface(m, file, {io::threeMf, "mm"}, silent()));
+    const auto bodies = io::readSurface(file, silent());
+    ASSERT_TRUE(bodies);
+    EXPECT_EQ(bodies->mesh.regionNames, (std::vector<std::string>{"wall, lid", "nacelle"}));
+    EXPECT_EQ(std::count(bodies->mesh.regions.begin(), bodies->mesh.regions.end(), 1U), 12);
 }
 
 // A package as other programs write it: a component that is turned and moved, in another model file, in inches.

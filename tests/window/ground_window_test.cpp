@@ -194,8 +194,7 @@ TEST(Export, SaysWhatTheFileWillNotHold) {
            "4\ng b\nf 2 3 4\nf 1 4 3\n";
     ASSERT_TRUE(d.open({file}));
     EXPECT_NE(d.workshop().notice().text().indexOf("The file also holds vertex colours"), -1);
-    d.dialogs().toExport = d.folder() + "/plain.stl";
-    d.key(Qt::Key_E, Qt::ControlModifier);
+    ASSERT_TRUE(exportTo(d, d.folder() + "/plain.stl"));
     EXPECT_EQ(labelText(d, "notice"), "plain.stl will not hold the names of its 2 regions, vertex colours.");
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().handingOver().delivered().has_value(); }));
     EXPECT_EQ(d.workshop().handingOver().delivered()->losses.size(), 2U);

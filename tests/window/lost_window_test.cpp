@@ -94,8 +94,7 @@ TEST(LostInTheWindow, TheWrittenFileIsJudgedByWhatTheImportLost) {
     tryToDropTheSmallBox(d);
     ASSERT_TRUE(d.clickButton("Keep"));
     ASSERT_TRUE(d.settle());
-    d.dialogs().toExport = d.folder() + "/one.stl";
-    d.key(Qt::Key_E, Qt::ControlModifier);
+    ASSERT_TRUE(exportTo(d, d.folder() + "/one.stl"));
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().handingOver().delivered().has_value(); }));
     EXPECT_EQ(labelText(d, "delivered"), "Written, not yet in tune");
     EXPECT_TRUE(d.workshop().handingOver().delivered()->survey->solid);

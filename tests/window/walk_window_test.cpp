@@ -34,8 +34,14 @@ TEST(Whole, ARepairByKeysAlone) {
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value(); }));
     d.key(Qt::Key_Return, Qt::ControlModifier);
     ASSERT_TRUE(d.settle());
-    d.dialogs().toExport = d.folder() + "/spinner.stl";
     d.key(Qt::Key_E, Qt::ControlModifier);
+    auto* folder = d.find<QLineEdit>("export.folder");
+    ASSERT_NE(folder, nullptr);
+    QApplication::setActiveWindow(folder->window());
+    folder->setFocus();
+    QTest::keyClicks(folder, d.folder());
+    QTest::keyClick(folder, Qt::Key_Return);
+    QApplication::setActiveWindow(&d.window());
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().handingOver().delivered().has_value(); }));
     EXPECT_TRUE(d.workshop().handingOver().delivered()->survey->solid);
 }
@@ -89,6 +95,7 @@ TEST(Whole, ARandomWalkDoesNotBringItDown) {
     WindowDriver d;
     d.dialogs().toOpen = {rig("spinner")};
     d.dialogs().toExport = d.folder() + "/walk.stl";
+    d.workshop().exporting().setFolder(d.folder());
     d.dialogs().recipe = d.folder() + "/walk.json";
     d.dialogs().picture = d.folder() + "/walk.png";
     ASSERT_TRUE(d.open({rig("spinner"), rig("hub")}));

@@ -4,6 +4,7 @@
 #include <QAbstractButton>
 #include <QAction>
 #include <QLabel>
+#include <QLineEdit>
 
 #include "desktop/strings_panel.h"
 #include "io/surface_file.h"
@@ -42,6 +43,15 @@ inline bool keepStep(WindowDriver& d, const QString& step) {
         return keep && keep->isEnabled() && d.workshop().trial().current().has_value();
     };
     return d.openStep(step) && d.waitFor(keeps) && d.clickButton("Keep") && d.settle();
+}
+
+// By the window that Ctrl+E opens; not waited for.
+inline bool exportTo(WindowDriver& d, const QString& file) {
+    d.key(Qt::Key_E, Qt::ControlModifier);
+    auto* folder = d.find<QLineEdit>("export.folder");
+    if (!folder) return false;
+    d.dialogs().toExport = file;
+    return d.clickButton("Choose a file …") && (d.clickButton("Write it") || d.clickButton("Write it as it is"));
 }
 
 inline QString labelText(WindowDriver& d, const QString& name) {

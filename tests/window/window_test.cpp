@@ -87,8 +87,7 @@ TEST(Window, TheWholeJobByMouseAndKeys) {
     ASSERT_TRUE(d.settle());
     EXPECT_EQ(d.workshop().parts().current()->track.stops().size(), 4U);
 
-    d.dialogs().toExport = d.folder() + "/hub-mended.stl";
-    d.key(Qt::Key_E, Qt::ControlModifier);
+    ASSERT_TRUE(exportTo(d, d.folder() + "/hub-mended.stl"));
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().handingOver().delivered().has_value(); }));
     EXPECT_EQ(labelText(d, "delivered"), "Written and in tune");
     EXPECT_TRUE(d.workshop().handingOver().delivered()->survey->solid);
@@ -198,8 +197,7 @@ TEST(Fuse, TheDuctFrameByClicks) {
     ASSERT_TRUE(d.settle());
     d.key(Qt::Key_Escape);
     EXPECT_EQ(labelText(d, "soundness"), "Solid");
-    d.dialogs().toExport = d.folder() + "/frame.stl";
-    d.key(Qt::Key_E, Qt::ControlModifier);
+    ASSERT_TRUE(exportTo(d, d.folder() + "/frame.stl"));
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().handingOver().delivered().has_value(); }));
     EXPECT_TRUE(d.workshop().handingOver().delivered()->survey->solid);
     EXPECT_EQ(d.workshop().handingOver().delivered()->survey->counts.shells, 1U);
@@ -515,8 +513,7 @@ TEST(Errors, AreShownAndNothingIsLost) {
     ASSERT_TRUE(d.clickButton("Dismiss"));
     EXPECT_TRUE(d.workshop().notice().text().isEmpty());
 
-    d.dialogs().toExport = "/proc/hub.stl";
-    d.key(Qt::Key_E, Qt::ControlModifier);
+    ASSERT_TRUE(exportTo(d, "/proc/hub.stl"));
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().notice().isError(); }));
     EXPECT_NE(labelText(d, "notice").indexOf("could not write in this folder"), -1);
     d.dialogs().brief = broken;

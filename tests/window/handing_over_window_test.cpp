@@ -1,8 +1,10 @@
-// A recipe edited in its window, tried and run; a report of a file that was exported: by real clicks and keys.
+// A recipe edited in its window, tried and run; exports planned and made, and a report of them: by real clicks and
+// keys.
 #include <gtest/gtest.h>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QFile>
+#include <QLineEdit>
 #include <QListWidget>
 #include <QPlainTextEdit>
 #include <QPushButton>
@@ -103,8 +105,7 @@ TEST(Report, IsOfTheFileThatWasExported) {
     d.key(Qt::Key_E, Qt::ControlModifier | Qt::ShiftModifier);
     EXPECT_TRUE(d.workshop().notice().text().startsWith("Export it first"));
     ASSERT_TRUE(keepStep(d, "fill"));
-    d.dialogs().toExport = d.folder() + "/mended.stl";
-    d.key(Qt::Key_E, Qt::ControlModifier);
+    ASSERT_TRUE(exportTo(d, d.folder() + "/mended.stl"));
     ASSERT_TRUE(d.clickWhenReady("Report …"));
     ASSERT_TRUE(d.waitFor([&] { return QFile::exists(d.dialogs().report); }));
     ASSERT_TRUE(d.settle());
@@ -126,6 +127,87 @@ TEST(Report, IsOfTheFileThatWasExported) {
     ASSERT_TRUE(d.settle());
     EXPECT_TRUE(d.workshop().notice().text().contains("holds another surface than when it was opened"));
     EXPECT_FALSE(QFile::exists(d.dialogs().report));
+}
+
+// ---- exports
+
+TEST(Export, AsksForWhatAndWhereAndSaysWhatItWillCost) {
+    WindowDriver d;
+    Mesh named = unitBox();
+    named.regionNames = {"wall", "lid"};
+    named.regions.assign(named.triangles.size(), 0);
+    named.regions[3] = 1;
+    ASSERT_TRUE(d.open({write(d, "box.obj", named), write(d, "open.stl", openBall(3))}));
+    d.workshop().parts().choose(0);
+    ASSERT_TRUE(d.settle());
+    d.key(Qt::Key_E, Qt::ControlModifier);
+    auto& plan = d.workshop().exporting();
+    EXPECT_EQ(plan.files().size(), 1U);
+    EXPECT_EQ(plan.files()[0].path, d.folder() + "/box-mended.stl");
+    EXPECT_TRUE(labelText(d, "export.remarks").startsWith("box: the file will not hold the names of its 2 regions"));
+    const auto choose = [&](const char* name, int index) {
+        auto* box = d.find<QComboBox>(name);
+        box->setCurrentIndex(index);
+        Q_EMIT box->activated(index);
+        return d.settle();
+    };
+    // As text it keeps them; a name may say the step.
+    ASSERT_TRUE(choose("export.format", d.find<QComboBox>("export.format")->findData("stl-ascii")));
+    EXPECT_EQ(labelText(d, "export.remarks"), QString());
+    auto* name = d.find<QLineEdit>("export.name");
+    name->setText("{name} {step}");
+    EXPECT_EQ(plan.files()[0].path, d.folder() + "/box import.stl");
+    name->clear();
+    EXPECT_FALSE(d.button("Write it") && d.button("Write it")->isEnabled());
+    d.find<QLineEdit>("export.folder")->setText(d.folder() + "/nowhere");
+    name->setText("{name}");
+    EXPECT_TRUE(labelText(d, "export.files").startsWith("There is no folder"));
+    d.find<QLineEdit>("export.folder")->clear();
+    ASSERT_TRUE(d.clickWhenReady("Write it"));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().handingOver().delivered().has_value(); }));
+    ASSERT_TRUE(d.settle());
+    const auto text = io::readSurface(std::filesystem::path((d.folder() + "/box.stl").toStdString()), silent());
+    ASSERT_TRUE(text);
+    EXPECT_EQ(text->format, &io::stlAscii);
+    EXPECT_EQ(text->mesh.regionNames, named.regionNames);
+    EXPECT_EQ(d.workshop().handingOver().delivered()->bytes, QFile(d.folder() + "/box.stl").size());
+    EXPECT_EQ(d.workshop().handingOver().delivered()->bytesBefore, QFile(d.folder() + "/box.obj").size());
+    d.workshop().handingOver().dismiss();
+    // Both: one of them is not in tune, which is said first; one name for both is refused.
+    d.key(Qt::Key_E, Qt::ControlModifier);
+    ASSERT_TRUE(choose("export.which", 2));
+    EXPECT_TRUE(labelText(d, "export.remarks").contains("box.stl is there already"));
+    EXPECT_TRUE(labelText(d, "export.verdict").contains("open: open edges 7, limit 0"))
+        << labelText(d, "export.verdict").toStdString();
+    EXPECT_NE(d.button("Mend first"), nullptr);
+    d.find<QLineEdit>("export.name")->setText("both");
+    EXPECT_TRUE(labelText(d, "export.files").startsWith("Two parts would be written to both.stl"));
+    // In one file, each under its name.
+    ASSERT_TRUE(choose("export.format", d.find<QComboBox>("export.format")->findData("3mf")));
+    d.find<QCheckBox>("export.together")->click();
+    EXPECT_EQ(plan.files().size(), 1U);
+    ASSERT_TRUE(d.clickWhenReady("Write it as it is"));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().handingOver().delivered().has_value(); }));
+    ASSERT_TRUE(d.settle());
+    const auto both = io::readSurface(std::filesystem::path((d.folder() + "/both.3mf").toStdString()), silent());
+    ASSERT_TRUE(both);
+    EXPECT_EQ(both->mesh.triangles.size(), 12 + openBall(3).triangles.size());
+    EXPECT_EQ(both->mesh.regionNames.back(), "open");
+    // Each in a file of its own; mending first repairs what is in front.
+    d.key(Qt::Key_E, Qt::ControlModifier);
+    d.find<QCheckBox>("export.together")->click();
+    d.find<QLineEdit>("export.name")->setText("{name}-out");
+    ASSERT_TRUE(d.clickWhenReady("Write it as it is"));
+    ASSERT_TRUE(d.waitFor([&] { return QFile::exists(d.folder() + "/open-out.3mf"); }));
+    ASSERT_TRUE(d.settle());
+    EXPECT_TRUE(QFile::exists(d.folder() + "/box-out.3mf"));
+    EXPECT_EQ(d.workshop().handingOver().delivered()->others.size(), 1);
+    d.workshop().parts().choose(1);
+    ASSERT_TRUE(d.settle());
+    d.key(Qt::Key_E, Qt::ControlModifier);
+    ASSERT_TRUE(d.clickWhenReady("Mend first"));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().parts().current()->track.stops().size() > 1; }));
+    ASSERT_TRUE(d.settle());
 }
 
 }  // namespace
