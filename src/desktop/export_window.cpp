@@ -48,8 +48,10 @@ ExportWindow::ExportWindow(session::Workshop& workshop, Dialogs& dialogs, QWidge
     setFixedWidth(520);
     auto* column = new QVBoxLayout(this);
     column->setSpacing(10);
-    buildWhat(column);
-    buildWhere(column);
+    auto* form = new QFormLayout;
+    buildWhat(form);
+    buildWhere(form);
+    column->addLayout(form);
     files_ = paragraph("export.files", paper::ink);
     remarks_ = paragraph("export.remarks", paper::wood);
     verdict_ = paragraph("export.verdict", paper::fails);
@@ -61,8 +63,7 @@ ExportWindow::ExportWindow(session::Workshop& workshop, Dialogs& dialogs, QWidge
     connect(&workshop_.judging(), &session::Judging::changed, this, &ExportWindow::refresh);
 }
 
-void ExportWindow::buildWhat(QVBoxLayout* column) {
-    auto* form = new QFormLayout;
+void ExportWindow::buildWhat(QFormLayout* form) {
     which_ = new QComboBox;
     which_->setObjectName("export.which");
     connect(which_, &QComboBox::activated, this, [this](int i) { plan().setWhich(static_cast<Which>(i)); });
@@ -80,11 +81,9 @@ void ExportWindow::buildWhat(QVBoxLayout* column) {
         if (on != plan().together()) plan().setTogether(on);
     });
     form->addRow(QString(), together_);
-    column->addLayout(form);
 }
 
-void ExportWindow::buildWhere(QVBoxLayout* column) {
-    auto* form = new QFormLayout;
+void ExportWindow::buildWhere(QFormLayout* form) {
     folder_ = new QLineEdit;
     folder_->setObjectName("export.folder");
     folder_->setPlaceholderText("beside what was read");
@@ -100,7 +99,6 @@ void ExportWindow::buildWhere(QVBoxLayout* column) {
         connect(line, &QLineEdit::returnPressed, this, [this] {
             if (write_->isEnabled()) write();
         });
-    column->addLayout(form);
 }
 
 void ExportWindow::buildButtons(QVBoxLayout* column) {
@@ -116,6 +114,7 @@ void ExportWindow::buildButtons(QVBoxLayout* column) {
     mend_ = new QPushButton("Mend first");
     connect(mend_, &QPushButton::clicked, this, [this] {
         hide();
+        if (plan().which() == Which::All) workshop_.parts().chooseAll();
         workshop_.repair();
     });
     row->addWidget(mend_);

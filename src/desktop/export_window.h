@@ -9,6 +9,7 @@
 
 class QCheckBox;
 class QComboBox;
+class QFormLayout;
 class QLabel;
 class QLineEdit;
 class QPushButton;
@@ -25,8 +26,8 @@ protected:
     void showEvent(QShowEvent* event) override;
 
 private:
-    void buildWhat(QVBoxLayout* column);
-    void buildWhere(QVBoxLayout* column);
+    void buildWhat(QFormLayout* form);
+    void buildWhere(QFormLayout* form);
     void buildButtons(QVBoxLayout* column);
     void refresh();
     void write();

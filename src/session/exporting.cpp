@@ -103,6 +103,7 @@ QString Exporting::problem() const {
 
 QStringList Exporting::remarks() const {
     QStringList said;
+    QStringList assumed;
     for (const Part* part : chosen()) {
         const mesh::Mesh& m = part->track.part()->mesh();
         const std::string unit = part->unit.assumed ? std::string() : part->unit.name.toStdString();
@@ -110,11 +111,7 @@ QStringList Exporting::remarks() const {
         for (const std::string& what : io::lossesOf(m, {*format_, unit})) lost << QString::fromStdString(what);
         for (const std::string& what : part->notKept) lost << QString::fromStdString(what);
         if (!lost.isEmpty()) said << QString("%1: the file will not hold %2.").arg(part->name, lost.join(", "));
-        if (format_->keepsUnit && part->unit.assumed)
-            said << QString(
-                        "%1: its unit is assumed to be %2, and will be written as such. It is set beside the name "
-                        "at the top.")
-                        .arg(part->name, part->unit.name);
+        if (format_->keepsUnit && part->unit.assumed) assumed << QString("%1 in %2").arg(part->name, part->unit.name);
         const mesh::Box box = mesh::boxOf(m);
         if (format_->floats && !box.empty() && !mesh::fitsPrecision(m, mesh::Precision::Single))
             said << QString("%1: coordinates are rounded by up to %2 %3.")
@@ -122,6 +119,11 @@ QStringList Exporting::remarks() const {
                              shortNumber(mesh::unitInLastPlace(mesh::Precision::Single, box.farthest()) / 2),
                              part->unit.name);
     }
+    if (!assumed.isEmpty())
+        said << QString(
+                    "Nobody has said the unit, which the file holds: it is written as assumed (%1). It is set beside "
+                    "the part's name at the top.")
+                    .arg(assumed.join(", "));
     for (const File& file : files())
         if (file.isThere)
             said << QString("%1 is there already (%2), and will be replaced once the new one is proved.")
