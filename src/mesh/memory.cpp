@@ -63,6 +63,10 @@ void returnFreedMemory() {
     ::mallopt(M_TRIM_THRESHOLD, largeArray);
 }
 
+void returnSmallPieces() {
+    ::malloc_trim(0);
+}
+
 std::string memoryText(std::uint64_t bytes) {
     constexpr double giga = 1e9;
     const double value = static_cast<double>(bytes);

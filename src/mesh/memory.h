@@ -22,6 +22,8 @@ std::uint64_t usedMemory();
 // From now on large arrays go back to the system as soon as they are freed. The C library would keep what a step freed,
 // in pieces that the next one cannot use: up to a third more at the peak. For the start of a program.
 void returnFreedMemory();
+// What was freed in small pieces goes back as well, now: after much has gone. Tens of milliseconds.
+void returnSmallPieces();
 
 // "1.2 GB".
 std::string memoryText(std::uint64_t bytes);

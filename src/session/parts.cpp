@@ -3,6 +3,8 @@
 
 #include <algorithm>
 
+#include "mesh/memory.h"
+
 namespace zither::session {
 
 Part* Parts::withId(std::uint64_t id) {
@@ -120,6 +122,7 @@ void Parts::close(std::size_t index) {
         current_ = std::min(*current_, parts_.size() - 1);
     Q_EMIT changed();
     if (wasInFront) Q_EMIT moved();
+    mesh::returnSmallPieces();
 }
 
 void Parts::choose(std::size_t index) {
