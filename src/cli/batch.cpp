@@ -243,14 +243,16 @@ private:
                                             options_.brief,
                                             "--json",
                                             "--quiet"};
-        if (options_.jobs > 1) command.insert(command.end(), {"--threads", fmt::format("{}", threadsEach())});
+        if (options_.jobs > 1 || options_.threads > 0)
+            command.insert(command.end(), {"--threads", fmt::format("{}", threadsEach())});
         if (!options_.recipe.empty()) command.insert(command.end(), {"--recipe", options_.recipe});
         command.insert(command.end(), options_.repairArguments.begin(), options_.repairArguments.end());
         return command;
     }
 
     [[nodiscard]] unsigned threadsEach() const {
-        return std::max(1U, std::thread::hardware_concurrency() / std::max(1U, options_.jobs));
+        const unsigned all = options_.threads > 0 ? options_.threads : std::thread::hardware_concurrency();
+        return std::max(1U, all / std::max(1U, options_.jobs));
     }
 
     void work() {

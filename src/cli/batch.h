@@ -17,6 +17,7 @@ struct BatchOptions {
     std::vector<std::string> repairArguments;  // handed on to `repair`
     std::string brief = "print";
     unsigned jobs = 1;
+    unsigned threads = 0;       // of all jobs together; 0: as many as there are cores
     std::string shard = "1/1";  // i/n, i from 1: every n-th file, from the i-th on
     bool resume = false;        // what the report says is done and whose files are as they were is left alone
     std::string report;         // a line of JSON for each file; empty: OUTPUT/report.jsonl

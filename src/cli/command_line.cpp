@@ -257,7 +257,9 @@ public:
         if (const auto brief = steps::loadBrief(options_.batch.brief); !brief) return fail(brief.error());
         if (!options_.batch.recipe.empty())
             if (const auto recipe = steps::loadRecipe(options_.batch.recipe); !recipe) return fail(recipe.error());
-        return runBatch(options_.batch, console_.program, console_);
+        BatchOptions batch = options_.batch;
+        batch.threads = static_cast<unsigned>(options_.threads);
+        return runBatch(batch, console_.program, console_);
     }
 
     int example() { return runExample(options_.input, options_.output, console_); }
