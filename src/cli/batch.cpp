@@ -167,10 +167,19 @@ private:
 
     // Lines that are whole: the last one may have been torn.
     void readReport() {
-        std::ifstream in(reportFile_);
-        for (std::string line; std::getline(in, line);)
-            if (const Json j = Json::parse(line, nullptr, false); j.is_object() && j.contains("file"))
-                before_[j["file"].get<std::string>()] = j;
+        std::ifstream in(reportFile_, std::ios::binary);
+        std::streamoff at = 0;
+        for (std::string line; std::getline(in, line); at += static_cast<std::streamoff>(line.size()) + 1) {
+            Json j = Json::parse(line, nullptr, false);
+            if (!j.is_object() || !j.contains("file")) continue;
+            // What came of it is long, and stands in the report.
+            j.erase("result");
+            const std::string file = j["file"].get<std::string>();
+            before_.insert_or_assign(file, Before{std::move(j), at});
+        }
+        std::error_code none;
+        const auto bytes = fs::file_size(reportFile_, none);
+        end_ = none ? 0 : static_cast<std::streamoff>(bytes);
         // A line that was torn must not swallow the next one.
         if (in.eof() && !before_.empty()) needsNewLine_ = true;
     }
@@ -196,10 +205,15 @@ private:
             known_.insert(file);
             files_.push_back(file);
             lines_.emplace_back();
-            if (isDone(file, target))
-                take(files_.size() - 1, before_[file.string()], false);
-            else
+            if (isDone(file, target)) {
+                const Before& before = before_[file.string()];
+                lines_.back() = before.at;
+                ++counts_[before.line["state"].get<std::string>()];
+                ++done_;
+                ++leftAlone_;
+            } else {
                 waiting_.push_back(files_.size() - 1);
+            }
         }
         return {};
     }
@@ -216,7 +230,7 @@ private:
     bool isDone(const fs::path& file, const fs::path& target) const {
         const auto it = before_.find(file.string());
         if (it == before_.end()) return false;
-        const Json& line = it->second;
+        const Json& line = it->second.line;
         const auto same = [&](const char* key, const fs::path& path) {
             const auto now = stampOf(path);
             return now && line.contains(key) && line[key] == jsonOf(*now);
@@ -289,7 +303,7 @@ private:
         if (!child) {
             Json line = lineFor(number, "failed", 0);
             line["message"] = child.error().message;
-            return take(number, std::move(line), true);
+            return take(number, line);
         }
         running.push_back({number, std::move(*child)});
     }
@@ -342,23 +356,21 @@ private:
                                   ? fmt::format("ended by signal {}{}", end.signal, said.empty() ? "" : ": " + said)
                                   : said;
         }
-        take(r.number, std::move(line), true);
+        take(r.number, line);
     }
 
-    void take(std::size_t number, Json line, bool isNew) {
+    void take(std::size_t number, const Json& line) {
         const std::string state = line["state"];
         ++counts_[state];
         ++done_;
-        if (isNew) {
-            log_ << (std::exchange(needsNewLine_, false) ? "\n" : "") << textOf(line) << "\n" << std::flush;
-            if (state == "failed" || state == "stopped") {
-                progress_.clear();
-                console_.err << fmt::format("zither-cli: {}: {}\n", files_[number].string(), line.value("message", ""));
-            }
-        } else {
-            ++counts_["left-alone"];
+        const std::string text = (std::exchange(needsNewLine_, false) ? "\n" : "") + textOf(line) + "\n";
+        lines_[number] = end_ + (text.front() == '\n' ? 1 : 0);
+        end_ += static_cast<std::streamoff>(text.size());
+        log_ << text << std::flush;
+        if (state == "failed" || state == "stopped") {
+            progress_.clear();
+            console_.err << fmt::format("zither-cli: {}: {}\n", files_[number].string(), line.value("message", ""));
         }
-        lines_[number] = std::move(line);
     }
 
     static std::string textOf(const Json& line) { return line.dump(-1, ' ', false, Json::error_handler_t::replace); }
@@ -369,10 +381,18 @@ private:
         std::vector<std::size_t> order(files_.size());
         for (std::size_t i = 0; i < order.size(); ++i) order[i] = i;
         std::sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return files_[a] < files_[b]; });
-        std::string all;
-        for (const std::size_t i : order)
-            if (lines_[i]) all += textOf(*lines_[i]) + "\n";
-        return io::writeBytes(reportFile_, all);
+        std::ifstream in(reportFile_, std::ios::binary);
+        auto sorted = io::AtomicFile::create(reportFile_);
+        if (!sorted) return tl::unexpected(sorted.error());
+        for (const std::size_t i : order) {
+            if (!lines_[i]) continue;
+            std::string line;
+            in.seekg(*lines_[i]);
+            if (!std::getline(in, line))
+                return mesh::environment(fmt::format("{}: it was changed by something else", reportFile_.string()));
+            if (auto written = sorted->write(line + "\n"); !written) return written;
+        }
+        return sorted->commit();
     }
 
     std::string summary(double seconds) {
@@ -380,7 +400,7 @@ private:
                                        counts_["met"], counts_["not-met"]);
         if (counts_["failed"] > 0) said += fmt::format(", {} could not be done", counts_["failed"]);
         if (counts_["stopped"] > 0) said += fmt::format(", {} were stopped", counts_["stopped"]);
-        if (counts_["left-alone"] > 0) said += fmt::format("; {} were done before", counts_["left-alone"]);
+        if (leftAlone_ > 0) said += fmt::format("; {} were done before", leftAlone_);
         return said + fmt::format(". Each is a line in {}\n", reportFile_.string());
     }
 
@@ -392,16 +412,23 @@ private:
     Shard shard_;
     std::ofstream log_;
     bool needsNewLine_ = false;
-    std::map<std::string, Json> before_;  // lines of an earlier run, by file
+    // A line of an earlier run, without what came of it, and where it stands in the report.
+    struct Before {
+        Json line;
+        std::streamoff at = 0;
+    };
+    std::map<std::string, Before> before_;  // by file
+    std::streamoff end_ = 0;                // of the report
     std::set<fs::path> known_;
     std::map<fs::path, fs::path> targets_;  // which file is written to each
     std::map<fs::path, std::optional<Stamp>> resting_;
     Clock::time_point looked_;
     std::vector<fs::path> files_;
-    std::vector<std::optional<Json>> lines_;
+    std::vector<std::optional<std::streamoff>> lines_;  // where the line of each begins in the report
     std::deque<std::size_t> waiting_;
     std::map<std::string, std::size_t> counts_;
     std::size_t done_ = 0;
+    std::size_t leftAlone_ = 0;
 };
 
 }  // namespace

@@ -229,11 +229,16 @@ void Viewport::onLookChanged() {
     if (const auto display = workshop_.looks().display()) {
         const mesh::Box before = std::exchange(shownBox_, display->box);
         camera_.setScene(display->box);
-        // Another part is shown whole; another stop of the same part from where one stands.
+        // Another part is shown whole, or from where it was looked at before; another stop of the same part from where
+        // one stands.
         if (workshop_.parts().current() != fittedPart_) {
             fittedPart_ = workshop_.parts().current();
-            camera_.lookFrom(Camera::View::Iso);
-            camera_.fit(display->mesh(), coveredOfStage());
+            if (fittedPart_->view) {
+                camera_.goTo(*fittedPart_->view);
+            } else {
+                camera_.lookFrom(Camera::View::Iso);
+                camera_.fit(display->mesh(), coveredOfStage());
+            }
         } else if (isElsewhere(before, shownBox_)) {
             fit();
         }
@@ -351,6 +356,7 @@ void Viewport::onCutsChanged() {
 
 void Viewport::moved() {
     moving_ = true;
+    if (session::Part* part = workshop_.parts().current(); part && part == fittedPart_) part->view = camera_.place();
     settle_.start(settleMs);
     refresh();
 }

@@ -52,6 +52,21 @@ public:
     [[nodiscard]] double worldPerPixel() const { return height_ / std::max(1.0, viewport_.height()); }
     [[nodiscard]] mesh::Point centre() const { return centre_; }
 
+    // Where it is, to be kept and come back to.
+    struct Place {
+        mesh::Point centre = mesh::Point::Zero();
+        double height = 1;  // world length of the screen's
+        Eigen::Matrix3d axes = Eigen::Matrix3d::Identity();
+        bool yUp = false;
+    };
+    [[nodiscard]] Place place() const { return {centre_, height_, axes_, yUp_}; }
+    void goTo(const Place& place) {
+        centre_ = place.centre;
+        height_ = place.height;
+        axes_ = place.axes;
+        yUp_ = place.yUp;
+    }
+
     // A point between two cameras, for flights: t from 0 to 1.
     [[nodiscard]] static Camera between(const Camera& a, const Camera& b, double t);
 

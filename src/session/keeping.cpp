@@ -5,8 +5,10 @@
 #include <QDir>
 #include <QFileInfo>
 #include <algorithm>
+#include <array>
 #include <mutex>
 #include <nlohmann/json.hpp>
+#include <utility>
 
 #include "io/format.h"
 #include "session/numbers.h"
@@ -18,6 +20,7 @@ using mesh::Progress;
 using project::Project;
 using project::Store;
 using project::StoredPart;
+using Json = nlohmann::ordered_json;
 
 namespace {
 
@@ -28,18 +31,17 @@ void removeStore(const QString& file) {
     for (const char* tail : {"", "-wal", "-shm", "-journal"}) QFile::remove(file + tail);
 }
 
-nlohmann::ordered_json jsonOf(const std::vector<Measured>& all) {
-    nlohmann::ordered_json list = nlohmann::ordered_json::array();
+Json jsonOf(const std::vector<Measured>& all) {
+    Json list = Json::array();
     for (const Measured& m : all) {
-        nlohmann::ordered_json points = nlohmann::ordered_json::array();
+        Json points = Json::array();
         for (const mesh::Point& p : m.points) points.push_back({p.x(), p.y(), p.z()});
-        list.push_back(
-            {{"points", points}, {"wall", m.wall ? nlohmann::ordered_json(*m.wall) : nlohmann::ordered_json()}});
+        list.push_back({{"points", points}, {"wall", m.wall ? Json(*m.wall) : Json()}});
     }
     return list;
 }
 
-std::vector<Measured> measuredFrom(const nlohmann::ordered_json& list) {
+std::vector<Measured> measuredFrom(const Json& list) {
     std::vector<Measured> all;
     for (const auto& j : list) {
         Measured m;
@@ -49,6 +51,33 @@ std::vector<Measured> measuredFrom(const nlohmann::ordered_json& list) {
         if (!m.points.empty()) all.push_back(std::move(m));
     }
     return all;
+}
+
+Json jsonOf(const Camera::Place& view) {
+    const Eigen::Matrix3d& a = view.axes;
+    return {{"centre", {view.centre.x(), view.centre.y(), view.centre.z()}},
+            {"height", view.height},
+            {"axes", {a(0, 0), a(0, 1), a(0, 2), a(1, 0), a(1, 1), a(1, 2), a(2, 0), a(2, 1), a(2, 2)}},
+            {"y_up", view.yUp}};
+}
+
+// Of the i-th part; nothing where it is not there, or makes no sense.
+std::optional<Camera::Place> viewFrom(const Json& views, std::size_t i) {
+    if (!views.is_array() || i >= views.size()) return std::nullopt;
+    try {
+        Camera::Place view;
+        const auto centre = views[i].at("centre").get<std::array<double, 3>>();
+        const auto axes = views[i].at("axes").get<std::array<double, 9>>();
+        view.centre = mesh::Point(centre[0], centre[1], centre[2]);
+        view.height = views[i].at("height").get<double>();
+        for (int row = 0; row < 3; ++row)
+            for (int k = 0; k < 3; ++k) view.axes(row, k) = axes[static_cast<std::size_t>(3 * row + k)];
+        view.yUp = views[i].at("y_up").get<bool>();
+        const bool turns = (view.axes * view.axes.transpose() - Eigen::Matrix3d::Identity()).norm() < 1e-6;
+        return view.height > 0 && turns && view.centre.allFinite() ? std::optional(view) : std::nullopt;
+    } catch (const nlohmann::json::exception&) {
+        return std::nullopt;
+    }
 }
 
 }  // namespace
@@ -73,6 +102,7 @@ Keeping::Keeping(const Pieces& pieces, const QString& folder, QObject* parent)
         Q_EMIT changed();
     });
     connect(&with_.measuring, &Measuring::changed, this, &Keeping::soon);
+    connect(&with_.looks, &Looks::changed, this, &Keeping::bringPickBack);
     if (folder_.isEmpty()) return;
     QDir().mkpath(folder_);
     own_ = QString("%1/%2-%3.zither")
@@ -124,7 +154,8 @@ bool Keeping::hasUnsaved() const {
 
 Project Keeping::snapshot() const {
     Project project;
-    nlohmann::ordered_json measured = nlohmann::ordered_json::array();
+    Json measured = Json::array();
+    Json views = Json::array();
     for (const auto& part : with_.parts.all()) {
         StoredPart stored{part->name.toStdString(),
                           part->file.string(),
@@ -137,9 +168,12 @@ Project Keeping::snapshot() const {
                           part->left};
         project.parts.push_back(std::move(stored));
         measured.push_back(jsonOf(with_.measuring.of(part->id)));
+        views.push_back(part->view ? jsonOf(*part->view) : Json());
     }
     project.front = with_.parts.currentIndex();
-    project.window = nlohmann::ordered_json({{"brief", with_.judging.chosen().id}, {"measured", measured}}).dump();
+    Json window = {{"brief", with_.judging.chosen().id}, {"measured", measured}, {"views", views}};
+    if (!with_.picking.pick().everything()) window["pick"] = with_.picking.text();
+    project.window = window.dump();
     return project;
 }
 
@@ -257,9 +291,10 @@ void Keeping::load(const QString& file, bool isLeft) {
 
 void Keeping::take(Project project, const QString& file, bool isLeft) {
     std::vector<std::uint64_t> ids;
-    auto window = nlohmann::ordered_json::parse(project.window, nullptr, false);
-    if (!window.is_object()) window = nlohmann::ordered_json::object();
-    const auto measured = window.value("measured", nlohmann::ordered_json::array());
+    auto window = Json::parse(project.window, nullptr, false);
+    if (!window.is_object()) window = Json::object();
+    const auto measured = window.value("measured", Json::array());
+    const auto views = window.value("views", Json::array());
     for (std::size_t i = 0; i < project.parts.size(); ++i) {
         StoredPart& stored = project.parts[i];
         const io::Format* format = &io::stlBinary;
@@ -277,6 +312,7 @@ void Keeping::take(Project project, const QString& file, bool isLeft) {
                   std::move(seen),
                   std::move(stored.left),
                   {}};
+        part.view = viewFrom(views, i);
         ids.push_back(with_.parts.addLast(std::move(part)));
         try {
             if (measured.is_array() && i < measured.size())
@@ -289,7 +325,12 @@ void Keeping::take(Project project, const QString& file, bool isLeft) {
         if (const auto brief = steps::loadBrief(window["brief"].get<std::string>());
             brief && brief->id != with_.judging.chosen().id)
             with_.judging.setBrief(*brief);
-    if (!ids.empty()) with_.parts.chooseId(ids[std::min(project.front.value_or(0), ids.size() - 1)]);
+    if (!ids.empty()) {
+        const std::uint64_t front = ids[std::min(project.front.value_or(0), ids.size() - 1)];
+        with_.parts.chooseId(front);
+        if (window.contains("pick") && window["pick"].is_string()) pick_ = {front, window["pick"].get<std::string>()};
+        bringPickBack();
+    }
     if (file == file_) inProject_ = marks();
     if (isLeft) removeOnceKept_ << file;
     if (!project.damage.empty())
@@ -304,6 +345,22 @@ void Keeping::take(Project project, const QString& file, bool isLeft) {
     Q_EMIT changed();
     if (!isLeft) Q_EMIT saved(file);
     soon();
+}
+
+void Keeping::bringPickBack() {
+    const Part* part = with_.parts.current();
+    if (!pick_ || !part || part->id != pick_->part || !with_.looks.kept()) return;
+    const std::string text = std::exchange(pick_, std::nullopt)->text;
+    with_.jobs.start<mesh::Pick>(
+        "Picking what was picked", Jobs::Lane::Work,
+        [surface = with_.looks.kept()->part, text](mesh::Progress& progress) {
+            return steps::pickFromText(text, *surface, progress);
+        },
+        [this, text, surface = with_.looks.kept()->part](mesh::Outcome<mesh::Pick> pick) {
+            // What cannot be picked any more is no loss of work.
+            if (pick && with_.looks.kept() && with_.looks.kept()->part == surface)
+                with_.picking.bringBack(std::move(*pick), text);
+        });
 }
 
 void Keeping::save() {

@@ -16,6 +16,7 @@
 #include "session/looks.h"
 #include "session/measuring.h"
 #include "session/notice.h"
+#include "session/picking.h"
 
 namespace zither::session {
 
@@ -27,6 +28,7 @@ public:
         Looks& looks;
         Judging& judging;
         Measuring& measuring;
+        Picking& picking;
         Jobs& jobs;
         Notice& notice;
     };
@@ -78,6 +80,8 @@ private:
     void look();  // for what was left behind
     void soon();
     void keepNow();
+    // Once the part that it is of has been judged.
+    void bringPickBack();
     void load(const QString& file, bool isLeft);
     void take(project::Project project, const QString& file, bool isLeft);
     void removeOwn();
@@ -95,6 +99,11 @@ private:
     QTimer delay_;
     bool keeping_ = false;
     bool told_ = false;  // that work cannot be kept
+    struct KeptPick {
+        std::uint64_t part = 0;
+        std::string text;
+    };
+    std::optional<KeptPick> pick_;  // that waits for its part
 };
 
 }  // namespace zither::session

@@ -13,6 +13,7 @@
 #include "io/format.h"
 #include "project/track.h"
 #include "repair/places.h"
+#include "session/camera.h"
 #include "session/display.h"
 #include "session/origin.h"
 #include "session/proposals.h"
@@ -49,6 +50,7 @@ struct Part {
     std::shared_ptr<steps::SeenOfImport> seen;                   // of the import of the track
     std::map<project::StopId, std::vector<steps::Listed>> left;  // what the automatic repair left for a person
     std::map<project::StopId, std::filesystem::path> written;    // the file that it was exported to last, here
+    std::optional<Camera::Place> view;                           // from where it was looked at last
     std::optional<Look> shown;                                   // of the stop that was looked at last
     std::shared_ptr<const Display> glimpse = nullptr;            // of the import, until it has been judged
     // What is seen of the import behind stops that moved the part; filled as they are asked for.

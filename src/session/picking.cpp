@@ -85,6 +85,11 @@ void Picking::set(mesh::Pick pick) {
     choose(std::move(pick), {});
 }
 
+void Picking::bringBack(mesh::Pick pick, const std::string& keptText) {
+    const bool byHand = steps::StepCall{nullptr, {}, keptText}.isByHand();
+    choose(std::move(pick), byHand ? std::string() : keptText);
+}
+
 void Picking::forgetPlaces() {
     places_.clear();
     normal_.reset();

@@ -34,6 +34,8 @@ public:
     // Nothing is picked any more, but the places stay until other triangles are.
     void letGo();
     void set(mesh::Pick pick);
+    // As it was kept: with what `text` said then.
+    void bringBack(mesh::Pick pick, const std::string& keptText);
     void pickTriangle(mesh::TriangleId triangle, const mesh::Point& at, bool add);
     void pickShellOf(mesh::TriangleId triangle);
     void pickPlaces();  // the triangles of the chosen place, or of every place of the chosen class

@@ -19,6 +19,7 @@ TEST(Keeping, AProjectIsSavedAndOpenedAsItWas) {
     QTemporaryDir folder;
     const QString file = folder.filePath("rig.zither");
     std::string mended;
+    session::Camera::Place looked;
     {
         WindowDriver d;
         ASSERT_TRUE(d.open({rig("spinner"), rig("strainer")}));
@@ -29,6 +30,18 @@ TEST(Keeping, AProjectIsSavedAndOpenedAsItWas) {
         desktop::Viewport* view = &d.window().viewport();
         d.click(view, QPointF(view->width() / 2.0, view->height() / 2.0));
         ASSERT_EQ(d.workshop().measuring().all().size(), 1U);
+        d.key(Qt::Key_M);
+        d.drag(view, QPointF(300, 200), QPointF(360, 230), Qt::RightButton);
+        looked = view->camera().place();
+        // Each part is looked at from where it was; the pick belongs to the one in front.
+        d.workshop().parts().choose(1);
+        ASSERT_TRUE(d.settle());
+        EXPECT_NE(view->camera().place().centre, looked.centre);
+        d.workshop().parts().choose(0);
+        ASSERT_TRUE(d.settle());
+        EXPECT_EQ(view->camera().place().axes, looked.axes);
+        d.workshop().picking().pickShellOf(mesh::TriangleId(0));
+        d.workshop().picking().grow();
         d.dialogs().project = file;
         d.key(Qt::Key_S, Qt::ControlModifier);
         ASSERT_TRUE(d.waitFor([&] { return d.workshop().keeping().file() == file; }));
@@ -40,6 +53,9 @@ TEST(Keeping, AProjectIsSavedAndOpenedAsItWas) {
         EXPECT_TRUE(d.workshop().keeping().hasUnsaved());
         EXPECT_TRUE(d.window().windowTitle().contains("•"));
         d.key(Qt::Key_Z, Qt::ControlModifier);
+        ASSERT_TRUE(d.settle());
+        d.workshop().picking().pickShellOf(mesh::TriangleId(0));
+        d.workshop().picking().grow();
         d.dialogs().project.clear();
         d.key(Qt::Key_S, Qt::ControlModifier);
         ASSERT_TRUE(d.waitFor([&] { return !d.workshop().keeping().hasUnsaved(); }));
@@ -55,6 +71,12 @@ TEST(Keeping, AProjectIsSavedAndOpenedAsItWas) {
     EXPECT_GT(spinner.track.stops().size(), 2U);
     EXPECT_EQ(d.workshop().measuring().all().size(), 1U);
     EXPECT_FALSE(d.workshop().keeping().hasUnsaved());
+    const session::Camera::Place place = d.window().viewport().camera().place();
+    EXPECT_LT((place.centre - looked.centre).norm(), 1e-9 * looked.height);
+    EXPECT_LT((place.axes - looked.axes).norm(), 1e-9);
+    EXPECT_NEAR(place.height, looked.height, 1e-9 * looked.height);
+    EXPECT_EQ(d.workshop().picking().text(), "shell:0+1");
+    d.workshop().picking().forget();
     // The undone step is still on the track, and work goes on.
     d.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
     ASSERT_TRUE(d.settle());
