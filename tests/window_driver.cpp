@@ -67,7 +67,8 @@ bool WindowDriver::clickWhenReady(const QString& text) {
         const QAbstractButton* b = button(text);
         return b && b->isEnabled();
     };
-    return waitFor(isReady) && clickButton(text);
+    constexpr int patienceMs = 60'000;  // under a sanitizer a preview takes its time
+    return waitFor(isReady, patienceMs) && clickButton(text);
 }
 
 bool WindowDriver::openStep(const QString& name) {

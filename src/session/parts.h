@@ -47,14 +47,14 @@ struct Part {
     std::vector<std::string> notKept;  // what the file held besides
     Unit unit;
     project::Track track;
-    std::shared_ptr<steps::SeenOfImport> seen;                   // of the import of the track
-    std::map<project::StopId, std::vector<steps::Listed>> left;  // what the automatic repair left for a person
-    std::map<project::StopId, std::filesystem::path> written;    // the file that it was exported to last, here
-    std::optional<Camera::Place> view;                           // from where it was looked at last
-    std::optional<Look> shown;                                   // of the stop that was looked at last
-    std::shared_ptr<const Display> glimpse = nullptr;            // of the import, until it has been judged
+    std::shared_ptr<steps::SeenOfImport> seen;                        // of the import of the track
+    std::map<project::StopId, std::vector<steps::Listed>> left = {};  // what the automatic repair left for a person
+    std::map<project::StopId, std::filesystem::path> written = {};    // the file that it was exported to last, here
+    std::optional<Camera::Place> view = {};                           // from where it was looked at last
+    std::optional<Look> shown = {};                                   // of the stop that was looked at last
+    std::shared_ptr<const Display> glimpse = nullptr;                 // of the import, until it has been judged
     // What is seen of the import behind stops that moved the part; filled as they are asked for.
-    mutable std::map<project::StopId, std::shared_ptr<steps::SeenOfImport>> seenMoved;
+    mutable std::map<project::StopId, std::shared_ptr<steps::SeenOfImport>> seenMoved = {};
 
     // What the surface of a stop came from; nothing of the import's.
     [[nodiscard]] Origin originOf(project::StopId stop) const;

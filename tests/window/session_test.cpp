@@ -262,7 +262,9 @@ TEST_F(WorkshopTest, AddedLensShowsWhatIsNewAndOnlyThat) {
     ASSERT_GT(colours.size(), before);
     std::size_t added = 0;
     for (std::size_t t = 0; t < colours.size(); ++t) {
-        if (t < before) ASSERT_EQ(colours[t], plain) << t;
+        if (t < before) {
+            ASSERT_EQ(colours[t], plain) << t;
+        }
         added += colours[t] != plain;
     }
     EXPECT_GT(added, 0U);
