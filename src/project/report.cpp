@@ -269,9 +269,10 @@ private:
     }
 
     void closeUp(const check::Surveyed& of, const Point& place, const std::string& caption, double across) {
-        const double whole = mesh::boxOf(of.mesh()).diagonal();
+        const draw::Subject subject = plainSubject(of);
+        const double whole = subject.box.diagonal();
         const draw::Eye eye = eyeAt(of.mesh(), of.tree(), place, std::clamp(across, 1e-3 * whole, whole));
-        add(Figure{draw::paintSmooth(plainSubject(of), eye), caption + ", seen from near", caption});
+        add(Figure{draw::paintSmooth(subject, eye), caption + ", seen from near", caption});
     }
 
     const ReportSource& source_;

@@ -36,7 +36,7 @@ void Comparing::refresh() {
     using Result = std::shared_ptr<const Display>;
     jobs_.start<Result>(
         "Showing what it was", Jobs::Lane::Compare,
-        [surface](mesh::Progress&) -> mesh::Outcome<Result> { return glimpseOf(surface); },
+        [surface](mesh::Progress&) -> mesh::Outcome<Result> { return displayWithoutLines(surface); },
         [this](mesh::Outcome<Result> display) {
             if (display) display_ = std::move(*display);
             Q_EMIT changed();

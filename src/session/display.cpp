@@ -27,16 +27,28 @@ mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(const check::Survey
     return std::shared_ptr<const Display>(std::move(d));
 }
 
-std::shared_ptr<const Display> glimpseOf(const check::SurveyedPtr& part) {
+namespace {
+
+std::shared_ptr<Display> placed(const check::SurveyedPtr& part) {
     auto d = std::make_shared<Display>();
     d->part = part;
     d->box = mesh::boxOf(part->mesh());
     d->origin = d->box.centre();
+    return d;
+}
+
+}  // namespace
+
+std::shared_ptr<const Display> displayWithoutLines(const check::SurveyedPtr& part) {
+    static_cast<void>(part->rays());
+    return placed(part);
+}
+
+std::shared_ptr<const Display> glimpseOf(const check::SurveyedPtr& part) {
     constexpr std::size_t quicklyDone = 200'000;
-    if (part->mesh().triangles.size() > quicklyDone)
-        d->quickRays = std::make_unique<space::RayScene>(part->mesh(), space::RayScene::Spares::Building);
-    else
-        static_cast<void>(part->rays());
+    if (part->mesh().triangles.size() <= quicklyDone) return displayWithoutLines(part);
+    auto d = placed(part);
+    d->quickRays = std::make_unique<space::RayScene>(part->mesh(), space::RayScene::Spares::Building);
     return d;
 }
 

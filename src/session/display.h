@@ -38,8 +38,9 @@ struct Display {
 mesh::Outcome<std::shared_ptr<const Display>> prepareDisplay(const check::SurveyedPtr& part,
                                                              const check::Survey& survey, mesh::Progress& progress);
 
-// The same before anything has been judged: without lines, and, of a large part, with rays that are asked more slowly
-// but can be asked sooner.
+// The same without lines, which are known once it was judged.
+std::shared_ptr<const Display> displayWithoutLines(const check::SurveyedPtr& part);
+// The same before that; of a large part with rays that are asked more slowly but can be asked sooner.
 std::shared_ptr<const Display> glimpseOf(const check::SurveyedPtr& part);
 
 // For a card: three corners a triangle, three floats a corner, relative to `origin`, so that a part far from zero loses

@@ -91,6 +91,13 @@ QString Exporting::problem() const {
     const std::vector<File> all = files();
     if (all.empty()) return "There is no part to be exported.";
     if (pattern_.trimmed().isEmpty()) return "Give the files a name.";
+    // One file has one unit: numbers of another would stand for other lengths.
+    if (together())
+        for (const Part* part : chosen())
+            if (part->unit.name != chosen().front()->unit.name)
+                return QString(
+                           "One file has one unit, and %1 has another than %2: export them apart, or scale it first.")
+                    .arg(part->name, chosen().front()->name);
     for (std::size_t i = 0; i < all.size(); ++i) {
         const QFileInfo info(all[i].path);
         if (!QFileInfo(info.absolutePath()).isDir()) return QString("There is no folder %1.").arg(info.absolutePath());

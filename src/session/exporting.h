@@ -17,7 +17,6 @@ public:
     enum class Which { Front, Chosen, All };
     struct Pieces {
         const Parts& parts;
-        const Looks& looks;
         const Judging& judging;
         HandingOver& handingOver;
     };

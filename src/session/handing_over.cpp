@@ -2,7 +2,6 @@
 #include "session/handing_over.h"
 
 #include <QFileInfo>
-#include <algorithm>
 
 #include "project/parting.h"
 #include "project/report.h"
@@ -62,7 +61,6 @@ void HandingOver::exportNext(Round round) {
     const Part& first = *parts.front();
     const QString name = QFileInfo(next.file).fileName();
     const std::string unit = first.unit.assumed ? std::string() : first.unit.name.toStdString();
-    std::vector<std::string> losses;
     Source source;
     Delivered made;
     made.unit = first.unit.name.toStdString();
@@ -70,15 +68,14 @@ void HandingOver::exportNext(Round round) {
         const check::SurveyedPtr& surface = part->track.part();
         for (std::string& what :
              project::lossesOf(surface->mesh(), {next.file.toStdString(), unit, next.format}, part->notKept))
-            losses.push_back(std::move(what));
+            made.losses.push_back(std::move(what));
         if (parts.size() > 1) source.pieces.push_back({part->name.toStdString(), surface->mesh()});
         if (const auto known = surface->known()) made.inputVolume += known->mass.volume;
         made.bytesBefore += QFileInfo(QString::fromStdString(part->file.string())).size();
     }
     source.surface = first.track.part();
     if (parts.size() == 1) source.since = first.originBehind(first.track.current());
-    made.losses = losses;
-    if (!losses.empty()) notice_.say(QString("%1 will not hold %2.").arg(name, listed(losses)));
+    if (!made.losses.empty()) notice_.say(QString("%1 will not hold %2.").arg(name, listed(made.losses)));
     struct Handed {
         project::Judged judged;
         std::shared_ptr<const measure::Loss> loss;

@@ -25,7 +25,7 @@ Workshop::Workshop(QSettings& settings, const QString& keepIn, QObject* parent)
       counting_(parts_, looks_, picking_, jobs_, nullptr),
       stopFigures_(parts_, jobs_, nullptr),
       handingOver_(parts_, looks_, judging_, jobs_, notice_, nullptr),
-      exporting_({parts_, looks_, judging_, handingOver_}, nullptr),
+      exporting_({parts_, judging_, handingOver_}, nullptr),
       recipes_(parts_, jobs_, notice_, nullptr),
       keeping_({parts_, looks_, judging_, measuring_, picking_, jobs_, notice_}, keepIn, nullptr) {
     // What is tried out belongs to the part, the class and the brief that it was begun with.

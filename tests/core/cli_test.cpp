@@ -1,10 +1,9 @@
 // The command line as a caller sees it: text, JSON, exit codes, files.
 #include <nlohmann/json.hpp>
-#include <sstream>
 
-#include "cli/command_line.h"
 #include "io/surface_file.h"
 #include "steps/step.h"
+#include "tests/core/cli_call.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {
@@ -12,21 +11,12 @@ namespace {
 
 using nlohmann::json;
 
-struct Called {
-    int code = 0;
-    std::string out;
-    std::string err;
+struct Said : Called {
     [[nodiscard]] json parsed() const { return json::parse(out); }
 };
 
-Called call(const std::vector<std::string>& arguments) {
-    std::ostringstream out;
-    std::ostringstream err;
-    Called c;
-    c.code = cli::run(arguments, cli::Console{out, err});
-    c.out = out.str();
-    c.err = err.str();
-    return c;
+Said call(const std::vector<std::string>& arguments) {
+    return {callCli(arguments)};
 }
 
 class CommandLine : public ::testing::Test {
@@ -41,7 +31,7 @@ protected:
 
 TEST_F(CommandLine, CheckGivesEveryKeyOfTheDefinitions) {
     const std::string file = write("box.stl", unitBox());
-    const Called c = call({"check", file, "--json"});
+    const Said c = call({"check", file, "--json"});
     EXPECT_EQ(c.code, 0);
     const json j = c.parsed();
     for (const char* key : {"file", "format", "unit", "counts", "size", "area", "volume", "edge_length", "watertight",
@@ -62,10 +52,10 @@ TEST_F(CommandLine, CheckGivesEveryKeyOfTheDefinitions) {
 TEST_F(CommandLine, OneObjectALineForSeveralFilesAndExitCodes) {
     const std::string good = write("good.stl", unitBox());
     const std::string open = write("open.stl", without(unitBox(), {3}));
-    const Called c = call({"check", good, open, "--json"});
+    const Said c = call({"check", good, open, "--json"});
     EXPECT_EQ(c.code, 1);
     EXPECT_EQ(std::count(c.out.begin(), c.out.end(), '\n'), 2);
-    const Called withMissing = call({"check", good, (folder / "none.stl").string(), open, "--json"});
+    const Said withMissing = call({"check", good, (folder / "none.stl").string(), open, "--json"});
     EXPECT_EQ(withMissing.code, 2);
     EXPECT_EQ(std::count(withMissing.out.begin(), withMissing.out.end(), '\n'), 2);
     EXPECT_NE(withMissing.err.find("none.stl: could not open"), std::string::npos);
@@ -80,7 +70,7 @@ TEST_F(CommandLine, WrongCallsExitWith2AndWriteNothingToStandardOutput) {
                                                       {"run", "a.stl"},
                                                       {"check", "a.stl", "--colour"},
                                                       {"compare", "a.stl"}}) {
-        const Called c = call(arguments);
+        const Said c = call(arguments);
         EXPECT_EQ(c.code, 2);
         EXPECT_EQ(c.out, "");
         EXPECT_FALSE(c.err.empty());
@@ -91,7 +81,7 @@ TEST_F(CommandLine, WrongCallsExitWith2AndWriteNothingToStandardOutput) {
 TEST_F(CommandLine, RunAppliesStepsAndProvesTheFile) {
     const std::string in = write("open.obj", without(unitBox(), {3, 4}));
     const std::string out = (folder / "closed.stl").string();
-    const Called c = call({"run", in, "-o", out, "--step", "fill size=9", "--step", "orient", "--json"});
+    const Said c = call({"run", in, "-o", out, "--step", "fill size=9", "--step", "orient", "--json"});
     EXPECT_EQ(c.code, 0) << c.err;
     const json j = c.parsed();
     EXPECT_EQ(j["input"]["counts"]["boundary_edges"], 6);
@@ -110,8 +100,8 @@ TEST_F(CommandLine, RunAppliesStepsAndProvesTheFile) {
 TEST_F(CommandLine, RunSaysWhatCameWithWhichStep) {
     const Mesh open = without(sphere(), {40, 41, 200});
     const std::string in = write("open.ply", open);
-    const Called c = call({"run", in, "-o", (folder / "o.3mf").string(), "--step", "fill way=taut", "--step",
-                           "mend pick=triangles:300-303 rings=0 way=flat", "--json"});
+    const Said c = call({"run", in, "-o", (folder / "o.3mf").string(), "--step", "fill way=taut", "--step",
+                         "mend pick=triangles:300-303 rings=0 way=flat", "--json"});
     ASSERT_EQ(c.code, 0) << c.err;
     const json j = c.parsed();
     EXPECT_EQ(j["output"]["format"], "3mf");
@@ -132,7 +122,7 @@ TEST_F(CommandLine, WrongPicksAndChoicesAreRefused) {
     for (const char* step : {"fill way=round", "remove", "mend pick=ball:1,2", "move-vertex vertex=0,0,0",
                              "move-vertex vertex=0,0,0 to=1,2", "remove pick=shell:9", "bridge from=0,0,0 to=1,1,1",
                              "collapse-edge edge=here", "wrap cell=1e-9"}) {
-        const Called c = call({"run", in, "-o", out, "--step", step});
+        const Said c = call({"run", in, "-o", out, "--step", step});
         EXPECT_EQ(c.code, 2) << step;
         EXPECT_FALSE(c.err.empty()) << step;
         EXPECT_FALSE(std::filesystem::exists(out)) << step;
@@ -146,13 +136,13 @@ TEST_F(CommandLine, RepairOffersToWrapWhatItCannotClose) {
     const mesh::Triangle t = m.triangles[0];
     m.triangles.push_back({t[0], t[1], static_cast<mesh::VertexId>(m.positions.size() - 1)});
     const std::string in = write("fin.stl", m);
-    const Called c = call({"repair", in, "-o", (folder / "o.stl").string(), "--json"});
+    const Said c = call({"repair", in, "-o", (folder / "o.stl").string(), "--json"});
     EXPECT_EQ(c.code, 1);
     const json j = c.parsed();
     bool offered = false;
     for (const auto& sentence : j["left"]) offered |= sentence.get<std::string>().find("wrap") != std::string::npos;
     EXPECT_TRUE(offered) << j["left"];
-    const Called wrapped = call({"run", in, "-o", (folder / "w.stl").string(), "--step", "wrap", "--json"});
+    const Said wrapped = call({"run", in, "-o", (folder / "w.stl").string(), "--step", "wrap", "--json"});
     EXPECT_EQ(wrapped.parsed()["output"]["solid"], true);
 }
 
@@ -167,15 +157,15 @@ TEST_F(CommandLine, RunReadsRecipes) {
 TEST_F(CommandLine, DryRunsSayWhatWouldBeDoneAndWriteNothing) {
     const std::string file = write("open.stl", without(unitBox(), {3}));
     const auto before = std::distance(std::filesystem::directory_iterator(folder.path()), {});
-    const Called c = call({"run", file, "--dry-run", "--step", "fill only-if=boundary_edges", "--step",
-                           "stitch only-if=boundary_edges", "--json"});
+    const Said c = call({"run", file, "--dry-run", "--step", "fill only-if=boundary_edges", "--step",
+                         "stitch only-if=boundary_edges", "--json"});
     ASSERT_EQ(c.code, 0) << c.err;
     const json said = c.parsed();
     EXPECT_EQ(said["input"]["counts"]["boundary_edges"], 3);
     ASSERT_EQ(said["steps"].size(), 2U);
     EXPECT_EQ(said["steps"][1]["said"][0], "Left out: it runs only if there are open edges.");
     EXPECT_FALSE(said.contains("output"));
-    const Called people = call({"run", file, "--dry-run", "--step", "fill"});
+    const Said people = call({"run", file, "--dry-run", "--step", "fill"});
     EXPECT_EQ(people.code, 0) << people.err;
     EXPECT_NE(people.out.find("nothing was written"), std::string::npos);
     EXPECT_NE(people.out.find("11 triangles, 12 afterwards"), std::string::npos) << people.out;
@@ -188,7 +178,7 @@ TEST_F(CommandLine, BadStepsWriteNothing) {
     const std::string in = write("box.stl", unitBox());
     const std::string out = (folder / "out.stl").string();
     for (const char* step : {"polish", "fill size=-2", "fill depth=1", "decimate percent=1000"}) {
-        const Called c = call({"run", in, "-o", out, "--step", step});
+        const Said c = call({"run", in, "-o", out, "--step", step});
         EXPECT_EQ(c.code, 2) << step;
         EXPECT_FALSE(std::filesystem::exists(out));
     }
@@ -199,13 +189,13 @@ TEST_F(CommandLine, BadStepsWriteNothing) {
 TEST_F(CommandLine, RepairEveryRigPartThatCanBeClosed) {
     for (const char* name : {"blade", "hub", "spinner", "duct-frame", "nacelle"}) {
         const std::string out = (folder / "out.stl").string();
-        const Called c = call({"repair", std::string(ZITHER_RIG) + "/" + name + ".stl", "-o", out, "--json"});
+        const Said c = call({"repair", std::string(ZITHER_RIG) + "/" + name + ".stl", "-o", out, "--json"});
         EXPECT_LE(c.code, 1) << c.err;
         const json j = c.parsed();
         EXPECT_EQ(j["output"]["watertight"], true) << name;
         for (const auto& step : j["steps"]) EXPECT_FALSE(step["why"].get<std::string>().empty());
     }
-    const Called fairing =
+    const Said fairing =
         call({"repair", std::string(ZITHER_RIG) + "/fairing.stl", "-o", (folder / "f.stl").string(), "--json"});
     EXPECT_EQ(fairing.parsed()["output"]["counts"]["holes"], 1);
     bool leftOpen = false;
@@ -216,7 +206,7 @@ TEST_F(CommandLine, RepairEveryRigPartThatCanBeClosed) {
 
 TEST_F(CommandLine, RepairHonoursTheLargestDeviation) {
     const std::string hub = std::string(ZITHER_RIG) + "/hub.stl";
-    const Called c = call({"repair", hub, "-o", (folder / "h.stl").string(), "--max-deviation", "0.0001", "--json"});
+    const Said c = call({"repair", hub, "-o", (folder / "h.stl").string(), "--max-deviation", "0.0001", "--json"});
     EXPECT_LE(c.parsed()["deviation"]["input_to_output_max"].get<double>(), 0.01);
     EXPECT_EQ(call({"repair", hub, "-o", (folder / "h.stl").string(), "--max-deviation", "-1"}).code, 2);
 }
@@ -227,7 +217,7 @@ TEST_F(CommandLine, FuseSubtractIntersectAndSettle) {
         write("both.stl", together(box(Point(0, 0, 0), Point(2, 2, 2)), box(Point(1, 1, 1), Point(3, 3, 3))));
     const std::string out = (folder / "out.stl").string();
     const auto run = [&](const std::string& in, const std::string& step) {
-        const Called c = call({"run", in, "-o", out, "--step", step, "--json"});
+        const Said c = call({"run", in, "-o", out, "--step", step, "--json"});
         EXPECT_EQ(c.code, 0) << c.err;
         return c.parsed();
     };
@@ -244,13 +234,13 @@ TEST_F(CommandLine, FuseSubtractIntersectAndSettle) {
     EXPECT_EQ(less["steps"][0]["parameters"]["with"], a);
     EXPECT_NEAR(run(a, "intersect with=" + both)["output"]["volume"].get<double>(), 8, 1e-9);
     EXPECT_EQ(run(a, "settle")["steps"][0]["changed"]["vertices_rounded"], 0);
-    const Called missing = call({"run", a, "-o", out, "--step", "subtract with=none.stl"});
+    const Said missing = call({"run", a, "-o", out, "--step", "subtract with=none.stl"});
     EXPECT_EQ(missing.code, 2);
     EXPECT_NE(missing.err.find("none.stl"), std::string::npos);
     // Solid in 64 bits, settled on the way into 32.
     Mesh third = unitBox();
     for (Point& p : third.positions) p *= 10.0 / 3;
-    const Called settled = call({"run", write("third.ply", third), "-o", out, "--step", "clean", "--json"});
+    const Said settled = call({"run", write("third.ply", third), "-o", out, "--step", "clean", "--json"});
     EXPECT_EQ(settled.code, 0);
     EXPECT_EQ(settled.parsed()["steps"].back()["name"], "settle");
     EXPECT_EQ(settled.parsed()["output"]["solid"], true);
@@ -261,7 +251,7 @@ TEST_F(CommandLine, CompareAndSteps) {
     Mesh moved = unitBox();
     for (Point& p : moved.positions) p.z() += 0.25;
     const std::string b = write("b.stl", moved);
-    const Called c = call({"compare", a, b, "--json"});
+    const Said c = call({"compare", a, b, "--json"});
     EXPECT_EQ(c.code, 0);
     const json j = c.parsed();
     for (const char* key : {"a_to_b_max", "b_to_a_max", "mean", "volume_a", "volume_b", "kept"})
@@ -305,12 +295,12 @@ TEST_F(CommandLine, SplitsAPartIntoFiles) {
     const std::string a =
         write("two.stl", together(box(Point(0, 0, 0), Point(2, 2, 2)), box(Point(5, 0, 0), Point(6, 1, 1))));
     const std::string out = (folder / "pieces").string();
-    const Called split = call({"split", a, "-o", out});
+    const Said split = call({"split", a, "-o", out});
     EXPECT_EQ(split.code, 0) << split.err;
     EXPECT_EQ(call({"check", out + "/two 1.stl", "--json"}).parsed()["volume"], 8);
     EXPECT_EQ(call({"check", out + "/two 2.stl", "--json"}).parsed()["volume"], 1);
     // What is there is not written over.
-    const Called again = call({"split", a, "-o", out});
+    const Said again = call({"split", a, "-o", out});
     EXPECT_EQ(again.code, 2);
     EXPECT_NE(again.err.find("there already"), std::string::npos);
     EXPECT_EQ(call({"split", a, "-o", out + "/p", "--pick", "shell:0"}).code, 0);
@@ -319,10 +309,10 @@ TEST_F(CommandLine, SplitsAPartIntoFiles) {
 
 TEST_F(CommandLine, ReportsForPeople) {
     const std::string open = write("open.stl", without(unitBox(), {3}));
-    const Called c = call({"check", open});
+    const Said c = call({"check", open});
     EXPECT_NE(c.out.find("FAILS open edges"), std::string::npos);
     EXPECT_NE(c.out.find("watertight no, solid no"), std::string::npos);
-    const Called r = call({"repair", open, "-o", (folder / "o.stl").string()});
+    const Said r = call({"repair", open, "-o", (folder / "o.stl").string()});
     EXPECT_NE(r.out.find("the file read back"), std::string::npos);
 }
 
@@ -331,7 +321,7 @@ TEST_F(CommandLine, WhatIsWorseThanBeforeIsSaid) {
     const std::string file = write("box.stl", unitBox());
     const std::string out = (folder / "o.stl").string();
     const std::vector<std::string> words = {"run", file, "-o", out, "--step", "remove pick=triangles:0"};
-    const Called told = call(words);
+    const Said told = call(words);
     EXPECT_NE(told.out.find("More than before: open edges 0 -> 3, holes 0 -> 1. It is not solid any more."),
               std::string::npos)
         << told.out;
@@ -345,7 +335,7 @@ TEST_F(CommandLine, WhatIsWorseThanBeforeIsSaid) {
 TEST_F(CommandLine, ExampleNeedsAFolderWithSurfaces) {
     EXPECT_EQ(call({"example", folder.path().string(), "-o", (folder / "out").string()}).code, 2);
     write("box.stl", unitBox());
-    const Called c = call({"example", folder.path().string(), "-o", (folder / "out").string()});
+    const Said c = call({"example", folder.path().string(), "-o", (folder / "out").string()});
     EXPECT_EQ(c.code, 0) << c.err;
     EXPECT_NE(c.out.find("solid"), std::string::npos);
     EXPECT_TRUE(std::filesystem::exists(folder / "out/box.stl"));
@@ -354,7 +344,7 @@ TEST_F(CommandLine, ExampleNeedsAFolderWithSurfaces) {
     writeText(folder / "box.recipe.json",
               R"({"zither": 1, "steps": [{"name": "scale", "parameters": {"factor": 20}},
                                          {"name": "hollow", "parameters": {"wall": 1}}]})");
-    const Called shaped = call({"example", folder.path().string(), "-o", (folder / "out").string()});
+    const Said shaped = call({"example", folder.path().string(), "-o", (folder / "out").string()});
     EXPECT_EQ(shaped.code, 0) << shaped.err;
     EXPECT_NE(shaped.out.find("box-shaped       scale, hollow"), std::string::npos) << shaped.out;
     EXPECT_EQ(call({"check", (folder / "out/box-shaped.stl").string(), "--json"}).parsed()["voids"], 1);

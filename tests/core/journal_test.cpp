@@ -2,11 +2,10 @@
 #include <cstdlib>
 #include <fstream>
 #include <nlohmann/json.hpp>
-#include <sstream>
 
-#include "cli/command_line.h"
 #include "io/surface_file.h"
 #include "project/journal.h"
+#include "tests/core/cli_call.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {
@@ -40,9 +39,7 @@ TEST(Journal, KeepsWhatWasDoneAndWhatWentWrong) {
     // What a call does is kept as well; the files stay small whatever happens.
     const auto surface = folder / "box.stl";
     ASSERT_TRUE(io::writeSurface(unitBox(), surface, {io::stlBinary}, silent()));
-    std::ostringstream out;
-    std::ostringstream err;
-    EXPECT_EQ(cli::run({"check", surface.string()}, cli::Console{out, err}), 0);
+    EXPECT_EQ(callCli({"check", surface.string()}).code, 0);
     EXPECT_NE(journal::recent("").find("check " + surface.string()), std::string::npos);
     EXPECT_NE(journal::recent("").find("ended with 0"), std::string::npos);
     for (int i = 0; i < 60'000; ++i) journal::note("a line that is not short, so that the file is full some time soon");
@@ -73,22 +70,14 @@ protected:
         std::filesystem::create_directories(folder / whose / "zither");
         std::ofstream(folder / whose / "zither" / "zither-cli.ini") << text;
     }
-    int call(const std::vector<std::string>& arguments) {
-        std::ostringstream o;
-        std::ostringstream e;
-        const int code = cli::run(arguments, cli::Console{o, e});
-        said = o.str();
-        errors = e.str();
-        return code;
-    }
     std::string asked(const std::vector<std::string>& more = {}) {
         std::vector<std::string> arguments = {"check", surface(), "--json"};
         arguments.insert(arguments.end(), more.begin(), more.end());
-        EXPECT_LE(call(arguments), 1) << errors;
+        const Called called = callCli(arguments);
+        EXPECT_LE(called.code, 1) << called.err;
         std::string ids;
-        const auto all = nlohmann::json::parse(said);
-        for (const auto& requirement : all["requirements"])
-            ids += requirement["id"].get<std::string>() + " ";
+        const auto all = nlohmann::json::parse(called.out);
+        for (const auto& requirement : all["requirements"]) ids += requirement["id"].get<std::string>() + " ";
         return ids;
     }
     std::string surface() {
@@ -98,8 +87,6 @@ protected:
     }
     TemporaryFolder folder;
     std::vector<std::pair<std::string, std::optional<std::string>>> before;
-    std::string said;
-    std::string errors;
 };
 
 TEST_F(SiteSettings, AreDefaultsOfTheSiteThenOfTheUserThenOfTheCall) {
@@ -116,11 +103,12 @@ TEST_F(SiteSettings, AreDefaultsOfTheSiteThenOfTheUserThenOfTheCall) {
     EXPECT_EQ(asked({"--brief", "print"}), print);
     // What it does not know is said, and the file that it stands in can be named instead.
     settings("user", "check.breif=print\n");
-    EXPECT_EQ(call({"check", surface()}), 2);
-    EXPECT_NE(errors.find("breif"), std::string::npos) << errors;
+    const Called unknown = callCli({"check", surface()});
+    EXPECT_EQ(unknown.code, 2);
+    EXPECT_NE(unknown.err.find("breif"), std::string::npos) << unknown.err;
     settings("other", "threads=1\n");
     EXPECT_EQ(asked({"--settings", (folder / "other" / "zither" / "zither-cli.ini").string()}), print);
-    EXPECT_EQ(call({"check", surface(), "--settings", (folder / "nowhere.ini").string()}), 2);
+    EXPECT_EQ(callCli({"check", surface(), "--settings", (folder / "nowhere.ini").string()}).code, 2);
 }
 
 }  // namespace

@@ -7,11 +7,10 @@
 #include <fstream>
 #include <iterator>
 #include <nlohmann/json.hpp>
-#include <sstream>
 
-#include "cli/command_line.h"
 #include "io/surface_file.h"
 #include "project/report.h"
+#include "tests/core/cli_call.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {
@@ -27,12 +26,10 @@ protected:
         return file;
     }
     int call(const std::vector<std::string>& arguments) {
-        std::ostringstream o;
-        std::ostringstream e;
-        const int code = cli::run(arguments, cli::Console{o, e});
-        said = o.str();
-        errors = e.str();
-        return code;
+        const Called called = callCli(arguments);
+        said = called.out;
+        errors = called.err;
+        return called.code;
     }
     static std::string contentOf(const fs::path& file) {
         std::ifstream in(file, std::ios::binary);

@@ -186,6 +186,14 @@ TEST(Export, AsksForWhatAndWhereAndSaysWhatItWillCost) {
     ASSERT_TRUE(choose("export.format", d.find<QComboBox>("export.format")->findData("3mf")));
     d.find<QCheckBox>("export.together")->click();
     EXPECT_EQ(plan.files().size(), 1U);
+    // Of one unit, though.
+    const QString unit = d.workshop().parts().current()->unit.name;
+    d.workshop().parts().setUnit("in");
+    ASSERT_TRUE(d.settle());
+    EXPECT_TRUE(labelText(d, "export.files").startsWith("One file has one unit"));
+    EXPECT_FALSE(d.button("Write it as it is")->isEnabled());
+    d.workshop().parts().setUnit(unit);
+    ASSERT_TRUE(d.settle());
     ASSERT_TRUE(d.clickWhenReady("Write it as it is"));
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().handingOver().delivered().has_value(); }));
     ASSERT_TRUE(d.settle());
