@@ -59,8 +59,10 @@ RecipeWindow::RecipeWindow(session::Workshop& workshop, Dialogs& dialogs, QWidge
     buildFoot(column);
     connect(&recipes(), &session::Recipes::changed, this, &RecipeWindow::refresh);
     connect(&recipes(), &session::Recipes::tried, this, &RecipeWindow::refreshWould);
+    connect(&workshop_.parts(), &session::Parts::changed, this, &RecipeWindow::refreshSince);
     connect(list_, &QListWidget::currentRowChanged, this, &RecipeWindow::refreshChosen);
     refresh();
+    refreshSince();
     refreshWould();
 }
 
@@ -75,8 +77,12 @@ void RecipeWindow::buildHead(QVBoxLayout* column) {
     head_->setFont(typeface(14, QFont::DemiBold));
     column->addWidget(head_);
     auto* row = new QHBoxLayout;
-    button(row, "From the track", "The steps on the way to the stop in front", this,
-           [this] { recipes().takeFromTrack(); });
+    button(row, "From the track", "The steps on the way to the stop in front, since the one that stands beside", this,
+           [this] { recipes().takeFromTrack(since_->currentData().toUInt()); });
+    since_ = new QComboBox;
+    since_->setObjectName("recipe-since");
+    since_->setAccessibleName("Since which stop of the track");
+    row->addWidget(since_);
     button(row, "Open …", "A recipe from a file", this, [this] {
         if (const QString file = dialogs_.recipeToRun(this); !file.isEmpty()) recipes().open(file);
     });
@@ -87,6 +93,20 @@ void RecipeWindow::buildHead(QVBoxLayout* column) {
     });
     row->addStretch(1);
     column->addLayout(row);
+}
+
+// Of the part in front: the stops that a stretch of its track can begin behind.
+void RecipeWindow::refreshSince() {
+    const session::Part* part = workshop_.parts().current();
+    const std::vector<project::StopId> path =
+        part ? part->track.pathTo(part->track.current()) : std::vector<project::StopId>();
+    const QVariant chosen = since_->currentData();
+    since_->clear();
+    since_->addItem("since the import", 0U);
+    for (std::size_t i = 1; i + 1 < path.size(); ++i)
+        since_->addItem(QString("since %1 (%2)").arg(text(part->track.stop(path[i]).label)).arg(i), path[i]);
+    since_->setCurrentIndex(std::max(0, since_->findData(chosen)));
+    since_->setEnabled(since_->count() > 1);
 }
 
 void RecipeWindow::buildSteps(QVBoxLayout* column) {

@@ -30,6 +30,7 @@ private:
     void refresh();
     void refreshChosen();
     void refreshWould();
+    void refreshSince();
     void addValue(std::size_t i, const steps::Parameter& parameter);
     void addCondition(std::size_t i);
     [[nodiscard]] session::Recipes& recipes() { return workshop_.recipes(); }
@@ -37,6 +38,7 @@ private:
     session::Workshop& workshop_;
     Dialogs& dialogs_;
     QLabel* head_ = nullptr;
+    QComboBox* since_ = nullptr;  // which stop of the track is left before the stretch that is taken
     QListWidget* list_ = nullptr;
     QWidget* chosen_ = nullptr;  // the values of the chosen step
     QVBoxLayout* values_ = nullptr;

@@ -12,6 +12,7 @@
 
 #include "io/format.h"
 #include "session/numbers.h"
+#include "steps/recipe.h"
 
 namespace zither::session {
 
@@ -80,6 +81,21 @@ std::optional<Camera::Place> viewFrom(const Json& views, std::size_t i) {
     }
 }
 
+Json jsonOf(const Recipes& recipes) {
+    return {{"name", recipes.name().toStdString()}, {"steps", steps::recipeJson(recipes.calls())["steps"]}};
+}
+
+// What could not be read of it, in a sentence; empty: all could.
+std::string bringRecipeBack(const Json& recipe, Recipes& recipes) {
+    if (!recipe.is_object() || !recipe.contains("steps") || !recipe.contains("name") || !recipe["name"].is_string())
+        return "Its recipe makes no sense";
+    const auto name = recipe["name"].get<std::string>();
+    auto calls = steps::parseRecipe(Json{{"zither", 1}, {"steps", recipe["steps"]}}.dump(), name);
+    if (!calls) return calls.error().message;
+    recipes.bringBack(QString::fromStdString(name), std::move(*calls));
+    return {};
+}
+
 }  // namespace
 
 struct Keeping::Holder {
@@ -102,6 +118,10 @@ Keeping::Keeping(const Pieces& pieces, const QString& folder, QObject* parent)
         Q_EMIT changed();
     });
     connect(&with_.measuring, &Measuring::changed, this, &Keeping::soon);
+    connect(&with_.recipes, &Recipes::changed, this, [this] {
+        soon();
+        Q_EMIT changed();
+    });
     connect(&with_.looks, &Looks::changed, this, &Keeping::bringPickBack);
     if (folder_.isEmpty()) return;
     QDir().mkpath(folder_);
@@ -135,14 +155,15 @@ void Keeping::look() {
     }
 }
 
-std::vector<Keeping::Mark> Keeping::marks() const {
-    std::vector<Mark> all;
+Keeping::Marks Keeping::marks() const {
+    Marks all;
     for (const auto& part : with_.parts.all()) {
         std::size_t measured = 0;
         for (const Measured& m : with_.measuring.of(part->id)) measured += m.points.size();
-        all.push_back(
+        all.parts.push_back(
             {part->id, part->track.stops().size(), part->track.current(), part->name, part->unit.name, measured});
     }
+    if (!with_.recipes.calls().empty()) all.recipe = jsonOf(with_.recipes).dump();
     return all;
 }
 
@@ -173,6 +194,7 @@ Project Keeping::snapshot() const {
     project.front = with_.parts.currentIndex();
     Json window = {{"brief", with_.judging.chosen().id}, {"measured", measured}, {"views", views}};
     if (!with_.picking.pick().everything()) window["pick"] = with_.picking.text();
+    if (!with_.recipes.calls().empty()) window["recipe"] = jsonOf(with_.recipes);
     project.window = window.dump();
     return project;
 }
@@ -223,7 +245,7 @@ void Keeping::removeOwn() {
     const std::lock_guard lock(recovery_->mutex);
     recovery_->store.reset();
     removeStore(own_);
-    inRecovery_.clear();
+    inRecovery_ = {};
 }
 
 void Keeping::finish() {
@@ -331,6 +353,10 @@ void Keeping::take(Project project, const QString& file, bool isLeft) {
         if (window.contains("pick") && window["pick"].is_string()) pick_ = {front, window["pick"].get<std::string>()};
         bringPickBack();
     }
+    // What is edited already is not lost for it.
+    if (with_.recipes.calls().empty() && window.contains("recipe"))
+        if (auto damage = bringRecipeBack(window["recipe"], with_.recipes); !damage.empty())
+            project.damage.push_back(std::move(damage));
     if (file == file_) inProject_ = marks();
     if (isLeft) removeOnceKept_ << file;
     if (!project.damage.empty())

@@ -17,6 +17,7 @@
 #include "session/measuring.h"
 #include "session/notice.h"
 #include "session/picking.h"
+#include "session/recipes.h"
 
 namespace zither::session {
 
@@ -29,6 +30,7 @@ public:
         Judging& judging;
         Measuring& measuring;
         Picking& picking;
+        Recipes& recipes;
         Jobs& jobs;
         Notice& notice;
     };
@@ -75,7 +77,12 @@ private:
         std::size_t measured = 0;  // points
         bool operator==(const Mark&) const = default;
     };
-    [[nodiscard]] std::vector<Mark> marks() const;
+    struct Marks {
+        std::vector<Mark> parts;
+        std::string recipe;  // the one that is edited
+        bool operator==(const Marks&) const = default;
+    };
+    [[nodiscard]] Marks marks() const;
     [[nodiscard]] project::Project snapshot() const;
     void look();  // for what was left behind
     void soon();
@@ -92,8 +99,8 @@ private:
     QString file_;
     std::shared_ptr<Holder> project_;
     std::shared_ptr<Holder> recovery_;
-    std::vector<Mark> inProject_;
-    std::vector<Mark> inRecovery_;
+    Marks inProject_;
+    Marks inRecovery_;
     std::vector<Left> left_;
     QStringList removeOnceKept_;  // brought back: it is kept anew before it goes
     QTimer delay_;

@@ -40,8 +40,12 @@ void Recipes::takeFromTrack(project::StopId after) {
 void Recipes::open(const QString& file) {
     auto calls = steps::loadRecipe(file.toStdString());
     if (!calls) return notice_.failed(calls.error());
-    calls_ = std::move(*calls);
-    name_ = QFileInfo(file).fileName();
+    bringBack(QFileInfo(file).fileName(), std::move(*calls));
+}
+
+void Recipes::bringBack(const QString& name, std::vector<StepCall> calls) {
+    calls_ = std::move(calls);
+    name_ = name;
     edited();
 }
 
@@ -188,7 +192,6 @@ void Recipes::done(const Run& run, std::uint64_t id, project::StopId from, std::
         const Part* part = parts_.withId(id);
         if (!part) return;
         Would would{part->name, {}};
-        check::SurveyedPtr before = part->track.stop(from).part;
         for (const steps::DoneStep& step : steps) {
             QStringList said;
             for (const std::string& sentence : step.record.sentences) said << QString::fromStdString(sentence);

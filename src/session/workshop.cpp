@@ -27,7 +27,7 @@ Workshop::Workshop(QSettings& settings, const QString& keepIn, QObject* parent)
       handingOver_(parts_, looks_, judging_, jobs_, notice_, nullptr),
       exporting_({parts_, judging_, handingOver_}, nullptr),
       recipes_(parts_, jobs_, notice_, nullptr),
-      keeping_({parts_, looks_, judging_, measuring_, picking_, jobs_, notice_}, keepIn, nullptr) {
+      keeping_({parts_, looks_, judging_, measuring_, picking_, recipes_, jobs_, notice_}, keepIn, nullptr) {
     // What is tried out belongs to the part, the class and the brief that it was begun with.
     connect(&parts_, &Parts::leaving, this, [this] {
         sectioning_.clear();

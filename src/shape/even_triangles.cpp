@@ -9,6 +9,7 @@
 #include "mesh/tolerances.h"
 #include "shape/edge_swaps.h"
 #include "shape/longest_first.h"
+#include "space/nearby.h"
 
 namespace zither::shape {
 
@@ -105,9 +106,12 @@ double EvenTriangles::lengthOn(TriangleId t, const Point& p) const {
 
 std::optional<EvenTriangles::Foot> EvenTriangles::footOf(const Point& p, const Point& normal, TriangleId hint,
                                                          double within) const {
-    const auto nearest = in_.tree.nearest(p, within, hint);
-    if (!nearest) return std::nullopt;
-    space::Nearest best = *nearest;
+    space::Nearest best = space::nearestFrom(in_.mesh, in_.edges, p, hint);
+    if (!(best.distanceSquared <= within * within)) {
+        const auto nearest = in_.tree.nearest(p, within);
+        if (!nearest) return std::nullopt;
+        best = *nearest;
+    }
     if (!(normals_[best.triangle].dot(normal) > sameSide)) {
         best.distanceSquared = std::numeric_limits<double>::infinity();
         const Point reach = Point::Constant(within);
@@ -134,11 +138,10 @@ Point EvenTriangles::normalAt(VertexId v) const {
 
 bool EvenTriangles::isNear(const Point& p, VertexId beside) const {
     if (!std::isfinite(in_.limit)) return true;
-    // Mostly the triangle that the vertex lies on is near enough.
-    const TriangleId t = on_[beside];
+    // Mostly one beside that which the vertex lies on is near enough.
     const double reach = room * in_.limit;
-    return (space::nearestOnTriangle(p, in_.mesh.corner(t, 0), in_.mesh.corner(t, 1), in_.mesh.corner(t, 2)) - p)
-                   .squaredNorm() <= reach * reach ||
+    const double enough = reach * reach;
+    return space::nearestFrom(in_.mesh, in_.edges, p, on_[beside], enough).distanceSquared <= enough ||
            in_.tree.reaches(p, reach);
 }
 

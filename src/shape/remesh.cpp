@@ -8,12 +8,14 @@
 #include "check/crossing_pairs.h"
 #include "measure/deviation.h"
 #include "measure/mass.h"
+#include "measure/overlay.h"
 #include "mesh/blocks.h"
 #include "mesh/memory.h"
 #include "mesh/parallel.h"
 #include "mesh/precision.h"
 #include "mesh/tolerances.h"
 #include "shape/even_triangles.h"
+#include "space/nearby.h"
 
 namespace zither::shape {
 namespace {
@@ -174,18 +176,20 @@ private:
         return broken;
     }
 
-    // Distances on a grid of half the length, both ways; where none of them is too large, and `prove` says so,
-    // the bound is proven. False: cancelled.
+    // How far the two are from each other, both ways; where nothing is too far, and `prove` says so, the bound is
+    // proven. False: cancelled.
     bool measure(const Try& now, bool prove, Wrong& wrong, Progress& progress) {
         constexpr double room = 0.9;  // between what is sampled and what is proven
         constexpr double aim = 0.6;   // of the limit
         const double limit = options_.target.deviation;
         const auto shorter = [&](double distance) { return std::clamp(std::sqrt(aim * limit / distance), 0.35, 0.9); };
-        mesh::PartOfProgress sampling(progress, 0, 0.5);
-        if (!forFarPoints(now, room * limit, sampling,
-                          [&](TriangleId given, double distance) { wrong.add(m_, given, shorter(distance)); }))
-            return false;
+        mesh::PartOfProgress looking(progress, 0, 0.5);
+        const auto seen = lookForFar(now, room * limit, looking);
+        if (!seen) return false;
+        for (const Far& f : seen->far) wrong.add(m_, f.given, shorter(f.distance));
         if (!prove || !wrong.none()) return true;
+        result_.deviation = seen->bound;
+        if (seen->bound <= limit) return true;
         mesh::PartOfProgress proving(progress, 0.5, 1);
         const auto both =
             measure::compare({s_.tree(), s_.edges()}, {now.part->tree(), now.part->edges()}, proving, limit);
@@ -198,37 +202,72 @@ private:
         return true;
     }
 
-    // Calls use(triangle of the input, distance) where it is more than `limit`. False: cancelled.
-    template <class Use>
-    bool forFarPoints(const Try& now, double limit, Progress& progress, const Use& use) const {
-        struct Far {
-            TriangleId given;
-            double distance;
-        };
-        const Mesh& m = now.part->mesh();
-        const std::size_t count = m.triangles.size() + m_.triangles.size();
+    // A place that is too far from the other surface: a triangle of the input.
+    struct Far {
+        TriangleId given;
+        double distance;
+    };
+    struct FarPlaces {
+        std::vector<Far> far;
+        double bound = 0;  // nothing is farther, both ways; infinite: not known
+    };
+
+    // Triangles of both are laid onto the other; those for which that does not show that they are within the limit are
+    // sampled on a grid of half the length. Nothing: cancelled.
+    std::optional<FarPlaces> lookForFar(const Try& now, double limit, Progress& progress) const {
+        FarPlaces all;
+        mesh::PartOfProgress there(progress, 0, 0.5);
+        mesh::PartOfProgress back(progress, 0.5, 1);
+        if (!addFar(*now.part, s_, true, limit, all, there) || !addFar(s_, *now.part, false, limit, all, back))
+            return std::nullopt;
+        return all;
+    }
+
+    bool addFar(const check::Surveyed& of, const check::Surveyed& to, bool toGiven, double limit, FarPlaces& all,
+                Progress& progress) const {
+        const Mesh& m = of.mesh();
+        const std::vector<TriangleId>& order = of.tree().order();
         constexpr std::size_t block = 512;
-        std::vector<std::vector<Far>> found((count + block - 1) / block);
+        std::vector<FarPlaces> found((order.size() + block - 1) / block);
         const auto look = [&](std::size_t begin, std::size_t end) {
+            FarPlaces& mine = found[begin / block];
+            // Neighbours come one after the other.
+            std::optional<TriangleId> hint;
             for (std::size_t i = begin; i < end; ++i) {
-                const bool isNew = i < m.triangles.size();
-                const auto t = static_cast<TriangleId>(isNew ? i : i - m.triangles.size());
-                const space::TriangleTree& to = isNew ? s_.tree() : now.part->tree();
-                std::optional<TriangleId> hint;
-                forPointsOn(isNew ? m : m_, t, [&](const Point& p) {
-                    const auto nearest = to.nearest(p, std::numeric_limits<double>::infinity(), hint);
+                const TriangleId t = order[i];
+                const double height = heightOver(m, t, to, hint);
+                mine.bound = std::max(mine.bound, height);
+                if (height <= limit) continue;
+                forPointsOn(m, t, [&](const Point& p) {
+                    const auto nearest = to.tree().nearest(p, std::numeric_limits<double>::infinity(), hint);
                     if (!nearest) return;
                     hint = nearest->triangle;
                     if (nearest->distanceSquared > limit * limit)
-                        found[begin / block].push_back(
-                            {isNew ? nearest->triangle : t, std::sqrt(nearest->distanceSquared)});
+                        mine.far.push_back({toGiven ? nearest->triangle : t, std::sqrt(nearest->distanceSquared)});
                 });
             }
         };
-        if (!mesh::forBlocks(count, block, progress, look)) return false;
-        for (const auto& list : found)
-            for (const Far& f : list) use(f.given, f.distance);
+        if (!mesh::forBlocks(order.size(), block, progress, look)) return false;
+        for (const FarPlaces& f : found) {
+            all.far.insert(all.far.end(), f.far.begin(), f.far.end());
+            all.bound = std::max(all.bound, f.bound);
+        }
         return true;
+    }
+
+    // No point of the triangle is farther from the other surface; infinite: not known.
+    static double heightOver(const Mesh& m, TriangleId t, const check::Surveyed& to, std::optional<TriangleId>& hint) {
+        const Point middle = mesh::centroid(m, t);
+        if (hint) {
+            hint = space::nearestFrom(to.mesh(), to.edges(), middle, *hint).triangle;
+        } else if (const auto nearest = to.tree().nearest(middle)) {
+            hint = nearest->triangle;
+        }
+        constexpr double unknown = std::numeric_limits<double>::infinity();
+        if (!hint) return unknown;
+        const auto height =
+            measure::heightOver(to.mesh(), to.edges(), {m.corner(t, 0), m.corner(t, 1), m.corner(t, 2)}, *hint);
+        return height ? height->most : unknown;
     }
 
     // The corners among them.

@@ -3,6 +3,7 @@
 #include <set>
 
 #include "mesh/hilbert.h"
+#include "space/nearby.h"
 #include "space/ray_scene.h"
 #include "space/triangle_tree.h"
 #include "tests/core/surfaces.h"
@@ -45,6 +46,42 @@ TEST(TriangleTree, NearestEqualsSearchingAll) {
             const auto hinted = tree.nearest(p, std::numeric_limits<double>::infinity(),
                                              static_cast<TriangleId>(random.below(m.triangles.size())));
             EXPECT_EQ(hinted->distanceSquared, found->distanceSquared);
+        }
+    }
+}
+
+TEST(NearestFrom, OverAConvexSurfaceItIsTheNearestOfAll) {
+    rig::Random random(25);
+    const Mesh m = sphere();
+    const mesh::Edges edges(m);
+    const TriangleTree tree(m);
+    for (int i = 0; i < 400; ++i) {
+        const Point p = m.corner(static_cast<TriangleId>(random.below(m.triangles.size())), 0) * random.between(1, 1.3);
+        const auto start = static_cast<TriangleId>(random.below(m.triangles.size()));
+        // From anywhere it gets nearer, and from a neighbour all the way.
+        EXPECT_LE(space::nearestFrom(m, edges, p, start).distanceSquared,
+                  (space::nearestOnTriangle(p, m.corner(start, 0), m.corner(start, 1), m.corner(start, 2)) - p)
+                      .squaredNorm());
+        const auto nearest = tree.nearest(p);
+        const mesh::HalfEdge beside = edges.twin(3 * nearest->triangle);
+        const auto found = space::nearestFrom(m, edges, p, mesh::triangleOf(beside));
+        EXPECT_NEAR(found.distanceSquared, nearest->distanceSquared, 1e-12 * p.squaredNorm());
+        EXPECT_NEAR((found.point - p).squaredNorm(), found.distanceSquared, 1e-12 * p.squaredNorm());
+    }
+}
+
+TEST(NearestFrom, OnUglyMeshesItEndsAtAPointOfTheSurface) {
+    rig::Random random(26);
+    for (const auto& [name, m] : uglyMeshes()) {
+        if (m.triangles.empty()) continue;
+        const mesh::Edges edges(m);
+        for (int i = 0; i < 50; ++i) {
+            const Point p = randomPoint(random, 4);
+            const auto found =
+                space::nearestFrom(m, edges, p, static_cast<TriangleId>(random.below(m.triangles.size())));
+            const TriangleId t = found.triangle;
+            EXPECT_EQ(found.point, space::nearestOnTriangle(p, m.corner(t, 0), m.corner(t, 1), m.corner(t, 2))) << name;
+            EXPECT_GE(found.distanceSquared, slowDistanceSquared(m, p)) << name;
         }
     }
 }

@@ -89,6 +89,15 @@ TEST(RecipeWindow, IsEditedTriedAndRun) {
     const auto saved = steps::loadRecipe(d.dialogs().recipe.toStdString());
     ASSERT_TRUE(saved);
     EXPECT_EQ(saved->size(), 2U);
+    // A stretch of the track: what was done since the first of its two steps.
+    auto* since = window->findChild<QComboBox*>("recipe-since");
+    ASSERT_EQ(since->count(), 2);
+    EXPECT_EQ(since->itemText(1), "since fill (1)");
+    since->setCurrentIndex(1);
+    press("From the track");
+    ASSERT_EQ(recipes.calls().size(), 1U);
+    EXPECT_EQ(recipes.calls().front().step, &steps::cleanStep());
+    since->setCurrentIndex(0);
     press("From the track");
     EXPECT_EQ(recipes.calls().size(), 2U);
     press("Open …");

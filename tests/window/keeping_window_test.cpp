@@ -59,6 +59,12 @@ TEST(Keeping, AProjectIsSavedAndOpenedAsItWas) {
         d.dialogs().project.clear();
         d.key(Qt::Key_S, Qt::ControlModifier);
         ASSERT_TRUE(d.waitFor([&] { return !d.workshop().keeping().hasUnsaved(); }));
+        // So is a recipe that was edited.
+        d.workshop().recipes().takeFromTrack();
+        ASSERT_TRUE(d.workshop().recipes().setOnlyIf(0, "boundary_edges"));
+        EXPECT_TRUE(d.workshop().keeping().hasUnsaved());
+        d.key(Qt::Key_S, Qt::ControlModifier);
+        ASSERT_TRUE(d.waitFor([&] { return !d.workshop().keeping().hasUnsaved(); }));
     }
     WindowDriver d;
     d.dialogs().toOpen = {file};
@@ -76,6 +82,9 @@ TEST(Keeping, AProjectIsSavedAndOpenedAsItWas) {
     EXPECT_LT((place.axes - looked.axes).norm(), 1e-9);
     EXPECT_NEAR(place.height, looked.height, 1e-9 * looked.height);
     EXPECT_EQ(d.workshop().picking().text(), "shell:0+1");
+    ASSERT_EQ(d.workshop().recipes().calls().size(), spinner.track.recipeTo(spinner.track.current()).size());
+    EXPECT_EQ(d.workshop().recipes().calls().front().onlyIf, "boundary_edges");
+    EXPECT_EQ(d.workshop().recipes().name(), "spinner");
     d.workshop().picking().forget();
     // The undone step is still on the track, and work goes on.
     d.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
