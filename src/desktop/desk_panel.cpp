@@ -51,6 +51,16 @@ QLabel* label(const QString& content, int pixels, QFont::Weight weight, const QC
     return l;
 }
 
+// Each as many lines long as it needs.
+QListWidget* listOfSentences(const QString& name) {
+    auto* list = new QListWidget;
+    list->setObjectName(name);
+    list->setFont(typeface(11));
+    list->setWordWrap(true);
+    list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    return list;
+}
+
 QString placesText(std::size_t count) {
     return QString("%1 %2").arg(spaced(count), count == 1 ? "place" : "places");
 }
@@ -287,11 +297,7 @@ void DeskPanel::addQuestionGroup(const session::QuestionGroup& group) {
     inner->addWidget(
         label(QString("%1 (%2)").arg(group.title, spaced(group.questions.size())), 12, QFont::DemiBold, paper::ink));
     if (!group.hint.isEmpty()) inner->addWidget(label(group.hint, 11, QFont::Normal, paper::quiet));
-    auto* list = new QListWidget;
-    list->setObjectName("questions-" + group.key);
-    list->setFont(typeface(11));
-    list->setWordWrap(true);
-    list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    QListWidget* list = listOfSentences("questions-" + group.key);
     const std::size_t shown = std::min(mostPlaces, group.questions.size());
     for (std::size_t i = 0; i < shown; ++i) list->addItem(group.questions[i].text);
     list->setCurrentRow(0);
@@ -497,10 +503,7 @@ void DeskPanel::addListed(QVBoxLayout* layout, steps::Listed::Kind kind, const Q
         if (!list) {
             layout->addWidget(
                 label(heading, 11, QFont::DemiBold, kind == steps::Listed::Made ? paper::ink : paper::fails));
-            list = new QListWidget;
-            list->setObjectName(name);
-            list->setFont(typeface(11));
-            list->setWordWrap(true);
+            list = listOfSentences(name);
             layout->addWidget(list);
         }
         if (static_cast<std::size_t>(list->count()) < mostPlaces) list->addItem(QString::fromStdString(l.text));
@@ -521,10 +524,7 @@ void DeskPanel::addLoss(QVBoxLayout* layout, const measure::Loss& loss) {
     line->setWordWrap(true);
     layout->addWidget(line);
     if (loss.pieces.empty()) return;
-    auto* list = new QListWidget;
-    list->setObjectName("lost-pieces");
-    list->setFont(typeface(11));
-    list->setWordWrap(true);
+    QListWidget* list = listOfSentences("lost-pieces");
     for (std::size_t i = 0; i < std::min(mostPlaces, loss.pieces.size()); ++i) {
         const measure::LostPiece& p = loss.pieces[i];
         list->addItem(QString("%1 lost: shell %2, %3 across, at %4")

@@ -422,16 +422,9 @@ void MainWindow::buildMoveCommands(QMenu* menu) {
 
 void MainWindow::buildCutCommands(QMenu* menu) {
     session::Sectioning& cuts = workshop_.sectioning();
-    command(menu, "Cut along the picked face", QKeySequence("Shift+S"),
-            [this, &cuts] {
-                if (!cuts.layOnFace()) workshop_.notice().say("Click a face of the part first: the cut lies along it.");
-            },
+    command(menu, "Cut along the picked face", QKeySequence("Shift+S"), [&cuts] { cuts.layOnFace(); },
             {"section by face", "clip plane", "slice along face"});
-    command(menu, "Cut through three measured points", {},
-            [this, &cuts] {
-                if (!cuts.layThroughMeasured())
-                    workshop_.notice().say("Measure three points first (M): the cut lies through the last three.");
-            },
+    command(menu, "Cut through three measured points", {}, [&cuts] { cuts.layThroughMeasured(); },
             {"section by three points", "clip plane", "oblique section"});
     command(menu, "Another cut besides", QKeySequence("Ctrl+Alt+S"), [&cuts] { cuts.add(); },
             {"second section", "several sections", "corner section"});

@@ -7,6 +7,7 @@
 
 #include "desktop/sizes.h"
 #include "desktop/theme.h"
+#include "session/lens/colours.h"
 #include "session/loss_signs.h"
 #include "session/numbers.h"
 
@@ -25,6 +26,8 @@ constexpr std::size_t mostRays = 120;
 // In one picture: a million places are no more than that many.
 constexpr std::size_t mostLookedAt = 200'000;
 constexpr double reach = 14;
+// The stripe of colours under the counts of a legend.
+constexpr double rampHeight = 6;
 
 // Places on the screen that are taken, in cells of half the distance that glyphs keep: no cell holds two.
 class Taken {
@@ -215,7 +218,11 @@ void MarksPainter::paintLegend(QPainter& painter, const QSize& size) {
     if (legend.title.isEmpty()) return;
     const auto lines = static_cast<double>(legend.note.isEmpty() ? 0 : 1 + legend.note.count('\n'));
     const double noteHeight = 16 * lines;
-    const QRectF box(14, size.height() - heightOfSizes - (legend.continuous ? 74 : 28) - noteHeight, 250, 66);
+    const double height = (legend.continuous ? 72 + rampHeight : 20) + noteHeight;
+    const QRectF box(14, size.height() - heightOfSizes - 6 - height, 250, height);
+    painter.setFont(typeface(11));
+    const double words = painter.boundingRect(QRectF(0, 0, size.width(), height), Qt::AlignLeft, legend.note).width();
+    drawPaper(painter, QRectF(box.left() - 8, box.top() - 4, std::max(box.width(), words) + 16, height));
     painter.setPen(paper::ink);
     painter.setFont(typeface(12, QFont::DemiBold));
     painter.drawText(box.topLeft() + QPointF(0, 12), legend.title);
@@ -227,9 +234,18 @@ void MarksPainter::paintLegend(QPainter& painter, const QSize& size) {
     if (!legend.continuous || legend.histogram.empty()) return;
     const QRectF bars(box.left(), box.top() + noteHeight + 20, box.width(), 30);
     drawBars(painter, bars, legend.histogram);
-    painter.drawText(QPointF(bars.left(), bars.bottom() + 14), session::shortNumber(legend.low) + legend.unit);
+    // Which colour stands for which value.
+    const auto& stops = session::rampStops();
+    QLinearGradient ramp(bars.bottomLeft(), bars.bottomRight());
+    if (coating_.coat().darkIsLow) ramp = QLinearGradient(bars.bottomRight(), bars.bottomLeft());
+    for (std::size_t i = 0; i < stops.size(); ++i)
+        ramp.setColorAt(static_cast<double>(i) / static_cast<double>(stops.size() - 1), stops[i]);
+    painter.fillRect(QRectF(bars.left(), bars.bottom() + 1, bars.width(), rampHeight), ramp);
+    painter.setPen(paper::quiet);
+    const double below = bars.bottom() + rampHeight + 14;
+    painter.drawText(QPointF(bars.left(), below), session::shortNumber(legend.low) + legend.unit);
     const QString high = session::shortNumber(legend.high) + legend.unit;
-    painter.drawText(QPointF(bars.right() - painter.fontMetrics().horizontalAdvance(high), bars.bottom() + 14), high);
+    painter.drawText(QPointF(bars.right() - painter.fontMetrics().horizontalAdvance(high), below), high);
     if (coating_.coat().values.empty()) return;
     histogram_ = bars;
     paintPointed(painter);
@@ -251,7 +267,7 @@ void MarksPainter::paintStretch(QPainter& painter) const {
     const QString said =
         session::shortNumber(stretch_->first) + " \u2013 " + session::shortNumber(stretch_->second) + legend.unit;
     const double width = painter.fontMetrics().horizontalAdvance(said);
-    painter.drawText(QPointF(histogram_.center().x() - width / 2, histogram_.bottom() + 14), said);
+    painter.drawText(QPointF(histogram_.center().x() - width / 2, histogram_.bottom() + rampHeight + 14), said);
 }
 
 // The value under the pointer.
@@ -270,7 +286,7 @@ void MarksPainter::paintPointed(QPainter& painter) const {
 QRectF MarksPainter::rangeEnd(bool upper) const {
     if (histogram_.isEmpty()) return {};
     constexpr double width = 70;
-    return {upper ? histogram_.right() - width : histogram_.left(), histogram_.bottom() + 2, width, 16};
+    return {upper ? histogram_.right() - width : histogram_.left(), histogram_.bottom() + rampHeight + 2, width, 16};
 }
 
 double MarksPainter::valueAt(const QPointF& at) const {
@@ -281,7 +297,6 @@ double MarksPainter::valueAt(const QPointF& at) const {
 
 void MarksPainter::paintHints(QPainter& painter, const QSize& size) const {
     painter.setFont(typeface(11));
-    painter.setPen(paper::quiet);
     QString hint = "hold Space: the import     S: cut open     N: next place     Ctrl+K: find";
     hint.prepend(workshop_.preferences().middleTurns() ? "turn: middle drag     pan: right drag     "
                                                        : "turn: right drag     pan: middle drag     ");
@@ -290,8 +305,11 @@ void MarksPainter::paintHints(QPainter& painter, const QSize& size) const {
         hint =
             "drag: pick these     click a number: type another     wheel: narrower, wider     double-click: as it was";
     // Half a view has no room for them.
-    if (besideSizes + painter.fontMetrics().horizontalAdvance(hint) < size.width())
-        painter.drawText(QPointF(besideSizes, size.height() - 12), hint);
+    const double length = painter.fontMetrics().horizontalAdvance(hint);
+    if (besideSizes + length >= size.width()) return;
+    drawPaper(painter, QRectF(besideSizes - 8, size.height() - 26, length + 16, 20));
+    painter.setPen(paper::quiet);
+    painter.drawText(QPointF(besideSizes, size.height() - 12), hint);
 }
 
 QPointF MarksPainter::sectionHandle(const session::Sectioning::Cut& cut) const {

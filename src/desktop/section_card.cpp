@@ -116,10 +116,10 @@ SectionCard::SectionCard(session::Workshop& workshop, QWidget* parent)
 
 void SectionCard::layAs(int way) {
     session::Sectioning& sectioning = workshop_.sectioning();
-    if (way == AlongFace && !sectioning.layOnFace())
-        workshop_.notice().say("Click a face of the part first: the cut lies along it.");
-    else if (way == ThroughMeasured && !sectioning.layThroughMeasured())
-        workshop_.notice().say("Measure three points first (M): the cut lies through the last three.");
+    if (way == AlongFace)
+        sectioning.layOnFace();
+    else if (way == ThroughMeasured)
+        sectioning.layThroughMeasured();
     else if (way < AlongFace)
         sectioning.acrossAxis(way);
     refresh();

@@ -144,6 +144,14 @@ QPixmap drawnGlyph(const check::Glyph& glyph, const GlyphStyle& style, double pi
 
 }  // namespace
 
+void drawPaper(QPainter& painter, const QRectF& rect) {
+    QColor ground = session::paper::sheet;
+    ground.setAlphaF(0.85F);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(ground);
+    painter.drawRoundedRect(rect, 5, 5);
+}
+
 void drawGlyph(QPainter& painter, const check::Glyph& glyph, const QPointF& centre, const GlyphStyle& style) {
     // Hundreds are drawn in each frame, of a few kinds.
     const double pixels = painter.device()->devicePixelRatioF();

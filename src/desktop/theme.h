@@ -23,6 +23,9 @@ struct GlyphStyle {
 // A class's glyph centred at a point, over a halo of paper.
 void drawGlyph(QPainter& painter, const check::Glyph& glyph, const QPointF& centre, const GlyphStyle& style);
 
+// Paper for what is written over the part, so that it can be read on any colour.
+void drawPaper(QPainter& painter, const QRectF& rect);
+
 // Counts as bars that stand on the bottom of the rectangle, the highest as high as it; by their square roots, so that
 // few beside many are seen.
 void drawBars(QPainter& painter, const QRectF& rect, const std::vector<std::uint32_t>& counts);

@@ -93,7 +93,12 @@ void TradeOffCurve::paintEvent(QPaintEvent*) {
     if (scale_.limit > 0 && scale_.limit < curve_->back().distance) {
         painter.setPen(QPen(paper::fails, 1, Qt::DashLine));
         painter.drawLine(QPointF(0, yOf(scale_.limit)), QPointF(width(), yOf(scale_.limit)));
-        painter.drawText(QPointF(4, yOf(scale_.limit) - 3), "above: counts as lost");
+        const QString meaning = "above: counts as lost";
+        // Where the handle is not, and above the line only where there is room.
+        const double length = painter.fontMetrics().horizontalAdvance(meaning);
+        const double left = xOf(value_) < width() / 2.0 ? width() - length - 4 : 4;
+        const double y = yOf(scale_.limit);
+        painter.drawText(QPointF(left, y - 3 > top + 8 ? y - 3 : y + 11), meaning);
     }
     painter.setPen(paper::quiet);
     painter.drawText(QPointF(0, baseline + 13), session::spaced(static_cast<std::uint64_t>(curve_->front().count)));

@@ -92,9 +92,10 @@ ShellList shellsOf(const Workshop& w, ShellOrder order, std::size_t most) {
             all.push_back(i);
     ShellList list;
     // One that matters is the part itself.
-    if (order == ShellOrder::Within && all.size() == 1) all.clear();
+    const bool isThePart = order == ShellOrder::Within && all.size() == 1;
+    if (isThePart) all.clear();
     const std::size_t named = std::min(most, all.size());
-    list.rest = shells.size() - named;
+    list.rest = shells.size() - named - (isThePart ? 1 : 0);
     const auto comesFirst = [&](std::size_t a, std::size_t b) {
         if (order == ShellOrder::Damage && damage[a] != damage[b]) return damage[a] > damage[b];
         if (order == ShellOrder::Depth && shells[a].depth != shells[b].depth) return shells[a].depth > shells[b].depth;

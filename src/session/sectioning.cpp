@@ -71,26 +71,26 @@ void Sectioning::lay(const measure::Plane& plane, const QString& lies) {
     refresh();
 }
 
-bool Sectioning::layOnFace() {
+void Sectioning::layOnFace() {
     const auto normal = with_.picking.normal();
     const auto place = with_.picking.place();
-    if (!normal || !place || !with_.looks.shown()) return false;
+    if (!normal || !place || !with_.looks.shown())
+        return with_.notice.say("Click a face of the part first: the cut lies along it.");
     constexpr double hair = 1e-3;  // of the part: in the face itself there is nothing to see
     const double below = hair * with_.looks.shown()->display->box.diagonal();
     lay({*normal, normal->dot(*place) - below}, "along a face");
-    return true;
 }
 
-bool Sectioning::layThroughMeasured() {
+void Sectioning::layThroughMeasured() {
     const auto& all = with_.measuring.all();
     const auto three = std::find_if(all.rbegin(), all.rend(), [](const Measured& m) { return m.points.size() == 3; });
-    if (three == all.rend() || !with_.looks.shown()) return false;
+    if (three == all.rend() || !with_.looks.shown())
+        return with_.notice.say("Measure three points first (M): the cut lies through the last three.");
     const std::vector<Point>& p = three->points;
     const Point across = (p[1] - p[0]).cross(p[2] - p[0]);
-    if (!(across.norm() > 0)) return false;
+    if (!(across.norm() > 0)) return with_.notice.say("The last three points lie in a line: no cut is told by them.");
     const Point unit = across.normalized();
     lay({unit, unit.dot(p[0])}, "through three points");
-    return true;
 }
 
 Sectioning::Extent Sectioning::extent() const {

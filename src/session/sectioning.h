@@ -12,6 +12,7 @@
 #include "draw/paint.h"
 #include "measure/section.h"
 #include "session/measuring.h"
+#include "session/notice.h"
 #include "session/picking.h"
 
 namespace zither::session {
@@ -64,6 +65,7 @@ public:
         const Choice& choice;
         Picking& picking;
         const Measuring& measuring;
+        Notice& notice;
     };
     Sectioning(const Pieces& pieces, Jobs& jobs, QObject* parent);
 
@@ -81,10 +83,10 @@ public:
     // The active one lies elsewhere; where there is none it is the first. Nothing without a part.
     void acrossAxis(int axis);
     void lay(const measure::Plane& plane, const QString& lies);
-    // Along the face that was picked last, a hair below it; through the last three measured points. False where there
-    // are none.
-    bool layOnFace();
-    bool layThroughMeasured();
+    // Along the face that was picked last, a hair below it; through the last three measured points. Where there are
+    // none the user is told how they come about.
+    void layOnFace();
+    void layThroughMeasured();
     // Within the part; nothing where there is no section.
     void move(double by);
     void moveTo(double at);

@@ -17,7 +17,7 @@ Workshop::Workshop(QSettings& settings, const QString& keepIn, QObject* parent)
       coating_(parts_, looks_, trial_, picking_, jobs_, nullptr),
       comparing_(parts_, jobs_, nullptr),
       measuring_(parts_, looks_, nullptr),
-      sectioning_({looks_, choice_, picking_, measuring_}, jobs_, nullptr),
+      sectioning_({looks_, choice_, picking_, measuring_, notice_}, jobs_, nullptr),
       loupe_(looks_, choice_, nullptr),
       opening_(settings, preferences_, parts_, looks_, jobs_, notice_, nullptr),
       mending_(parts_, judging_, jobs_, notice_, nullptr),
@@ -133,6 +133,8 @@ void Workshop::pickWhatCameLast() {
 
 void Workshop::repair() {
     trial_.drop();
+    // It is about the whole part, and so is what it leaves to be decided.
+    choice_.chooseClass(std::nullopt);
     mending_.start();
 }
 

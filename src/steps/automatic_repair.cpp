@@ -135,12 +135,7 @@ constexpr Link chain[] = {
              "Of {} shells, those below 2 % of the extent and 0.1 % of the triangles are specks, not parts.",
              s.counts.shells);
      }},
-    {resolveStep, isTied, plain,
-     [](const State& s) {
-         return fmt::format("{} edges have more than two triangles, {} vertices tie what only touches.",
-                            s.counts.nonmanifoldEdges, s.counts.nonmanifoldVertices);
-     },
-     true},
+    {resolveStep, isTied, plain, [](const State& s) { return tiedInWords(s.counts) + "."; }, true},
     {orientStep, isTwisted, plain,
      [](const State& s) {
          return fmt::format("At {} edges neighbours face opposite ways, and {} shells face the wrong side.",
@@ -159,11 +154,7 @@ constexpr Link chain[] = {
      true},
     {orientStep, isTwisted, plain,
      [](const State&) { return std::string("A shell that is closed now can be judged by what encloses it."); }},
-    {resolveStep, isTied, plain,
-     [](const State& s) {
-         return fmt::format("{} edges and {} vertices tie what only touches.", s.counts.nonmanifoldEdges,
-                            s.counts.nonmanifoldVertices);
-     }},
+    {resolveStep, isTied, plain, [](const State& s) { return tiedInWords(s.counts) + "."; }},
     {fuseStep,
      [](const State& s) {
          return crossesItself(s) && s.counts.boundaryEdges + s.counts.misorientedEdges + s.counts.nonmanifoldEdges == 0;
@@ -241,9 +232,11 @@ std::vector<Listed> whatIsLeft(const Verdict& verdict, bool solid, const std::ve
         l.text = fmt::format("Left open, for you to close with fill meant=close: {}", l.text);
         left.push_back(std::move(l));
     }
+    // What one step could not do another one has done where nothing is open, tied or crossing any more.
     for (const DoneStep& step : done)
         for (const Listed& l : step.record.listed)
-            if (l.kind == Listed::Left || l.kind == Listed::Sheet || l.kind == Listed::AsItCame) left.push_back(l);
+            if ((l.kind == Listed::Left && !solid) || l.kind == Listed::Sheet || l.kind == Listed::AsItCame)
+                left.push_back(l);
     return left;
 }
 

@@ -1,10 +1,11 @@
 // A condition is a requirement of a brief, turned round.
 #include "steps/condition.h"
 
-#include <fast_float/fast_float.h>
 #include <fmt/format.h>
 
 #include <cmath>
+
+#include "io/text.h"
 
 namespace zither::steps {
 
@@ -26,8 +27,7 @@ mesh::Outcome<Requirement> conditionFromText(std::string_view text) {
     }
     const std::string_view limit = text.substr(colon + 1);
     double value = 0;
-    const auto read = fast_float::from_chars(limit.data(), limit.data() + limit.size(), value);
-    if (read.ec != std::errc() || read.ptr != limit.data() + limit.size() || !std::isfinite(value))
+    if (!io::TextCursor::parseNumber(limit, value) || !std::isfinite(value))
         return wrong("has no number behind its colon");
     condition.limit = value;
     return condition;

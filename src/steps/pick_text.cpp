@@ -1,5 +1,4 @@
 // Picks and places as they are typed.
-#include <fast_float/fast_float.h>
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
@@ -29,9 +28,7 @@ std::vector<double> numbersOf(std::string_view text) {
     while (true) {
         const std::string_view part = text.substr(0, text.find(','));
         double value = 0;
-        const auto [end, error] = fast_float::from_chars(part.data(), part.data() + part.size(), value);
-        if (part.empty() || error != std::errc() || end != part.data() + part.size() || !std::isfinite(value))
-            return {};
+        if (!io::TextCursor::parseNumber(part, value) || !std::isfinite(value)) return {};
         numbers.push_back(value);
         if (part.size() == text.size()) return numbers;
         text.remove_prefix(part.size() + 1);

@@ -1,13 +1,13 @@
 // Calls as text, values and their ranges, and running a call with its pick and its proposals.
 #include "steps/step.h"
 
-#include <fast_float/fast_float.h>
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
 #include <algorithm>
 #include <cmath>
 
+#include "io/text.h"
 #include "mesh/memory.h"
 #include "steps/condition.h"
 
@@ -136,8 +136,7 @@ Outcome<Value> parseValue(const Step& step, const Parameter& p, std::string_view
     if (p.kind == ParameterKind::Flag && (text == "yes" || text == "no")) return Value(text == "yes" ? 1.0 : 0.0);
     std::string_view digits = text;
     if (p.kind == ParameterKind::Percent && !digits.empty() && digits.back() == '%') digits.remove_suffix(1);
-    const auto [end, error] = fast_float::from_chars(digits.data(), digits.data() + digits.size(), value);
-    if (digits.empty() || error != std::errc() || end != digits.data() + digits.size())
+    if (!io::TextCursor::parseNumber(digits, value))
         return wrongCall(step, fmt::format(": '{}' is no value for {}; give {}", text, p.name,
                                            p.kind == ParameterKind::Flag ? "yes or no" : "a number"));
     if (auto ok = checkValue(step, p, value); !ok) return tl::unexpected(ok.error());

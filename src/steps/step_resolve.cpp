@@ -67,12 +67,8 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
 }
 
 std::string reason(const Survey& s, const Arguments&, std::span<const double>) {
-    const auto& c = s.counts;
-    if (c.nonmanifoldEdges + c.nonmanifoldVertices == 0) return {};
-    return fmt::format(
-        "{}, {}.",
-        counted(c.nonmanifoldEdges, "edge has more than two triangles", "edges have more than two triangles"),
-        counted(c.nonmanifoldVertices, "vertex is pinched", "vertices are pinched"));
+    const std::string tied = tiedInWords(s.counts);
+    return tied.empty() ? tied : tied + ".";
 }
 
 }  // namespace

@@ -93,6 +93,9 @@ Record settleRecord(const arrange::Fit& r);
 // "3 holes", "1 hole": a count with its noun.
 std::string counted(std::size_t count, std::string_view noun, std::string_view plural = {});
 
+// "2 edges have more than two triangles, 1 vertex is pinched"; empty: neither.
+std::string tiedInWords(const check::Counts& counts);
+
 // "(1.5, 2, 3)": a place as people read it.
 std::string placeText(const mesh::Point& p);
 

@@ -13,6 +13,17 @@ std::string counted(std::size_t count, std::string_view noun, std::string_view p
     return plural.empty() ? fmt::format("{} {}s", count, noun) : fmt::format("{} {}", count, plural);
 }
 
+std::string tiedInWords(const check::Counts& counts) {
+    std::string said;
+    if (counts.nonmanifoldEdges > 0)
+        said =
+            counted(counts.nonmanifoldEdges, "edge has more than two triangles", "edges have more than two triangles");
+    if (counts.nonmanifoldVertices > 0)
+        said += (said.empty() ? "" : ", ") +
+                counted(counts.nonmanifoldVertices, "vertex is pinched", "vertices are pinched");
+    return said;
+}
+
 std::string placeText(const mesh::Point& p) {
     return fmt::format("({:.4g}, {:.4g}, {:.4g})", p.x(), p.y(), p.z());
 }

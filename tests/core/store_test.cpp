@@ -65,9 +65,10 @@ TEST(SurfaceBytes, NoDamageGetsThroughAndNoneCrashes) {
         for (int k = 0; k < 3; ++k)
             bytes[random.below(i % 2 == 0 ? 48 : bytes.size())] = static_cast<char>(random.below(256));
         // Whatever comes out is a mesh whose triangles have their vertices.
-        if (const auto m = project::surfaceFrom(bytes))
+        if (const auto m = project::surfaceFrom(bytes)) {
             for (const mesh::Triangle& t : m->triangles)
                 for (const mesh::VertexId v : t) ASSERT_LT(v, m->positions.size());
+        }
     }
 }
 

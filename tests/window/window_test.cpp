@@ -312,11 +312,14 @@ TEST(Section, LiesAlongAFaceThroughPointsAndAtTypedNumbers) {
               measure::trianglesAcross(d.workshop().looks().kept()->mesh(), cuts.active()->plane));
     // Through three measured points.
     cuts.clear();
+    cuts.layThroughMeasured();
+    EXPECT_TRUE(d.workshop().notice().text().startsWith("Measure three points first"));
+    EXPECT_TRUE(cuts.cuts().empty());
     d.key(Qt::Key_M);
     for (const QPointF& by : {QPointF(60, 10), QPointF(90, -20), QPointF(-60, 30)}) d.click(view, middle + by);
     const auto& measured = d.workshop().measuring().all();
     ASSERT_EQ(measured.back().points.size(), 3U);
-    ASSERT_TRUE(cuts.layThroughMeasured());
+    cuts.layThroughMeasured();
     ASSERT_TRUE(figured());
     for (const Point& p : measured.back().points)
         EXPECT_NEAR(cuts.active()->plane.across.dot(p), cuts.active()->plane.at, 1e-9);
