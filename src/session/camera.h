@@ -58,6 +58,7 @@ public:
         double height = 1;  // world length of the screen's
         Eigen::Matrix3d axes = Eigen::Matrix3d::Identity();
         bool yUp = false;
+        bool operator==(const Place&) const = default;
     };
     [[nodiscard]] Place place() const { return {centre_, height_, axes_, yUp_}; }
     void goTo(const Place& place) {

@@ -120,8 +120,8 @@ void Parts::close(std::size_t index) {
         current_.reset();
     else if (current_)
         current_ = std::min(*current_, parts_.size() - 1);
-    Q_EMIT changed();
     if (wasInFront) Q_EMIT moved();
+    Q_EMIT changed();
     mesh::returnSmallPieces();
 }
 
@@ -185,8 +185,8 @@ void Parts::goTo(project::StopId stop) {
 
 void Parts::arrived() {
     current()->track.lighten();
-    Q_EMIT changed();
     Q_EMIT moved();
+    Q_EMIT changed();
 }
 
 }  // namespace zither::session

@@ -117,7 +117,9 @@ Q_SIGNALS:
     void unitChanged();
     void changed();  // the list, its names or its tracks
     void leaving();  // another part is about to be in front
-    void moved();    // another part or another stop is in front
+    // Another part or another stop is in front. Told before `changed`, whose listeners draw: what was picked and chosen
+    // on the surface before is forgotten by then.
+    void moved();
 
 private:
     void arrived();

@@ -260,11 +260,14 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look, const
     // A file holds the import where it stood.
     const bool canPutBack = !part.file.empty() && !part.movedBefore(part.track.current());
     for (const repair::Place& p : look.changes) {
-        Question q{
-            QString("%1 triangles went, %2 came, %3 across, at (%4, %5, %6).")
-                .arg(spaced(p.went), spaced(p.came), shortNumber(p.box.diagonal()), shortNumber(p.box.centre().x()),
-                     shortNumber(p.box.centre().y()), shortNumber(p.box.centre().z())),
-            p.box.centre(), p.box.diagonal()};
+        QStringList what;
+        if (p.went > 0) what << spaced(p.went) + (p.went == 1 ? " triangle went" : " triangles went");
+        if (p.came > 0)
+            what << spaced(p.came) + (p.went > 0 ? " came" : p.came == 1 ? " triangle came" : " triangles came");
+        Question q{QString("%1, %2 across, at (%3, %4, %5).")
+                       .arg(what.join(", "), shortNumber(p.box.diagonal()), shortNumber(p.box.centre().x()),
+                            shortNumber(p.box.centre().y()), shortNumber(p.box.centre().z())),
+                   p.box.centre(), p.box.diagonal()};
         if (canPutBack)
             q.answers.push_back(
                 {"Put it back",

@@ -222,6 +222,36 @@ TEST_F(WorkshopTest, PreviewShowsWhatWouldBeAndKeepMakesItAStop) {
     EXPECT_EQ(workshop.parts().current()->track.recipeTo(1).front().given.size(), 0U);
 }
 
+// A pick holds numbers of triangles, which mean nothing on the surface that comes after.
+TEST_F(WorkshopTest, ThePickIsForgottenBeforeAnybodyHearsOfAnotherSurface) {
+    open("hub");
+    int heard = 0;
+    QObject::connect(&workshop.parts(), &session::Parts::changed, &workshop, [&] {
+        ++heard;
+        EXPECT_TRUE(workshop.picking().pick().everything());
+        EXPECT_FALSE(workshop.choice().chosenFinding());
+    });
+    const auto last = [&] {
+        return static_cast<mesh::TriangleId>(workshop.looks().kept()->mesh().triangles.size() - 1);
+    };
+    workshop.picking().pickTriangle(last(), Point::Zero(), false);
+    workshop.trial().start({steps::findStep("clean"), {}});
+    settle();
+    ASSERT_TRUE(workshop.trial().current());
+    workshop.trial().keep();
+    settle();
+    EXPECT_EQ(heard, 1);
+    workshop.picking().pickTriangle(last(), Point::Zero(), false);
+    workshop.undo();  // of the pick
+    workshop.picking().pickTriangle(last(), Point::Zero(), false);
+    workshop.parts().undo();
+    settle();
+    EXPECT_EQ(heard, 2);
+    workshop.picking().pickTriangle(last(), Point::Zero(), false);
+    workshop.parts().close(0);
+    EXPECT_EQ(heard, 3);
+}
+
 TEST_F(WorkshopTest, UndoDropsAPreviewFirst) {
     open("hub");
     workshop.trial().start({steps::findStep("clean"), {}});

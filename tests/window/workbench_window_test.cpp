@@ -512,7 +512,13 @@ TEST(View, IsTurnedMovedAndZoomedByKeys) {
         const auto before = view.camera();
         view.setFocus();
         QTest::keyClick(&view, key, modifiers);
-        QTest::qWait(500);
+        // It flies there, however slow the machine is.
+        auto last = before.place();
+        EXPECT_TRUE(d.waitFor([&] {
+            QTest::qWait(100);
+            const auto was = std::exchange(last, view.camera().place());
+            return last == was && last != before.place();
+        }));
         return std::pair{before, view.camera()};
     };
     const auto [straight, turned] = settled(Qt::Key_Left);
