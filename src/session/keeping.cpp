@@ -81,6 +81,11 @@ std::optional<Camera::Place> viewFrom(const Json& views, std::size_t i) {
     }
 }
 
+// Of its parts, where it has any.
+std::size_t frontOf(const Project& project) {
+    return std::min(project.front.value_or(0), project.parts.size() - 1);
+}
+
 Json jsonOf(const Recipes& recipes) {
     return {{"name", recipes.name().toStdString()}, {"steps", steps::recipeJson(recipes.calls())["steps"]}};
 }
@@ -97,6 +102,11 @@ std::string bringRecipeBack(const Json& recipe, Recipes& recipes) {
 }
 
 }  // namespace
+
+struct Keeping::Loaded {
+    Project project;
+    std::shared_ptr<const Display> glimpse;  // of the part in front
+};
 
 struct Keeping::Holder {
     std::mutex mutex;
@@ -288,7 +298,7 @@ void Keeping::open(const QString& file) {
 }
 
 void Keeping::load(const QString& file, bool isLeft) {
-    using Result = std::shared_ptr<Project>;
+    using Result = std::shared_ptr<Loaded>;
     // Where something is open already the parts come to it, and the file is let go again.
     const bool becomesProject = !isLeft && with_.parts.all().empty();
     with_.jobs.start<Result>(
@@ -302,16 +312,22 @@ void Keeping::load(const QString& file, bool isLeft) {
             holder->store = std::move(*store);
             auto project = holder->store->load(progress);
             if (!project) return tl::unexpected(project.error());
-            return std::make_shared<Project>(std::move(*project));
+            auto loaded = std::make_shared<Loaded>();
+            loaded->project = std::move(*project);
+            // The one that will be in front is seen before it has been judged.
+            if (const auto& parts = loaded->project.parts; !parts.empty())
+                loaded->glimpse = glimpseOf(parts[frontOf(loaded->project)].track.part());
+            return loaded;
         },
-        [this, file, isLeft, becomesProject](Outcome<Result> project) {
-            if (!project) return with_.notice.failed(project.error());
+        [this, file, isLeft, becomesProject](Outcome<Result> loaded) {
+            if (!loaded) return with_.notice.failed(loaded.error());
             if (becomesProject) file_ = file;
-            take(std::move(**project), file, isLeft);
+            take(std::move(**loaded), file, isLeft);
         });
 }
 
-void Keeping::take(Project project, const QString& file, bool isLeft) {
+void Keeping::take(Loaded loaded, const QString& file, bool isLeft) {
+    Project& project = loaded.project;
     std::vector<std::uint64_t> ids;
     auto window = Json::parse(project.window, nullptr, false);
     if (!window.is_object()) window = Json::object();
@@ -335,6 +351,7 @@ void Keeping::take(Project project, const QString& file, bool isLeft) {
                   std::move(stored.left),
                   {}};
         part.view = viewFrom(views, i);
+        if (i == frontOf(project)) part.glimpse = loaded.glimpse;
         ids.push_back(with_.parts.addLast(std::move(part)));
         try {
             if (measured.is_array() && i < measured.size())
@@ -348,7 +365,7 @@ void Keeping::take(Project project, const QString& file, bool isLeft) {
             brief && brief->id != with_.judging.chosen().id)
             with_.judging.setBrief(*brief);
     if (!ids.empty()) {
-        const std::uint64_t front = ids[std::min(project.front.value_or(0), ids.size() - 1)];
+        const std::uint64_t front = ids[frontOf(project)];
         with_.parts.chooseId(front);
         if (window.contains("pick") && window["pick"].is_string()) pick_ = {front, window["pick"].get<std::string>()};
         bringPickBack();

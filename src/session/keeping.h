@@ -90,7 +90,8 @@ private:
     // Once the part that it is of has been judged.
     void bringPickBack();
     void load(const QString& file, bool isLeft);
-    void take(project::Project project, const QString& file, bool isLeft);
+    struct Loaded;
+    void take(Loaded loaded, const QString& file, bool isLeft);
     void removeOwn();
 
     Pieces with_;

@@ -70,6 +70,8 @@ TEST(Keeping, AProjectIsSavedAndOpenedAsItWas) {
     d.dialogs().toOpen = {file};
     d.key(Qt::Key_O, Qt::ControlModifier);
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().parts().all().size() == 2; }));
+    // It is seen before it has been judged.
+    EXPECT_NE(d.workshop().looks().display(), nullptr);
     ASSERT_TRUE(d.settle());
     const session::Part& spinner = *d.workshop().parts().current();
     EXPECT_EQ(spinner.name, "spinner");
