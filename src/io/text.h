@@ -86,7 +86,10 @@ public:
 
     template <class Number>
     static bool parseNumber(std::string_view w, Number& value) {
-        if (!w.empty() && w.front() == '+') w.remove_prefix(1);
+        if (!w.empty() && w.front() == '+') {
+            w.remove_prefix(1);
+            if (!w.empty() && w.front() == '-') return false;
+        }
         const auto [end, error] = fast_float::from_chars(w.data(), w.data() + w.size(), value);
         return error == std::errc() && end == w.data() + w.size();
     }

@@ -201,6 +201,37 @@ TEST(Remesh, CurvedPartsAreEvenAndWithinTheirLimit) {
         }
 }
 
+// What is told as the farthest is a bound: no point of either surface, densely sampled, is farther.
+TEST(Remesh, NoPointIsFartherThanIsTold) {
+    for (std::uint64_t seed = 0; seed < seedsOf(4, 60); ++seed) {
+        rig::Random random(700 + seed);
+        Mesh m = sphere(10, 20 + random.below(60), 10 + random.below(30));
+        for (Point& p : m.positions)
+            p += 0.4 * Point(random.between(-1, 1), random.between(-1, 1), random.between(-1, 1));
+        const double limit = random.between(0.05, 0.4);
+        const auto result = remeshed(m, even(random.between(0.6, 2), limit));
+        if (result.part->shared() == check::Surveyed(m).shared() || result.heldTriangles == m.triangles.size())
+            continue;
+        EXPECT_LE(result.deviation, limit) << seed;
+        const space::TriangleTree given(m);
+        const space::TriangleTree made(result.mesh());
+        const auto farthestOf = [](const Mesh& of, const space::TriangleTree& to) {
+            double most = 0;
+            constexpr int n = 6;
+            for (mesh::TriangleId t = 0; t < of.triangles.size(); ++t)
+                for (int i = 0; i <= n; ++i)
+                    for (int j = 0; i + j <= n; ++j) {
+                        const Point p = (of.corner(t, 0) * i + of.corner(t, 1) * j + of.corner(t, 2) * (n - i - j)) / n;
+                        most = std::max(most, to.nearest(p)->distanceSquared);
+                    }
+            return std::sqrt(most);
+        };
+        constexpr double rounding = 1e-9;
+        EXPECT_LE(farthestOf(m, made), result.deviation + rounding) << seed;
+        EXPECT_LE(farthestOf(result.mesh(), given), result.deviation + rounding) << seed;
+    }
+}
+
 TEST(Remesh, SizedByCurvatureSmallWhereItIsRoundAndLargeWhereItIsFlat) {
     // A slab with a round rim.
     Mesh m = sphere(10, 120, 60);

@@ -86,6 +86,45 @@ TEST(NearestFrom, OnUglyMeshesItEndsAtAPointOfTheSurface) {
     }
 }
 
+TEST(NearestFrom, EndsWhereItIsNearEnough) {
+    const Mesh m = sphere(10, 96, 48);
+    const mesh::Edges edges(m);
+    const TriangleTree tree(m);
+    const Point p = m.corner(TriangleId(40), 0) * 1.01;
+    const TriangleId start(4000);
+    const double at =
+        (space::nearestOnTriangle(p, m.corner(start, 0), m.corner(start, 1), m.corner(start, 2)) - p).squaredNorm();
+    // Near enough already: it stays; and else it goes on only as far as it must.
+    EXPECT_EQ(space::nearestFrom(m, edges, p, start, at).triangle, start);
+    const double enough = at / 4;
+    const auto found = space::nearestFrom(m, edges, p, start, enough);
+    EXPECT_LE(found.distanceSquared, enough);
+    EXPECT_GT(found.distanceSquared, tree.nearest(p)->distanceSquared);
+}
+
+TEST(NearestFrom, StopsAtTheEndOfASheetAndAtEdgesOfThree) {
+    // A strip along x with a gap: what lies beyond is not joined by an edge.
+    std::vector<std::array<Point, 3>> strip;
+    for (int i = 0; i < 10; ++i) {
+        if (i == 5) continue;
+        strip.push_back({Point(i, 0, 0), Point(i + 1, 0, 0), Point(i, 1, 0)});
+        strip.push_back({Point(i + 1, 0, 0), Point(i + 1, 1, 0), Point(i, 1, 0)});
+    }
+    Mesh m = loose(strip);
+    mesh::joinEqualVertices(m);
+    const mesh::Edges edges(m);
+    const Point p(9.25, 0.5, 1);
+    const auto before = space::nearestFrom(m, edges, p, TriangleId(0));
+    EXPECT_EQ(before.point.x(), 5);  // as far as the sheet goes
+    const auto beyond = space::nearestFrom(m, edges, p, static_cast<TriangleId>(m.triangles.size() - 1));
+    EXPECT_LT((beyond.point - Point(9.25, 0.5, 0)).norm(), 1e-12);
+    // A third triangle at an edge: there is no one other side to go on to.
+    mesh::append(m, loose({{Point(3, 0, 0), Point(3, 1, 0), Point(3, 0.5, 1)}}));
+    mesh::joinEqualVertices(m);
+    const mesh::Edges three(m);
+    EXPECT_EQ(space::nearestFrom(m, three, p, TriangleId(0)).point.x(), 3);
+}
+
 TEST(TriangleTree, NearestWithinALimit) {
     const Mesh m = unitBox();
     const TriangleTree tree(m);

@@ -5,8 +5,10 @@
 #include "io/surface_file.h"
 #include "measure/mass.h"
 #include "steps/automatic_repair.h"
+#include "steps/condition.h"
 #include "steps/recipe.h"
 #include "steps/step.h"
+#include "steps/steps_list.h"
 #include "tests/core/coarse_calls.h"
 #include "tests/core/surfaces.h"
 
@@ -60,6 +62,50 @@ TEST(StepCall, ErrorsSayWhatThereIs) {
     EXPECT_EQ(errorOf("decimate count=2.5"), "step 'decimate': count must be a whole number, not 2.5");
     EXPECT_EQ(errorOf("fill size=nan"), "step 'fill': size must be from 0 to 1e+300, not nan");
     EXPECT_EQ(errorOf("fill size=-1"), "step 'fill': size must be from 0 to 1e+300, not -1");
+}
+
+// One way to read a number, wherever one is typed.
+TEST(StepCall, NumbersAreReadAlikeInValuesPicksAndConditions) {
+    const auto part = shared(unitBox());
+    const auto asValue = [](const std::string& n) { return parseStepCall("fill size=" + n).has_value(); };
+    const auto asPick = [&](const std::string& n) {
+        return steps::pickFromText("ball:0,0,0," + n, part->mesh(), silent()).has_value();
+    };
+    const auto asCondition = [](const std::string& n) {
+        return steps::conditionFromText("boundary_edges:" + n).has_value();
+    };
+    for (const char* good : {"5", "+5", "5.", ".5e1", "5e0", "0005", "5.0000000000000000000000001"}) {
+        EXPECT_TRUE(asValue(good)) << good;
+        EXPECT_TRUE(asPick(good)) << good;
+        EXPECT_TRUE(asCondition(good)) << good;
+    }
+    for (const char* bad : {"", "+", "-", "5x", "x5", "++5", "+-5", "0x5", "5,", "5e", "1e999", "nan", "inf", "-inf"}) {
+        EXPECT_FALSE(asValue(bad)) << bad;
+        EXPECT_FALSE(asPick(bad)) << bad;
+        EXPECT_FALSE(asCondition(bad)) << bad;
+    }
+    EXPECT_EQ(parseStepCall("fill size=+2.5")->given.at("size"), 2.5);
+}
+
+// The reason of `resolve` names what there is, and nothing that there is none of.
+TEST(Reasons, OfResolveNameWhatIsTied) {
+    const auto reason = [](const Mesh& m) {
+        const check::Survey survey = surveyed(m);
+        const steps::Step& step = steps::resolveStep();
+        return step.reason(survey, {}, {});
+    };
+    EXPECT_EQ(reason(unitBox()), "");
+    // Two boxes that share an edge, and two that share a corner.
+    const Mesh byEdge = together(unitBox(), box(Point(1, 1, 0), Point(2, 2, 1)));
+    const Mesh byCorner = together(unitBox(), box(Point(1, 1, 1), Point(2, 2, 2)));
+    EXPECT_EQ(reason(byEdge), "1 edge has more than two triangles.");
+    EXPECT_EQ(reason(byCorner), "1 vertex is pinched.");
+    const Mesh both = together(byEdge, box(Point(-1, -1, -1), Point(0, 0, 0)));
+    EXPECT_EQ(reason(both), "1 edge has more than two triangles, 1 vertex is pinched.");
+    Mesh fin = unitBox();
+    mesh::append(fin, loose({{Point(0, 0, 0), Point(1, 0, 0), Point(0.5, -1, 0)}}));
+    mesh::joinEqualVertices(fin);
+    EXPECT_EQ(reason(fin), "1 edge has more than two triangles.");
 }
 
 TEST(Catalogue, EveryStepIsDescribed) {

@@ -48,6 +48,21 @@ std::size_t shellFrom(WindowDriver& d, const Point& low) {
     return 0;
 }
 
+// One that matters is the part itself: it is none of the small ones.
+TEST(PartList, SmallShellsAreCountedWithoutThePart) {
+    WindowDriver d;
+    Mesh m = box(Point(0, 0, 0), Point(100, 100, 100));
+    for (int i = 0; i < 3; ++i) m = together(m, box(Point(120 + 3 * i, 0, 0), Point(121 + 3 * i, 1, 1)));
+    ASSERT_TRUE(openMesh(d, "specks.stl", m));
+    const auto list = session::shellsOf(d.workshop(), ShellOrder::Within, 10);
+    EXPECT_TRUE(list.lines.empty());
+    EXPECT_EQ(list.rest, 3U);
+    // Ordered otherwise all are listed, or counted.
+    const auto deep = session::shellsOf(d.workshop(), ShellOrder::Depth, 2);
+    EXPECT_EQ(deep.lines.size(), 2U);
+    EXPECT_EQ(deep.rest, 2U);
+}
+
 TEST(PartList, ShowsWhatIsWithinWhatAndOrdersByDamageAndDepth) {
     WindowDriver d;
     ASSERT_TRUE(openMesh(d, "nested.stl", nested()));

@@ -252,6 +252,18 @@ TEST_F(WorkshopTest, ThePickIsForgottenBeforeAnybodyHearsOfAnotherSurface) {
     EXPECT_EQ(heard, 3);
 }
 
+// A repair is about the whole part: the desk is there again, with what it did and what it leaves.
+TEST_F(WorkshopTest, ARepairLeadsBackToTheWholePart) {
+    open("hub");
+    workshop.choice().chooseClass(check::openEdges);
+    ASSERT_TRUE(workshop.choice().chosenClass());
+    workshop.repair();
+    EXPECT_FALSE(workshop.choice().chosenClass());
+    settle();
+    EXPECT_FALSE(workshop.choice().chosenClass());
+    EXPECT_GT(workshop.parts().current()->track.stops().size(), 1U);
+}
+
 TEST_F(WorkshopTest, UndoDropsAPreviewFirst) {
     open("hub");
     workshop.trial().start({steps::findStep("clean"), {}});

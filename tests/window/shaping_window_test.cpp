@@ -7,6 +7,7 @@
 
 #include "desktop/viewport.h"
 #include "io/surface_file.h"
+#include "session/lens/colours.h"
 #include "session/numbers.h"
 #include "tests/core/surfaces.h"
 #include "tests/window/window_helpers.h"
@@ -338,6 +339,36 @@ TEST(Parting, APartIsTakenApartJoinedAndCopiedFromTheMenu) {
     // Without a pick there is nothing to make a part of, and it is said.
     ASSERT_TRUE(runCommand(d, "Make a part of what is picked"));
     EXPECT_EQ(d.workshop().parts().all().size(), 5U);
+}
+
+// The legend says which colour stands for which value, and can be read over the part.
+TEST(Lenses, TheLegendShowsTheColoursOfItsValues) {
+    WindowDriver d;
+    ASSERT_TRUE(openMesh(d, "box.stl", box(mesh::Point(0, 0, 0), mesh::Point(40, 40, 20))));
+    auto* view = d.window().findChild<desktop::Viewport*>();
+    const auto coloursOf = [&](const char* lens) {
+        EXPECT_TRUE(d.clickButton(lens));
+        EXPECT_TRUE(d.settle());
+        EXPECT_TRUE(d.waitFor([&] { return !view->histogram().isEmpty(); }));
+        QTest::qWait(100);
+        const QRectF bars = view->histogram();
+        const QImage shot = view->grab().toImage();
+        const double pixels = shot.devicePixelRatio();
+        const auto at = [&](double share) {
+            const QPointF p(bars.left() + 2 + share * (bars.width() - 4), bars.bottom() + 4);
+            return shot.pixelColor((pixels * p).toPoint());
+        };
+        return std::array{at(0), at(0.5), at(1)};
+    };
+    const auto& stops = session::rampStops();
+    const auto near = [](const QColor& a, const QColor& b) {
+        return std::abs(a.red() - b.red()) + std::abs(a.green() - b.green()) + std::abs(a.blue() - b.blue()) < 30;
+    };
+    // Little is light, unless little is what is bad.
+    const auto bad = coloursOf("wall");
+    EXPECT_TRUE(near(bad[0], stops[4])) << bad[0].name().toStdString();
+    EXPECT_TRUE(near(bad[1], stops[2])) << bad[1].name().toStdString();
+    EXPECT_TRUE(near(bad[2], stops[0])) << bad[2].name().toStdString();
 }
 
 // Dragging over the histogram of a lens picks what has such values; steps then work on that.
