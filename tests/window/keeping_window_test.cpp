@@ -135,6 +135,33 @@ TEST(Keeping, EveryKeptStepIsOnDiskSoonAndIsOfferedAgain) {
     EXPECT_TRUE(filesIn(keepIn).isEmpty());
 }
 
+// A recipe that makes no sense takes nothing else with it, and is told.
+TEST(Keeping, ADamagedRecipeIsToldAndTheRestIsThere) {
+    QTemporaryDir folder;
+    const QString file = folder.filePath("p.zither");
+    for (const char* recipe :
+         {"3", "{}", R"({"name": 7, "steps": []})", R"({"name": "r", "steps": [{"name": "polish"}]})",
+          R"({"name": "r", "steps": [{"name": "fill", "parameters": {"size": "big"}}]})"}) {
+        SCOPED_TRACE(recipe);
+        QFile::remove(file);
+        {
+            project::Project p;
+            p.parts.push_back({"box", "", "stl", "mm", true, {}, {}, project::Track(shared(unitBox()))});
+            p.window = QString(R"({"recipe": %1})").arg(recipe).toStdString();
+            auto store = project::Store::create(file.toStdString());
+            ASSERT_TRUE(store);
+            ASSERT_TRUE(store->save(p, silent()));
+        }
+        WindowDriver d;
+        d.workshop().keeping().open(file);
+        ASSERT_TRUE(d.waitFor([&] { return d.workshop().parts().all().size() == 1; }));
+        ASSERT_TRUE(d.settle());
+        EXPECT_TRUE(d.workshop().recipes().calls().empty());
+        EXPECT_TRUE(d.workshop().notice().isError());
+        EXPECT_TRUE(d.workshop().notice().text().startsWith("Not all could be read."));
+    }
+}
+
 TEST(Keeping, WhatIsThrownAwayIsGoneAndLookingChangesNothing) {
     QTemporaryDir folder;
     const QString keepIn = folder.filePath("unsaved");

@@ -1,5 +1,6 @@
 // The session without its widgets: camera, strings as text, jobs, coats.
 #include <gtest/gtest.h>
+#include <QFileInfo>
 #include <QSettings>
 #include <QTemporaryDir>
 #include <QTest>
@@ -262,6 +263,52 @@ TEST_F(WorkshopTest, ARepairLeadsBackToTheWholePart) {
     settle();
     EXPECT_FALSE(workshop.choice().chosenClass());
     EXPECT_GT(workshop.parts().current()->track.stops().size(), 1U);
+}
+
+// What an export would be, before it is made: never two parts in one file by accident, and nothing outside its folder.
+TEST_F(WorkshopTest, AnExportIsPlannedAndSaysWhatIsWrongWithIt) {
+    open("spinner");
+    open("strainer");
+    auto& plan = workshop.exporting();
+    plan.setFolder(folder.path());
+    plan.setWhich(session::Exporting::Which::All);
+    const auto names = [&] {
+        QStringList all;
+        for (const auto& file : plan.files()) all << QFileInfo(file.path).fileName();
+        return all.join(' ');
+    };
+    EXPECT_EQ(names(), "spinner-mended.stl strainer-mended.stl");
+    EXPECT_EQ(plan.problem(), QString());
+    plan.setPattern("{step}");
+    EXPECT_TRUE(plan.problem().startsWith("Two parts would be written to import.stl")) << plan.problem().toStdString();
+    plan.setPattern("  ");
+    EXPECT_EQ(plan.problem(), "Give the files a name.");
+    // A name leads nowhere else.
+    plan.setPattern("../{name}");
+    for (const auto& file : plan.files()) EXPECT_EQ(QFileInfo(file.path).absolutePath(), folder.path());
+    // One file holds both only where the format keeps their names, and only in one unit.
+    plan.setPattern("both");
+    plan.setTogether(true);
+    EXPECT_FALSE(plan.together());
+    plan.setFile(folder.filePath("both.3mf"));
+    ASSERT_TRUE(plan.together());
+    ASSERT_EQ(plan.files().size(), 1U);
+    EXPECT_EQ(plan.files()[0].parts.size(), 2U);
+    EXPECT_EQ(plan.problem(), QString());
+    workshop.parts().setUnit("m");
+    settle();
+    EXPECT_TRUE(plan.problem().contains("One file has one unit")) << plan.problem().toStdString();
+    plan.setTogether(false);
+    EXPECT_TRUE(plan.problem().startsWith("Two parts would be written")) << plan.problem().toStdString();
+    plan.setWhich(session::Exporting::Which::Front);
+    EXPECT_EQ(plan.problem(), QString());
+    // What lies there already will be replaced, which is said.
+    QFile there(plan.files()[0].path);
+    ASSERT_TRUE(there.open(QIODevice::WriteOnly));
+    EXPECT_TRUE(plan.files()[0].isThere);
+    EXPECT_TRUE(plan.remarks().join(' ').contains("both.3mf is there already"));
+    plan.setFolder(folder.filePath("nowhere"));
+    EXPECT_TRUE(plan.problem().startsWith("There is no folder"));
 }
 
 TEST_F(WorkshopTest, UndoDropsAPreviewFirst) {
