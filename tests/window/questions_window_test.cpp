@@ -108,6 +108,9 @@ TEST(Questions, AChangedPlaceIsPutBackAlone) {
     const auto survey = [&] { return d.workshop().looks().kept()->survey; };
     EXPECT_TRUE(survey()->solid);
     ASSERT_EQ(rowsOf(d, "questions-changed-places"), 2);
+    // What went and what came is named, and nothing that there is none of.
+    const auto* places = d.find<QListWidget>("questions-changed-places");
+    for (int i = 0; i < places->count(); ++i) EXPECT_FALSE(places->item(i)->text().startsWith("0 ")) << i;
     answer(d, "Put it back");
     EXPECT_EQ(rowsOf(d, "questions-changed-places"), 1);
     EXPECT_FALSE(survey()->solid);
