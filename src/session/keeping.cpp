@@ -71,8 +71,8 @@ std::optional<Camera::Place> viewFrom(const Json& views, std::size_t i) {
         const auto axes = views[i].at("axes").get<std::array<double, 9>>();
         view.centre = mesh::Point(centre[0], centre[1], centre[2]);
         view.height = views[i].at("height").get<double>();
-        for (int row = 0; row < 3; ++row)
-            for (int k = 0; k < 3; ++k) view.axes(row, k) = axes[static_cast<std::size_t>(3 * row + k)];
+        for (std::size_t k = 0; k < axes.size(); ++k)
+            view.axes(static_cast<int>(k / 3), static_cast<int>(k % 3)) = axes[k];
         view.yUp = views[i].at("y_up").get<bool>();
         const bool turns = (view.axes * view.axes.transpose() - Eigen::Matrix3d::Identity()).norm() < 1e-6;
         return view.height > 0 && turns && view.centre.allFinite() ? std::optional(view) : std::nullopt;

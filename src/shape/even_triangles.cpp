@@ -13,7 +13,6 @@
 
 namespace zither::shape {
 
-using mesh::nextInTriangle;
 using mesh::noEdge;
 using mesh::previousInTriangle;
 

@@ -155,6 +155,7 @@ std::string_view nameOf(const Parameter& parameter) {
 template <class Items>
 std::string namesOf(const Items& items) {
     std::vector<std::string_view> names;
+    names.reserve(items.size());
     for (const auto& item : items) names.push_back(nameOf(item));
     return names.empty() ? "none" : fmt::format("{}", fmt::join(names, ", "));
 }
@@ -271,7 +272,7 @@ Outcome<StepDone> runStep(const StepCall& call, const SurveyedPtr& part, const P
     done.record = std::move(output->record);
     if (!output->known) output->known = std::make_shared<const Surveyed>(std::move(output->mesh));
     done.changed = !same(part->mesh(), output->known->mesh());
-    done.part = done.changed ? std::move(output->known) : part;
+    done.part = done.changed ? output->known : part;
     return done;
 }
 
