@@ -70,7 +70,7 @@ ScaleBar scaleBarOf(double worldPerPixel, double most) {
 
 void paintSizes(QPainter& painter, const session::Camera& camera, const QString& unit, const QSize& size) {
     const ScaleBar bar = scaleBarOf(camera.worldPerPixel(), longestBar);
-    drawPaper(painter, QRectF(6, size.height() - 68, 82 + std::max(bar.pixels, 24.0), 62));
+    drawPaper(painter, QRectF(6, size.height() - heightOfSizes, 82 + std::max(bar.pixels, 24.0), 62));
     if (bar.length > 0) paintBar(painter, bar, unit, QPointF(76, size.height() - 28));
     paintAxes(painter, camera, QPointF(36, size.height() - 34));
 }

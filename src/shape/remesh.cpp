@@ -209,22 +209,31 @@ private:
     };
     struct FarPlaces {
         std::vector<Far> far;
-        double bound = 0;  // nothing is farther, both ways; infinite: not known
+        double bound = 0;  // nothing is farther; infinite: not known
+
+        void add(const FarPlaces& more) {
+            far.insert(far.end(), more.far.begin(), more.far.end());
+            bound = std::max(bound, more.bound);
+        }
     };
 
     // Triangles of both are laid onto the other; those for which that does not show that they are within the limit are
     // sampled on a grid of half the length. Nothing: cancelled.
     std::optional<FarPlaces> lookForFar(const Try& now, double limit, Progress& progress) const {
-        FarPlaces all;
         mesh::PartOfProgress there(progress, 0, 0.5);
         mesh::PartOfProgress back(progress, 0.5, 1);
-        if (!addFar(*now.part, s_, true, limit, all, there) || !addFar(s_, *now.part, false, limit, all, back))
-            return std::nullopt;
+        auto all = farFrom(s_, *now.part, limit, there);
+        if (!all) return std::nullopt;
+        const auto others = farFrom(*now.part, s_, limit, back);
+        if (!others) return std::nullopt;
+        all->add(*others);
         return all;
     }
 
-    bool addFar(const check::Surveyed& of, const check::Surveyed& to, bool toGiven, double limit, FarPlaces& all,
-                Progress& progress) const {
+    // The places of `of` that are too far from `to`.
+    std::optional<FarPlaces> farFrom(const check::Surveyed& to, const check::Surveyed& of, double limit,
+                                     Progress& progress) const {
+        const bool toGiven = &to == &s_;
         const Mesh& m = of.mesh();
         const std::vector<TriangleId>& order = of.tree().order();
         constexpr std::size_t block = 512;
@@ -247,12 +256,10 @@ private:
                 });
             }
         };
-        if (!mesh::forBlocks(order.size(), block, progress, look)) return false;
-        for (const FarPlaces& f : found) {
-            all.far.insert(all.far.end(), f.far.begin(), f.far.end());
-            all.bound = std::max(all.bound, f.bound);
-        }
-        return true;
+        if (!mesh::forBlocks(order.size(), block, progress, look)) return std::nullopt;
+        FarPlaces all;
+        for (const FarPlaces& f : found) all.add(f);
+        return all;
     }
 
     // No point of the triangle is farther from the other surface; infinite: not known.

@@ -210,8 +210,7 @@ TEST(Remesh, NoPointIsFartherThanIsTold) {
             p += 0.4 * Point(random.between(-1, 1), random.between(-1, 1), random.between(-1, 1));
         const double limit = random.between(0.05, 0.4);
         const auto result = remeshed(m, even(random.between(0.6, 2), limit));
-        if (result.part->shared() == check::Surveyed(m).shared() || result.heldTriangles == m.triangles.size())
-            continue;
+        if (result.heldTriangles == m.triangles.size()) continue;
         EXPECT_LE(result.deviation, limit) << seed;
         const space::TriangleTree given(m);
         const space::TriangleTree made(result.mesh());
