@@ -4,6 +4,4 @@ set -euo pipefail
 cd "$(dirname "$0")/.."
 # Each time, as files come and go.
 cmake -S . -B build/tidy -G Ninja -DCMAKE_BUILD_TYPE=Release -DCMAKE_DISABLE_PRECOMPILE_HEADERS=ON -DZITHER_TESTS=OFF -DZITHER_BENCH=OFF >/dev/null
-files=("$@")
-[ ${#files[@]} -gt 0 ] || mapfile -t files < <(git ls-files 'src/*.cpp')
-printf '%s\n' "${files[@]}" | xargs -P "$(nproc)" -n 4 clang-tidy -p build/tidy --quiet
+exec python3 scripts/tidy.py build/tidy "$@"

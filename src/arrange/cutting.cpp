@@ -18,7 +18,7 @@ mesh::Outcome<std::vector<check::TrianglePair>> pairsOfSuspects(const CutSurface
     std::vector<TriangleId> suspects;
     for (TriangleId t = 0; t < m.triangles.size(); ++t)
         if (surface.mayCross[t]) suspects.push_back(t);
-    const space::TriangleTree around(m, std::move(suspects));
+    const space::TriangleTree around(m, suspects);
     std::vector<std::uint8_t> flags(m.triangles.size(), 0);
     mesh::parallelFor(flags.size(), 1024, [&](std::size_t t) {
         around.overlapping(mesh::boxOf(m, static_cast<TriangleId>(t)), [&](TriangleId) { flags[t] = 1; });
@@ -26,7 +26,7 @@ mesh::Outcome<std::vector<check::TrianglePair>> pairsOfSuspects(const CutSurface
     std::vector<TriangleId> near;
     for (TriangleId t = 0; t < flags.size(); ++t)
         if (flags[t]) near.push_back(t);
-    return check::crossingPairs(space::TriangleTree(m, std::move(near)), progress, {.suspects = surface.mayCross});
+    return check::crossingPairs(space::TriangleTree(m, near), progress, {.suspects = surface.mayCross});
 }
 
 // Of the points that were made in it.

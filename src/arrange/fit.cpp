@@ -45,7 +45,7 @@ mesh::Outcome<std::vector<std::uint8_t>> brokenByApproximation(const Mesh& m, co
         broken[t] = suspect[t] && check::isDegenerate(m, t);
         if (!broken[t]) sound.push_back(t);
     }
-    const space::TriangleTree tree(m, std::move(sound));
+    const space::TriangleTree tree(m, sound);
     auto pairs = check::crossingPairs(tree, progress, {.suspects = suspect});
     if (!pairs) return tl::unexpected(pairs.error());
     for (const auto& [a, b] : *pairs) broken[a] = broken[b] = 1;

@@ -84,7 +84,7 @@ constinit const DefectDescriptor outsideBuild = {
     .draw = drawBuild,
     .run = run,
     .limited = {.id = "outside_build",
-                .title = "fits the build",
+                .title = "outside the build",
                 .unit = "unit",
                 .value = shapeOf<&Shape::outsideBuild>,
                 .mendable = false,

@@ -630,11 +630,7 @@ void DeskPanel::addDelivered() {
     for (const std::string& sentence : d.settled ? d.settled->record.sentences : std::vector<std::string>())
         inner->addWidget(label(QString::fromStdString(sentence), 11, QFont::Normal, paper::quiet));
     for (const steps::Judged& j : d.verdict.judged)
-        if (!j.met)
-            inner->addWidget(label(
-                QString("%1: %2, limit %3")
-                    .arg(text(steps::titleOf(j.requirement)), shortNumber(*j.value), shortNumber(*j.requirement.limit)),
-                12, QFont::Normal, paper::fails));
+        if (!j.met) inner->addWidget(label(session::failureText(j), 12, QFont::Normal, paper::fails));
     for (const QString& other : d.others) addText(other, 11, false, true);
     auto* report = new QPushButton("Report …");
     report->setToolTip("What came in, what was done and why, and the proof of the file, for whoever gets it");

@@ -148,10 +148,7 @@ QStringList Exporting::failing() const {
             continue;
         }
         for (const steps::Judged& j : with_.judging.verdictOf(*look).judged)
-            if (!j.met)
-                fails << QString("%1: %2 %3, limit %4")
-                             .arg(part->name, text(steps::titleOf(j.requirement)), shortNumber(*j.value),
-                                  shortNumber(*j.requirement.limit));
+            if (!j.met) fails << QString("%1: %2").arg(part->name, failureText(j));
     }
     return fails;
 }

@@ -97,7 +97,7 @@ std::string bringRecipeBack(const Json& recipe, Recipes& recipes) {
     const auto name = recipe["name"].get<std::string>();
     auto calls = steps::parseRecipe(Json{{"zither", 1}, {"steps", recipe["steps"]}}.dump(), name);
     if (!calls) return calls.error().message;
-    recipes.bringBack(QString::fromStdString(name), std::move(*calls));
+    recipes.take(QString::fromStdString(name), std::move(*calls));
     return {};
 }
 

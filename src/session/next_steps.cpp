@@ -5,7 +5,7 @@
 #include <algorithm>
 
 #include "session/desk_model.h"
-#include "session/numbers.h"
+#include "session/strings.h"
 
 namespace zither::session {
 namespace {
@@ -52,10 +52,7 @@ private:
         if (called) return;
         for (const steps::Step* step : helpful)
             if (!step->byHand && !step->reason && !look_.proposals->at(step).nothing)
-                return add(*step, QString("%1: %2, limit %3.")
-                                      .arg(text(steps::titleOf(judged.requirement)),
-                                           judged.value ? shortNumber(*judged.value) : QString("–"),
-                                           shortNumber(*judged.requirement.limit)));
+                return add(*step, failureText(judged) + ".");
     }
 
     const Look& look_;

@@ -30,20 +30,19 @@ void Recipes::edited() {
 void Recipes::takeFromTrack(project::StopId after) {
     const Part* part = parts_.current();
     if (!part) return;
-    calls_ = part->track.recipeTo(part->track.current());
+    std::vector<StepCall> calls = part->track.recipeTo(part->track.current());
     const std::size_t before = part->track.recipeTo(after).size();
-    calls_.erase(calls_.begin(), calls_.begin() + static_cast<std::ptrdiff_t>(std::min(before, calls_.size())));
-    name_ = part->name;
-    edited();
+    calls.erase(calls.begin(), calls.begin() + static_cast<std::ptrdiff_t>(std::min(before, calls.size())));
+    take(part->name, std::move(calls));
 }
 
 void Recipes::open(const QString& file) {
     auto calls = steps::loadRecipe(file.toStdString());
     if (!calls) return notice_.failed(calls.error());
-    bringBack(QFileInfo(file).fileName(), std::move(*calls));
+    take(QFileInfo(file).fileName(), std::move(*calls));
 }
 
-void Recipes::bringBack(const QString& name, std::vector<StepCall> calls) {
+void Recipes::take(const QString& name, std::vector<StepCall> calls) {
     calls_ = std::move(calls);
     name_ = name;
     edited();

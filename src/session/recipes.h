@@ -23,8 +23,8 @@ public:
     // The steps of the part in front, from the one behind `after` up to its current stop.
     void takeFromTrack(project::StopId after = 0);
     void open(const QString& file);
-    // As it was edited in an earlier session.
-    void bringBack(const QString& name, std::vector<steps::StepCall> calls);
+    // This one, as it stands.
+    void take(const QString& name, std::vector<steps::StepCall> calls);
     void saveTo(const QString& file);
     void add(const steps::Step& step);
     void remove(std::size_t i);

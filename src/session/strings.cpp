@@ -109,10 +109,6 @@ QString limitText(const steps::Requirement& r) {
     return QString("%1 %2").arg(r.measure->atLeast ? "least" : "limit", numberText(*r.limit, *r.measure));
 }
 
-}  // namespace
-
-namespace {
-
 // What its check has told while others still listen: a number without places.
 void hearSoFar(const Workshop& w, const steps::Requirement& r, StringRow& row) {
     const auto value = row.defect ? w.looks().heard(*row.defect) : std::nullopt;
@@ -123,6 +119,13 @@ void hearSoFar(const Workshop& w, const steps::Requirement& r, StringRow& row) {
 }
 
 }  // namespace
+
+QString failureText(const steps::Judged& j) {
+    const steps::Measure& measure = *j.requirement.measure;
+    return QString("%1 %2, %3")
+        .arg(text(steps::titleOf(j.requirement)), j.value ? numberText(*j.value, measure) : QString("–"),
+             limitText(j.requirement));
+}
 
 std::vector<StringRow> stringRows(const Workshop& w) {
     std::vector<StringRow> rows;

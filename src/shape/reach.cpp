@@ -9,23 +9,14 @@
 #include "measure/overlay.h"
 #include "mesh/parallel.h"
 #include "shape/edge_collapse.h"
+#include "space/nearby.h"
 
 namespace zither::shape {
 namespace {
 
 using mesh::Mesh;
+using mesh::Point;
 using mesh::TriangleId;
-
-// The height of a triangle over another surface, and what lies under it there.
-std::optional<float> heightOver(const Mesh& m, TriangleId t, const check::Surveyed& other,
-                                std::optional<TriangleId>& hint, std::vector<TriangleId>* under) {
-    const auto nearest = other.tree().nearest(mesh::centroid(m, t), std::numeric_limits<double>::infinity(), hint);
-    if (!nearest) return std::nullopt;
-    hint = nearest->triangle;
-    const auto height = measure::heightOver(other.mesh(), other.edges(),
-                                            {m.corner(t, 0), m.corner(t, 1), m.corner(t, 2)}, nearest->triangle, under);
-    return height ? std::optional<float>(reachAbove(height->most)) : std::nullopt;
-}
 
 // Calls use(triangle, hint) for all triangles, neighbours one after the other, over all threads; false where cancelled.
 template <class Use>
@@ -53,14 +44,31 @@ void raise(float& value, float to) {
 
 }  // namespace
 
+std::optional<double> heightOver(const Mesh& m, TriangleId t, const check::Surveyed& other,
+                                 std::optional<TriangleId>& hint, std::vector<TriangleId>* under) {
+    const Point middle = mesh::centroid(m, t);
+    const std::array<Point, 3> piece = {m.corner(t, 0), m.corner(t, 1), m.corner(t, 2)};
+    if (hint) {
+        hint = space::nearestFrom(other.mesh(), other.edges(), middle, *hint).triangle;
+        if (const auto height = measure::heightOver(other.mesh(), other.edges(), piece, *hint, under))
+            return height->most;
+    }
+    // What lies on another sheet is not found by walking.
+    const auto nearest = other.tree().nearest(middle, std::numeric_limits<double>::infinity(), hint);
+    if (!nearest || nearest->triangle == hint) return std::nullopt;
+    hint = nearest->triangle;
+    const auto height = measure::heightOver(other.mesh(), other.edges(), piece, *hint, under);
+    return height ? std::optional<double>(height->most) : std::nullopt;
+}
+
 mesh::Outcome<std::vector<float>> measuredReach(const check::Surveyed& input, const check::Surveyed& now,
                                                 const std::vector<float>& before, float most,
                                                 mesh::Progress& progress) {
     std::vector<float> reach(before);
     mesh::PartOfProgress there(progress, 0, 0.4);
     if (!forEachTriangle(now, there, [&](TriangleId t, std::optional<TriangleId>& hint) {
-            if (const auto height = heightOver(now.mesh(), t, input, hint, nullptr))
-                reach[t] = std::min(reach[t], *height);
+            if (const auto height = heightOver(now.mesh(), t, input, hint))
+                reach[t] = std::min(reach[t], reachAbove(*height));
         }))
         return mesh::cancelled();
     std::vector<std::uint8_t> untold(input.mesh().triangles.size(), 0);
@@ -68,9 +76,9 @@ mesh::Outcome<std::vector<float>> measuredReach(const check::Surveyed& input, co
     if (!forEachTriangle(input, back, [&](TriangleId t, std::optional<TriangleId>& hint) {
             std::vector<TriangleId> under;
             const auto height = heightOver(input.mesh(), t, now, hint, &under);
-            untold[t] = !height || *height > most;
+            untold[t] = !height || reachAbove(*height) > most;
             if (!untold[t])
-                for (const TriangleId below : under) raise(reach[below], *height);
+                for (const TriangleId below : under) raise(reach[below], reachAbove(*height));
         }))
         return mesh::cancelled();
     // Which triangle its points are near to is not known; it is one of these.
@@ -92,9 +100,9 @@ bool reachIsLoose(const check::Surveyed& input, const check::Surveyed& now, cons
     std::optional<TriangleId> hint;
     for (std::size_t i = 0; i < reach.size(); i += oneIn) {
         const TriangleId t = now.tree().order()[i];
-        const auto height = heightOver(now.mesh(), t, input, hint, nullptr);
+        const auto height = heightOver(now.mesh(), t, input, hint);
         kept += reach[t];
-        measured += height ? std::min(reach[t], *height) : reach[t];
+        measured += height ? std::min(reach[t], reachAbove(*height)) : reach[t];
     }
     return measured < worthIt * kept;
 }

@@ -1,7 +1,8 @@
-// What a limited decimation keeps account of, measured anew: how far the two surfaces are from each other, place by
-// place.
+// How far two surfaces are from each other, triangle by triangle; and with it what a limited decimation keeps account
+// of, measured anew.
 #pragma once
 
+#include <optional>
 #include <vector>
 
 #include "check/surveyed.h"
@@ -9,6 +10,11 @@
 #include "mesh/progress.h"
 
 namespace zither::shape {
+
+// No point of triangle t of m is farther from the other surface (measure/overlay.h; `under`: as there). Nothing: that
+// cannot be shown. What lies below its middle is looked for from the hint on, and is the hint of t's neighbours.
+std::optional<double> heightOver(const mesh::Mesh& m, mesh::TriangleId t, const check::Surveyed& other,
+                                 std::optional<mesh::TriangleId>& hint, std::vector<mesh::TriangleId>* under = nullptr);
 
 // A reach of each triangle of `now`, such that no point of a triangle is farther than its reach from `input`, and that
 // every point of `input` has some triangle of `now` within that triangle's reach. `before`: one that is true of `now`

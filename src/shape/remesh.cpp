@@ -8,14 +8,13 @@
 #include "check/crossing_pairs.h"
 #include "measure/deviation.h"
 #include "measure/mass.h"
-#include "measure/overlay.h"
 #include "mesh/blocks.h"
 #include "mesh/memory.h"
 #include "mesh/parallel.h"
 #include "mesh/precision.h"
 #include "mesh/tolerances.h"
 #include "shape/even_triangles.h"
-#include "space/nearby.h"
+#include "shape/reach.h"
 
 namespace zither::shape {
 namespace {
@@ -244,7 +243,7 @@ private:
             std::optional<TriangleId> hint;
             for (std::size_t i = begin; i < end; ++i) {
                 const TriangleId t = order[i];
-                const double height = heightOver(m, t, to, hint);
+                const double height = heightOver(m, t, to, hint).value_or(std::numeric_limits<double>::infinity());
                 mine.bound = std::max(mine.bound, height);
                 if (height <= limit) continue;
                 forPointsOn(m, t, [&](const Point& p) {
@@ -260,21 +259,6 @@ private:
         FarPlaces all;
         for (const FarPlaces& f : found) all.add(f);
         return all;
-    }
-
-    // No point of the triangle is farther from the other surface; infinite: not known.
-    static double heightOver(const Mesh& m, TriangleId t, const check::Surveyed& to, std::optional<TriangleId>& hint) {
-        const Point middle = mesh::centroid(m, t);
-        if (hint) {
-            hint = space::nearestFrom(to.mesh(), to.edges(), middle, *hint).triangle;
-        } else if (const auto nearest = to.tree().nearest(middle)) {
-            hint = nearest->triangle;
-        }
-        constexpr double unknown = std::numeric_limits<double>::infinity();
-        if (!hint) return unknown;
-        const auto height =
-            measure::heightOver(to.mesh(), to.edges(), {m.corner(t, 0), m.corner(t, 1), m.corner(t, 2)}, *hint);
-        return height ? height->most : unknown;
     }
 
     // The corners among them.

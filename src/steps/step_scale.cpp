@@ -57,6 +57,16 @@ Outcome<double> factorOf(const Surveyed& s, const Arguments& a, Progress& progre
     return factor;
 }
 
+// No turn makes a part fit that is longer than a build volume is from corner to corner.
+std::string reason(const Survey& s, const Arguments&, std::span<const double>) {
+    double room = 0;
+    for (const auto& sides : s.options.build) room = std::max(room, mesh::Point(sides[0], sides[1], sides[2]).norm());
+    const double longest = s.mass.size.extent().maxCoeff();
+    if (s.options.build.empty() || !(longest > room)) return {};
+    return fmt::format("It is {} long; a build volume is {} from corner to corner: it fits at no angle.",
+                       lengthText(longest), lengthText(room));
+}
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
     mesh::PartOfProgress asking(progress, 0, 0.3);
     const auto factor = factorOf(s, a, asking);
@@ -123,6 +133,7 @@ const Step& scaleStep() {
         .helpsWith = {check::outsideBuild},
         .run = run,
         .brings = "moved",
+        .reason = reason,
         .wholeOnly = movesAsOne};
     return step;
 }

@@ -164,7 +164,8 @@ TEST(LostRequirement, IsNotJudgedWithoutAnImport) {
     const steps::Brief& brief = steps::builtInBriefs().front();
     const check::Survey s = surveyed(unitBox());
     const measure::Loss nothing;
-    const measure::Loss much{.lost = 0.0021};
+    measure::Loss much;
+    much.lost = 0.0021;
     const steps::Verdict alone = steps::judge(s, brief);
     const steps::Verdict kept = steps::judge(s, brief, &nothing);
     const steps::Verdict gone = steps::judge(s, brief, &much);

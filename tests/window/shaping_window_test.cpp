@@ -8,6 +8,7 @@
 #include "desktop/viewport.h"
 #include "io/surface_file.h"
 #include "session/lens/colours.h"
+#include "session/next_steps.h"
 #include "session/numbers.h"
 #include "tests/core/surfaces.h"
 #include "tests/window/window_helpers.h"
@@ -123,6 +124,17 @@ TEST(Shaping, APartIsScaledToAHeightAndNothingSeemsChanged) {
     tryAndKeep(d, "scale", "size", 400);
     EXPECT_FALSE(row(d, "outside_build").met);
     EXPECT_FALSE(row(d, "outside_build").marks.empty());
+    d.workshop().parts().undo();
+    ASSERT_TRUE(d.settle());
+    // Where no turn helps, none is offered.
+    tryAndKeep(d, "scale", "size", 900);
+    const auto next = session::nextSteps(*d.workshop().looks().kept(),
+                                         d.workshop().judging().verdictOf(*d.workshop().looks().kept()));
+    const auto offers = [&](std::string_view name) {
+        return std::any_of(next.begin(), next.end(), [&](const session::NextStep& n) { return n.step->name == name; });
+    };
+    EXPECT_TRUE(offers("scale"));
+    EXPECT_FALSE(offers("place"));
     // One step back it fits again.
     d.workshop().parts().undo();
     ASSERT_TRUE(d.settle());
