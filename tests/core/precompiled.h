@@ -1,0 +1,22 @@
+// Headers that most tests of the core include, compiled once. Nothing may rely on this: every file includes what it
+// uses.
+#pragma once
+
+#include <gtest/gtest.h>
+
+#include <Eigen/Geometry>
+#include <map>
+#include <nlohmann/json.hpp>
+#include <numbers>
+#include <random>
+#include <set>
+#include <string>
+#include <vector>
+
+#include "arrange/fuse.h"
+#include "io/surface_file.h"
+#include "measure/mass.h"
+#include "steps/automatic_repair.h"
+#include "steps/step.h"
+#include "tests/core/assemblies.h"
+#include "tests/core/surfaces.h"
