@@ -126,6 +126,8 @@ inline constexpr double skinFarAway = 2;
 inline constexpr double onLevel = 1e-7;
 // Of a wall: a body is hollowed anew where the wall would be thinner than asked by more.
 inline constexpr double wallShort = 1e-3;
+// Of the wall: what is put around a thin place may be simplified by as much.
+inline constexpr double thickerSkin = 0.03;
 // A winding number this near to a whole one is far from any gap.
 inline constexpr double skinNearlyWhole = 0.1;
 

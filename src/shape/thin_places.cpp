@@ -12,6 +12,7 @@
 #include "measure/wall.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
+#include "shape/decimate.h"
 #include "shape/distance_field.h"
 
 namespace zither::shape {
@@ -39,6 +40,10 @@ Outcome<std::vector<measure::ThinPlace>> thinPlaces(const check::Surveyed& s, co
 
 // Small triangles halfway through what is thin behind these triangles: no longer than half the wall.
 Mesh middlesOf(const check::Surveyed& s, const std::vector<TriangleId>& triangles, double wall) {
+    constexpr double inside = 0.01;  // of the wall
+    // Cosine: along an edge that is hardly sharper than a right angle there is no thin place.
+    constexpr double opposite = 0.1;
+    constexpr double unknown = std::numeric_limits<double>::infinity();
     const Mesh& m = s.mesh();
     std::vector<Mesh> sheets(triangles.size());
     mesh::parallelFor(triangles.size(), 16, [&](std::size_t i) {
@@ -46,12 +51,13 @@ Mesh middlesOf(const check::Surveyed& s, const std::vector<TriangleId>& triangle
         const Point normal = mesh::areaVector(m, t).normalized();
         if (normal.isZero()) return;
         const Point a = m.corner(t, 0);
+        const Point middle = mesh::centroid(m, t);
         const Point u = m.corner(t, 1) - a;
         const Point v = m.corner(t, 2) - a;
         const double longest = std::max({u.norm(), v.norm(), (v - u).norm()});
         const auto parts = static_cast<std::uint32_t>(std::max(1.0, std::ceil(2 * longest / wall)));
         Mesh& sheet = sheets[i];
-        std::vector<std::uint8_t> thin;
+        std::vector<double> depth;
         // Rows of points along u, one shorter each.
         const auto at = [&](std::uint32_t row, std::uint32_t column) {
             return row * (parts + 1) - row * (row - 1) / 2 + column;
@@ -59,19 +65,32 @@ Mesh middlesOf(const check::Surveyed& s, const std::vector<TriangleId>& triangle
         for (std::uint32_t row = 0; row <= parts; ++row)
             for (std::uint32_t column = 0; column + row <= parts; ++column) {
                 const Point p = a + (column * u + row * v) / parts;
-                const auto met = s.rays().firstBeyond({m, t, p, -normal, wall});
-                const double depth = met ? std::min(met->along, wall) : wall;
-                thin.push_back(depth < wall);
-                sheet.positions.emplace_back(p - 0.5 * depth * normal);
+                // From a little inside: a ray from an edge may meet the triangle beside it at once.
+                const Point inward = middle - p;
+                const Point from = p + inward * std::min(1.0, inside * wall / inward.norm());
+                const auto met = s.rays().firstBeyond({m, t, from, -normal, wall});
+                const bool thin =
+                    met && met->along < wall && mesh::areaVector(m, met->triangle).normalized().dot(-normal) > opposite;
+                depth.push_back(thin ? met->along : unknown);
+                sheet.positions.push_back(p);
             }
+        // What is beside a thin point is taken to be as thin.
+        std::vector<double> beside(depth.size(), unknown);
         const auto add = [&](std::uint32_t p, std::uint32_t q, std::uint32_t r) {
-            if (thin[p] + thin[q] + thin[r] > 0) sheet.triangles.push_back({p, q, r});
+            const double least = std::min({depth[p], depth[q], depth[r]});
+            if (least == unknown) return;
+            sheet.triangles.push_back({p, q, r});
+            for (const std::uint32_t corner : {p, q, r})
+                if (depth[corner] == unknown) beside[corner] = std::min(beside[corner], least);
         };
         for (std::uint32_t row = 0; row < parts; ++row)
             for (std::uint32_t column = 0; column + row < parts; ++column) {
                 add(at(row, column), at(row, column + 1), at(row + 1, column));
                 if (column + row + 1 < parts) add(at(row, column + 1), at(row + 1, column + 1), at(row + 1, column));
             }
+        for (std::uint32_t p = 0; p < depth.size(); ++p)
+            if (const double known = std::min(depth[p], beside[p]); known != unknown)
+                sheet.positions[p] -= 0.5 * known * normal;
     });
     Mesh all;
     for (const Mesh& sheet : sheets) mesh::appendPart(all, sheet);
@@ -80,14 +99,14 @@ Mesh middlesOf(const check::Surveyed& s, const std::vector<TriangleId>& triangle
 }
 
 // All that is within half the wall of the sheet: at least that, where triangles cut corners.
-Outcome<Skin> bodyAround(const Mesh& sheet, double wall, mesh::Precision precision, mesh::Progress& progress) {
+Outcome<Mesh> bodyAround(const Mesh& sheet, double wall, mesh::Precision precision, mesh::Progress& progress) {
     // Fine enough to look round, and no more than some millions of triangles.
-    constexpr double finest = 1.0 / 5;  // of the wall
+    constexpr double finest = 1.0 / 4;  // of the wall
     constexpr double most = 3e6;
     const double cell = std::max(finest * wall, std::sqrt(2 * trianglesASquare * measure::massOf(sheet).area / most));
     const check::Surveyed s(sheet);
-    // Triangles cut about 1.4 cells off a circle of that radius.
-    double radius = (0.5 + tolerance::wallShort) * wall + 0.5 * cell * cell / wall;
+    // Triangles cut about 1.4 cells off a circle of that radius, and more where there are fewer of them.
+    double radius = (0.5 + tolerance::wallShort + tolerance::thickerSkin) * wall + 0.6 * cell * cell / wall;
     if (!(2 * cell <= radius)) return mesh::badInput(fmt::format("{:.3g} is too little for a part of this size", wall));
     if (const std::string wrong = DistanceField(s, DistanceField::Body::Around, radius).wrongWith(cell, precision);
         !wrong.empty())
@@ -95,13 +114,69 @@ Outcome<Skin> bodyAround(const Mesh& sheet, double wall, mesh::Precision precisi
     constexpr int tries = 3;
     for (int i = 0;; ++i) {
         mesh::PartOfProgress part(progress, static_cast<double>(i) / tries, static_cast<double>(i + 1) / tries);
+        mesh::PartOfProgress contouring(part, 0, 0.8);
         const DistanceField field(s, DistanceField::Body::Around, radius);
-        auto skin = contour(field, field.gridOf(cell), precision, part);
-        if (!skin || skin->mesh.triangles.empty()) return skin;
-        const double short_ = 0.5 * wall - distancesFrom(skin->mesh, s.tree()).least;
-        if (short_ <= 0 || i + 1 == tries) return skin;
+        auto skin = contour(field, field.gridOf(cell), precision, contouring);
+        if (!skin) return tl::unexpected(skin.error());
+        // Where it is flat or straight it needs no triangles as small as the cells.
+        mesh::PartOfProgress reducing(part, 0.8, 1);
+        auto fewer = decimate(check::Surveyed(std::move(skin->mesh)), mesh::Pick(),
+                              {.maxDeviation = tolerance::thickerSkin * wall, .oneStep = true}, reducing);
+        if (!fewer) return tl::unexpected(fewer.error());
+        if (fewer->mesh.triangles.empty()) return std::move(fewer->mesh);
+        const double short_ = 0.5 * wall - distancesFrom(fewer->mesh, s.tree()).least;
+        if (short_ <= 0 || i + 1 == tries) return std::move(fewer->mesh);
         radius += short_ + tolerance::wallShort * wall;
     }
+}
+
+// What is not as near as the wall to any of the points.
+Mesh awayFrom(const std::vector<Point>& points, const Mesh& sheet, double wall) {
+    std::vector<std::uint8_t> kept(sheet.triangles.size(), 1);
+    for (TriangleId t = 0; t < kept.size(); ++t)
+        kept[t] = std::none_of(points.begin(), points.end(), [&](const Point& p) {
+            return (mesh::centroid(sheet, t) - p).squaredNorm() < wall * wall;
+        });
+    return mesh::keepTriangles(sheet, kept);
+}
+
+// The body with that around the sheet.
+struct Covered {
+    check::SurveyedPtr part;          // nullptr: it is no solid
+    double farthest = 0;              // of what was put there from `from`
+    std::vector<Point> unsound = {};  // places that could not be settled, and where nothing was put therefore
+};
+
+Outcome<Covered> covered(const check::Surveyed& now, Mesh sheet, const check::Surveyed& from,
+                         const ThinPlacesOptions& options, mesh::Progress& progress) {
+    Covered result;
+    constexpr int tries = 3;
+    for (int i = 0; i < tries && !sheet.triangles.empty(); ++i) {
+        mesh::PartOfProgress part(progress, static_cast<double>(i) / tries, static_cast<double>(i + 1) / tries);
+        mesh::PartOfProgress making(part, 0, 0.5);
+        const auto around = bodyAround(sheet, options.wall, options.precision, making);
+        if (!around) return tl::unexpected(around.error());
+        mesh::PartOfProgress fusing(part, 0.5, 0.9);
+        auto fused = arrange::fuse(now, {},
+                                   {.with = &*around,
+                                    .precision = options.precision,
+                                    .slivers = tolerance::needleHeight * mesh::boxOf(from.mesh()).diagonal()},
+                                   fusing);
+        if (!fused) return tl::unexpected(fused.error());
+        auto next = std::make_shared<const check::Surveyed>(std::move(fused->mesh));
+        mesh::PartOfProgress looking(part, 0.9, 1);
+        const auto after = next->survey({}, looking);
+        if (!after) return tl::unexpected(after.error());
+        if ((*after)->solid) {
+            result.part = std::move(next);
+            result.farthest = distancesFrom(*around, from.tree()).greatest;
+            return result;
+        }
+        if (fused->unsound.empty()) return result;
+        sheet = awayFrom(fused->unsound, sheet, options.wall);
+        result.unsound.insert(result.unsound.end(), fused->unsound.begin(), fused->unsound.end());
+    }
+    return result;
 }
 
 }  // namespace
@@ -141,32 +216,19 @@ Outcome<ThickerPlaces> thickenThinPlaces(const check::Surveyed& s, const mesh::P
         if (places->empty() || round == rounds) break;
         std::sort(thin.begin(), thin.end());
         thin.erase(std::unique(thin.begin(), thin.end()), thin.end());
-        mesh::PartOfProgress making(part, 0.1, 0.6);
-        auto around = bodyAround(middlesOf(*now, thin, options.wall), options.wall, options.precision, making);
-        if (!around) return tl::unexpected(around.error());
-        mesh::PartOfProgress fusing(part, 0.6, 0.9);
-        auto fused = arrange::fuse(*now, {},
-                                   {.with = &around->mesh,
-                                    .precision = options.precision,
-                                    .slivers = tolerance::needleHeight * mesh::boxOf(s.mesh()).diagonal()},
-                                   fusing);
-        if (!fused) return tl::unexpected(fused.error());
-        auto next = std::make_shared<const check::Surveyed>(std::move(fused->mesh));
-        mesh::PartOfProgress looking(part, 0.9, 1);
-        const auto after = next->survey({}, looking);
-        if (!after) return tl::unexpected(after.error());
-        if (!(*after)->solid) {
-            result.unsound.insert(result.unsound.end(), fused->unsound.begin(), fused->unsound.end());
-            break;
-        }
-        result.farthest = std::max(result.farthest, distancesFrom(around->mesh, s.tree()).greatest);
+        mesh::PartOfProgress making(part, 0.1, 1);
+        auto next = covered(*now, middlesOf(*now, thin, options.wall), s, options, making);
+        if (!next) return tl::unexpected(next.error());
+        result.unsound.insert(result.unsound.end(), next->unsound.begin(), next->unsound.end());
+        if (!next->part) break;
+        result.farthest = std::max(result.farthest, next->farthest);
         // What is picked goes on in what was put there.
         if (!chosen.empty()) {
-            const measure::Kept kept = measure::keptOf(s.mesh(), next->mesh());
-            chosen.assign(next->mesh().triangles.size(), 0);
+            const measure::Kept kept = measure::keptOf(s.mesh(), next->part->mesh());
+            chosen.assign(next->part->mesh().triangles.size(), 0);
             for (TriangleId t = 0; t < chosen.size(); ++t) chosen[t] = kept.in[t] ? 0 : 1;
         }
-        now = std::move(next);
+        now = std::move(next->part);
     }
     result.otherHoles =
         measure::eulerOf(result.mesh, mesh::Edges(result.mesh)) != measure::eulerOf(s.mesh(), s.edges());

@@ -26,7 +26,7 @@ struct ThickerPlaces {
     double thinnestLeft = std::numeric_limits<double>::infinity();
     double farthest = 0;      // of what was put there from the surface that came in
     bool otherHoles = false;  // its holes are not those that came in: gaps beside thin walls were closed, say
-    std::vector<mesh::Point> unsound = {};  // places that could not be settled
+    std::vector<mesh::Point> unsound = {};  // places that could not be settled, and stayed as they were
 };
 
 // Halfway through each thin place lies a sheet of points; what is within half the wall of it is fused with the body,

@@ -327,6 +327,26 @@ TEST(ThinPlaces, AKnifeEdgeIsBluntedAndWhatIsNotPickedStays) {
     EXPECT_GT(thinPlaces(picked.part->mesh(), 0.5), 0U);
 }
 
+// A ray from an edge may meet the triangle beside it, at once: that is no thin place.
+TEST(ThinPlaces, EdgesWithinAFaceAreNotThinnerThanWhatIsBesideThem) {
+    Mesh plate = done(box(Point(0, 0, 0), Point(20, 20, 0.6)), "refine length=3").part->mesh();
+    rig::Random random(4);
+    const auto within = [](double x) { return x > 0.5 && x < 19.5; };
+    for (Point& p : plate.positions)
+        if (within(p.x()) && within(p.y())) p.z() += random.between(-0.02, 0.02);
+    mesh::roundAndJoin(plate, mesh::Precision::Single);
+    ASSERT_TRUE(isSolid(plate));
+    const auto thicker = shape::thickenThinPlaces(check::Surveyed(plate), Pick(), {.wall = 1}, silent());
+    ASSERT_TRUE(thicker) << thicker.error().message;
+    EXPECT_TRUE(isSolid(thicker->mesh));
+    EXPECT_EQ(thicker->placesLeft, 0U);
+    // Half of what is missing, on either side; over the rim, half the wall.
+    const mesh::Box box = mesh::boxOf(thicker->mesh);
+    EXPECT_LT(box.max.z(), 0.6 + 0.02 + 0.2 + 0.1);
+    EXPECT_GT(box.min.z(), -0.02 - 0.2 - 0.1);
+    EXPECT_LT(thicker->farthest, 0.6);
+}
+
 TEST(ThinPlaces, WhereNothingIsThinNothingChanges) {
     const auto step = done(unitBox(), "thicken thickness=0.5");
     EXPECT_FALSE(step.changed);
