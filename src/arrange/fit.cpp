@@ -351,7 +351,7 @@ private:
                 if (!marked[t] && fresh[t] && check::isDegenerate(m, t)) marked[t] = 1;
                 if (!marked[t]) sound.push_back(t);
             }
-            auto pairs = check::crossingPairs(space::TriangleTree(m, std::move(sound)), progress, {.suspects = fresh});
+            auto pairs = check::crossingPairs(space::TriangleTree(m, sound), progress, {.suspects = fresh});
             if (!pairs) return tl::unexpected(pairs.error());
             for (const auto& [a, b] : *pairs) marked[a] = marked[b] = 1;
         }

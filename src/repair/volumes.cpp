@@ -200,7 +200,7 @@ private:
         for (TriangleId t = 0; t < m.triangles.size(); ++t)
             if (!isThin(t)) thick.push_back(t);
         if (thick.size() == m.triangles.size()) return;
-        const space::TriangleTree others(m, std::move(thick));
+        const space::TriangleTree others(m, thick);
         const double tolerance = measure::lossTolerance(input_);
         std::vector<std::uint8_t> alone(shells.count, 0);
         for (TriangleId t = 0; t < m.triangles.size(); ++t)

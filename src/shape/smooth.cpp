@@ -10,6 +10,7 @@
 #include <set>
 #include <utility>
 
+#include "check/crossing_pairs.h"
 #include "measure/mass.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
@@ -35,6 +36,20 @@ double halfCotangent(const Point& apex, const Point& a, const Point& b) {
     const double cosine = u.dot(v);
     return sine * most > std::abs(cosine) ? 0.5 * cosine / sine : (cosine > 0 ? 0.5 * most : -0.5 * most);
 }
+
+// Of a symmetric matrix. A band around ridges is narrow and takes few operations, however long it is; a wide surface
+// takes many.
+class Factors : Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>> {
+public:
+    explicit Factors(const Matrix& system) { analyzePattern(system); }
+    // Multiplications that finding them takes.
+    [[nodiscard]] double operations() const { return m_nonZerosPerCol.cast<double>().squaredNorm(); }
+    [[nodiscard]] bool find(const Matrix& system) {
+        factorize(system);
+        return info() == Eigen::Success;
+    }
+    using SimplicialLDLT::solve;
+};
 
 class Smoothing {
 public:
@@ -146,11 +161,12 @@ private:
         const Eigen::MatrixX3d right = -(rows * (weight.asDiagonal() * (laplacian * places)));
         for (int i = 0; i < count; ++i) system.coeffRef(i, i) += own[i];
         Eigen::MatrixX3d ways = Eigen::MatrixX3d::Zero(count, 3);
-        constexpr int direct = 20'000;  // vertices: below, factors are quicker
-        if (count <= direct) {
-            const Eigen::SimplicialLDLT<Eigen::SparseMatrix<double>> solver{Eigen::SparseMatrix<double>(system)};
-            if (solver.info() != Eigen::Success) return true;  // nothing moves
-            ways = solver.solve(right);
+        Factors factors(system);
+        // About as many as a thousand rounds of iteration take, which seldom do.
+        constexpr double worth = 1000;
+        if (factors.operations() <= worth * static_cast<double>(system.nonZeros())) {
+            if (!factors.find(system)) return true;  // nothing moves
+            ways = factors.solve(right);
         } else if (!iterate(system, right, ways, progress)) {
             return false;
         }
@@ -228,20 +244,22 @@ private:
 
     bool settle(mesh::Progress& progress) {
         const std::set<check::TrianglePair> crossed(before_->crossingPairs.begin(), before_->crossingPairs.end());
+        // Pairs of others are as they were in the round before.
+        std::vector<std::uint8_t> suspects = trianglesWith(free_);
         constexpr int rounds = 12;
         for (int round = 0; round <= rounds; ++round) {
             mesh::PartOfProgress part(progress, static_cast<double>(round) / (rounds + 1),
                                       static_cast<double>(round + 1) / (rounds + 1));
             auto now = std::make_shared<const check::Surveyed>(movedMesh());
-            const auto survey = now->survey(s_.knownOptions(), part);
-            if (!survey) return false;
+            const auto pairs = check::crossingPairs(now->tree(), part, {suspects, now->degenerate()});
+            if (!pairs) return false;
             std::vector<std::uint8_t> trouble(m_.triangles.size(), 0);
             bool any = false;
             const auto blame = [&](TriangleId t) {
                 trouble[t] = 1;
                 any = true;
             };
-            for (const check::TrianglePair& pair : (*survey)->crossingPairs)
+            for (const check::TrianglePair& pair : *pairs)
                 if (!crossed.contains(pair)) {
                     blame(pair.first);
                     blame(pair.second);
@@ -258,8 +276,19 @@ private:
             constexpr int halvings = 4;
             for (VertexId v = 0; v < corners.size(); ++v)
                 if (corners[v]) share_[v] = round < halvings ? 0.5 * share_[v] : 0;
+            suspects = trianglesWith(corners);
         }
         return true;
+    }
+
+    // Triangles with a corner among the flagged vertices.
+    [[nodiscard]] std::vector<std::uint8_t> trianglesWith(const std::vector<std::uint8_t>& vertices) const {
+        std::vector<std::uint8_t> flags(m_.triangles.size());
+        for (TriangleId t = 0; t < flags.size(); ++t) {
+            const mesh::Triangle& corners = m_.triangles[t];
+            flags[t] = vertices[corners[0]] | vertices[corners[1]] | vertices[corners[2]];
+        }
+        return flags;
     }
 
     // nullptr: nothing could be moved.
@@ -272,7 +301,7 @@ private:
             result_.moved += far > 0;
             result_.heldBack += free_[v] && (share_[v] < 1 || way_[v].norm() > boundOf(v));
         }
-        if (const auto known = result_.part->known()) result_.volumeAfter = known->mass.volume;
+        result_.volumeAfter = measure::massOf(now).volume;
     }
 
     const check::Surveyed& s_;

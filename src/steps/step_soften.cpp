@@ -56,11 +56,14 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
 // A hundredth of the part; more where there are so many ridges that they would become too many triangles.
 double proposedRadius(const Surveyed& s) {
     constexpr double share = 0.01;
+    constexpr double usual = 100'000;
     constexpr double most = 300'000;
     const mesh::Box box = mesh::boxOf(s.mesh());
     if (box.empty()) return 0;
-    const shape::SoftenOptions usual{.radius = share * box.diagonal(), .ridgeDeg = usualRidge};
-    return usual.radius * std::max(1.0, shape::trianglesToSoften(s, Pick(), usual) / most);
+    // Of a part of many triangles it may be as many again.
+    const double room = std::clamp(static_cast<double>(s.mesh().triangles.size()), usual, most);
+    const shape::SoftenOptions options{.radius = share * box.diagonal(), .ridgeDeg = usualRidge};
+    return options.radius * std::max(1.0, shape::trianglesToSoften(s, Pick(), options) / room);
 }
 
 }  // namespace
