@@ -185,7 +185,7 @@ std::string settingsFile() {
                           variable("XDG_CONFIG_DIRS", "/etc/xdg");
     std::istringstream all(folders);
     for (std::string folder; std::getline(all, folder, ':');) {
-        const std::string file = folder + "/zither/zither-cli.ini";
+        std::string file = folder + "/zither/zither-cli.ini";
         std::error_code none;
         if (!folder.empty() && std::filesystem::is_regular_file(file, none)) return file;
     }

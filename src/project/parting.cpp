@@ -11,21 +11,41 @@ namespace {
 
 using mesh::Mesh;
 using mesh::TriangleId;
+using mesh::VertexId;
 
 // Of each triangle its piece, below `count`; those beyond go nowhere. Pieces without triangles are left out.
+// Vertices and triangles keep their order. O(n log n) for all pieces together, however many they are.
 std::vector<Mesh> sorted(const Mesh& m, const std::vector<std::uint32_t>& pieceOf, std::size_t count) {
+    std::vector<std::vector<TriangleId>> trianglesOf(count);
+    for (TriangleId t = 0; t < pieceOf.size(); ++t)
+        if (pieceOf[t] < count) trianglesOf[pieceOf[t]].push_back(t);
+    std::erase_if(trianglesOf, [](const auto& triangles) { return triangles.empty(); });
     std::vector<Mesh> pieces;
-    std::vector<std::uint8_t> keep(m.triangles.size());
-    for (std::uint32_t piece = 0; piece < count; ++piece) {
-        bool any = false;
-        for (TriangleId t = 0; t < keep.size(); ++t) any |= (keep[t] = pieceOf[t] == piece);
-        if (any) pieces.push_back(mesh::keepTriangles(m, keep));
+    pieces.reserve(trianglesOf.size());
+    std::vector<VertexId> numberOf(m.positions.size());  // in the piece at hand
+    for (const std::vector<TriangleId>& triangles : trianglesOf) {
+        Mesh& piece = pieces.emplace_back();
+        piece.regionNames = m.regionNames;
+        std::vector<VertexId> used;
+        for (const TriangleId t : triangles) used.insert(used.end(), m.triangles[t].begin(), m.triangles[t].end());
+        std::sort(used.begin(), used.end());
+        used.erase(std::unique(used.begin(), used.end()), used.end());
+        for (const VertexId v : used) {
+            numberOf[v] = static_cast<std::uint32_t>(piece.positions.size());
+            piece.positions.push_back(m.positions[v]);
+        }
+        for (const TriangleId t : triangles) {
+            const mesh::Triangle& corners = m.triangles[t];
+            piece.triangles.push_back({numberOf[corners[0]], numberOf[corners[1]], numberOf[corners[2]]});
+            if (!m.regions.empty()) piece.regions.push_back(m.regions[t]);
+        }
     }
     return pieces;
 }
 
 std::vector<Piece> numbered(std::vector<Mesh> meshes, const std::string& name) {
     std::vector<Piece> pieces;
+    pieces.reserve(meshes.size());
     for (Mesh& m : meshes) pieces.push_back({fmt::format("{} {}", name, pieces.size() + 1), std::move(m)});
     return pieces;
 }
@@ -58,8 +78,8 @@ std::vector<Piece> apartByRegion(const check::Surveyed& part, const std::string&
     for (Mesh& piece : sorted(m, m.regions.empty() ? std::vector<std::uint32_t>(m.triangles.size(), 0) : m.regions,
                               std::max<std::size_t>(1, m.regionNames.size()))) {
         const std::string region = piece.regions.empty() ? "" : piece.regionNames[piece.regions.front()];
-        pieces.push_back(
-            {region.empty() ? fmt::format("{} {}", name, pieces.size() + 1) : name + " " + region, std::move(piece)});
+        pieces.push_back({fmt::format("{} {}", name, region.empty() ? std::to_string(pieces.size() + 1) : region),
+                          std::move(piece)});
     }
     return pieces;
 }

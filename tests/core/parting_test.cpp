@@ -35,6 +35,32 @@ TEST(Parting, BodiesKeepTheirCavitiesAndComeLargestFirst) {
     EXPECT_EQ(again.regionNames, (std::vector<std::string>{"rig 1", "rig 2"}));
 }
 
+// Each piece is what is left of the whole without the others: vertices, triangles and regions in their order.
+TEST(Parting, PiecesAreTheWholeWithoutTheRest) {
+    Mesh m;
+    constexpr int many = 40;
+    for (int i = 0; i < many; ++i) mesh::append(m, box(Point(3 * i, 0, 0), Point(3 * i + 2, 1, 1 + i % 7)));
+    m.regionNames = {"odd", "even"};
+    m.regions.clear();
+    for (std::size_t t = 0; t < m.triangles.size(); ++t) m.regions.push_back(t % 2 == 0 ? 1 : 0);
+    // So that a body's triangles and vertices lie all over the mesh.
+    const std::size_t half = m.triangles.size() / 2;
+    for (std::size_t t = 0; t < half; t += 3) std::swap(m.triangles[t], m.triangles[half + t]);
+    const check::Survey survey = surveyed(m);
+    const auto pieces = project::apartByBody(m, survey, "row");
+    ASSERT_EQ(pieces.size(), static_cast<std::size_t>(many));
+    std::size_t found = 0;
+    for (std::uint32_t shell = 0; shell < survey.shells.size(); ++shell) {
+        std::vector<std::uint8_t> keep;
+        for (const std::uint32_t s : survey.shellOf) keep.push_back(s == shell);
+        const Mesh alone = mesh::keepTriangles(m, keep);
+        for (const Piece& piece : pieces)
+            found += piece.mesh.positions == alone.positions && piece.mesh.triangles == alone.triangles &&
+                     piece.mesh.regions == alone.regions && piece.mesh.regionNames == alone.regionNames;
+    }
+    EXPECT_EQ(found, pieces.size());
+}
+
 TEST(Parting, RegionsKeepTheirNames) {
     Mesh m = unitBox();
     m.regions.assign(12, 0);
