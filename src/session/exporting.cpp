@@ -144,11 +144,11 @@ QStringList Exporting::failing() const {
     for (const Part* part : chosen()) {
         const Look* look = part->look();
         if (!look) {
-            fails << QString("%1: not judged yet").arg(part->name);
+            fails << QString("%1 – not judged yet").arg(part->name);
             continue;
         }
         for (const steps::Judged& j : with_.judging.verdictOf(*look).judged)
-            if (!j.met) fails << QString("%1: %2").arg(part->name, failureText(j));
+            if (!j.met) fails << QString("%1 – %2").arg(part->name, failureText(j));
     }
     return fails;
 }

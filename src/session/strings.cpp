@@ -122,7 +122,7 @@ void hearSoFar(const Workshop& w, const steps::Requirement& r, StringRow& row) {
 
 QString failureText(const steps::Judged& j) {
     const steps::Measure& measure = *j.requirement.measure;
-    return QString("%1 %2, %3")
+    return QString("%1: %2, %3")
         .arg(text(steps::titleOf(j.requirement)), j.value ? numberText(*j.value, measure) : QString("–"),
              limitText(j.requirement));
 }

@@ -36,7 +36,7 @@ struct StringRow {
     std::vector<Mark> marks;   // of a class its findings; else what is lost (Goes) and added (Comes)
 };
 
-// "open edges 7, limit 0".
+// "open edges: 7, limit 0".
 QString failureText(const steps::Judged& judged);
 
 std::vector<StringRow> stringRows(const Workshop& workshop);

@@ -48,7 +48,7 @@ mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenFree(mesh::Progress& progr
     if (free_) return free_;
     std::vector<measure::SeenPoint> points;
     if (still_) {
-        const auto before = still_->seenFree(progress);
+        auto before = still_->seenFree(progress);
         if (!before) return before;
         points = **before;
         const double scale = motion_.scale();

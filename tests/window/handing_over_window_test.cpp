@@ -186,7 +186,7 @@ TEST(Export, AsksForWhatAndWhereAndSaysWhatItWillCost) {
     d.key(Qt::Key_E, Qt::ControlModifier);
     ASSERT_TRUE(choose("export.which", 2));
     EXPECT_TRUE(labelText(d, "export.remarks").contains("box.stl is there already"));
-    EXPECT_TRUE(labelText(d, "export.verdict").contains("open: open edges 7, limit 0"))
+    EXPECT_TRUE(labelText(d, "export.verdict").contains("open – open edges: 7, limit 0"))
         << labelText(d, "export.verdict").toStdString();
     EXPECT_NE(d.button("Mend first"), nullptr);
     d.find<QLineEdit>("export.name")->setText("both");
