@@ -1,5 +1,5 @@
 #!/usr/bin/env bash
-# Runs clang-tidy over src/ (or the files named). Needs the Debian package clang-tidy.
+# Runs clang-tidy over src/ (or the files named). Needs the Debian packages clang and clang-tidy.
 set -euo pipefail
 cd "$(dirname "$0")/.."
 # Each time, as files come and go.
