@@ -7,7 +7,7 @@ set -euo pipefail
 cd "$(dirname "$0")/.."
 build=$(cd "${1:-build/release}" && pwd)
 scripts/packages.sh slurm-wlm munge
-work=$(mktemp -d /tmp/zither-cluster.XXXXXX)
+work=$(mktemp -d -t zither-cluster.XXXXXX)
 node=$(hostname -s)
 export SLURM_CONF=$work/slurm.conf
 

@@ -26,10 +26,12 @@ def commands(build):
     found = {}
     for entry in json.loads((build / "compile_commands.json").read_text()):
         source = Path(entry["file"]).resolve()
-        words = shlex.split(entry["command"])
-        words = [w for i, w in enumerate(words)
-                 if i > 0 and w not in ("-c", "-o") and words[i - 1] != "-o" and Path(entry["directory"], w).resolve() != source]
-        found[source] = (tuple(words), entry["directory"])
+        folder = entry["directory"]
+        words = shlex.split(entry["command"])[1:]
+        output = words.index("-o")
+        del words[output:output + 2]
+        flags = tuple(w for w in words if w != "-c" and Path(folder, w).resolve() != source)
+        found[source] = (flags, folder)
     return found
 
 
@@ -39,7 +41,8 @@ def compiles(unit, flags, folder):
 
 
 def tidy(unit, flags, folder, checks=()):
-    run = subprocess.run(["clang-tidy", "--quiet", *checks, str(unit), "--", *flags], cwd=folder, capture_output=True, text=True)
+    call = ["clang-tidy", "--quiet", *checks, str(unit), "--", *flags]
+    run = subprocess.run(call, cwd=folder, capture_output=True, text=True)
     return run.returncode == 0, run.stdout
 
 

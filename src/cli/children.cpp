@@ -12,16 +12,22 @@
 
 #include <array>
 #include <cerrno>
-#include <cstdlib>
 #include <cstring>
+#include <filesystem>
+#include <system_error>
 #include <utility>
 
 namespace zither::cli {
 namespace {
 
 int namelessFile() {
-    std::string name = "/tmp/zither.XXXXXX";
-    if (const char* folder = std::getenv("TMPDIR")) name = std::string(folder) + "/zither.XXXXXX";
+    std::error_code wrong;
+    const std::filesystem::path folder = std::filesystem::temp_directory_path(wrong);
+    if (wrong) {
+        errno = wrong.value();
+        return -1;
+    }
+    std::string name = folder / "zither.XXXXXX";
     const int descriptor = ::mkostemp(name.data(), O_CLOEXEC);
     if (descriptor >= 0) ::unlink(name.c_str());
     return descriptor;

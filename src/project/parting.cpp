@@ -6,6 +6,8 @@
 #include <algorithm>
 #include <numeric>
 
+#include "mesh/partition.h"
+
 namespace zither::project {
 namespace {
 
@@ -16,14 +18,13 @@ using mesh::VertexId;
 // Of each triangle its piece, below `count`; those beyond go nowhere. Pieces without triangles are left out.
 // Vertices and triangles keep their order. O(n log n) for all pieces together, however many they are.
 std::vector<Mesh> sorted(const Mesh& m, const std::vector<std::uint32_t>& pieceOf, std::size_t count) {
-    std::vector<std::vector<TriangleId>> trianglesOf(count);
-    for (TriangleId t = 0; t < pieceOf.size(); ++t)
-        if (pieceOf[t] < count) trianglesOf[pieceOf[t]].push_back(t);
-    std::erase_if(trianglesOf, [](const auto& triangles) { return triangles.empty(); });
+    const mesh::Partition parts(pieceOf.size(), count + 1,
+                                [&](std::size_t t) { return std::min<std::size_t>(pieceOf[t], count); });
     std::vector<Mesh> pieces;
-    pieces.reserve(trianglesOf.size());
     std::vector<VertexId> numberOf(m.positions.size());  // in the piece at hand
-    for (const std::vector<TriangleId>& triangles : trianglesOf) {
+    for (std::size_t number = 0; number < count; ++number) {
+        const auto triangles = parts[number];
+        if (triangles.empty()) continue;
         Mesh& piece = pieces.emplace_back();
         piece.regionNames = m.regionNames;
         std::vector<VertexId> used;

@@ -14,6 +14,7 @@
 #include "mesh/tolerances.h"
 #include "shape/decimate.h"
 #include "shape/distance_field.h"
+#include "space/triangle_tree.h"
 
 namespace zither::shape {
 namespace {
@@ -38,60 +39,65 @@ Outcome<std::vector<measure::ThinPlace>> thinPlaces(const check::Surveyed& s, co
     return std::move(walls->places);
 }
 
-// Small triangles halfway through what is thin behind these triangles: no longer than half the wall.
-Mesh middlesOf(const check::Surveyed& s, const std::vector<TriangleId>& triangles, double wall) {
+constexpr double unknown = std::numeric_limits<double>::infinity();
+
+// How far it is through the body behind a point of a triangle; unknown where that is no less than the wall.
+double thinBehind(const check::Surveyed& s, TriangleId t, const Point& p, const Point& normal, double wall) {
     constexpr double inside = 0.01;  // of the wall
     // Cosine: along an edge that is hardly sharper than a right angle there is no thin place.
     constexpr double opposite = 0.1;
-    constexpr double unknown = std::numeric_limits<double>::infinity();
+    // From a little inside: a ray from an edge may meet the triangle beside it at once.
+    const Point inward = mesh::centroid(s.mesh(), t) - p;
+    const Point from = p + inward * std::min(1.0, inside * wall / inward.norm());
+    const auto met = s.rays().firstBeyond({s.mesh(), t, from, -normal, wall});
+    const bool thin =
+        met && met->along < wall && mesh::areaVector(s.mesh(), met->triangle).normalized().dot(-normal) > opposite;
+    return thin ? met->along : unknown;
+}
+
+// Small triangles halfway through what is thin behind this one: no longer than half the wall.
+Mesh middlesBehind(const check::Surveyed& s, TriangleId t, double wall) {
     const Mesh& m = s.mesh();
+    Mesh sheet;
+    const Point normal = mesh::areaVector(m, t).normalized();
+    if (normal.isZero()) return sheet;
+    const Point& a = m.corner(t, 0);
+    const Point u = m.corner(t, 1) - a;
+    const Point v = m.corner(t, 2) - a;
+    const double longest = std::max({u.norm(), v.norm(), (v - u).norm()});
+    const auto parts = static_cast<std::uint32_t>(std::max(1.0, std::ceil(2 * longest / wall)));
+    // Rows of points along u, one shorter each.
+    const auto at = [&](std::uint32_t row, std::uint32_t column) {
+        return row * (parts + 1) - row * (row - 1) / 2 + column;
+    };
+    std::vector<double> depth;
+    for (std::uint32_t row = 0; row <= parts; ++row)
+        for (std::uint32_t column = 0; column + row <= parts; ++column) {
+            sheet.positions.emplace_back(a + (column * u + row * v) / parts);
+            depth.push_back(thinBehind(s, t, sheet.positions.back(), normal, wall));
+        }
+    // What is beside a thin point is taken to be as thin.
+    std::vector<double> taken = depth;
+    const auto add = [&](std::uint32_t p, std::uint32_t q, std::uint32_t r) {
+        const double least = std::min({depth[p], depth[q], depth[r]});
+        if (least == unknown) return;
+        sheet.triangles.push_back({p, q, r});
+        for (const std::uint32_t corner : {p, q, r})
+            if (depth[corner] == unknown) taken[corner] = std::min(taken[corner], least);
+    };
+    for (std::uint32_t row = 0; row < parts; ++row)
+        for (std::uint32_t column = 0; column + row < parts; ++column) {
+            add(at(row, column), at(row, column + 1), at(row + 1, column));
+            if (column + row + 1 < parts) add(at(row, column + 1), at(row + 1, column + 1), at(row + 1, column));
+        }
+    for (std::size_t p = 0; p < taken.size(); ++p)
+        if (taken[p] != unknown) sheet.positions[p] -= 0.5 * taken[p] * normal;
+    return sheet;
+}
+
+Mesh middlesOf(const check::Surveyed& s, const std::vector<TriangleId>& triangles, double wall) {
     std::vector<Mesh> sheets(triangles.size());
-    mesh::parallelFor(triangles.size(), 16, [&](std::size_t i) {
-        const TriangleId t = triangles[i];
-        const Point normal = mesh::areaVector(m, t).normalized();
-        if (normal.isZero()) return;
-        const Point a = m.corner(t, 0);
-        const Point middle = mesh::centroid(m, t);
-        const Point u = m.corner(t, 1) - a;
-        const Point v = m.corner(t, 2) - a;
-        const double longest = std::max({u.norm(), v.norm(), (v - u).norm()});
-        const auto parts = static_cast<std::uint32_t>(std::max(1.0, std::ceil(2 * longest / wall)));
-        Mesh& sheet = sheets[i];
-        std::vector<double> depth;
-        // Rows of points along u, one shorter each.
-        const auto at = [&](std::uint32_t row, std::uint32_t column) {
-            return row * (parts + 1) - row * (row - 1) / 2 + column;
-        };
-        for (std::uint32_t row = 0; row <= parts; ++row)
-            for (std::uint32_t column = 0; column + row <= parts; ++column) {
-                const Point p = a + (column * u + row * v) / parts;
-                // From a little inside: a ray from an edge may meet the triangle beside it at once.
-                const Point inward = middle - p;
-                const Point from = p + inward * std::min(1.0, inside * wall / inward.norm());
-                const auto met = s.rays().firstBeyond({m, t, from, -normal, wall});
-                const bool thin =
-                    met && met->along < wall && mesh::areaVector(m, met->triangle).normalized().dot(-normal) > opposite;
-                depth.push_back(thin ? met->along : unknown);
-                sheet.positions.push_back(p);
-            }
-        // What is beside a thin point is taken to be as thin.
-        std::vector<double> beside(depth.size(), unknown);
-        const auto add = [&](std::uint32_t p, std::uint32_t q, std::uint32_t r) {
-            const double least = std::min({depth[p], depth[q], depth[r]});
-            if (least == unknown) return;
-            sheet.triangles.push_back({p, q, r});
-            for (const std::uint32_t corner : {p, q, r})
-                if (depth[corner] == unknown) beside[corner] = std::min(beside[corner], least);
-        };
-        for (std::uint32_t row = 0; row < parts; ++row)
-            for (std::uint32_t column = 0; column + row < parts; ++column) {
-                add(at(row, column), at(row, column + 1), at(row + 1, column));
-                if (column + row + 1 < parts) add(at(row, column + 1), at(row + 1, column + 1), at(row + 1, column));
-            }
-        for (std::uint32_t p = 0; p < depth.size(); ++p)
-            if (const double known = std::min(depth[p], beside[p]); known != unknown)
-                sheet.positions[p] -= 0.5 * known * normal;
-    });
+    mesh::parallelFor(triangles.size(), 16, [&](std::size_t i) { sheets[i] = middlesBehind(s, triangles[i], wall); });
     Mesh all;
     for (const Mesh& sheet : sheets) mesh::appendPart(all, sheet);
     mesh::dropUnusedVertices(all);
@@ -132,11 +138,14 @@ Outcome<Mesh> bodyAround(const Mesh& sheet, double wall, mesh::Precision precisi
 
 // What is not as near as the wall to any of the points.
 Mesh awayFrom(const std::vector<Point>& points, const Mesh& sheet, double wall) {
-    std::vector<std::uint8_t> kept(sheet.triangles.size(), 1);
-    for (TriangleId t = 0; t < kept.size(); ++t)
-        kept[t] = std::none_of(points.begin(), points.end(), [&](const Point& p) {
-            return (mesh::centroid(sheet, t) - p).squaredNorm() < wall * wall;
-        });
+    Mesh spots;  // each a triangle without area
+    spots.positions = points;
+    for (std::uint32_t i = 0; i < points.size(); ++i) spots.triangles.push_back({i, i, i});
+    const space::TriangleTree tree(spots);
+    std::vector<std::uint8_t> kept(sheet.triangles.size());
+    mesh::parallelFor(kept.size(), 1024, [&](std::size_t t) {
+        kept[t] = !tree.reaches(mesh::centroid(sheet, static_cast<TriangleId>(t)), wall);
+    });
     return mesh::keepTriangles(sheet, kept);
 }
 
