@@ -15,9 +15,10 @@ std::string_view yesNo(bool value) {
     return value ? "yes" : "no";
 }
 
-std::string verdictLines(const steps::Verdict& verdict) {
+std::string verdictLines(const steps::Verdict& verdict, bool onlyFailing = false) {
     std::string text;
-    for (const steps::Judged& j : verdict.judged)
+    for (const steps::Judged& j : verdict.judged) {
+        if (onlyFailing && j.met) continue;
         fmt::format_to(std::back_inserter(text), "  {:5} {:24} {:>12}   {}\n",
                        !j.requirement.limit ? "noted"
                        : !j.value           ? "-"
@@ -28,6 +29,7 @@ std::string verdictLines(const steps::Verdict& verdict) {
                            ? fmt::format("{} {:.6g}", j.requirement.measure->atLeast ? "at least" : "at most",
                                          *j.requirement.limit)
                            : "");
+    }
     return text;
 }
 
@@ -114,8 +116,8 @@ std::string processReport(const project::Judged& input, const project::Judged& o
         text += fmt::format("  {}\n", worse);
     addFirst(text, "  ", changed.left, " for you to decide; --json lists all",
              [](const steps::Listed& left) { return fmt::format("for you to decide: {}", left.text); });
-    fmt::format_to(std::back_inserter(text), "  the file read back: {} of {} in tune\n", output.verdict.met(),
-                   output.verdict.asked());
+    fmt::format_to(std::back_inserter(text), "  the file read back: {} of {} in tune\n{}", output.verdict.met(),
+                   output.verdict.asked(), verdictLines(output.verdict, true));
     return text;
 }
 

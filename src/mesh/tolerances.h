@@ -157,7 +157,7 @@ inline constexpr double creaseNeedle = 1e-6;
 inline constexpr double stitchAlong = 0.8;
 // The directions from the border into the two surfaces: -1 where they go on into each other, 1 where they lie on each
 // other. Above this they pass by each other.
-inline constexpr double stitchFoldsBack = 0.5;
+inline constexpr double stitchFoldsBack = 0.77;
 // A step by this factor between gaps parts cracks from openings.
 inline constexpr double stitchWideStep = 4;
 // Cracks concern this share of the open vertices at least.

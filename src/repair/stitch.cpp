@@ -6,6 +6,8 @@
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
+#include <limits>
+#include <map>
 
 #include "mesh/edges.h"
 #include "mesh/tolerances.h"
@@ -22,6 +24,10 @@ using mesh::VertexId;
 
 // Joining and splitting in turn: the middle of a split edge may be joined with another one.
 constexpr int passes = 4;
+// A gap up to this share of the edges there is closed before wider ones are looked at.
+constexpr double shareOfEdge = 0.35;
+// What goes to meet the other displaces less than this share of what the other would.
+constexpr double gentler = 0.5;
 // Candidates for joining that are looked at, and kept: seconds, and a gigabyte.
 constexpr std::size_t mostLookedAt = 400'000'000;
 constexpr std::size_t mostPairs = 40'000'000;
@@ -58,6 +64,12 @@ public:
     [[nodiscard]] bool isOpen(VertexId v) const { return first_[v] != first_[v + 1]; }
 
     [[nodiscard]] double meanLength() const { return meanLength_; }
+    // Of the open edges at v.
+    [[nodiscard]] double shortestAt(VertexId v) const {
+        double shortest = std::numeric_limits<double>::infinity();
+        for (HalfEdge h : at(v)) shortest = std::min(shortest, direction(h).norm());
+        return shortest;
+    }
 
     [[nodiscard]] bool fit(HalfEdge a, HalfEdge b, bool sameFacingOnly) const {
         if (mesh::triangleOf(a) == mesh::triangleOf(b)) return false;
@@ -118,6 +130,20 @@ public:
     }
 
     mesh::Outcome<StitchResult> run(mesh::Progress& progress) {
+        // First what is close together for the edges there, then all within the distance, which may be longer than the
+        // edges of a fine rim.
+        for (const bool local : {true, false}) {
+            share_ = local ? shareOfEdge : std::numeric_limits<double>::infinity();
+            mesh::PartOfProgress part(progress, local ? 0 : 0.5, local ? 0.5 : 1);
+            if (auto done = runPasses(part); !done) return tl::unexpected(done.error());
+        }
+        mesh::dropUnusedVertices(m_);
+        result_.mesh = std::move(m_);
+        return std::move(result_);
+    }
+
+private:
+    mesh::Outcome<void> runPasses(mesh::Progress& progress) {
         // Corners first, the smallest gaps before larger ones; only then edges are split at corners that lie on them,
         // or a corner would be taken for one on an edge before the one that it belongs to is within reach.
         for (int pass = 0; pass < passes; ++pass) {
@@ -134,19 +160,22 @@ public:
                 if (!progress.report((pass + 0.7) / passes)) return mesh::cancelled();
             if (result_.joined + result_.split == before) break;
         }
-        mesh::dropUnusedVertices(m_);
-        result_.mesh = std::move(m_);
-        return std::move(result_);
+        return {};
     }
 
-private:
-    // Each vertex goes to the nearest earlier one that stays, small gaps first; none moves farther than the distance,
-    // all passes together. True where any was joined. Two ends of one edge are not joined: that would eat the surface,
-    // not a gap.
+    // How far v may be from what it is joined with in this pass.
+    [[nodiscard]] double reachOf(const Borders& borders, VertexId v) const {
+        return std::min(options_.distance, share_ * borders.shortestAt(v));
+    }
+
+    // Each vertex goes to the nearest one that stays, small gaps first; none moves farther than the distance, all
+    // passes together. True where any was joined. Two ends of one edge are not joined: that would eat the surface, not
+    // a gap.
     mesh::Outcome<bool> joinVertices(mesh::Progress& progress) {
         const double reach = options_.distance;
         const check::Surveyed anew(m_);
-        const check::Surveyed& now = result_.joined + result_.split == 0 ? given_ : anew;
+        const bool asGiven = result_.joined + result_.split == 0 && result_.farthestMoved == 0;
+        const check::Surveyed& now = asGiven ? given_ : anew;
         const Borders borders(now);
         const mesh::Corners& corners = now.corners();
         space::CellGrid grid(reach);
@@ -171,7 +200,8 @@ private:
             grid.near(space::around(p, reach), [&](VertexId o) {
                 ++looked;
                 const double gap = (m_.positions[o] - p).norm();
-                if (gap <= reach && !mesh::linked(m_, corners, v, o) && borders.fitAt(o, v, options_.sameFacingOnly))
+                if (gap <= std::min(reachOf(borders, v), reachOf(borders, o)) && !mesh::linked(m_, corners, v, o) &&
+                    borders.fitAt(o, v, options_.sameFacingOnly))
                     pairs.push_back({gap, o, v});
             });
             grid.add(v, p);
@@ -186,10 +216,10 @@ private:
             // Who moved already is followed where it went.
             if (target[stays] != stays) stays = target[stays];
             if (target[goes] != goes || stays == goes) continue;
-            if (holds[goes]) {
-                if (holds[stays]) continue;
-                std::swap(stays, goes);
-            }
+            if (holds[goes] && holds[stays]) continue;
+            const Point step = m_.positions[stays] - m_.positions[goes];
+            const bool dearer = displaced(corners, stays, step) < gentler * displaced(corners, goes, step);
+            if (holds[goes] || (dearer && !holds[stays])) std::swap(stays, goes);
             const double way = moved_[goes] + (m_.positions[goes] - m_.positions[stays]).norm();
             if (way > options_.distance || mesh::linked(m_, corners, goes, stays)) continue;
             target[goes] = stays;
@@ -224,12 +254,70 @@ private:
         if (!m_.regions.empty()) m_.regions.resize(next);
     }
 
+    // Six times the volume that is swept when a vertex moves by so much: nothing where the triangles around it lie
+    // along the way.
+    [[nodiscard]] double displaced(const mesh::Corners& corners, VertexId v, const Point& step) const {
+        double sum = 0;
+        for (HalfEdge h : corners.at(v)) sum += std::abs(step.dot(mesh::areaVector(m_, mesh::triangleOf(h))));
+        return sum;
+    }
+
+    // No triangle around it turns over.
+    [[nodiscard]] bool mayMove(const mesh::Corners& corners, VertexId v, const Point& to) {
+        const auto around = corners.at(v);
+        const Point from = m_.positions[v];
+        return std::all_of(around.begin(), around.end(), [&](HalfEdge h) {
+            const Point before = mesh::areaVector(m_, mesh::triangleOf(h));
+            m_.positions[v] = to;
+            const Point after = mesh::areaVector(m_, mesh::triangleOf(h));
+            m_.positions[v] = from;
+            return before.isZero() || before.dot(after) > 0;
+        });
+    }
+
+    // Vertices whose own surface would be displaced less than that of the edge which they lie along go onto the edge:
+    // the rim of a flat end onto the wall around it, whose chords are others.
+    void moveOntoEdges(const check::Surveyed& now, const Borders& borders, const space::CellGrid& grid) {
+        struct Nearest {
+            double gap;
+            HalfEdge edge;
+        };
+        std::map<VertexId, Nearest> nearest;
+        for (HalfEdge h : borders.open)
+            if (picked_[fromVertex(m_, h)] && picked_[toVertex(m_, h)])
+                for (VertexId v : verticesOn(grid, borders, h)) {
+                    const double gap = (footOn(h, m_.positions[v]) - m_.positions[v]).norm();
+                    const auto [at, added] = nearest.try_emplace(v, Nearest{gap, h});
+                    if (!added && gap < at->second.gap) at->second = {gap, h};
+                }
+        for (const auto& [v, near] : nearest) {
+            const Point foot = footOn(near.edge, m_.positions[v]);
+            const Point step = foot - m_.positions[v];
+            const double way = moved_[v] + step.norm();
+            const double ofEdge = std::abs(step.dot(mesh::areaVector(m_, mesh::triangleOf(near.edge))));
+            if (way > options_.distance || !(displaced(now.corners(), v, step) < gentler * ofEdge) ||
+                !mayMove(now.corners(), v, foot))
+                continue;
+            m_.positions[v] = foot;
+            moved_[v] = way;
+            result_.farthestMoved = std::max(result_.farthestMoved, way);
+        }
+    }
+
+    [[nodiscard]] Point footOn(HalfEdge h, const Point& p) const {
+        const Point& a = m_.positions[fromVertex(m_, h)];
+        const Point ab = m_.positions[toVertex(m_, h)] - a;
+        return a + std::clamp(ab.dot(p - a) / ab.squaredNorm(), 0.0, 1.0) * ab;
+    }
+
     // One round: each open edge with open vertices along its inside is split at all of them. True where any was.
     bool splitEdges() {
-        const Borders borders(m_);
+        const check::Surveyed now(m_);
+        const Borders borders(now);
         space::CellGrid grid(std::max(options_.distance, borders.meanLength()));
         for (VertexId v = 0; v < m_.positions.size(); ++v)
             if (borders.isOpen(v) && picked_[v]) grid.add(v, m_.positions[v]);
+        moveOntoEdges(now, borders, grid);
         std::vector<std::uint8_t> touched(m_.triangles.size(), 0);
         bool any = false;
         for (HalfEdge h : borders.open) {
@@ -243,18 +331,19 @@ private:
         return any;
     }
 
-    // Open vertices within the distance of the inside of edge h that fit along it, in their order.
+    // Open vertices within reach of the inside of edge h that fit along it, in their order.
     [[nodiscard]] std::vector<VertexId> verticesOn(const space::CellGrid& grid, const Borders& borders,
                                                    HalfEdge h) const {
-        const double reach = options_.distance;
         const Point& a = m_.positions[fromVertex(m_, h)];
         const Point& b = m_.positions[toVertex(m_, h)];
         const Point ab = b - a;
         const double length = ab.norm();
+        const double farthest = std::min(options_.distance, share_ * length);
         std::vector<std::pair<double, VertexId>> found;
-        if (!(length > 2 * reach)) return {};
+        if (!(length > 2 * farthest)) return {};
         const auto look = [&](VertexId v) {
             if (mesh::hasCorner(m_.triangles[mesh::triangleOf(h)], v)) return;
+            const double reach = std::min(farthest, reachOf(borders, v));
             const double t = ab.dot(m_.positions[v] - a) / length;
             if (!(t > reach && t < length - reach)) return;
             if ((a + t / length * ab - m_.positions[v]).norm() > reach) return;
@@ -263,8 +352,8 @@ private:
         // Along the edge, a cell at a time: cells are as long as the mean edge, so all edges together take few.
         const double steps = std::clamp(std::ceil(length / grid.cell()), 1.0, 1e6);
         for (double step = 0; step < steps; ++step) {
-            mesh::Box box = space::around(a + step / steps * ab, reach);
-            box.add(space::around(a + (step + 1) / steps * ab, reach));
+            mesh::Box box = space::around(a + step / steps * ab, farthest);
+            box.add(space::around(a + (step + 1) / steps * ab, farthest));
             grid.near(box, look);
         }
         std::sort(found.begin(), found.end());
@@ -294,6 +383,7 @@ private:
     }
 
     StitchOptions options_;
+    double share_ = 0;  // of the shortest edge at a vertex that a gap may have there
     const check::Surveyed& given_;
     Mesh m_;
     std::vector<std::uint8_t> picked_;

@@ -23,10 +23,12 @@ struct StitchResult {
     double farthestMoved = 0;
 };
 
-// Open vertices are joined, the smallest gaps first; then open edges are split at open vertices near their inside.
-// Two stretches of border fit together where they run along each other and their surfaces lie on opposite sides of the
-// gap, or at an angle that does not fold one back onto the other: surfaces that pass by each other stay apart
-// (Borodin 2002; Gueziec 2001). The first vertex of each group stays with its bits. Error: negative, cancelled, or a
+// Open vertices are joined, the smallest gaps first; then open edges are split at open vertices near their inside;
+// first where the gap is small for the edges there, then wherever it is within the distance. Of two sides that meet,
+// the one moves whose surface lies along the way: the rim of a flat end onto the wall around it, not the wall onto the
+// rim. Two stretches of border fit together where they run along each other and their surfaces lie on opposite sides of
+// the gap, or at an angle that does not fold one back onto the other: surfaces that pass by each other stay apart
+// (Borodin 2002; Gueziec 2001). A vertex of each group stays with its bits. Error: negative, cancelled, or a
 // distance within which so many borders lie that none can be told from the others.
 mesh::Outcome<StitchResult> stitch(const check::Surveyed& s, const mesh::Pick& pick, const StitchOptions& options,
                                    mesh::Progress& progress);

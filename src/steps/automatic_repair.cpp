@@ -8,6 +8,8 @@
 #include <optional>
 #include <set>
 
+#include "measure/loss.h"
+#include "measure/mass.h"
 #include "mesh/precision.h"
 #include "mesh/tolerances.h"
 #include "repair/stitch.h"
@@ -125,6 +127,12 @@ constexpr Link chain[] = {
     {stitchStep, [](const State& s) { return s.isOpen(); }, stitchCall,
      [](const State& s) {
          return fmt::format("Among {} open edges some lie much closer to each other than they are long: cracks.",
+                            s.counts.boundaryEdges);
+     },
+     true},
+    {stitchStep, [](const State& s) { return s.isOpen(); }, stitchCall,
+     [](const State& s) {
+         return fmt::format("Of {} edges that are open still some lie close to each other: wider cracks.",
                             s.counts.boundaryEdges);
      },
      true},
@@ -350,6 +358,22 @@ struct Way {
     double left = 0;          // of what fails: how much there is, all together
     bool counts = false;      // it loses nothing, and no count of the brief is worse
     bool onlySheets = false;  // all that is left are sheets, for a person to decide
+    double lost = 0;          // share of what can be seen, of what was not asked for
+    double sheets = 0;        // share of the part's area that went or became bodies, as was answered
+};
+
+// A way that ends well but loses too much to be gone; a person may go it.
+struct NotTaken {
+    std::string steps;
+    std::size_t failing = 0;
+    double lost = 0;
+
+    [[nodiscard]] std::string inWords(const Mesh& import) const {
+        return fmt::format(
+            "Not taken: {}. Less would be left, but {:.2g} % of what can be seen would lie farther than {} from the "
+            "result ({:.2g} % may).",
+            steps, 100 * lost, lengthText(measure::lossTolerance(import)), 100 * measure::mostLost);
+    }
 };
 
 class Choosing {
@@ -362,6 +386,7 @@ public:
         auto survey = part_->survey(options_.brief.repairOptions(), looking);
         if (!survey) return tl::unexpected(survey.error());
         given_ = judge(**survey, options_.brief);
+        area_ = measure::massOf(part_->mesh()).area;
         if (options_.narrow && !mesh::fitsPrecision(part_->mesh(), mesh::Precision::Single))
             if (auto done = allowForRounding(looking); !done) return tl::unexpected(done.error());
         if ((*survey)->counts.boundaryEdges > 0)
@@ -375,6 +400,7 @@ public:
         std::vector<std::vector<StepCall>> ways = waysFor((*survey)->counts, *open);
         ways.insert(chainFirst ? ways.begin() : ways.end(), std::vector<StepCall>());
         std::optional<Way> best;
+        std::optional<NotTaken> notTaken;
         std::vector<std::string> refusals;  // why ways could not be gone
         bool hopeless = false;
         bool sheetsStay = false;  // though they were to become bodies
@@ -403,8 +429,11 @@ public:
             hopeless |= isHopeless(way->result);
             if (const double trouble = coverable(way->result); trouble > 0 && (!stuck || trouble < stuck->second))
                 stuck = {i, trouble};
+            if (way->lost > measure::mostLost && (!notTaken || wouldBeBetter(*way, *notTaken)))
+                notTaken = NotTaken{stepsOf(way->result), way->failing, way->lost};
             if (!best || better(*way, *best)) best = std::move(*way);
-            if (best->counts && best->failing == 0) break;
+            // Where much was taken for sheets another way may find that it bounds a body.
+            if (best->counts && best->failing == 0 && best->sheets <= fewSheets) break;
             // Where questions stay open no way ends solid; each takes long where much crosses, and ends much alike.
             constexpr std::uint64_t manyPairs = 5000;
             if ((asks() || sheetsStay) && best->counts && best->left < left(given_) &&
@@ -423,6 +452,12 @@ public:
         if (!best) best = Way{};
         for (const std::string& refusal : refusals)
             best->result.left.emplace_back().text = "One way could not be gone: " + refusal + ".";
+        // What was to go as a sheet bounds a body in another way, if one that loses a little: that is for a person to
+        // say.
+        constexpr double little = 0.05;
+        if (notTaken && notTaken->failing == 0 && notTaken->lost < little && options_.sheets == SheetWay::Drop &&
+            best->sheets > tolerance::speckArea)
+            best = Way{};
         // Nothing that was tried may be kept, or nothing of it is better than what came.
         if (!best->counts || (best->failing >= failing(given_) && best->left >= left(given_))) {
             best->result.steps.clear();
@@ -430,14 +465,35 @@ public:
                 best->result.left.emplace_back().text =
                     "No way of mending it was found that keeps all that can be seen; it is left as it came.";
         }
+        if (notTaken && notTaken->failing < (best->counts ? best->failing : failing(given_)))
+            best->result.left.emplace(best->result.left.begin())->text = notTaken->inWords(part_->mesh());
         if (!progress.report(1)) return mesh::cancelled();
         return std::move(best->result);
     }
 
 private:
+    // Shares of area that differ by less are alike.
+    static constexpr double fewSheets = 0.05;
+
     static bool better(const Way& a, const Way& b) {
         if (a.counts != b.counts) return a.counts;
-        return a.failing != b.failing ? a.failing < b.failing : a.left < b.left;
+        if (a.failing != b.failing) return a.failing < b.failing;
+        if (std::abs(a.sheets - b.sheets) > fewSheets) return a.sheets < b.sheets;
+        return a.left < b.left;
+    }
+    static bool wouldBeBetter(const Way& a, const NotTaken& b) {
+        return a.failing != b.failing ? a.failing < b.failing : a.lost < b.lost;
+    }
+
+    // As they are typed, without what is proposed alike.
+    static std::string stepsOf(const RepairResult& result) {
+        std::string text;
+        for (const DoneStep& step : result.steps) {
+            text += fmt::format("{}{}", text.empty() ? "" : ", ", step.call.step->name);
+            if (const auto distance = step.used.find("distance"); distance != step.used.end())
+                text += fmt::format(" distance={:.4g}", static_cast<double>(distance->second));
+        }
+        return text;
     }
 
     // Left as it came the part would be rounded as it is written: no way need be better than that.
@@ -596,7 +652,12 @@ private:
             auto loss = seen_->lossTo(*part, toldBy(result.steps), progress);
             if (!loss) return tl::unexpected(loss.error());
             way.counts = measure::losesNothing(*loss);
+            way.lost = measure::unlisted(*loss);
         }
+        for (const DoneStep& step : result.steps)
+            if (const auto sheets = step.used.find("sheets");
+                sheets != step.used.end() && sheets->second.text != "keep")
+                way.sheets += step.record.number("sheet_area") / area_;
         if (result.left.empty()) result.left = leftBy(result, now, (*survey)->solid);
         way.result = std::move(result);
         return way;
@@ -614,6 +675,7 @@ private:
     SurveyedPtr part_;
     const RepairOptions& options_;
     Verdict given_;
+    double area_ = 0;
     double gap_ = 0;  // that stitching closes; 0: it has nothing to close
     std::shared_ptr<SeenOfImport> seen_;
 };

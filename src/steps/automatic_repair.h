@@ -46,9 +46,10 @@ struct RepairResult {
 // state in which no count of the brief is worse than it was. Where that leaves something, or loses what can be seen,
 // the step that tells full from empty, on the part as it came, stitched, turned, and as the chain left it. A way counts
 // only if it loses at most 0.2 % of what can be seen, and no piece (promise 5), and no count of the brief is worse; of
-// those that do, the one in which least fails. Where none ends solid, the one that leaves the least that plates could
-// cover (arrange/cover.h) is gone once more with all of it covered. `left` says what a person has to decide, and
-// whether wrapping would help.
+// those that do, the one in which least fails, and of those that leave as little the one that takes least for sheets. A
+// way that would leave less but loses too much is not gone; `left` says which. Where none ends solid, the one that
+// leaves the least that plates could cover (arrange/cover.h) is gone once more with all of it covered. `left` says what
+// a person has to decide, and whether wrapping would help.
 Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairOptions& options, Progress& progress);
 
 // All that steps have listed.

@@ -119,7 +119,8 @@ TEST(LostRequirement, ABriefOfOnesOwnHasItUnlessItSaysOtherwise) {
     ASSERT_TRUE(noted);
     ASSERT_EQ(noted->requirements.size(), 1U);
     EXPECT_FALSE(noted->requirements.front().limit);
-    const measure::Loss half{.lost = 0.5};
+    measure::Loss half;
+    half.lost = 0.5;
     EXPECT_TRUE(steps::judge(surveyed(unitBox()), *noted, &half).allMet());
 }
 

@@ -1,6 +1,11 @@
 // Cracks that close, and borders that must not.
 #include "repair/stitch.h"
+
+#include <cmath>
+#include <numbers>
+
 #include "measure/mass.h"
+#include "space/triangle_tree.h"
 #include "steps/steps_list.h"
 #include "tests/core/surfaces.h"
 
@@ -53,6 +58,54 @@ TEST(Stitch, DoesNotJoinNeighboursOrClosedSurface) {
     EXPECT_EQ(r->mesh.triangles, m.triangles);
     const Mesh open = without(m, {0});
     EXPECT_EQ(repair::stitch(open, Pick(), {.distance = 1.01}, silent())->joined, 0U);
+}
+
+// A tube between two rings whose rims have chords of their own; the tube's wall is `wall` chords around, the ends
+// `end`.
+Mesh tubeWithEndsByThemselves(double outer, double inner, std::size_t wall, std::size_t end) {
+    Mesh m;
+    const auto ring = [&](double r, double z, double s, double y, std::size_t chords) {
+        const auto at = [&](std::size_t i, double radius, double height) {
+            const double angle = 2 * std::numbers::pi * static_cast<double>(i % chords) / static_cast<double>(chords);
+            return Point(radius * std::cos(angle), radius * std::sin(angle), height);
+        };
+        for (std::size_t i = 0; i < chords; ++i) {
+            const auto first = static_cast<mesh::VertexId>(m.positions.size());
+            m.positions.insert(m.positions.end(), {at(i, r, z), at(i + 1, r, z), at(i + 1, s, y), at(i, s, y)});
+            m.triangles.push_back({first, first + 1, first + 2});
+            m.triangles.push_back({first, first + 2, first + 3});
+        }
+    };
+    ring(outer, 0, outer, 8, wall);
+    ring(outer, 8, inner, 8, end);
+    ring(inner, 8, inner, 0, wall);
+    ring(inner, 0, outer, 0, end);
+    mesh::joinEqualVertices(m);
+    return m;
+}
+
+TEST(Stitch, TheSideMovesWhoseSurfaceLiesAlongTheWay) {
+    const Mesh m = tubeWithEndsByThemselves(10, 4, 24, 37);
+    const double distance = repair::proposedStitchDistance(m);
+    const auto r = repair::stitch(m, Pick(), {.distance = distance}, silent());
+    ASSERT_TRUE(r);
+    EXPECT_TRUE(surveyed(r->mesh).solid);
+    EXPECT_LE(r->farthestMoved, distance);
+    // The wall stands where it stood: each corner of the result is one of its own, or lies on one of its chords. Moved
+    // onto the ends' rims it would bulge by what their chords lie farther out, 0.09.
+    const space::TriangleTree import(m);
+    for (const Point& p : r->mesh.positions) EXPECT_LT(import.nearest(p)->distanceSquared, 1e-18);
+    EXPECT_NEAR(measure::massOf(r->mesh).volume, 8 * 24 * std::sin(2 * std::numbers::pi / 24) / 2 * (100 - 16), 0.5);
+}
+
+TEST(Stitch, AFineRimIsNotCrushedByTheDistanceOfACoarseOne) {
+    // Twice the gaps of the outer rim are more than an edge of the inner one.
+    const Mesh m = tubeWithEndsByThemselves(10, 0.4, 40, 57);
+    const double distance = repair::proposedStitchDistance(m);
+    EXPECT_GT(distance, 2 * std::numbers::pi * 0.4 / 57);
+    const auto r = repair::stitch(m, Pick(), {.distance = distance}, silent());
+    ASSERT_TRUE(r);
+    EXPECT_TRUE(surveyed(r->mesh).solid);
 }
 
 TEST(Stitch, NegativeDistanceIsRefused) {
