@@ -9,8 +9,6 @@
 #include <unordered_map>
 
 #include "arrange/pieces.h"
-#include "check/surplus_triangles.h"
-#include "holes/candidates.h"
 #include "measure/loss.h"
 #include "measure/visibility.h"
 #include "mesh/disjoint_sets.h"
@@ -18,9 +16,9 @@
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
 #include "repair/cells.h"
+#include "repair/evidence.h"
 #include "repair/minimum_cut.h"
-#include "space/triangle_tree.h"
-#include "space/winding.h"
+#include "repair/patched.h"
 
 namespace zither::repair {
 
@@ -31,9 +29,6 @@ using mesh::Point;
 using mesh::TriangleId;
 
 namespace {
-
-constexpr std::uint8_t given = 0;  // operands
-constexpr std::uint8_t patch = 1;
 
 // The least of the values, as many as add up to the budget; least first.
 std::vector<std::uint32_t> leastWithin(double budget, const std::vector<double>& values) {
@@ -49,13 +44,6 @@ std::vector<std::uint32_t> leastWithin(double budget, const std::vector<double>&
 
 }  // namespace
 
-double thinnessOf(const Mesh& m) {
-    const mesh::Box box = mesh::boxOf(m);
-    if (box.empty()) return 0;
-    const double farthest = box.farthest();
-    return std::max(tolerance::thinCell * box.diagonal(), 2 * mesh::unitInLastPlace(mesh::Precision::Single, farthest));
-}
-
 class Decision::Impl {
 public:
     // Keeps references to both.
@@ -63,16 +51,18 @@ public:
 
     mesh::Outcome<void> run(mesh::Progress& progress) {
         mesh::PartOfProgress patching(progress, 0, 0.2);
-        if (auto done = addPatches(patching); !done) return tl::unexpected(done.error());
+        auto patched = patchedAll(s_, options_.precision, patching);
+        if (!patched) return tl::unexpected(patched.error());
+        patched_ = std::move(*patched);
         mesh::PartOfProgress cutting(progress, 0.2, 0.6);
-        auto pieces = arrange::piecesOf(check::Surveyed(both_), operandOf_, cutting);
+        auto pieces = arrange::piecesOf(check::Surveyed(patched_.mesh), patched_.operands(), cutting);
         if (!pieces) return tl::unexpected(pieces.error());
         p_ = std::move(*pieces);
         mesh::PartOfProgress linking(progress, 0.6, 0.8);
-        auto cells = cellsOf(p_, both_, linking);
+        auto cells = cellsOf(p_, patched_.mesh, linking);
         if (!cells) return tl::unexpected(cells.error());
         cells_ = std::move(*cells);
-        measure();
+        evidence_ = evidenceOf(p_, cells_, patched_, thinnessOf(input_));
         if (!progress.report(0.9)) return mesh::cancelled();
         decide();
         if (!options_.closeMeant) fillPockets();
@@ -93,250 +83,44 @@ public:
 
     [[nodiscard]] std::vector<std::uint8_t> sheetTriangles() const {
         std::vector<std::uint8_t> sheet(input_.triangles.size(), 0);
-        for (TriangleId t = 0; t < area_.size(); ++t)
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t)
             if (role_[t] == Role::Sheet) sheet[p_.sourceOf[t]] = 1;
-        for (TriangleId t = 0; t < area_.size(); ++t)
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t)
             if (isSkin(t) && p_.sourceOf[t] < sheet.size()) sheet[p_.sourceOf[t]] = 0;
         return sheet;
     }
 
 private:
-    // ---- patches
-
-    mesh::Outcome<void> addPatches(mesh::Progress& progress) {
-        // Of what lies twice the rims are those of one of them.
-        std::vector<std::uint8_t> keep(input_.triangles.size(), 1);
-        for (const TriangleId t : check::surplusTriangles(s_)) keep[t] = 0;
-        Mesh once;
-        once.positions = input_.positions;
-        std::vector<TriangleId> numberOf;
-        for (TriangleId t = 0; t < keep.size(); ++t) {
-            if (!keep[t]) continue;
-            once.triangles.push_back(input_.triangles[t]);
-            numberOf.push_back(t);
-        }
-        auto found = holes::candidatePatches(check::Surveyed(once), options_.precision, progress);
-        if (!found) return tl::unexpected(found.error());
-        // A piece whose patches would be larger than itself is a sheet: they would only invent a body.
-        const mesh::Groups shells = mesh::shellsOf(once, mesh::Edges(once));
-        std::vector<double> own(shells.count, 0);
-        std::vector<double> invented(shells.count, 0);
-        for (TriangleId t = 0; t < once.triangles.size(); ++t)
-            if (shells.of[t] != mesh::noEdge) own[shells.of[t]] += 0.5 * mesh::areaVector(once, t).norm();
-        for (const Candidate& c : *found) invented[shells.of[c.beside]] += areaOf(c.patch);
-        // So is one whose patch lies on it in part: between them there is nothing, and rounding would take both away.
-        std::vector<double> doubled(shells.count, 0);
-        if (!found->empty()) {
-            const space::TriangleTree tree(once);
-            const double thin = thinnessOf(input_);
-            for (const Candidate& c : *found)
-                for (const mesh::Triangle& t : c.patch.triangles) {
-                    const auto [a, b, d] = cornersOf(c.patch, t);
-                    const auto near = tree.nearest((a + b + d) / 3.0, thin);
-                    if (near && shells.of[near->triangle] == shells.of[c.beside])
-                        doubled[shells.of[c.beside]] += 0.5 * (b - a).cross(d - a).norm();
-                }
-        }
-        std::erase_if(*found, [&](const Candidate& c) {
-            const std::uint32_t shell = shells.of[c.beside];
-            return invented[shell] > own[shell] || doubled[shell] > tolerance::doubledShare * own[shell];
-        });
-        for (Candidate& c : *found) c.beside = numberOf[c.beside];
-        candidates_ = std::move(*found);
-        both_ = input_;
-        operandOf_.assign(input_.triangles.size(), given);
-        for (std::uint32_t c = 0; c < candidates_.size(); ++c) {
-            const holes::Patch& p = candidates_[c].patch;
-            const std::size_t shift = both_.positions.size() - input_.positions.size();
-            both_.positions.insert(both_.positions.end(), p.added.begin(), p.added.end());
-            for (mesh::Triangle t : p.triangles) {
-                for (mesh::VertexId& v : t)
-                    if (v >= input_.positions.size()) v = v + shift;
-                both_.triangles.push_back(t);
-                if (!both_.regions.empty()) both_.regions.push_back(input_.regions[candidates_[c].beside]);
-                operandOf_.push_back(patch);
-                candidateOf_.push_back(c);
-            }
-        }
-        // A vertex that a patch adds may lie on another: cutting takes equal points for one.
-        mesh::joinInPlace(both_);
-        return {};
-    }
-
-    // The corners of a patch's triangle.
-    [[nodiscard]] std::array<Point, 3> cornersOf(const holes::Patch& p, const mesh::Triangle& t) const {
-        std::array<Point, 3> corners;
-        for (unsigned k = 0; k < 3; ++k)
-            corners[k] =
-                t[k] < input_.positions.size() ? input_.positions[t[k]] : p.added[t[k] - input_.positions.size()];
-        return corners;
-    }
-
-    [[nodiscard]] double areaOf(const holes::Patch& p) const {
-        double area = 0;
-        for (const mesh::Triangle& t : p.triangles) {
-            const auto [a, b, c] = cornersOf(p, t);
-            area += 0.5 * (b - a).cross(c - a).norm();
-        }
-        return area;
-    }
-
-    [[nodiscard]] bool isPatch(TriangleId piece) const { return operandOf_[p_.sourceOf[piece]] == patch; }
-    [[nodiscard]] std::uint32_t candidateOf(TriangleId piece) const {
-        return candidateOf_[p_.sourceOf[piece] - input_.triangles.size()];
-    }
+    [[nodiscard]] bool isPatch(TriangleId piece) const { return patched_.isPatch(p_.sourceOf[piece]); }
+    [[nodiscard]] std::uint32_t candidateOf(TriangleId piece) const { return patched_.candidateAt(p_.sourceOf[piece]); }
     [[nodiscard]] bool staysOpen(const Candidate& c) const { return !c.meant.empty() && !options_.closeMeant; }
-
-    // ---- evidence
-
-    void measure() {
-        const Mesh& m = p_.mesh;
-        area_.resize(m.triangles.size());
-        mesh::parallelFor(area_.size(), 4096, [&](std::size_t t) {
-            area_[t] = 0.5 * mesh::areaVector(m, static_cast<TriangleId>(t)).norm();
-        });
-        // The largest sides of each cell speak for it.
-        struct Witness {
-            double area = 0;
-            TriangleId piece = 0;
-            bool back = false;
-        };
-        std::vector<std::vector<Witness>> witnesses(cells_.count);
-        border_.assign(cells_.count, 0);
-        for (TriangleId t = 0; t < area_.size(); ++t)
-            for (const bool back : {false, true}) {
-                const std::uint32_t c = cells_.of[t][back];
-                border_[c] += area_[t];
-                if (c == 0 || cells_.of[t][0] == cells_.of[t][1]) continue;
-                std::vector<Witness>& list = witnesses[c];
-                if (list.size() < witnessesACell) {
-                    list.push_back({area_[t], t, back});
-                    continue;
-                }
-                auto least = std::min_element(list.begin(), list.end(),
-                                              [](const Witness& a, const Witness& b) { return a.area < b.area; });
-                if (area_[t] > least->area) *least = {area_[t], t, back};
-            }
-        std::vector<std::uint8_t> speaks(area_.size(), 0);
-        for (const auto& list : witnesses)
-            for (const Witness& w : list) speaks[w.piece] = 1;
-        // Of everything, with the patches in place.
-        std::vector<TriangleId> all;
-        for (TriangleId t = 0; t < both_.triangles.size(); ++t)
-            if (!mesh::isCollapsed(both_.triangles[t])) all.push_back(t);
-        const std::vector<double> around =
-            space::WindingTree(both_, all, std::vector<int>(both_.triangles.size(), 1)).atMiddles(m, speaks);
-        winding_.assign(cells_.count, 0);
-        for (std::uint32_t c = 0; c < cells_.count; ++c) {
-            double sum = 0;
-            double weight = 0;
-            for (const Witness& w : witnesses[c]) {
-                // On a surface the number is the mean of its two sides.
-                const double half = 0.5 * (p_.weight[w.piece][0] + p_.weight[w.piece][1]);
-                sum += w.area * (around[w.piece] + (w.back ? half : -half));
-                weight += w.area;
-            }
-            winding_[c] = weight > 0 ? sum / weight : 0;
-        }
-        understandGroups();
-        measureThickness();
-    }
-
-    // From what winding numbers say of each group by itself to what they mean where it lies. A group most of whose
-    // faces are there once each way has no direction: it encloses what it encloses, as a cavity where it lies within
-    // what is full. One that is inside out in empty space is a body all the same.
-    void understandGroups() {
-        const auto groups = static_cast<std::uint32_t>(cells_.around.size());
-        std::vector<double> known(groups, 0);
-        std::vector<double> unknown(groups, 0);
-        for (TriangleId t = 0; t < area_.size(); ++t) {
-            if (cells_.of[t][0] == cells_.of[t][1] || isPatch(t)) continue;
-            (p_.weight[t][0] == 0 ? unknown : known)[cells_.groupOf[t]] += area_[t];
-        }
-        std::vector<std::vector<std::uint32_t>> owned(groups);
-        std::vector<std::vector<std::uint32_t>> within(cells_.count);  // groups that lie in a cell
-        for (std::uint32_t c = 1; c < cells_.count; ++c)
-            if (cells_.owner[c] != mesh::noIndex) owned[cells_.owner[c]].push_back(c);
-        for (std::uint32_t g = 0; g < groups; ++g) within[cells_.around[g]].push_back(g);
-        facing_.assign(groups, 1);
-        const std::vector<double> measured = winding_;
-        std::vector<std::uint32_t> open{0};
-        std::vector<std::uint8_t> done(cells_.count, 0);
-        done[0] = 1;
-        while (!open.empty()) {
-            const std::uint32_t around = open.back();
-            open.pop_back();
-            const bool inFull = winding_[around] > 0.5;
-            for (const std::uint32_t g : within[around]) {
-                // How much of it is enclosed as it faces, and how much inside out.
-                double right = 0;
-                double wrong = 0;
-                for (const std::uint32_t c : owned[g]) {
-                    const double turn = measured[c] - measured[around];
-                    (turn < 0 ? wrong : right) += border_[c] * std::abs(turn);
-                }
-                const bool undirected = unknown[g] > known[g];
-                const bool mixed = std::min(right, wrong) > tolerance::mixedFacing * std::max(right, wrong);
-                if (undirected || (mixed && !inFull))
-                    facing_[g] = 0;
-                else if (wrong > right && !inFull)
-                    facing_[g] = -1;
-                for (const std::uint32_t c : owned[g]) {
-                    if (done[c]) continue;
-                    done[c] = 1;
-                    const double turn = measured[c] - measured[around];
-                    winding_[c] = winding_[around] + (undirected ? (inFull ? -1 : 1) : inFull ? turn : std::abs(turn));
-                    open.push_back(c);
-                }
-            }
-        }
-    }
-
-    // How much a cell counts: one thinner than what may move anyway hardly does, so that what lies on each other within
-    // rounding becomes one layer, not two that no file can hold apart.
-    void measureThickness() {
-        const Mesh& m = p_.mesh;
-        std::vector<double> volume(cells_.count, 0);
-        std::vector<TriangleId> first(cells_.count, mesh::noIndex);
-        for (TriangleId t = 0; t < area_.size(); ++t)
-            for (const bool back : {false, true}) {
-                const std::uint32_t c = cells_.of[t][back];
-                // About a point of the cell's own, so that far from the origin no digits are lost.
-                if (first[c] == mesh::noIndex) first[c] = t;
-                const double v = mesh::areaVector(m, t).dot(m.corner(t, 0) - m.corner(first[c], 0)) / 6;
-                volume[c] += back ? v : -v;
-            }
-        counts_.assign(cells_.count, 1);
-        const double thin = thinnessOf(input_);
-        for (std::uint32_t c = 1; c < cells_.count; ++c)
-            if (border_[c] > 0) counts_[c] = std::min(1.0, 2 * std::abs(volume[c]) / border_[c] / thin);
-    }
 
     // ---- full or empty
 
     void decide() {
         std::vector<CutNode> nodes(cells_.count);
         double total = 0;
-        for (const double a : area_) total += a;
+        for (const double a : evidence_.area) total += a;
         for (std::uint32_t c = 0; c < cells_.count; ++c) {
-            const double full = std::clamp(winding_[c], 0.0, 1.0);
-            nodes[c] = {counts_[c] * border_[c] * (1 - full), counts_[c] * border_[c] * full};
+            const double full = std::clamp(evidence_.winding[c], 0.0, 1.0);
+            nodes[c] = {evidence_.counts[c] * evidence_.border[c] * (1 - full),
+                        evidence_.counts[c] * evidence_.border[c] * full};
         }
         nodes[0] = {1000 * total, 0};
         std::unordered_map<std::uint64_t, CutEdge> between;
-        for (TriangleId t = 0; t < area_.size(); ++t) {
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t) {
             const auto [front, back] = cells_.of[t];
             if (front == back) continue;
             const auto [a, b] = std::minmax(front, back);
             CutEdge& e = between.try_emplace((std::uint64_t{a} << 32) | b, CutEdge{a, b, 0, 0}).first->second;
-            const double price = (isPatch(t) ? tolerance::patchPrice : tolerance::surfacePrice) * area_[t];
+            const double price = (isPatch(t) ? tolerance::patchPrice : tolerance::surfacePrice) * evidence_.area[t];
             e.aFull += price;
             e.bFull += price;
             // Full in front of a triangle, and empty behind it.
-            const int weight = p_.weight[t][0] * facing_[cells_.groupOf[t]];
+            const int weight = p_.weight[t][0] * evidence_.facing[cells_.groupOf[t]];
             if (weight == 0) continue;
             const std::uint32_t wrong = weight > 0 ? front : back;
-            (wrong == a ? e.aFull : e.bFull) += std::min(counts_[a], counts_[b]) * area_[t];
+            (wrong == a ? e.aFull : e.bFull) += std::min(evidence_.counts[a], evidence_.counts[b]) * evidence_.area[t];
         }
         std::vector<CutEdge> edges;
         edges.reserve(between.size());
@@ -356,17 +140,17 @@ private:
         std::vector<double> sheets(cells_.count, 0);
         std::vector<double> skin(cells_.count, 0);
         std::vector<std::uint8_t> open(cells_.count, 0);
-        for (TriangleId t = 0; t < area_.size(); ++t) {
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t) {
             const auto [front, back] = cells_.of[t];
             if (front == back) continue;
             for (const std::uint32_t c : {front, back}) {
-                (full_[front] || full_[back] ? skin : sheets)[c] += area_[t];
+                (full_[front] || full_[back] ? skin : sheets)[c] += evidence_.area[t];
                 open[c] |= isPatch(t);
             }
         }
         constexpr double nearlyAll = 2;  // times as much
         for (std::uint32_t c = 1; c < cells_.count; ++c)
-            if (!full_[c] && !open[c] && counts_[c] >= 1 && sheets[c] > nearlyAll * skin[c]) full_[c] = 1;
+            if (!full_[c] && !open[c] && evidence_.counts[c] >= 1 && sheets[c] > nearlyAll * skin[c]) full_[c] = 1;
     }
 
     // Cells so small that nobody sees which they are become what keeps bodies from touching along edges: what touches
@@ -374,7 +158,7 @@ private:
     void unpinch() {
         const Mesh& m = p_.mesh;
         std::vector<mesh::Box> boxes(cells_.count);
-        for (TriangleId t = 0; t < area_.size(); ++t)
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t)
             for (const std::uint32_t c : cells_.of[t]) boxes[c].add(mesh::boxOf(m, t));
         const double unseen = measure::lossTolerance(input_);
         std::vector<std::uint8_t> isFree(cells_.count, 0);
@@ -424,7 +208,7 @@ private:
     // Cells that hang together as all full or all empty.
     [[nodiscard]] mesh::DisjointSets spaces() const {
         mesh::DisjointSets sets(cells_.count);
-        for (TriangleId t = 0; t < area_.size(); ++t) {
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t) {
             const auto [front, back] = cells_.of[t];
             if (full_[front] == full_[back]) sets.join(front, back);
         }
@@ -434,9 +218,9 @@ private:
     // Of each root of spaces(): it is full, and an opening that stays lets one see into it.
     [[nodiscard]] std::vector<std::uint8_t> openedBodies(mesh::DisjointSets& spaces) const {
         std::vector<std::uint8_t> opened(cells_.count, 0);
-        for (TriangleId t = 0; t < area_.size(); ++t) {
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t) {
             const auto [front, back] = cells_.of[t];
-            if (full_[front] == full_[back] || !isPatch(t) || !staysOpen(candidates_[candidateOf(t)])) continue;
+            if (full_[front] == full_[back] || !isPatch(t) || !staysOpen(patched_.candidates[candidateOf(t)])) continue;
             opened[spaces.find(full_[front] ? front : back)] = 1;
         }
         return opened;
@@ -450,12 +234,12 @@ private:
         std::vector<std::uint8_t> within(cells_.count, 0);  // of roots: it borders such a body, where something is cut
         std::vector<double> border(cells_.count, 0);
         double whole = 0;
-        for (TriangleId t = 0; t < area_.size(); ++t) {
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t) {
             const auto [front, back] = cells_.of[t];
             if (full_[front] == full_[back]) continue;
-            whole += area_[t];
+            whole += evidence_.area[t];
             const std::uint32_t empty = sets.find(full_[front] ? back : front);
-            border[empty] += area_[t];
+            border[empty] += evidence_.area[t];
             if (t >= p_.whole && opened[sets.find(full_[front] ? front : back)]) within[empty] = 1;
         }
         const std::uint32_t outside = sets.find(0);
@@ -468,13 +252,13 @@ private:
     }
 
     void giveRoles() {
-        role_.resize(area_.size());
+        role_.resize(evidence_.area.size());
         mesh::DisjointSets bodies = spaces();
         const std::vector<std::uint8_t> opened = openedBodies(bodies);
-        used_.assign(candidates_.size(), 0);
-        for (TriangleId t = 0; t < area_.size(); ++t) {
+        used_.assign(patched_.candidates.size(), 0);
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t) {
             const auto [front, back] = cells_.of[t];
-            const bool virtualPatch = isPatch(t) && staysOpen(candidates_[candidateOf(t)]);
+            const bool virtualPatch = isPatch(t) && staysOpen(patched_.candidates[candidateOf(t)]);
             if (full_[front] != full_[back]) {
                 role_[t] = virtualPatch ? Role::Nothing : full_[back] ? Role::Skin : Role::SkinTurned;
                 if (isPatch(t)) used_[candidateOf(t)] = 1;
@@ -493,8 +277,8 @@ private:
         const std::vector<std::uint32_t> numberOf = listPieces(Role::Inner, inner);
         if (inner.empty()) return;
         Mesh closing;
-        for (std::uint32_t c = 0; c < candidates_.size(); ++c)
-            if (used_[c] && !staysOpen(candidates_[c])) appendPatch(candidates_[c].patch, closing);
+        for (std::uint32_t c = 0; c < patched_.candidates.size(); ++c)
+            if (used_[c] && !staysOpen(patched_.candidates[c])) appendPatch(patched_.candidates[c].patch, closing);
         const measure::Visibility visibility(input_, closing);
         const std::vector<Sample> samples = samplesOf(inner, numberOf);
         std::vector<std::uint8_t> seen(samples.size(), 0);
@@ -506,11 +290,11 @@ private:
         for (std::size_t i = 0; i < samples.size(); ++i)
             if (seen[i]) seenOf[numberOf[samples[i].piece]] += samples[i].area;
         double whole = 0;
-        for (TriangleId t = 0; t < area_.size(); ++t)
-            if (isSkin(t) && !isPatch(t)) whole += area_[t];
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t)
+            if (isSkin(t) && !isPatch(t)) whole += evidence_.area[t];
         std::vector<std::uint8_t> goes(inner.size(), 0);
         for (const std::uint32_t i : leastWithin(tolerance::overhangShare * whole, seenOf)) goes[i] = 1;
-        for (TriangleId t = 0; t < area_.size(); ++t)
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t)
             if (role_[t] == Role::Inner) role_[t] = goes[numberOf[t]] ? Role::Wall : Role::Sheet;
     }
 
@@ -532,11 +316,11 @@ private:
         std::vector<double> passed(lists.size(), 0);
         std::vector<std::size_t> taken(lists.size(), 0);
         std::vector<Sample> samples;
-        for (TriangleId t = 0; t < area_.size(); ++t) {
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t) {
             const std::uint32_t n = numberOf[t];
             if (n == mesh::noIndex || !(lists[n].area > 0)) continue;
             const double step = lists[n].area / std::max(atLeast, std::ceil(inAll * lists[n].area / whole));
-            passed[n] += area_[t];
+            passed[n] += evidence_.area[t];
             const Point middle = mesh::centroid(p_.mesh, t);
             for (; (static_cast<double>(taken[n]) + 0.5) * step < passed[n]; ++taken[n]) {
                 const auto k = static_cast<unsigned>(taken[n] % 4);
@@ -549,12 +333,14 @@ private:
     void readOff() {
         listPieces(Role::Wall, result_.walls);
         emit(listPieces(Role::Sheet, result_.sheets));
-        for (std::size_t c = 0; c < candidates_.size(); ++c) {
-            const Candidate& candidate = candidates_[c];
-            VolumesPiece piece{
-                candidate.shape.centre,       candidate.shape.size,
-                candidate.shape.area.norm(),  candidate.patch.triangles.size(),
-                std::string(candidate.meant), cornersOf(candidate.patch, candidate.patch.triangles.front())[0]};
+        for (std::size_t c = 0; c < patched_.candidates.size(); ++c) {
+            const Candidate& candidate = patched_.candidates[c];
+            VolumesPiece piece{candidate.shape.centre,
+                               candidate.shape.size,
+                               candidate.shape.area.norm(),
+                               candidate.patch.triangles.size(),
+                               std::string(candidate.meant),
+                               cornersOf(candidate.patch, candidate.patch.triangles.front(), input_.positions)[0]};
             if (staysOpen(candidate))
                 result_.open.push_back(piece);
             else if (used_[c]) {
@@ -571,7 +357,7 @@ private:
     void appendPatch(const holes::Patch& p, Mesh& to) const {
         for (const mesh::Triangle& t : p.triangles) {
             const std::size_t first = to.positions.size();
-            for (const Point& corner : cornersOf(p, t)) to.positions.push_back(corner);
+            for (const Point& corner : cornersOf(p, t, input_.positions)) to.positions.push_back(corner);
             to.triangles.push_back({first, first + 1, first + 2});
         }
     }
@@ -579,10 +365,10 @@ private:
     // Describes what hangs together of the pieces of a role; of each piece the number of its own.
     std::vector<std::uint32_t> listPieces(Role role, std::vector<VolumesPiece>& list) const {
         const Mesh& m = p_.mesh;
-        std::vector<std::uint32_t> numberOf(area_.size(), mesh::noIndex);
+        std::vector<std::uint32_t> numberOf(evidence_.area.size(), mesh::noIndex);
         if (std::find(role_.begin(), role_.end(), role) == role_.end()) return numberOf;
         const mesh::Edges& edges = edges_.get([&] { return mesh::Edges(m); });
-        mesh::DisjointSets sets(area_.size());
+        mesh::DisjointSets sets(evidence_.area.size());
         for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
             std::uint32_t first = mesh::noIndex;
             for (const mesh::HalfEdge h : edges.around(e)) {
@@ -592,19 +378,19 @@ private:
                 sets.join(first, t);
             }
         }
-        std::vector<std::uint32_t> ofRoot(area_.size(), mesh::noIndex);
+        std::vector<std::uint32_t> ofRoot(evidence_.area.size(), mesh::noIndex);
         std::vector<mesh::Box> boxes;
-        for (TriangleId t = 0; t < area_.size(); ++t) {
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t) {
             if (role_[t] != role) continue;
             std::uint32_t& number = ofRoot[sets.find(t)];
             if (number == mesh::noIndex) {
                 number = static_cast<std::uint32_t>(list.size());
-                list.emplace_back().corner = both_.positions[both_.triangles[p_.sourceOf[t]][0]];
+                list.emplace_back().corner = patched_.mesh.positions[patched_.mesh.triangles[p_.sourceOf[t]][0]];
                 boxes.emplace_back();
             }
             numberOf[t] = number;
             boxes[number].add(mesh::boxOf(m, t));
-            list[number].area += area_[t];
+            list[number].area += evidence_.area[t];
             ++list[number].triangles;
         }
         for (std::size_t i = 0; i < list.size(); ++i) {
@@ -621,12 +407,13 @@ private:
         const std::vector<std::uint32_t> sheetOf = listPieces(Role::Sheet, sheets);
         if (sheets.empty()) return;
         const double narrow = measure::lossTolerance(input_);
-        std::vector<std::uint8_t> skin(both_.triangles.size(), 0);
-        for (TriangleId t = 0; t < area_.size(); ++t) skin[p_.sourceOf[t]] |= isSkin(t) || role_[t] == Role::Wall;
+        std::vector<std::uint8_t> skin(patched_.mesh.triangles.size(), 0);
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t)
+            skin[p_.sourceOf[t]] |= isSkin(t) || role_[t] == Role::Wall;
         std::vector<std::uint8_t> attached(sheets.size(), 0);
-        for (TriangleId t = 0; t < area_.size(); ++t)
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t)
             if (role_[t] == Role::Sheet) attached[sheetOf[t]] |= skin[p_.sourceOf[t]];
-        for (TriangleId t = 0; t < area_.size(); ++t) {
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t) {
             if (role_[t] != Role::Sheet || !attached[sheetOf[t]]) continue;
             const VolumesPiece& sheet = sheets[sheetOf[t]];
             if (2 * sheet.area <= narrow * sheet.size) role_[t] = Role::Shred;
@@ -642,13 +429,13 @@ private:
         const Mesh& m = p_.mesh;
         double whole = 0;
         std::vector<std::uint8_t> skin(m.positions.size(), 0);
-        for (TriangleId t = 0; t < area_.size(); ++t) {
-            if (isSkin(t) || role_[t] == Role::Sheet) whole += area_[t];
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t) {
+            if (isSkin(t) || role_[t] == Role::Sheet) whole += evidence_.area[t];
             if (!isSkin(t)) continue;
             for (const mesh::VertexId v : m.triangles[t]) skin[v] = 1;
         }
         std::vector<std::uint8_t> hangs(sheets.size(), 0);
-        for (TriangleId t = 0; t < area_.size(); ++t)
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t)
             if (role_[t] == Role::Sheet)
                 for (const mesh::VertexId v : m.triangles[t]) hangs[sheetOf[t]] |= skin[v];
         const double largest = tolerance::speckSize * mesh::boxOf(input_).diagonal();
@@ -661,7 +448,7 @@ private:
             goes[i] = 1;
             result_.overhangs.push_back(sheets[i]);
         }
-        for (TriangleId t = 0; t < area_.size(); ++t)
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t)
             if (role_[t] == Role::Sheet && goes[sheetOf[t]]) role_[t] = Role::Shred;
     }
 
@@ -669,18 +456,20 @@ private:
     // else.
     void emit(const std::vector<std::uint32_t>& sheetOf) {
         const Mesh& m = p_.mesh;
-        std::vector<std::uint8_t> otherwise(both_.triangles.size(), 0);  // some piece of the triangle is no sheet
-        for (TriangleId t = 0; t < area_.size(); ++t)
+        std::vector<std::uint8_t> otherwise(patched_.mesh.triangles.size(),
+                                            0);  // some piece of the triangle is no sheet
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t)
             if (role_[t] != Role::Sheet) otherwise[p_.sourceOf[t]] = 1;
         std::vector<std::uint8_t> mixed(result_.sheets.size(), 0);
-        for (TriangleId t = 0; t < area_.size(); ++t)
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t)
             if (role_[t] == Role::Sheet && otherwise[p_.sourceOf[t]]) mixed[sheetOf[t]] = 1;
         out_.skin.positions = m.positions;
         out_.skin.regionNames = out_.rest.regionNames = m.regionNames;
         out_.rest.positions = m.positions;
-        std::vector<std::uint8_t> left(both_.triangles.size(), 0);  // the triangle stands in the result, or a piece
-        std::vector<std::uint8_t> asItCame(both_.triangles.size(), 0);
-        for (TriangleId t = 0; t < area_.size(); ++t) {
+        std::vector<std::uint8_t> left(patched_.mesh.triangles.size(),
+                                       0);  // the triangle stands in the result, or a piece
+        std::vector<std::uint8_t> asItCame(patched_.mesh.triangles.size(), 0);
+        for (TriangleId t = 0; t < evidence_.area.size(); ++t) {
             const TriangleId source = p_.sourceOf[t];
             if (role_[t] == Role::Wall || role_[t] == Role::Shred || role_[t] == Role::Nothing) continue;
             mesh::Triangle corners = m.triangles[t];
@@ -705,7 +494,7 @@ private:
             add(out_.skin, out_.skinSource, corners, t);
             out_.skinWhole.push_back(t < p_.whole && source < input_.triangles.size());
         }
-        std::vector<std::uint8_t> whole(both_.triangles.size(), 0);
+        std::vector<std::uint8_t> whole(patched_.mesh.triangles.size(), 0);
         for (TriangleId t = 0; t < p_.whole; ++t) whole[p_.sourceOf[t]] = 1;
         for (TriangleId t = 0; t < input_.triangles.size(); ++t) result_.cut += left[t] && !whole[t] && !asItCame[t];
         // Untouched sheets by the numbers of the input.
@@ -734,22 +523,13 @@ private:
         if (!p_.mesh.regions.empty()) to.regions.push_back(p_.mesh.regions[piece]);
     }
 
-    static constexpr std::size_t witnessesACell = 6;
-
     const check::Surveyed& s_;
     const Mesh& input_;
     const VolumesOptions& options_;
-    std::vector<Candidate> candidates_;
-    Mesh both_;                               // the input, then the patches
-    std::vector<std::uint8_t> operandOf_;     // of each triangle of it
-    std::vector<std::uint32_t> candidateOf_;  // of each triangle of a patch
+    Patched patched_;
     Pieces p_;
     Cells cells_;
-    std::vector<double> area_;     // of each piece
-    std::vector<double> border_;   // of each cell: area of its sides
-    std::vector<double> winding_;  // of each cell
-    std::vector<double> counts_;   // of each cell: 1, less where it is very thin
-    std::vector<int> facing_;      // of each group: 1 as it is, -1 inside out, 0 without direction
+    Evidence evidence_;
     std::vector<std::uint8_t> full_;
     std::vector<Role> role_;         // of each piece
     mesh::Lazy<mesh::Edges> edges_;  // of the pieces

@@ -44,7 +44,4 @@ private:
     std::unique_ptr<Impl> impl_;
 };
 
-// What cells are told apart by, in the file's unit: far from the origin by what a file of 32 bits holds there.
-double thinnessOf(const mesh::Mesh& m);
-
 }  // namespace zither::repair

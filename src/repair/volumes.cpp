@@ -19,6 +19,7 @@
 #include "mesh/vertex_join.h"
 #include "repair/decision.h"
 #include "repair/orient.h"
+#include "repair/patched.h"
 #include "repair/thicken.h"
 #include "space/triangle_tree.h"
 
