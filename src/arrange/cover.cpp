@@ -138,8 +138,9 @@ double twiceAreaOf(const Corners& c) {
 
 }  // namespace
 
-mesh::Outcome<Covered> covered(const Mesh& m, std::vector<Corners> trouble, double height, double grid,
-                               mesh::Precision precision, mesh::Progress& progress) {
+mesh::Outcome<Covered> covered(const Mesh& m, std::vector<Corners> trouble, const CoverOptions& options,
+                               mesh::Progress& progress) {
+    const double height = options.height;
     std::stable_sort(trouble.begin(), trouble.end(),
                      [](const Corners& a, const Corners& b) { return twiceAreaOf(a) > twiceAreaOf(b); });
     Covered result;
@@ -169,7 +170,7 @@ mesh::Outcome<Covered> covered(const Mesh& m, std::vector<Corners> trouble, doub
         const double above = height * (1 + share(random));
         const double below = height * (1 + share(random));
         Mesh body = plate.body(height * (1 + share(random)), turn, above, below);
-        for (Point& p : body.positions) p = placedOn(grid, precision, p);
+        for (Point& p : body.positions) p = placedOn(options.grid, options.precision, p);
         mesh::appendPart(both, body);
     }
     result.plates = plates.size();

@@ -111,7 +111,7 @@ bool Cutting::cutAll(mesh::Progress& progress) {
     mesh::parallelFor(blocks.size(), 1, [&](std::size_t b) {
         if (stop) return;
         Block& block = blocks[b];
-        TriangleCutter cutter(surface_, surveyed_.edges(), pairs, figures, *partners, points);
+        TriangleCutter cutter(surface_, surveyed_.edges(), {pairs, figures, *partners}, points);
         cutter.leastOnly = leastOnly;
         if (b < aloneBlocks) {
             for (std::size_t i = b * aloneABlock; i < std::min(alone.size(), (b + 1) * aloneABlock); ++i) {

@@ -144,7 +144,7 @@ private:
             // part.
             if (plateReach * height > measure::lossTolerance(m_)) break;
             mesh::PartOfProgress covering(part, 0, 0.2);
-            const auto over = covered(m_, trouble, height, grid_, options_.precision, covering);
+            const auto over = covered(m_, trouble, {height, grid_, options_.precision}, covering);
             if (!over) return tl::unexpected(over.error());
             FitOptions options{.precision = options_.precision};
             for (const VertexId v : over->givenVertex)

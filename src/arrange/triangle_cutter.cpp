@@ -62,10 +62,10 @@ PlanarTriangulation::Vertex TriangleCutter::vertexOf(std::uint32_t point, LineSe
 
 // Points and constraints of all figures of t, whose own edges are the constraints from firstEdge on.
 void TriangleCutter::gatherFigures(TriangleId t, std::uint32_t firstEdge) {
-    for (std::uint32_t i : partners_.of(t)) {
-        const Figure& figure = figures_[i];
+    for (std::uint32_t i : crossings_.partners.of(t)) {
+        const Figure& figure = crossings_.figures[i];
         if (figure.coplanar) continue;
-        const bool isA = pairs_[i].first == t;
+        const bool isA = crossings_.pairs[i].first == t;
         const auto& edgeOf = isA ? figure.edgeOfA : figure.edgeOfB;
         const auto constraint = static_cast<std::uint32_t>(constraintCount_);
         for (unsigned end = 0; end < figure.count; ++end) {
@@ -78,7 +78,7 @@ void TriangleCutter::gatherFigures(TriangleId t, std::uint32_t firstEdge) {
         if (constraints_.size() == constraintCount_) constraints_.emplace_back();
         Constraint& c = constraints_[constraintCount_++];
         c.triangle = t;
-        c.other = isA ? pairs_[i].second : pairs_[i].first;
+        c.other = isA ? crossings_.pairs[i].second : crossings_.pairs[i].first;
         c.edge = -1;
         segments_.push_back({figure.point[0], figure.point[1], constraint});
     }

@@ -44,9 +44,15 @@ class TriangleCutter final : private PlanarSource {
 public:
     static constexpr std::uint32_t madeFlag = 0x80000000U;
 
-    TriangleCutter(const CutSurface& surface, const mesh::Edges& edges, const std::vector<check::TrianglePair>& pairs,
-                   const std::vector<Figure>& figures, const Partners& partners, const ExactPoints& points)
-        : s_(surface), edges_(edges), pairs_(pairs), figures_(figures), partners_(partners), points_(points) {}
+    // The pairs that cross, the figure of each, and the pairs of each triangle.
+    struct Crossings {
+        const std::vector<check::TrianglePair>& pairs;
+        const std::vector<Figure>& figures;
+        const Partners& partners;
+    };
+    TriangleCutter(const CutSurface& surface, const mesh::Edges& edges, const Crossings& crossings,
+                   const ExactPoints& points)
+        : s_(surface), edges_(edges), crossings_(crossings), points_(points) {}
 
     // A triangle that overlaps no other in its plane: its sheet is its own number.
     void cut(TriangleId t, Rim& rim);
@@ -109,9 +115,7 @@ private:
 
     const CutSurface& s_;
     const mesh::Edges& edges_;
-    const std::vector<check::TrianglePair>& pairs_;
-    const std::vector<Figure>& figures_;
-    const Partners& partners_;
+    const Crossings crossings_;
     const ExactPoints& points_;
 
     PlanarTriangulation plane_;

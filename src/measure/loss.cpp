@@ -300,7 +300,7 @@ mesh::Outcome<std::vector<SeenPoint>> seenPoints(const LossSurface& import, mesh
 
 mesh::Outcome<std::vector<SeenPoint>> seenPast(const Mesh& closing, const LossSurface& import,
                                                std::vector<SeenPoint> seen, mesh::Progress& progress) {
-    const Visibility visibility(import.tree.surface(), closing);
+    const Visibility visibility(import.tree.surface(), closing, import.tight);
     const auto look = [&](std::size_t i) {
         SeenPoint& point = seen[i];
         point.front = point.front && visibility.isSeen(point.at, point.normal);

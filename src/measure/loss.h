@@ -103,6 +103,7 @@ inline constexpr double mostLost = 0.002;
 struct LossSurface {
     const space::TriangleTree& tree;
     const mesh::Groups& shells;
+    const std::vector<std::int8_t>* tight = nullptr;  // check::tightShells; nullptr: not known
 };
 
 // A point of a surface, and from which sides it can be seen.

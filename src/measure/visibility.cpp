@@ -15,6 +15,9 @@ namespace {
 using mesh::Point;
 
 constexpr std::size_t directionCount = 48;
+// Of these it is asked what they meet first: within a body one of the first few leaves it, unless it meets what else
+// lies in there.
+constexpr std::size_t tellingRays = 8;
 
 const std::array<Point, directionCount>& directions() {
     static const std::array<Point, directionCount> all = [] {
@@ -32,17 +35,37 @@ const std::array<Point, directionCount>& directions() {
 
 }  // namespace
 
-Visibility::Visibility(const mesh::Mesh& surface, const mesh::Mesh& closing)
-    : surface_(surface), closing_(closing), hair_(tolerance::hairOffSurface * mesh::boxOf(surface).diagonal()) {}
+Visibility::Visibility(const mesh::Mesh& surface, const mesh::Mesh& closing, const std::vector<std::int8_t>* tight)
+    : mesh_(surface),
+      tight_(tight),
+      surface_(surface),
+      closing_(closing),
+      hair_(tolerance::hairOffSurface * mesh::boxOf(surface).diagonal()) {}
+
+bool Visibility::leaves(mesh::TriangleId met, const Point& direction) const {
+    const int inside = (*tight_)[met];
+    return inside != 0 && inside * mesh::areaVector(mesh_, met).dot(direction) > 0;
+}
 
 bool Visibility::isSeen(const Point& at, const Point& side) const {
     const Point x = side.unitOrthogonal();
     const Point y = side.cross(x);
     const Point from = at + hair_ * side;
-    return std::any_of(directions().begin(), directions().end(), [&](const Point& d) {
+    const std::size_t telling = tight_ ? tellingRays : 0;
+    for (std::size_t i = 0; i < directionCount; ++i) {
+        const Point& d = directions()[i];
         const Point direction = d.x() * x + d.y() * y + d.z() * side;
-        return !surface_.blocks(from, direction) && !closing_.blocks(from, direction);
-    });
+        if (i < telling) {
+            if (const auto met = surface_.firstMet(from, direction)) {
+                if (leaves(*met, direction)) return false;
+                continue;
+            }
+        } else if (surface_.blocks(from, direction)) {
+            continue;
+        }
+        if (!closing_.blocks(from, direction)) return true;
+    }
+    return false;
 }
 
 }  // namespace zither::measure

@@ -1,22 +1,33 @@
 // From where a surface can be seen: whether some straight ray leaves it.
 #pragma once
 
+#include <cstdint>
+#include <vector>
+
 #include "mesh/mesh.h"
 #include "space/ray_scene.h"
 
 namespace zither::measure {
 
-// Of a surface, and of patches that close openings of it and hide what lies behind them. Neither need outlive this.
+// Of a surface, which must outlive this, and of patches that close openings of it and hide what lies behind them.
 // Queries are const and may run in parallel.
 class Visibility {
 public:
-    explicit Visibility(const mesh::Mesh& surface, const mesh::Mesh& closing = {});
+    // `tight`: of each triangle of the surface as check::tightShells, which must outlive this; nullptr: not known. With
+    // it most of what lies within bodies is told by the first ray that leaves one of them.
+    explicit Visibility(const mesh::Mesh& surface, const mesh::Mesh& closing = {},
+                        const std::vector<std::int8_t>* tight = nullptr);
 
     // One of 48 rays over the half space on that side of a point of the surface, from a hair off it, meets nothing.
     // `side`: a unit normal.
     [[nodiscard]] bool isSeen(const mesh::Point& at, const mesh::Point& side) const;
 
 private:
+    // The ray meets a tight shell first, from within: from there no ray leaves.
+    [[nodiscard]] bool leaves(mesh::TriangleId met, const mesh::Point& direction) const;
+
+    const mesh::Mesh& mesh_;
+    const std::vector<std::int8_t>* tight_;
     space::RayScene surface_;
     space::RayScene closing_;
     double hair_;

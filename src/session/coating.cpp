@@ -9,9 +9,8 @@ namespace zither::session {
 
 using mesh::Outcome;
 
-Coating::Coating(const Parts& parts, const Looks& looks, const Trial& trial, const Picking& picking, Jobs& jobs,
-                 QObject* parent)
-    : QObject(parent), parts_(parts), looks_(looks), trial_(trial), picking_(picking), jobs_(jobs) {}
+Coating::Coating(const Bench& bench, const Trial& trial, const Picking& picking)
+    : parts_(bench.parts), looks_(bench.looks), trial_(trial), picking_(picking), jobs_(bench.jobs) {}
 
 void Coating::setLens(const Lens& lens, std::size_t kind) {
     if (lens_ != &lens || kind_ != kind) range_.reset();

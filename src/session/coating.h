@@ -7,6 +7,7 @@
 #include <utility>
 
 #include "draw/picture.h"
+#include "session/bench.h"
 #include "session/lens/lens.h"
 #include "session/trial.h"
 
@@ -23,8 +24,7 @@ struct SmoothTint {
 class Coating : public QObject {
     Q_OBJECT
 public:
-    Coating(const Parts& parts, const Looks& looks, const Trial& trial, const Picking& picking, Jobs& jobs,
-            QObject* parent);
+    Coating(const Bench& bench, const Trial& trial, const Picking& picking);
 
     [[nodiscard]] const Lens& lens() const { return *lens_; }
     // `kind`: of its kinds.

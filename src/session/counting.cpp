@@ -8,8 +8,8 @@ namespace zither::session {
 
 using mesh::Outcome;
 
-Counting::Counting(const Parts& parts, const Looks& looks, const Picking& picking, Jobs& jobs, QObject* parent)
-    : QObject(parent), parts_(parts), looks_(looks), picking_(picking), jobs_(jobs) {}
+Counting::Counting(const Bench& bench, const Picking& picking)
+    : parts_(bench.parts), looks_(bench.looks), picking_(picking), jobs_(bench.jobs) {}
 
 void Counting::setWanted(bool wanted) {
     wanted_ = wanted;

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "measure/numbers.h"
+#include "session/bench.h"
 #include "session/jobs.h"
 #include "session/picking.h"
 
@@ -15,7 +16,7 @@ namespace zither::session {
 class Counting : public QObject {
     Q_OBJECT
 public:
-    Counting(const Parts& parts, const Looks& looks, const Picking& picking, Jobs& jobs, QObject* parent);
+    Counting(const Bench& bench, const Picking& picking);
 
     // Counted only while somebody wants to know.
     void setWanted(bool wanted);

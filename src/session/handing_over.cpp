@@ -22,9 +22,8 @@ QString listed(const std::vector<std::string>& things) {
 
 }  // namespace
 
-HandingOver::HandingOver(Parts& parts, Looks& looks, const Judging& judging, Jobs& jobs, Notice& notice,
-                         QObject* parent)
-    : QObject(parent), parts_(parts), looks_(looks), judging_(judging), jobs_(jobs), notice_(notice) {}
+HandingOver::HandingOver(const Bench& bench, const Judging& judging)
+    : parts_(bench.parts), looks_(bench.looks), judging_(judging), jobs_(bench.jobs), notice_(bench.notice) {}
 
 void HandingOver::exportTo(const QString& file) {
     if (parts_.current() && looks_.kept()) exportThese({{{parts_.current()->id}, file}});

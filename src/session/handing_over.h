@@ -5,6 +5,7 @@
 #include <optional>
 
 #include "project/delivery.h"
+#include "session/bench.h"
 #include "session/looks.h"
 
 namespace zither::session {
@@ -29,7 +30,7 @@ struct Delivered {
 class HandingOver : public QObject {
     Q_OBJECT
 public:
-    HandingOver(Parts& parts, Looks& looks, const Judging& judging, Jobs& jobs, Notice& notice, QObject* parent);
+    HandingOver(const Bench& bench, const Judging& judging);
 
     // Writes the current stop and reads the file back; what the format will not hold is told first.
     void exportTo(const QString& file);

@@ -7,8 +7,8 @@ namespace zither::session {
 
 using mesh::Outcome;
 
-Mending::Mending(Parts& parts, const Judging& judging, Jobs& jobs, Notice& notice, QObject* parent)
-    : QObject(parent), parts_(parts), judging_(judging), jobs_(jobs), notice_(notice) {}
+Mending::Mending(const Bench& bench, const Judging& judging)
+    : parts_(bench.parts), judging_(judging), jobs_(bench.jobs), notice_(bench.notice) {}
 
 void Mending::start() {
     repair(parts_.chosenIds());

@@ -4,6 +4,7 @@
 #include <QObject>
 #include <vector>
 
+#include "session/bench.h"
 #include "session/looks.h"
 
 namespace zither::session {
@@ -11,7 +12,7 @@ namespace zither::session {
 class Mending : public QObject {
     Q_OBJECT
 public:
-    Mending(Parts& parts, const Judging& judging, Jobs& jobs, Notice& notice, QObject* parent);
+    Mending(const Bench& bench, const Judging& judging);
 
     void start();
 

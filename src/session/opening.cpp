@@ -24,15 +24,13 @@ struct Opening::Opened {
     std::shared_ptr<const Display> glimpse;
 };
 
-Opening::Opening(QSettings& settings, const Preferences& preferences, Parts& parts, Looks& looks, Jobs& jobs,
-                 Notice& notice, QObject* parent)
-    : QObject(parent),
-      settings_(settings),
+Opening::Opening(const Bench& bench, QSettings& settings, const Preferences& preferences)
+    : settings_(settings),
       preferences_(preferences),
-      parts_(parts),
-      looks_(looks),
-      jobs_(jobs),
-      notice_(notice) {}
+      parts_(bench.parts),
+      looks_(bench.looks),
+      jobs_(bench.jobs),
+      notice_(bench.notice) {}
 
 void Opening::open(const QStringList& wanted) {
     QStringList files;

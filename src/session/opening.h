@@ -6,6 +6,7 @@
 #include <deque>
 #include <memory>
 
+#include "session/bench.h"
 #include "session/looks.h"
 #include "session/preferences.h"
 
@@ -16,8 +17,7 @@ namespace zither::session {
 class Opening : public QObject {
     Q_OBJECT
 public:
-    Opening(QSettings& settings, const Preferences& preferences, Parts& parts, Looks& looks, Jobs& jobs, Notice& notice,
-            QObject* parent);
+    Opening(const Bench& bench, QSettings& settings, const Preferences& preferences);
 
     // The first of them that can be read comes to the front. Projects among them are for others to open.
     void open(const QStringList& files);

@@ -12,9 +12,8 @@ namespace {
 constexpr std::size_t mostPieces = 200;
 }  // namespace
 
-Parting::Parting(Parts& parts, const Judging& judging, const Picking& picking, Jobs& jobs, Notice& notice,
-                 QObject* parent)
-    : QObject(parent), parts_(parts), judging_(judging), picking_(picking), jobs_(jobs), notice_(notice) {}
+Parting::Parting(const Bench& bench, const Judging& judging, const Picking& picking)
+    : parts_(bench.parts), judging_(judging), picking_(picking), jobs_(bench.jobs), notice_(bench.notice) {}
 
 void Parting::splitByBody() {
     split("bodies", [](const check::Surveyed& part, const check::Survey& survey, const mesh::Pick&,

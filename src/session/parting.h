@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "project/parting.h"
+#include "session/bench.h"
 #include "session/judging.h"
 #include "session/looks.h"
 #include "session/notice.h"
@@ -15,7 +16,7 @@ namespace zither::session {
 class Parting : public QObject {
     Q_OBJECT
 public:
-    Parting(Parts& parts, const Judging& judging, const Picking& picking, Jobs& jobs, Notice& notice, QObject* parent);
+    Parting(const Bench& bench, const Judging& judging, const Picking& picking);
 
     // The part in front, as it stands.
     void splitByBody();

@@ -11,15 +11,13 @@ namespace zither::session {
 using mesh::Outcome;
 using mesh::Progress;
 
-Trial::Trial(Parts& parts, Looks& looks, const Judging& judging, const Picking& picking, Jobs& jobs, Notice& notice,
-             QObject* parent)
-    : QObject(parent),
-      parts_(parts),
-      looks_(looks),
+Trial::Trial(const Bench& bench, const Judging& judging, const Picking& picking)
+    : parts_(bench.parts),
+      looks_(bench.looks),
       judging_(judging),
       picking_(picking),
-      jobs_(jobs),
-      notice_(notice) {}
+      jobs_(bench.jobs),
+      notice_(bench.notice) {}
 
 void Trial::start(const steps::StepCall& wanted) {
     if (!parts_.current()) return;

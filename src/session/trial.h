@@ -4,6 +4,7 @@
 #include <QObject>
 #include <optional>
 
+#include "session/bench.h"
 #include "session/picking.h"
 
 namespace zither::session {
@@ -22,8 +23,7 @@ struct Preview {
 class Trial : public QObject {
     Q_OBJECT
 public:
-    Trial(Parts& parts, Looks& looks, const Judging& judging, const Picking& picking, Jobs& jobs, Notice& notice,
-          QObject* parent);
+    Trial(const Bench& bench, const Judging& judging, const Picking& picking);
 
     // With the pick where the call has none of its own and the step takes one. A newer trial replaces an older one.
     void start(const steps::StepCall& call);

@@ -5,6 +5,7 @@
 #include <QObject>
 #include <QStringList>
 
+#include "session/bench.h"
 #include "session/choice.h"
 #include "session/coating.h"
 #include "session/comparing.h"
@@ -92,6 +93,7 @@ public:
     void cancelAll();
 
 private:
+    [[nodiscard]] Bench bench() { return {parts_, looks_, jobs_, notice_}; }
     void moved();
 
     Preferences preferences_;

@@ -1,6 +1,7 @@
 // One search for what is seen serves every step, preview and file of a part.
 #include "steps/lost.h"
 
+#include "check/tight_shells.h"
 #include "measure/mass.h"
 #include "steps/steps_list.h"
 
@@ -58,7 +59,10 @@ mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenFree(mesh::Progress& progr
             p.area *= scale * scale;
         }
     } else {
-        auto found = measure::seenPoints({import_->tree(), import_->shells()}, progress);
+        const auto survey = import_->known();
+        std::vector<std::int8_t> tight;
+        if (survey) tight = check::tightShells(*import_, survey->crossingPairs);
+        auto found = measure::seenPoints({import_->tree(), import_->shells(), survey ? &tight : nullptr}, progress);
         if (!found) return tl::unexpected(found.error());
         points = std::move(*found);
     }

@@ -39,6 +39,7 @@ const Step& cleanStep() {
         .summary = "Removes triangles without area between equal corners, surplus duplicates and unused vertices.",
         .family = &familyCutAway,
         .words = {"duplicate", "degenerate", "zero area", "unused vertices", "tidy", "double faces", "garbage"},
+        .parameters = {},
         .helpsWith = {check::duplicates, check::degenerate},
         .run = run,
         .reason = reason};

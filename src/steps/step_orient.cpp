@@ -64,6 +64,7 @@ const Step& orientStep() {
         .summary = "Makes neighbours face the same way, and every shell outwards by what encloses it.",
         .family = &familyTurn,
         .words = {"normals", "flipped", "inverted", "inside out", "outward", "winding", "facing", "direction"},
+        .parameters = {},
         .helpsWith = {check::misoriented, check::inwardShells},
         .run = run,
         .reason = reason};

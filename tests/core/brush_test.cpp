@@ -49,7 +49,9 @@ TEST(Brush, SmoothsWhatItIsDrawnOverAndNothingElse) {
     EXPECT_LT(roughness(after, middle, 1.5), 0.6 * roughness(m, middle, 1.5));
     EXPECT_EQ(after.triangles, m.triangles);
     for (mesh::VertexId v = 0; v < m.positions.size(); ++v)
-        if ((m.positions[v] - middle).norm() > 3.3) EXPECT_EQ(after.positions[v], m.positions[v]);
+        if ((m.positions[v] - middle).norm() > 3.3) {
+            EXPECT_EQ(after.positions[v], m.positions[v]);
+        }
     EXPECT_GT(done->record.number("vertices_moved"), 20);
     EXPECT_EQ(done->record.number("vertices_taken_back"), 0);
 }

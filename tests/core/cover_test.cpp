@@ -16,7 +16,7 @@ using arrange::Corners;
 using mesh::TriangleId;
 
 arrange::Covered coveredWith(const Mesh& m, const std::vector<Corners>& trouble, double height) {
-    auto over = arrange::covered(m, trouble, height, 0, mesh::Precision::Double, silent());
+    auto over = arrange::covered(m, trouble, {.height = height}, silent());
     EXPECT_TRUE(over);
     EXPECT_EQ(mesh::validate(over->mesh), "");
     EXPECT_EQ(over->sourceOf.size(), over->mesh.triangles.size());
@@ -164,7 +164,7 @@ TEST(Cover, CancelledAtAnyTickThereIsNothing) {
     const std::vector<Corners> trouble = cornersOf(body, std::vector<TriangleId>{0, 1, 2, 3});
     for (int tick = 1; tick < 5; ++tick) {
         CancelAtTick cancel(tick);
-        const auto over = arrange::covered(body, trouble, 0.01, 0, mesh::Precision::Double, cancel);
+        const auto over = arrange::covered(body, trouble, {.height = 0.01}, cancel);
         ASSERT_FALSE(over);
         EXPECT_TRUE(over.error().cancelled());
     }

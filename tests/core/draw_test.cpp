@@ -392,7 +392,9 @@ TEST(Draw, WhatIsHiddenIsNotMetAndGhostsAreInOnePixelOfFive) {
             EXPECT_NEAR(without.depths[p] - all.depths[p], 3, 1e-4);
             const bool isGhost = ghost.depths[p] == all.depths[p];
             ghosts += isGhost;
-            if (!isGhost) EXPECT_EQ(ghost.depths[p], without.depths[p]);
+            if (!isGhost) {
+                EXPECT_EQ(ghost.depths[p], without.depths[p]);
+            }
         }
     EXPECT_EQ(ghosts, 80U);
 }

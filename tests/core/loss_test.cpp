@@ -1,7 +1,9 @@
 // Lost and added (definitions.md), on surfaces whose shares are known.
 #include <cmath>
 
+#include "check/tight_shells.h"
 #include "steps/lost.h"
+#include "tests/core/assemblies.h"
 #include "tests/core/enclosed.h"
 
 namespace zither::tests {
@@ -48,6 +50,55 @@ TEST(Loss, WhatIsFarIsToldWithoutLookingWhetherItIsSeen) {
         sum += p.area;
     }
     EXPECT_NEAR(sum, loss.lost * loss.seenArea, 1e-9);
+}
+
+// Shells that enclose a body by themselves only shorten the search: what is seen is the same.
+TEST(Loss, TightShellsChangeNothingOfWhatIsSeen) {
+    std::size_t hidden = 0;
+    for (std::uint64_t seed = 0; seed < 42; ++seed) {
+        const Assembly a = AssemblyMaker(seed).make(seed);
+        SCOPED_TRACE(a.kind);
+        const check::Surveyed part(a.mesh);
+        const auto survey = part.survey({}, silent());
+        ASSERT_TRUE(survey);
+        const std::vector<std::int8_t> tight = check::tightShells(part, (*survey)->crossingPairs);
+        const auto plain = measure::seenPoints({part.tree(), part.shells()}, silent());
+        const auto quick = measure::seenPoints({part.tree(), part.shells(), &tight}, silent());
+        ASSERT_TRUE(plain);
+        ASSERT_TRUE(quick);
+        ASSERT_EQ(plain->size(), quick->size());
+        std::size_t others = 0;
+        for (std::size_t i = 0; i < plain->size(); ++i) {
+            others += (*plain)[i].front != (*quick)[i].front || (*plain)[i].back != (*quick)[i].back;
+            hidden += !(*plain)[i].front && !(*plain)[i].back;
+        }
+        // A ray may slip between two triangles, or along a face that others lie on.
+        EXPECT_LE(others, plain->size() / 10'000);
+    }
+    EXPECT_GT(hidden, 10'000U);
+}
+
+TEST(TightShells, AreClosedDirectedAlikeAndMeetThemselvesNowhere) {
+    const auto of = [](const Mesh& m) {
+        const check::Surveyed part(m);
+        return check::tightShells(part, (*part.survey({}, silent()))->crossingPairs);
+    };
+    const auto all = [](const Mesh& m, std::int8_t value) {
+        return std::vector<std::int8_t>(m.triangles.size(), value);
+    };
+    EXPECT_EQ(of(sphere()), all(sphere(), 1));
+    EXPECT_EQ(of(flipped(sphere())), all(sphere(), -1));
+    EXPECT_EQ(of(without(sphere(), {3})), all(without(sphere(), {3}), 0));
+    Mesh turned = sphere();
+    std::swap(turned.triangles[5][0], turned.triangles[5][1]);
+    EXPECT_EQ(of(turned), all(turned, 0));
+    // Two that cross are each tight; one that is pushed through itself is not.
+    const Mesh both = together(boxAt(0, 0, 0, 4), boxAt(2, 1, 1, 4));
+    EXPECT_EQ(of(both), all(both, 1));
+    Mesh pushed = sphere(10, 24, 12);
+    for (Point& p : pushed.positions)
+        if (p.z() > 9) p.z() -= 25;
+    EXPECT_EQ(of(pushed), all(pushed, 0));
 }
 
 TEST(Loss, WhatIsHiddenIsNotSeen) {
