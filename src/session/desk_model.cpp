@@ -36,7 +36,11 @@ DeskModel::DeskModel(Workshop& workshop, QObject* parent) : QObject(parent), wor
     });
     connect(&workshop_.handingOver(), &HandingOver::changed, this, &DeskModel::changed);
     connect(&workshop_.judging(), &Judging::changed, this, &DeskModel::changed);
-    connect(&workshop_.parts(), &Parts::changed, this, &DeskModel::onLookChanged);
+    // A repair without a step leaves the surface as it was, but says why.
+    connect(&workshop_.parts(), &Parts::changed, this, [this] {
+        questionsFor_ = nullptr;
+        onLookChanged();
+    });
     connect(&workshop_.looks(), &Looks::changed, this, &DeskModel::onLookChanged);
     connect(&workshop_.trial(), &Trial::changed, this, &DeskModel::figuresChanged);
 }

@@ -33,9 +33,13 @@ void Mending::repair(std::vector<std::uint64_t> ids) {
             const std::size_t count = result->steps.size();
             Part* repaired = parts_.addSteps(id, from, std::move(result->steps));
             if (!repaired) return repair(ids);
+            const bool saysWhy = !result->left.empty();
             repaired->left[repaired->track.current()] = std::move(result->left);
             if (count == 0)
-                notice_.say(QString("Repair found nothing in %1 that its steps can mend.").arg(repaired->name));
+                notice_.say(
+                    saysWhy
+                        ? QString("Repair changed nothing in %1; Left to do on the desk says why.").arg(repaired->name)
+                        : QString("Repair found nothing in %1 to mend.").arg(repaired->name));
             else
                 notice_.say(count == 1
                                 ? QString("Repair of %1 took one step; it is a stop on the track.").arg(repaired->name)

@@ -368,11 +368,16 @@ struct NotTaken {
     std::size_t failing = 0;
     double lost = 0;
 
-    [[nodiscard]] std::string inWords(const Mesh& import) const {
-        return fmt::format(
-            "Not taken: {}. Less would be left, but {:.2g} % of what can be seen would lie farther than {} from the "
-            "result ({:.2g} % may).",
-            steps, 100 * lost, lengthText(measure::lossTolerance(import)), 100 * measure::mostLost);
+    // Of the whole part, so that it comes before what concerns places.
+    [[nodiscard]] Listed listed(const Mesh& import) const {
+        const mesh::Box box = mesh::boxOf(import);
+        Listed listed;
+        listed.position = box.centre();
+        listed.size = box.diagonal();
+        listed.text =
+            fmt::format("Not taken: {}. Of what can be seen {:.2g} % would be lost, farther than {} off; {:.2g} % may.",
+                        steps, 100 * lost, lengthText(measure::lossTolerance(import)), 100 * measure::mostLost);
+        return listed;
     }
 };
 
@@ -466,7 +471,7 @@ public:
                     "No way of mending it was found that keeps all that can be seen; it is left as it came.";
         }
         if (notTaken && notTaken->failing < (best->counts ? best->failing : failing(given_)))
-            best->result.left.emplace(best->result.left.begin())->text = notTaken->inWords(part_->mesh());
+            best->result.left.insert(best->result.left.begin(), notTaken->listed(part_->mesh()));
         if (!progress.report(1)) return mesh::cancelled();
         return std::move(best->result);
     }

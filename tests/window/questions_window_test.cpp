@@ -82,6 +82,24 @@ TEST(Questions, AreAskedAfterARepairAndAnsweredOneByOne) {
     EXPECT_EQ(rowsOf(d, "questions-openings"), 1);
 }
 
+// Two halves of a ball with chords of their own along the equator: stitching them would move too much of what is seen.
+TEST(Questions, ARepairWithoutAStepSaysWhyOnTheDesk) {
+    const auto half = [](std::size_t around, bool upper) {
+        const Mesh ball = sphere(9, around, 5);
+        std::vector<std::uint8_t> keep(ball.triangles.size());
+        for (mesh::TriangleId t = 0; t < keep.size(); ++t) keep[t] = (mesh::centroid(ball, t).z() > 0) == upper;
+        return mesh::keepTriangles(ball, keep);
+    };
+    WindowDriver d;
+    ASSERT_TRUE(d.open({written(d, together(half(20, true), half(27, false)))}));
+    EXPECT_EQ(rowsOf(d, "questions-left"), 0);
+    ASSERT_TRUE(d.clickButton("Repair"));
+    ASSERT_TRUE(d.settle(60000));
+    EXPECT_EQ(d.workshop().parts().current()->track.stops().size(), 1U);
+    ASSERT_GT(rowsOf(d, "questions-left"), 0);
+    EXPECT_TRUE(d.find<QListWidget>("questions-left")->item(0)->text().startsWith("Not taken: stitch distance="));
+}
+
 TEST(Questions, TheSameAnswerForAllAlike) {
     WindowDriver d;
     ASSERT_TRUE(d.open({written(d, pending())}));
