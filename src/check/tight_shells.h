@@ -4,14 +4,13 @@
 #include <cstdint>
 #include <vector>
 
-#include "check/crossing_pairs.h"
-#include "check/surveyed.h"
+#include "check/survey.h"
+#include "mesh/edges.h"
 
 namespace zither::check {
 
 // Of each triangle: 1 where it belongs to a shell that is closed, directed alike and meets itself nowhere, with what it
-// encloses behind its triangles; -1 where that lies in front of them; 0 of other shells. `crossing`: the pairs of
-// triangles that meet (Survey::crossingPairs). O(n).
-std::vector<std::int8_t> tightShells(const Surveyed& s, const std::vector<TrianglePair>& crossing);
+// encloses behind its triangles; -1 where that lies in front of them; 0 of other shells. `shells`: as mesh::shellsOf.
+std::vector<std::int8_t> tightShells(const mesh::Groups& shells, const Survey& survey);
 
 }  // namespace zither::check

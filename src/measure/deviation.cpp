@@ -244,18 +244,33 @@ private:
             if (splits + now.size() > options_.mostSplits) break;
             splits += now.size();
             open_.erase(first, open_.end());
-            std::vector<std::array<Piece, 4>> parts(now.size());
-            std::vector<Probe> farthest(now.size());
-            const double limit = enough();
-            mesh::parallelFor(now.size(), 64,
-                              [&](std::size_t i) { farthest[i] = split(to_, limit, now[i], parts[i]); });
-            for (const Probe& p : farthest) found(p.distance, p.at);
-            for (const auto& four : parts) open_.insert(open_.end(), four.begin(), four.end());
+            splitAll(now, enough());
             if (!progress_.report(0.9)) return false;
         }
         // What is still open at the limit keeps its own, larger bound: the maximum stays a true upper bound.
         for (const Piece& p : open_) result_.max = std::max(result_.max, p.bound);
         return true;
+    }
+
+    // The parts that are not settled by that are open. So many pieces at a time, as the parts of all would take far
+    // more memory than what stays of them.
+    void splitAll(const std::vector<Piece>& pieces, double limit) {
+        constexpr std::size_t atATime = 65536;
+        std::vector<std::array<Piece, 4>> parts(std::min(atATime, pieces.size()));
+        std::vector<Probe> farthest(parts.size());
+        for (std::size_t begin = 0; begin < pieces.size(); begin += atATime) {
+            const std::size_t count = std::min(atATime, pieces.size() - begin);
+            mesh::parallelFor(count, 64,
+                              [&](std::size_t i) { farthest[i] = split(to_, limit, pieces[begin + i], parts[i]); });
+            for (std::size_t i = 0; i < count; ++i) {
+                found(farthest[i].distance, farthest[i].at);
+                for (const Piece& part : parts[i])
+                    if (part.bound > limit)
+                        open_.push_back(part);
+                    else
+                        result_.max = std::max(result_.max, part.bound);
+            }
+        }
     }
 
     const Mesh& from_;

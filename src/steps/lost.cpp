@@ -61,7 +61,7 @@ mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenFree(mesh::Progress& progr
     } else {
         const auto survey = import_->known();
         std::vector<std::int8_t> tight;
-        if (survey) tight = check::tightShells(*import_, survey->crossingPairs);
+        if (survey) tight = check::tightShells(import_->shells(), *survey);
         auto found = measure::seenPoints({import_->tree(), import_->shells(), survey ? &tight : nullptr}, progress);
         if (!found) return tl::unexpected(found.error());
         points = std::move(*found);

@@ -61,7 +61,7 @@ TEST(Loss, TightShellsChangeNothingOfWhatIsSeen) {
         const check::Surveyed part(a.mesh);
         const auto survey = part.survey({}, silent());
         ASSERT_TRUE(survey);
-        const std::vector<std::int8_t> tight = check::tightShells(part, (*survey)->crossingPairs);
+        const std::vector<std::int8_t> tight = check::tightShells(part.shells(), **survey);
         const auto plain = measure::seenPoints({part.tree(), part.shells()}, silent());
         const auto quick = measure::seenPoints({part.tree(), part.shells(), &tight}, silent());
         ASSERT_TRUE(plain);
@@ -81,7 +81,7 @@ TEST(Loss, TightShellsChangeNothingOfWhatIsSeen) {
 TEST(TightShells, AreClosedDirectedAlikeAndMeetThemselvesNowhere) {
     const auto of = [](const Mesh& m) {
         const check::Surveyed part(m);
-        return check::tightShells(part, (*part.survey({}, silent()))->crossingPairs);
+        return check::tightShells(part.shells(), **part.survey({}, silent()));
     };
     const auto all = [](const Mesh& m, std::int8_t value) {
         return std::vector<std::int8_t>(m.triangles.size(), value);
