@@ -43,7 +43,7 @@ Visibility::Visibility(const mesh::Mesh& surface, const mesh::Mesh& closing, con
       hair_(tolerance::hairOffSurface * mesh::boxOf(surface).diagonal()) {}
 
 bool Visibility::leaves(mesh::TriangleId met, const Point& direction) const {
-    const int inside = (*tight_)[met];
+    const auto inside = static_cast<double>((*tight_)[met]);
     return inside != 0 && inside * mesh::areaVector(mesh_, met).dot(direction) > 0;
 }
 
