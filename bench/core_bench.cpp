@@ -194,9 +194,9 @@ BENCHMARK(compareDecimated)->Unit(benchmark::kMillisecond)->UseRealTime();
 void lossOf(benchmark::State& state, const char* kind) {
     const io::Surface s = readFile(fileOf(kind, static_cast<std::size_t>(state.range(0))));
     const check::Surveyed part(s.mesh);
-    const auto survey = part.survey({}, progress);
-    const std::vector<std::int8_t> tight = check::tightShells(part.shells(), **survey);
-    const measure::LossSurface surface{part.tree(), part.shells(), &tight};
+    benchmark::DoNotOptimize(part.survey({}, progress));
+    const std::vector<std::int8_t> tight = check::tightShells(part);
+    const measure::LossSurface surface{part.tree(), part.shells(), tight};
     for (auto _ : state) benchmark::DoNotOptimize(measure::lossBetween(surface, surface, {.facing = true}, progress));
 }
 BENCHMARK_CAPTURE(lossOf, casing, "casing")->Arg(2'000'000)->Unit(benchmark::kMillisecond)->UseRealTime();

@@ -157,14 +157,9 @@ bool meetsAnywhere(const Pair& p) {
 class PairSearch {
 public:
     PairSearch(const space::TriangleTree& tree, const PairSearchOptions& options, bool byLeaves)
-        : m_(tree.surface()), tree_(tree), options_(options), boxes_(byLeaves ? tree.leafCount() : 0) {
-        if (!byLeaves) return;
-        mesh::parallelFor(boxes_.size(), 1024, [&](std::size_t leaf) {
-            for (std::size_t i = leaf * arity; i < endOf(leaf); ++i)
-                boxes_[leaf].set(i % arity, space::FloatBox(mesh::boxOf(m_, tree.order()[i])));
-        });
+        : m_(tree.surface()), tree_(tree), options_(options) {
         // They are looked for all over the surface: not for a part of it.
-        if (tree.order().size() > m_.triangles.size() / 2) simple_ = simpleFans(m_, mesh::Corners(m_));
+        if (byLeaves && tree.order().size() > m_.triangles.size() / 2) simple_ = simpleFans(m_, mesh::Corners(m_));
     }
 
     // Of a suspect: those of two suspects only from the one with the lower number.
@@ -174,11 +169,11 @@ public:
         });
     }
 
-    // Of four leaves with those behind them; needs boxes.
+    // Of four leaves with those behind them.
     void searchGroup(std::size_t group, std::vector<TrianglePair>& out) const {
         tree_.overlappingLeaves(group, [&](std::size_t leaf, std::size_t other) {
             for (std::size_t i = leaf * arity; i < endOf(leaf); ++i) {
-                unsigned found = boxes_[other].overlapping(boxes_[leaf].box(i % arity));
+                unsigned found = tree_.trianglesOf(other).overlapping(tree_.trianglesOf(leaf).box(i % arity));
                 if (other == leaf) found &= ~1U << i % arity;
                 space::BoxQuad::forEachLane(
                     found, [&](unsigned lane) { settle(tree_.order()[i], tree_.order()[other * arity + lane], out); });
@@ -211,8 +206,7 @@ private:
     const Mesh& m_;
     const space::TriangleTree& tree_;
     PairSearchOptions options_;
-    std::vector<space::BoxQuad> boxes_;  // of the triangles of each leaf
-    std::vector<std::uint8_t> simple_;   // one flag a vertex (simple_fans.h); empty: not known
+    std::vector<std::uint8_t> simple_;  // one flag a vertex (simple_fans.h); empty: not known
 };
 
 }  // namespace

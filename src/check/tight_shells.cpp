@@ -3,11 +3,14 @@
 
 namespace zither::check {
 
-std::vector<std::int8_t> tightShells(const mesh::Groups& shells, const Survey& survey) {
+std::vector<std::int8_t> tightShells(const Surveyed& s) {
+    const auto survey = s.known();
+    if (!survey) return {};
+    const mesh::Groups& shells = s.shells();
     std::vector<std::int8_t> tight(shells.count, 0);
     for (std::uint32_t i = 0; i < shells.count; ++i)
-        if (survey.shells[i].closed) tight[i] = static_cast<std::int8_t>(survey.shells[i].volumeSign);
-    for (const TrianglePair& pair : survey.crossingPairs) {
+        if (survey->shells[i].closed) tight[i] = static_cast<std::int8_t>(survey->shells[i].volumeSign);
+    for (const TrianglePair& pair : survey->crossingPairs) {
         const std::uint32_t shell = shells.of[pair.first];
         if (shell == shells.of[pair.second] && shell != mesh::noEdge) tight[shell] = 0;
     }

@@ -4,13 +4,13 @@
 #include <cstdint>
 #include <vector>
 
-#include "check/survey.h"
-#include "mesh/edges.h"
+#include "check/surveyed.h"
 
 namespace zither::check {
 
 // Of each triangle: 1 where it belongs to a shell that is closed, directed alike and meets itself nowhere, with what it
-// encloses behind its triangles; -1 where that lies in front of them; 0 of other shells. `shells`: as mesh::shellsOf.
-std::vector<std::int8_t> tightShells(const mesh::Groups& shells, const Survey& survey);
+// encloses behind its triangles; -1 where that lies in front of them; 0 of other shells. By the survey that was made
+// last; empty before the first.
+std::vector<std::int8_t> tightShells(const Surveyed& s);
 
 }  // namespace zither::check

@@ -15,22 +15,17 @@ std::string_view yesNo(bool value) {
     return value ? "yes" : "no";
 }
 
-std::string verdictLines(const steps::Verdict& verdict, bool onlyFailing = false) {
-    std::string text;
-    for (const steps::Judged& j : verdict.judged) {
-        if (onlyFailing && j.met) continue;
-        fmt::format_to(std::back_inserter(text), "  {:5} {:24} {:>12}   {}\n",
-                       !j.requirement.limit ? "noted"
-                       : !j.value           ? "-"
-                       : j.met              ? "ok"
-                                            : "FAILS",
-                       steps::titleOf(j.requirement), j.value ? fmt::format("{:.6g}", *j.value) : "-",
-                       j.requirement.limit
-                           ? fmt::format("{} {:.6g}", j.requirement.measure->atLeast ? "at least" : "at most",
-                                         *j.requirement.limit)
-                           : "");
-    }
-    return text;
+std::string lineOf(const steps::Judged& j) {
+    return fmt::format(
+        "  {:5} {:24} {:>12}   {}\n",
+        !j.requirement.limit ? "noted"
+        : !j.value           ? "-"
+        : j.met              ? "ok"
+                             : "FAILS",
+        steps::titleOf(j.requirement), j.value ? fmt::format("{:.6g}", *j.value) : "-",
+        j.requirement.limit
+            ? fmt::format("{} {:.6g}", j.requirement.measure->atLeast ? "at least" : "at most", *j.requirement.limit)
+            : "");
 }
 
 // The first twenty, a line each, and how many more there are.
@@ -86,8 +81,9 @@ std::string checkReport(const project::Judged& j, const steps::Brief& brief) {
         fmt::format_to(std::back_inserter(text), "  {:30} {:>12}\n", key.key, j.survey->counts.*key.member);
     fmt::format_to(std::back_inserter(text), "  watertight {}, solid {}\n", yesNo(j.survey->watertight),
                    yesNo(j.survey->solid));
-    fmt::format_to(std::back_inserter(text), "brief '{}': {} of {} in tune\n{}", brief.title, j.verdict.met(),
-                   j.verdict.asked(), verdictLines(j.verdict));
+    fmt::format_to(std::back_inserter(text), "brief '{}': {} of {} in tune\n", brief.title, j.verdict.met(),
+                   j.verdict.asked());
+    for (const steps::Judged& judged : j.verdict.judged) text += lineOf(judged);
     return text;
 }
 
@@ -116,8 +112,10 @@ std::string processReport(const project::Judged& input, const project::Judged& o
         text += fmt::format("  {}\n", worse);
     addFirst(text, "  ", changed.left, " for you to decide; --json lists all",
              [](const steps::Listed& left) { return fmt::format("for you to decide: {}", left.text); });
-    fmt::format_to(std::back_inserter(text), "  the file read back: {} of {} in tune\n{}", output.verdict.met(),
-                   output.verdict.asked(), verdictLines(output.verdict, true));
+    fmt::format_to(std::back_inserter(text), "  the file read back: {} of {} in tune\n", output.verdict.met(),
+                   output.verdict.asked());
+    for (const steps::Judged& judged : output.verdict.judged)
+        if (!judged.met) text += lineOf(judged);
     return text;
 }
 

@@ -56,9 +56,30 @@ double boundOf(const Mesh& m, const Piece& piece) {
     return bound;
 }
 
-Probe probe(const space::TriangleTree& to, const Point& p, std::optional<TriangleId> hint) {
-    const auto nearest = to.nearest(p, std::numeric_limits<double>::infinity(), hint);
+// The surface that distances are measured to.
+struct Target {
+    const MeasuredSurface& surface;
+    double beside = 0;  // so close to it nothing nearer is looked for
+};
+
+Probe probe(const Target& to, const Point& p, std::optional<TriangleId> hint) {
+    const auto nearest = to.surface.tree.nearest(p, std::numeric_limits<double>::infinity(), hint, to.beside);
     return {p, nearest->triangle, std::sqrt(nearest->distanceSquared)};
+}
+
+// Of what is near to its corners, that which is nearest to a point of the piece.
+TriangleId nearestOfCorners(const Mesh& to, const Piece& piece, const Point& p) {
+    const auto& c = piece.corner;
+    TriangleId best = c[0].near;
+    double least = distanceTo(to, best, p);
+    for (unsigned k = 1; k < 3; ++k) {
+        if (c[k].near == best || c[k].near == c[0].near) continue;
+        const double distance = distanceTo(to, c[k].near, p);
+        if (distance >= least) continue;
+        least = distance;
+        best = c[k].near;
+    }
+    return best;
 }
 
 const Probe& farther(const Probe& a, const Probe& b) {
@@ -67,32 +88,33 @@ const Probe& farther(const Probe& a, const Probe& b) {
 
 // A bound above `enough` is made sharper by the triangle under the middle of the piece, and by laying the piece onto
 // what lies under it; returns what was met where the height is largest, or `met`.
-Probe sharpen(const MeasuredSurface& to, double enough, Piece& piece, Probe met) {
-    if (piece.bound > enough) piece.bound = std::min(piece.bound, boundTo(to.mesh(), piece.under, piece));
+Probe sharpen(const Target& to, double enough, Piece& piece, Probe met) {
+    const Mesh& m = to.surface.mesh();
+    if (piece.bound > enough) piece.bound = std::min(piece.bound, boundTo(m, piece.under, piece));
     const auto& c = piece.corner;
     const std::array<TriangleId, 4> starts{piece.under, c[0].near, c[1].near, c[2].near};
     for (auto start = starts.begin(); start != starts.end() && piece.bound > enough; ++start) {
         if (std::find(starts.begin(), start, *start) != start) continue;
-        const auto height = heightOver(to.mesh(), to.edges, {c[0].at, c[1].at, c[2].at}, *start);
+        const auto height = heightOver(m, to.surface.edges, {c[0].at, c[1].at, c[2].at}, *start);
         if (!height) continue;
         piece.bound = std::min(piece.bound, height->most);
-        if (height->most > met.distance) met = farther(met, probe(to.tree, height->at, *start));
+        if (height->most > met.distance) met = farther(met, probe(to, height->at, *start));
         break;
     }
     return met;
 }
 
 // Four pieces by the midpoints of the edges; returns the farthest point that was met.
-Probe split(const MeasuredSurface& to, double enough, const Piece& piece, std::array<Piece, 4>& parts) {
+Probe split(const Target& to, double enough, const Piece& piece, std::array<Piece, 4>& parts) {
     std::array<Probe, 3> mid;
     for (unsigned k = 0; k < 3; ++k)
-        mid[k] = probe(to.tree, 0.5 * (piece.corner[k].at + piece.corner[(k + 1) % 3].at), piece.corner[k].near);
+        mid[k] = probe(to, 0.5 * (piece.corner[k].at + piece.corner[(k + 1) % 3].at), piece.corner[k].near);
     for (unsigned k = 0; k < 3; ++k) parts[k].corner = {piece.corner[k], mid[k], mid[(k + 2) % 3]};
     parts[3].corner = mid;
     Probe met = farther(farther(mid[0], mid[1]), mid[2]);
     for (Piece& part : parts) {
         part.under = piece.under;
-        part.bound = std::min(boundOf(to.mesh(), part), piece.bound);
+        part.bound = std::min(boundOf(to.surface.mesh(), part), piece.bound);
         met = sharpen(to, enough, part, met);
     }
     return met;
@@ -102,11 +124,12 @@ class Search {
 public:
     Search(const MeasuredSurface& from, const MeasuredSurface& to, const DeviationOptions& options,
            mesh::Progress& progress)
-        : from_(from.mesh()), order_(from.tree.order()), to_(to), options_(options), progress_(progress) {
+        : from_(from.mesh()), order_(from.tree.order()), to_{to}, options_(options), progress_(progress) {
         if (options.enough > 0) return;
         mesh::Box box = mesh::boxOf(from_);
         box.add(mesh::boxOf(to.mesh()));
-        tolerance_ = std::max(tolerance::deviationRelative * box.diagonal(), 0.0);
+        tolerance_ = tolerance::deviationRelative * box.diagonal();
+        to_.beside = tolerance::deviationBeside * box.diagonal();
     }
 
     mesh::Outcome<OneSidedDeviation> run() {
@@ -150,7 +173,7 @@ private:
             std::optional<TriangleId> hint;
             for (std::size_t i = b * mesh::blockSize; i < std::min(vertices.size(), (b + 1) * mesh::blockSize); ++i) {
                 Probe& at = probe_[vertices[i]];
-                at = probe(to_.tree, from_.positions[vertices[i]], hint);
+                at = probe(to_, from_.positions[vertices[i]], hint);
                 hint = at.near;
             }
             if (!progress_.report(0.4 * static_cast<double>(b) / static_cast<double>(blocks))) stop = true;
@@ -182,13 +205,14 @@ private:
                     if (skipped(t)) continue;
                     const mesh::Triangle& tri = from_.triangles[t];
                     Piece piece{{probe_[tri[0]], probe_[tri[1]], probe_[tri[2]]}};
-                    const Probe centre = probe(to_.tree, mesh::centroid(from_, t), piece.corner[0].near);
+                    const Point middle = mesh::centroid(from_, t);
+                    const Probe centre = probe(to_, middle, nearestOfCorners(to_.surface.mesh(), piece, middle));
                     s.integral += area *
                                   (piece.corner[0].distance + piece.corner[1].distance + piece.corner[2].distance +
                                    9 * centre.distance) /
                                   12;
                     piece.under = centre.near;
-                    piece.bound = boundOf(to_.mesh(), piece);
+                    piece.bound = boundOf(to_.surface.mesh(), piece);
                     const Probe met = sharpen(to_, enoughSoFar, piece, centre);
                     if (met.distance > s.found) {
                         s.found = met.distance;
@@ -275,7 +299,7 @@ private:
 
     const Mesh& from_;
     const std::vector<TriangleId>& order_;  // neighbours one after the other
-    const MeasuredSurface& to_;
+    Target to_;
     const DeviationOptions& options_;
     mesh::Progress& progress_;
     double tolerance_ = 0;      // where it is not said what is enough

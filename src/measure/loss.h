@@ -3,6 +3,7 @@
 
 #include <cstdint>
 #include <memory>
+#include <span>
 #include <vector>
 
 #include "measure/regions.h"
@@ -103,7 +104,7 @@ inline constexpr double mostLost = 0.002;
 struct LossSurface {
     const space::TriangleTree& tree;
     const mesh::Groups& shells;
-    const std::vector<std::int8_t>* tight = nullptr;  // check::tightShells; nullptr: not known
+    std::span<const std::int8_t> tight = {};  // check::tightShells; empty: not known
 };
 
 // A point of a surface, and from which sides it can be seen.

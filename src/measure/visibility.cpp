@@ -35,7 +35,7 @@ const std::array<Point, directionCount>& directions() {
 
 }  // namespace
 
-Visibility::Visibility(const mesh::Mesh& surface, const mesh::Mesh& closing, const std::vector<std::int8_t>* tight)
+Visibility::Visibility(const mesh::Mesh& surface, const mesh::Mesh& closing, std::span<const std::int8_t> tight)
     : mesh_(surface),
       tight_(tight),
       surface_(surface),
@@ -43,7 +43,7 @@ Visibility::Visibility(const mesh::Mesh& surface, const mesh::Mesh& closing, con
       hair_(tolerance::hairOffSurface * mesh::boxOf(surface).diagonal()) {}
 
 bool Visibility::leaves(mesh::TriangleId met, const Point& direction) const {
-    const auto inside = static_cast<double>((*tight_)[met]);
+    const auto inside = static_cast<double>(tight_[met]);
     return inside != 0 && inside * mesh::areaVector(mesh_, met).dot(direction) > 0;
 }
 
@@ -51,7 +51,7 @@ bool Visibility::isSeen(const Point& at, const Point& side) const {
     const Point x = side.unitOrthogonal();
     const Point y = side.cross(x);
     const Point from = at + hair_ * side;
-    const std::size_t telling = tight_ ? tellingRays : 0;
+    const std::size_t telling = tight_.empty() ? 0 : tellingRays;
     for (std::size_t i = 0; i < directionCount; ++i) {
         const Point& d = directions()[i];
         const Point direction = d.x() * x + d.y() * y + d.z() * side;

@@ -2,7 +2,7 @@
 #pragma once
 
 #include <cstdint>
-#include <vector>
+#include <span>
 
 #include "mesh/mesh.h"
 #include "space/ray_scene.h"
@@ -13,10 +13,10 @@ namespace zither::measure {
 // Queries are const and may run in parallel.
 class Visibility {
 public:
-    // `tight`: of each triangle of the surface as check::tightShells, which must outlive this; nullptr: not known. With
+    // `tight`: of each triangle of the surface as check::tightShells, which must outlive this; empty: not known. With
     // it most of what lies within bodies is told by the first ray that leaves one of them.
     explicit Visibility(const mesh::Mesh& surface, const mesh::Mesh& closing = {},
-                        const std::vector<std::int8_t>* tight = nullptr);
+                        std::span<const std::int8_t> tight = {});
 
     // One of 48 rays over the half space on that side of a point of the surface, from a hair off it, meets nothing.
     // `side`: a unit normal.
@@ -27,7 +27,7 @@ private:
     [[nodiscard]] bool leaves(mesh::TriangleId met, const mesh::Point& direction) const;
 
     const mesh::Mesh& mesh_;
-    const std::vector<std::int8_t>* tight_;
+    std::span<const std::int8_t> tight_;
     space::RayScene surface_;
     space::RayScene closing_;
     double hair_;

@@ -19,32 +19,39 @@ inline std::uint64_t spreadByThree(std::uint64_t x) {
 }
 
 // Key of the cell (x, y, z), each below 2^bits, with bits <= 21. Skilling 2004, "Programming the Hilbert curve".
-inline std::uint64_t hilbertKey(std::array<std::uint32_t, 3> x, unsigned bits) {
+inline std::uint64_t hilbertKey(const std::array<std::uint32_t, 3>& cell, unsigned bits) {
+    // In registers, and without branches, which nothing could predict: the low bits of x are turned over where the bit
+    // of an axis is set, else exchanged with those of the axis.
+    std::uint32_t x = cell[0];
+    std::uint32_t y = cell[1];
+    std::uint32_t z = cell[2];
     const std::uint32_t top = 1U << (bits - 1);
     for (std::uint32_t q = top; q > 1; q >>= 1) {
         const std::uint32_t p = q - 1;
-        for (unsigned i = 0; i < 3; ++i) {
-            // Without branches, which nothing could predict: the low bits of x[0] are turned over where the bit is set,
-            // else exchanged with those of x[i].
-            const std::uint32_t set = 0U - static_cast<std::uint32_t>((x[i] & q) != 0);
-            const std::uint32_t t = (x[0] ^ x[i]) & p & ~set;
-            x[0] ^= t | (p & set);
-            x[i] ^= t;
-        }
+        const auto allOnes = [&](std::uint32_t axis) { return 0U - static_cast<std::uint32_t>((axis & q) != 0); };
+        const auto turn = [&](std::uint32_t& axis) {
+            const std::uint32_t set = allOnes(axis);
+            const std::uint32_t t = (x ^ axis) & p & ~set;
+            x ^= t | (p & set);
+            axis ^= t;
+        };
+        x ^= p & allOnes(x);
+        turn(y);
+        turn(z);
     }
-    x[1] ^= x[0];
-    x[2] ^= x[1];
+    y ^= x;
+    z ^= y;
     std::uint32_t t = 0;
-    for (std::uint32_t q = top; q > 1; q >>= 1) t ^= (q - 1) & (0U - static_cast<std::uint32_t>((x[2] & q) != 0));
-    for (std::uint32_t& v : x) v ^= t;
-    std::uint64_t key = 0;
-    for (unsigned i = 0; i < 3; ++i) key |= spreadByThree(x[i]) << (2 - i);
-    return key;
+    for (std::uint32_t q = top; q > 1; q >>= 1) t ^= (q - 1) & (0U - static_cast<std::uint32_t>((z & q) != 0));
+    return spreadByThree(x ^ t) << 2 | spreadByThree(y ^ t) << 1 | spreadByThree(z ^ t);
 }
 
 // The triangles, or all of them, in the order of their box centres on a curve through the box of the whole. Ties go by
 // number; the same for any number of threads.
 std::vector<TriangleId> hilbertOrder(const Mesh& m);
 std::vector<TriangleId> hilbertOrder(const Mesh& m, const std::vector<TriangleId>& triangles);
+// All of them, cell after cell of a 32nd of the box to a side, as their first corners lie; by number in each. A fifth
+// of the time. What is out of the box is taken to be at its sides.
+std::vector<TriangleId> roughHilbertOrder(const Mesh& m, const Box& bounds);
 
 }  // namespace zither::mesh

@@ -7,15 +7,24 @@
 #include <limits>
 #include <numeric>
 
+#include "mesh/parallel.h"
 #include "mesh/vertex_join.h"
 
 namespace zither::mesh {
 
 Box boxOf(const Mesh& m) {
-    Box box;
-    for (const Triangle& t : m.triangles)
-        for (VertexId v : t) box.add(m.positions[v]);
-    return box;
+    return parallelBlocks(
+        m.triangles.size(), Box{},
+        [&](std::size_t begin, std::size_t end) {
+            Box box;
+            for (std::size_t t = begin; t < end; ++t)
+                for (VertexId v : m.triangles[t]) box.add(m.positions[v]);
+            return box;
+        },
+        [](Box a, const Box& b) {
+            a.add(b);
+            return a;
+        });
 }
 
 std::size_t dropUnusedVertices(Mesh& m) {

@@ -17,7 +17,7 @@ public:
     template <class BucketOf>
     Partition(std::size_t count, std::size_t buckets, const BucketOf& bucketOf)
         : members_(count), begin_(buckets + 1, 0) {
-        const std::size_t blocks = std::min<std::size_t>(64, count / 4096 + 1);
+        const std::size_t blocks = std::min<std::size_t>(64, count / std::max<std::size_t>(4096, 4 * buckets) + 1);
         const auto forEachOf = [&](std::size_t block, const auto& use) {
             for (std::size_t i = count * block / blocks; i < count * (block + 1) / blocks; ++i) use(i, bucketOf(i));
         };
@@ -46,6 +46,9 @@ public:
     [[nodiscard]] std::span<const std::uint32_t> operator[](std::size_t bucket) const {
         return std::span(members_).subspan(begin_[bucket], begin_[bucket + 1] - begin_[bucket]);
     }
+
+    // Those of all buckets, one bucket after another.
+    [[nodiscard]] std::span<const std::uint32_t> all() const { return members_; }
 
 private:
     std::vector<std::uint32_t> members_;

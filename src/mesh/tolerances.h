@@ -9,6 +9,9 @@ namespace zither::tolerance {
 inline constexpr double deviationRelative = 1e-6;
 // ... or relative to the distance found itself: a fiftieth is less than any limit is chosen to.
 inline constexpr double deviationOfValue = 2e-2;
+// What is this close to the other surface, relative to the diagonal, is taken to be as far from it as from what was
+// found there first: a tenth of what is left open anyway, and as much as rounding to 32 bits can move a vertex.
+inline constexpr double deviationBeside = 1e-7;
 
 // Decimation: weight of the planes that hold borders in place, relative to the quadric of the surface itself
 // (Garland & Heckbert 1998 use a large penalty; at 100 a border moves a tenth as far as the surface does).

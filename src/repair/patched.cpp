@@ -90,7 +90,7 @@ mesh::Outcome<Patched> patchedAll(const check::Surveyed& s, mesh::Precision prec
         return invented[shell] > own[shell] || doubled[shell] > tolerance::doubledShare * own[shell];
     });
     for (Candidate& c : *found) c.beside = numberOf[c.beside];
-    Patched patched{input.triangles.size(), input.positions.size(), input, std::move(*found), {}};
+    Patched patched{input.triangles.size(), input, std::move(*found), {}};
     Mesh& both = patched.mesh;
     for (std::uint32_t c = 0; c < patched.candidates.size(); ++c) {
         const holes::Patch& p = patched.candidates[c].patch;

@@ -15,9 +15,8 @@
 namespace zither::repair {
 
 struct Patched {
-    std::size_t given = 0;         // triangles of the part
-    std::size_t givenCorners = 0;  // its vertices
-    mesh::Mesh mesh;               // the part, then the patches
+    std::size_t given = 0;  // triangles of the part
+    mesh::Mesh mesh;        // the part, then the patches
     std::vector<holes::Candidate> candidates;
     std::vector<std::uint32_t> candidateOf;  // of each triangle of a patch
 

@@ -11,6 +11,7 @@
 
 #include "check/catalogue.h"
 #include "check/tied_vertices.h"
+#include "check/tight_shells.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/vertex_join.h"
 
@@ -203,7 +204,8 @@ mesh::Outcome<std::vector<std::uint8_t>> placesThatLose(const check::Surveyed& b
                                                         const Places& places, const measure::Told& told,
                                                         mesh::Progress& progress) {
     std::vector<std::uint8_t> flags;
-    const measure::LossSurface import{before.tree(), before.shells()};
+    const std::vector<std::int8_t> tight = check::tightShells(before);
+    const measure::LossSurface import{before.tree(), before.shells(), tight};
     mesh::PartOfProgress looking(progress, 0, 0.2);
     const auto far = measure::farShare(import, after.tree(), looking);
     if (!far) return tl::unexpected(far.error());

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <memory>
 #include <numeric>
 #include <optional>
 
@@ -21,7 +22,7 @@ namespace {
 
 // A surface on the way, with the triangles of the input that its own were.
 struct Stage {
-    Mesh mesh;
+    std::shared_ptr<const Mesh> surface;
     std::vector<TriangleId> sourceOf;
     std::vector<float> reach = {};  // of each triangle, where the deviation is limited; empty: 0
     // One flag a vertex: it was held fast on the way to the target itself, and would have to be again. Empty: none was.
@@ -35,7 +36,8 @@ struct Broken {
     // ones; and those at corners that lie on each other.
     std::vector<std::uint8_t> triangles;
     std::size_t swapped = 0;  // edges
-    // Boxes of shells that face the wrong way now, because they turned, or what is around them moved past them.
+    // Boxes of shells that face the wrong way now, because they turned, or what is around them moved past them. Looked
+    // for where there are no such triangles.
     std::vector<mesh::Box> turned;
 
     [[nodiscard]] std::size_t count() const {
@@ -50,47 +52,47 @@ public:
         : input_(s),
           options_(options),
           precision_(mesh::precisionOf(s.mesh())),
+          box_(mesh::boxOf(s.mesh())),
           chosen_(pick.everything() ? std::vector<std::uint8_t>() : pick.mask(s.mesh())) {
-        const mesh::Box box = mesh::boxOf(s.mesh());
-        const double open = tolerance::deviationRelative * box.diagonal();
+        const double open = tolerance::deviationRelative * box_.diagonal();
         mostReach_ =
             std::max(options.maxDeviation / 2, (options.maxDeviation - open) / (1 + tolerance::deviationOfValue));
-        const double largest = std::max(box.min.cwiseAbs().maxCoeff(), box.max.cwiseAbs().maxCoeff());
+        const double largest = std::max(box_.min.cwiseAbs().maxCoeff(), box_.max.cwiseAbs().maxCoeff());
         constexpr double halfDiagonal = 0.87;  // of a cube of side 1
         rounding_ = halfDiagonal * mesh::unitInLastPlace(precision_, largest) +
-                    4 * mesh::unitInLastPlace(mesh::Precision::Double, largest + box.diagonal());
-        flatness_ = std::max(tolerance::swapFlatness * box.diagonal(), 2 * rounding_);
+                    4 * mesh::unitInLastPlace(mesh::Precision::Double, largest + box_.diagonal());
+        flatness_ = std::max(tolerance::swapFlatness * box_.diagonal(), 2 * rounding_);
     }
 
     Outcome<DecimateResult> run(Progress& progress) {
         const std::size_t given = input_.mesh().triangles.size();
-        Stage now{input_.mesh(), std::vector<TriangleId>(given), {}, {}};
+        Stage now{input_.shared(), std::vector<TriangleId>(given), {}, {}};
         std::iota(now.sourceOf.begin(), now.sourceOf.end(), 0U);
         bool stopped = false;
-        for (int step = 0; now.mesh.triangles.size() > options_.targetTriangles && !stopped; ++step) {
+        for (int step = 0; now.surface->triangles.size() > options_.targetTriangles && !stopped; ++step) {
             const double done = 1 - std::ldexp(1.0, -step);
             mesh::PartOfProgress part(progress, done, (done + 1) / 2);
             auto lower = stepDown(now, part);
             if (!lower) return tl::unexpected(lower.error());
-            const std::size_t count = now.mesh.triangles.size();
+            const std::size_t count = now.surface->triangles.size();
             // A limit is measured anew before each further step, which must be worth it.
             const std::size_t oneIn = limited() ? 20 : 200;
-            stopped = !*lower || oneIn * (count - (*lower)->mesh.triangles.size()) < count;
+            stopped = !*lower || oneIn * (count - (*lower)->surface->triangles.size()) < count;
             if (*lower) now = std::move(**lower);
             if (limited() && options_.oneStep) break;
-            if (!limited() || stopped || now.mesh.triangles.size() <= options_.targetTriangles) continue;
+            if (!limited() || stopped || now.surface->triangles.size() <= options_.targetTriangles) continue;
             const auto sharper = measureReach(now, part);
             if (!sharper) return tl::unexpected(sharper.error());
             stopped = !*sharper;
         }
         DecimateResult result;
         result.swapped = now.swapped;
-        result.removed = given - now.mesh.triangles.size();
-        result.reachedTarget = now.mesh.triangles.size() <= options_.targetTriangles;
+        result.removed = given - now.surface->triangles.size();
+        result.reachedTarget = now.surface->triangles.size() <= options_.targetTriangles;
         // A limit on the deviation stops it sooner or later anyway.
         result.heldBack = !result.reachedTarget && held_ && !limited();
         for (const float r : now.reach) result.measuredDeviation = std::max<double>(result.measuredDeviation, r);
-        result.mesh = std::move(now.mesh);
+        result.mesh = *now.surface;
         return result;
     }
 
@@ -99,10 +101,10 @@ private:
     // it gains is worth.
     Outcome<bool> measureReach(Stage& now, Progress& progress) {
         constexpr std::size_t worthMeasuring = 3'000'000;
-        const std::size_t work = input_.mesh().triangles.size() + now.mesh.triangles.size();
+        const std::size_t work = input_.mesh().triangles.size() + now.surface->triangles.size();
         if (measured_ > 0 && measured_ + work > worthMeasuring) return false;
         measured_ += work;
-        const check::Surveyed surface(now.mesh);
+        const check::Surveyed surface(now.surface);
         if (!reachIsLoose(input_, surface, now.reach)) return false;
         auto reach = measuredReach(input_, surface, now.reach, static_cast<float>(mostReach_), progress);
         if (!reach) return tl::unexpected(reach.error());
@@ -115,32 +117,40 @@ private:
     // One flag a vertex: it has a triangle that was not picked.
     [[nodiscard]] std::vector<std::uint8_t> fixedIn(const Stage& now) const {
         std::vector<std::uint8_t> fixed = now.held;
-        fixed.resize(now.mesh.positions.size(), 0);
+        fixed.resize(now.surface->positions.size(), 0);
         if (!chosen_.empty())
             for (TriangleId t = 0; t < now.sourceOf.size(); ++t)
                 if (!chosen_[now.sourceOf[t]])
-                    for (const VertexId v : now.mesh.triangles[t]) fixed[v] = 1;
+                    for (const VertexId v : now.surface->triangles[t]) fixed[v] = 1;
         return fixed;
     }
 
-    // Down to the target or, where that breaks much, to half of the triangles; less where something must be held fast.
-    // Nothing where all of it would be.
+    // Down to the target, but to a quarter of the triangles at most, or, where that breaks much, to half of them; less
+    // where something must be held fast. Nothing where all of it would be. What is held stays as fine as it was before
+    // the step, and others must give for it: after a long step so much that nothing would be left of them.
     Outcome<std::optional<Stage>> stepDown(const Stage& now, Progress& progress) {
+        constexpr std::size_t keptOneIn = 4;
+        const std::size_t most = limited() ? 0 : now.surface->triangles.size() / keptOneIn;
         const std::vector<std::uint8_t> fixed = fixedIn(now);
-        PassOptions pass{
-            options_.targetTriangles, options_.lockBorders, mostReach_, rounding_, options_.preferShape, now.reach};
+        PassOptions pass{box_,
+                         std::max(options_.targetTriangles, most),
+                         options_.lockBorders,
+                         mostReach_,
+                         rounding_,
+                         options_.preferShape,
+                         now.reach};
         mesh::PartOfProgress straight(progress, 0, 0.3);
-        auto taken = decimatePass(now.mesh, fixed, pass, straight);
+        auto taken = decimatePass(*now.surface, fixed, pass, straight);
         if (!taken) return tl::unexpected(taken.error());
-        std::vector<std::uint8_t> held(now.mesh.positions.size(), 0);
+        std::vector<std::uint8_t> held(now.surface->positions.size(), 0);
         auto broken = newlyBroken(now, *taken, held, straight);
         if (!broken) return tl::unexpected(broken.error());
         constexpr std::size_t muchIsOneIn = 100;
-        const std::size_t half = now.mesh.triangles.size() / 2;
+        const std::size_t half = now.surface->triangles.size() / 2;
         if (muchIsOneIn * broken->count() > taken->mesh.triangles.size() && pass.targetTriangles < half) {
             pass.targetTriangles = half;
             mesh::PartOfProgress halving(progress, 0.3, 0.6);
-            taken = decimatePass(now.mesh, fixed, pass, halving);
+            taken = decimatePass(*now.surface, fixed, pass, halving);
             if (!taken) return tl::unexpected(taken.error());
             broken = newlyBroken(now, *taken, held, halving);
             if (!broken) return tl::unexpected(broken.error());
@@ -149,11 +159,12 @@ private:
         constexpr int mostTries = 24;
         for (int attempt = 0; attempt < mostTries; ++attempt) {
             if (broken->empty()) {
-                Stage next{std::move(taken->mesh), std::move(taken->sourceOf), std::move(taken->reach)};
+                Stage next{std::make_shared<const Mesh>(std::move(taken->mesh)), std::move(taken->sourceOf),
+                           std::move(taken->reach)};
                 for (TriangleId& t : next.sourceOf) t = now.sourceOf[t];
                 next.swapped = now.swapped + broken->swapped;
                 if (pass.targetTriangles == options_.targetTriangles) {
-                    next.held.assign(next.mesh.positions.size(), 0);
+                    next.held.assign(next.surface->positions.size(), 0);
                     for (VertexId v = 0; v < held.size(); ++v)
                         if (taken->wentTo[v] != mesh::noIndex)
                             next.held[taken->wentTo[v]] |= held[v] || (!now.held.empty() && now.held[v]);
@@ -161,10 +172,10 @@ private:
                 return std::optional<Stage>(std::move(next));
             }
             held_ = true;
-            hold(now.mesh, *taken, *broken, attempt, held);
+            hold(*now.surface, *taken, *broken, attempt, held);
             mesh::PartOfProgress again(progress, 0.6 + 0.4 * attempt / mostTries,
                                        0.6 + 0.4 * (attempt + 1) / mostTries);
-            taken = redoWithout(held, made, now.mesh, fixed, pass);
+            taken = redoWithout(held, made, *now.surface, fixed, pass);
             broken = newlyBroken(now, *taken, held, again);
             if (!broken) return tl::unexpected(broken.error());
         }
@@ -220,7 +231,7 @@ private:
         std::vector<std::uint8_t> flat(m.triangles.size(), 0);
         mesh::parallelFor(changed.size(), 1024, [&](std::size_t i) {
             const auto t = static_cast<TriangleId>(i);
-            for (unsigned k = 0; k < 3; ++k) changed[i] |= m.corner(t, k) != now.mesh.corner(pass.sourceOf[t], k);
+            for (unsigned k = 0; k < 3; ++k) changed[i] |= m.corner(t, k) != now.surface->corner(pass.sourceOf[t], k);
             if (changed[i] && !pass.reach.empty()) pass.reach[i] = reachAbove(pass.reach[i] + rounding_);
         });
         result.swapped =
@@ -237,16 +248,22 @@ private:
         for (TriangleId t = 0; t < changed.size(); ++t)
             for (const VertexId v : m.triangles[t]) broken[t] |= changed[t] && doubled[v];
         const check::Surveyed after(m);
-        auto pairs = check::crossingPairs(after.tree(), progress, {.suspects = changed, .leftOut = flat});
+        Outcome<std::vector<check::TrianglePair>> pairs;
+        // Finding the shells is the work of one core, what meets that of all.
+        mesh::parallelFor(2, 1, [&](std::size_t job) {
+            if (job == 0)
+                pairs = check::crossingPairs(after.tree(), progress, {.suspects = changed, .leftOut = flat});
+            else
+                static_cast<void>(after.shells());
+        });
         if (!pairs) return tl::unexpected(pairs.error());
-        if (!pairs->empty()) {
-            const auto given = ofInput(progress);
-            if (!given) return tl::unexpected(given.error());
-            for (const auto& [a, b] : *pairs)
-                if (!(*given)->meets[now.sourceOf[pass.sourceOf[a]]] ||
-                    !(*given)->meets[now.sourceOf[pass.sourceOf[b]]])
-                    broken[a] = broken[b] = 1;
-        }
+        const auto wereOf = [&](TriangleId t) { return now.sourceOf[pass.sourceOf[t]]; };
+        const auto met = metBefore(*pairs, wereOf, progress);
+        if (!met) return tl::unexpected(met.error());
+        for (const auto& [a, b] : *pairs)
+            if (!(*met)[wereOf(a)] || !(*met)[wereOf(b)]) broken[a] = broken[b] = 1;
+        // Where shells cross, none can say which way another should face.
+        if (result.count() > 0) return result;
         auto shells = check::shellList(after, *pairs, progress);
         if (!shells) return tl::unexpected(shells.error());
         if (std::any_of(shells->begin(), shells->end(), [](const check::Shell& s) { return s.inward; })) {
@@ -267,6 +284,28 @@ private:
         std::vector<std::uint8_t> meets;   // others
         std::vector<std::uint8_t> inward;  // it is part of a shell that faces the wrong way
     };
+
+    // One flag a triangle of the input, true for those that these were: it met others. Few are asked about by
+    // themselves.
+    template <class WereOf>
+    Outcome<std::vector<std::uint8_t>> metBefore(const std::vector<check::TrianglePair>& pairs, const WereOf& wereOf,
+                                                 Progress& progress) {
+        if (pairs.empty()) return std::vector<std::uint8_t>();
+        constexpr std::size_t few = 10'000;
+        if (given_ || input_.known() || pairs.size() > few) {
+            const auto given = ofInput(progress);
+            if (!given) return tl::unexpected(given.error());
+            return (*given)->meets;
+        }
+        std::vector<std::uint8_t> asked(input_.mesh().triangles.size(), 0);
+        for (const auto& [a, b] : pairs) asked[wereOf(a)] = asked[wereOf(b)] = 1;
+        const auto found =
+            check::crossingPairs(input_.tree(), progress, {.suspects = asked, .leftOut = input_.degenerate()});
+        if (!found) return tl::unexpected(found.error());
+        std::vector<std::uint8_t> met(asked.size(), 0);
+        for (const auto& [a, b] : *found) met[a] = met[b] = 1;
+        return met;
+    }
 
     // Looked for when it is first asked for.
     Outcome<const Given*> ofInput(Progress& progress) {
@@ -292,6 +331,7 @@ private:
     const check::Surveyed& input_;
     const DecimateOptions& options_;
     mesh::Precision precision_;
+    mesh::Box box_;
     std::vector<std::uint8_t> chosen_;  // empty: all are
     // Below the limit, so that who measures the result is sure of it as well, within what measuring leaves open.
     double mostReach_ = 0;

@@ -15,6 +15,8 @@ namespace zither::shape {
 using mesh::Outcome;
 
 struct PassOptions {
+    // Around the surface, about: errors are relative to it.
+    mesh::Box box;
     std::size_t targetTriangles = 0;
     bool lockBorders = false;                                    // as in DecimateOptions
     double mostReach = std::numeric_limits<double>::infinity();  // of a triangle (see EdgeCollapse); infinite: not kept

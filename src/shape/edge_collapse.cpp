@@ -3,8 +3,10 @@
 
 #include <Eigen/Geometry>
 #include <algorithm>
+#include <array>
 #include <cmath>
 
+#include "mesh/disjoint_sets.h"
 #include "mesh/tolerances.h"
 #include "shape/edge_swaps.h"
 
@@ -24,9 +26,9 @@ EdgeCollapse::EdgeCollapse(const Mesh& m, const std::vector<VertexKind>& allowed
     mark_.assign(m.positions.size(), 0);
     refused_.assign(m.positions.size(), 0);
     if (std::isfinite(settings_.mostReach)) reach_.assign(m.triangles.size(), 0);
+    buildCorners();
     classify(allowed);
     if (!settings.onlyRedoes) buildQuadrics();
-    buildCorners();
     if (!settings.onlyRedoes) fillQueue();
 }
 
@@ -38,8 +40,7 @@ void EdgeCollapse::redo(const Collapse& c) {
     if (std::min(ku, kv) == VertexKind::Border && !onBorder(c.u, c.v)) return;
     // What is less free than the other stays where it is, as in place().
     const Point at = ku > kv ? position_[c.u] : kv > ku ? position_[c.v] : c.at;
-    if (linkAllows(c.u, c.v) && keepsDirection(c.u, c.v, at) && keepsDirection(c.v, c.u, at))
-        count_ -= collapseWithinReach(c.u, c.v, at);
+    if (linkAllows(c.u, c.v) && fitOf(c.u, c.v, at) != Fit::Turned) count_ -= collapseWithinReach(c.u, c.v, at);
 }
 
 bool EdgeCollapse::advance(double errorLimit, std::size_t mostRemoved, Progress& progress) {
@@ -59,52 +60,79 @@ bool EdgeCollapse::advance(double errorLimit, std::size_t mostRemoved, Progress&
 }
 
 void EdgeCollapse::classify(const std::vector<VertexKind>& allowed) {
-    const mesh::Edges edges(mesh_);
-    kind_.assign(position_.size(), VertexKind::Inner);
-    std::vector<std::uint8_t> borderEdges(position_.size(), 0);
-    for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
-        const mesh::HalfEdge h = edges.around(e)[0];
-        const VertexId from = fromVertex(mesh_, h);
-        const VertexId to = toVertex(mesh_, h);
-        const bool twoSided = edges.degree(e) == 2;
-        if (edges.degree(e) > 2 || (twoSided && mesh::runsAlong(mesh_, h, edges.around(e)[1]))) {
-            kind_[from] = kind_[to] = VertexKind::Fixed;
-        } else if (!twoSided ||
-                   mesh_.regionOf(mesh::triangleOf(h)) != mesh_.regionOf(mesh::triangleOf(edges.around(e)[1]))) {
-            borderPlanes_.push_back(h);
-            for (VertexId v : {from, to}) borderEdges[v] = static_cast<std::uint8_t>(std::min(3, borderEdges[v] + 1));
-        }
-    }
-    for (VertexId v = 0; v < kind_.size(); ++v) {
-        if (borderEdges[v] == 0 || kind_[v] == VertexKind::Fixed) continue;
-        kind_[v] = borderEdges[v] == 2 && !settings_.lockBorders ? VertexKind::Border : VertexKind::Fixed;
-    }
-    fixBowTies(edges);
-    for (const Triangle& t : triangle_)
-        if (mesh::isCollapsed(t))
-            for (VertexId v : t) kind_[v] = VertexKind::Fixed;
-    for (VertexId v = 0; v < kind_.size(); ++v) kind_[v] = std::max(kind_[v], allowed[v]);
+    kind_ = allowed;
+    // What nothing may touch needs no kind, and no plane.
+    for (VertexId v = 0; v < kind_.size(); ++v)
+        if (kind_[v] != VertexKind::Foreign && !isSimple(v)) kind_[v] = std::max(kind_[v], kindOf(v));
 }
 
-void EdgeCollapse::fixBowTies(const mesh::Edges& edges) {
-    std::vector<std::uint32_t> corners(kind_.size(), 0);
-    std::vector<std::uint32_t> walked(kind_.size(), 0);
-    std::vector<mesh::HalfEdge> first(kind_.size(), mesh::noEdge);
-    for (mesh::HalfEdge h = 0; h < 3 * triangle_.size(); ++h) {
-        const VertexId v = fromVertex(mesh_, h);
-        ++corners[v];
-        // Start where there is nothing to the right, so that one walk sees the whole of an open fan.
-        if (first[v] == mesh::noEdge || edges.twin(h) == mesh::noEdge) first[v] = h;
+// All corners at v make one fan that closes, of one region. Most do.
+bool EdgeCollapse::isSimple(VertexId v) const {
+    const std::span<const TriangleId> at = trianglesAt(v);
+    const auto after = [&](TriangleId t) {
+        const Triangle& c = triangle_[t];
+        return c[0] == v ? c[1] : c[1] == v ? c[2] : c[0];
+    };
+    const auto before = [&](TriangleId t) {
+        const Triangle& c = triangle_[t];
+        return c[0] == v ? c[2] : c[1] == v ? c[0] : c[1];
+    };
+    constexpr std::size_t few = 32;
+    if (at.empty() || at.size() > few) return at.empty();
+    std::array<VertexId, few> next;
+    for (std::size_t i = 0; i < at.size(); ++i) {
+        if (mesh::isCollapsed(triangle_[at[i]]) || mesh_.regionOf(at[i]) != mesh_.regionOf(at[0])) return false;
+        next[i] = after(at[i]);
     }
-    for (VertexId v = 0; v < kind_.size(); ++v) {
-        if (first[v] == mesh::noEdge || kind_[v] == VertexKind::Fixed) continue;
-        mesh::HalfEdge h = first[v];
-        do {
-            ++walked[v];
-            h = edges.twin(mesh::previousInTriangle(h));
-        } while (h != mesh::noEdge && h != first[v] && walked[v] <= corners[v]);
-        if (walked[v] != corners[v]) kind_[v] = VertexKind::Fixed;
+    // From each to the first that begins where it ends. Who has been to all of them and is back has been to each once:
+    // so no two begin alike.
+    std::size_t i = 0;
+    for (std::size_t steps = 1; steps <= at.size(); ++steps) {
+        const VertexId end = before(at[i]);
+        i = static_cast<std::size_t>(std::find(next.begin(), next.begin() + at.size(), end) - next.begin());
+        if (i == at.size()) return false;
+        if (i == 0) return steps == at.size();
     }
+    return false;
+}
+
+VertexKind EdgeCollapse::kindOf(VertexId v) {
+    struct Side {
+        VertexId other;
+        mesh::HalfEdge half;
+        bool leaves;  // v
+        std::uint32_t corner;
+    };
+    std::vector<Side> sides;
+    const std::span<const TriangleId> at = trianglesAt(v);
+    for (std::uint32_t i = 0; i < at.size(); ++i) {
+        const Triangle& t = triangle_[at[i]];
+        if (mesh::isCollapsed(t)) return VertexKind::Fixed;
+        const mesh::HalfEdge h = 3 * at[i] + (t[0] == v ? 0 : t[1] == v ? 1 : 2);
+        sides.push_back({toVertex(mesh_, h), h, true, i});
+        sides.push_back({oppositeVertex(mesh_, h), mesh::previousInTriangle(h), false, i});
+    }
+    std::sort(sides.begin(), sides.end(),
+              [](const Side& a, const Side& b) { return a.other != b.other ? a.other < b.other : a.half < b.half; });
+    bool knotted = false;
+    std::size_t borders = 0;
+    mesh::DisjointSets fans(at.size());
+    for (std::size_t i = 0, end = 0; i < sides.size(); i = end) {
+        end = i + 1;
+        while (end < sides.size() && sides[end].other == sides[i].other) ++end;
+        const bool twoSided = end - i == 2;
+        knotted |= end - i > 2 || (twoSided && sides[i].leaves == sides[i + 1].leaves);
+        if (twoSided) fans.join(sides[i].corner, sides[i + 1].corner);
+        if (end - i > 2 || (twoSided && mesh_.regionOf(mesh::triangleOf(sides[i].half)) ==
+                                            mesh_.regionOf(mesh::triangleOf(sides[i + 1].half))))
+            continue;
+        ++borders;
+        if (v < sides[i].other || kind_[sides[i].other] == VertexKind::Foreign) borderPlanes_.push_back(sides[i].half);
+    }
+    // A vertex whose fans hang together only there would be pulled into a non-manifold knot.
+    for (std::uint32_t i = 1; i < at.size(); ++i) knotted |= fans.find(i) != fans.find(0);
+    if (!knotted && borders == 0) return VertexKind::Inner;
+    return !knotted && borders == 2 && !settings_.lockBorders ? VertexKind::Border : VertexKind::Fixed;
 }
 
 void EdgeCollapse::buildQuadrics() {
@@ -162,8 +190,7 @@ std::optional<EdgeCollapse::Placement> EdgeCollapse::place(VertexId u, VertexId 
     const VertexKind kv = kind_[v];
     if (ku == VertexKind::Foreign || kv == VertexKind::Foreign) return std::nullopt;
     if (ku == VertexKind::Fixed && kv == VertexKind::Fixed) return std::nullopt;
-    Quadric q = quadric_[u];
-    q.add(quadric_[v]);
+    const Quadric q = quadric_[u] + quadric_[v];
     if (ku != kv && (ku == VertexKind::Fixed || (ku == VertexKind::Border && kv == VertexKind::Inner))) {
         if (kv == VertexKind::Border && !onBorder(u, v)) return std::nullopt;
         return Placement{position_[u], q.at(position_[u])};
@@ -207,12 +234,12 @@ void EdgeCollapse::fillQueue() {
 std::size_t EdgeCollapse::tryCollapse(const Candidate& c) {
     const auto [u, v, version, unshapely] = c;
     const auto placement = place(u, v);
-    if (!placement || !linkAllows(u, v) || !keepsDirection(u, v, placement->at) ||
-        !keepsDirection(v, u, placement->at)) {
+    const Fit fit = placement && linkAllows(u, v) ? fitOf(u, v, placement->at) : Fit::Turned;
+    if (fit == Fit::Turned) {
         refused_[u] = refused_[v] = 1;
         return 0;
     }
-    if (!unshapely)
+    if (!unshapely && fit == Fit::Unshapely)
         if (const double price = priceOfShape(u, v, placement->at); price > placement->error) {
             queue_.push(price, {u, v, version, 1});
             return 0;
@@ -236,7 +263,7 @@ double EdgeCollapse::priceOfShape(VertexId u, VertexId v, const Point& at) const
             after = std::min(
                 after, smallestSineSquared(tri[0] == end ? at : a, tri[1] == end ? at : b, tri[2] == end ? at : c));
         }
-    if (after >= tolerance::badSine * tolerance::badSine || after >= before) return 0;
+    if (after >= before) return 0;
     // A quadric weighs a distance with the area that it is of; the size is the root of the area.
     const double moved = settings_.shapePrice * twiceArea;
     return moved * moved;
@@ -307,31 +334,43 @@ bool EdgeCollapse::isOpen(VertexId v) {
     return neighbours > cornerCount_[v];
 }
 
-bool EdgeCollapse::keepsDirection(VertexId moved, VertexId other, const Point& at) const {
+EdgeCollapse::Fit EdgeCollapse::fitOf(VertexId u, VertexId v, const Point& at) const {
+    const Fit first = fitAround(u, v, at);
+    return first == Fit::Turned ? first : std::min(first, fitAround(v, u, at));
+}
+
+EdgeCollapse::Fit EdgeCollapse::fitAround(VertexId moved, VertexId other, const Point& at) const {
+    constexpr double badSine = tolerance::badSine * tolerance::badSine;
+    Fit fit = Fit::Good;
     for (TriangleId t : trianglesAt(moved)) {
         if (hasVertex(t, other)) continue;
         const Triangle& tri = triangle_[t];
         const unsigned k = tri[0] == moved ? 0 : tri[1] == moved ? 1 : 2;
-        const Point& b = position_[tri[(k + 1) % 3]];
-        const Point& c = position_[tri[(k + 2) % 3]];
+        const Point& b = position_[tri[k == 2 ? 0 : k + 1]];
+        const Point& c = position_[tri[k == 0 ? 2 : k - 1]];
         const Point before = (b - position_[moved]).cross(c - position_[moved]);
         const Point after = (b - at).cross(c - at);
         const double afterSquared = after.squaredNorm();
-        if (!(afterSquared > 0)) return false;
+        if (!(afterSquared > 0)) return Fit::Turned;
         const double cosine = before.dot(after);
         if (cosine < 0 ||
             cosine * cosine < tolerance::flipCosine * tolerance::flipCosine * before.squaredNorm() * afterSquared) {
-            if (before.squaredNorm() > 0) return false;
+            if (before.squaredNorm() > 0) return Fit::Turned;
         }
-        const double longest = std::max({(b - at).squaredNorm(), (c - at).squaredNorm(), (c - b).squaredNorm()});
+        const std::array<double, 3> squares = {(b - at).squaredNorm(), (c - at).squaredNorm(), (c - b).squaredNorm()};
+        const double longest = std::max({squares[0], squares[1], squares[2]});
         const double limit = tolerance::sliverHeight * longest;
         if (afterSquared < limit * limit) {
-            const double longestBefore = std::max(
-                {(b - position_[moved]).squaredNorm(), (c - position_[moved]).squaredNorm(), (c - b).squaredNorm()});
-            if (afterSquared * longestBefore * longestBefore < before.squaredNorm() * longest * longest) return false;
+            const double longestBefore =
+                std::max({(b - position_[moved]).squaredNorm(), (c - position_[moved]).squaredNorm(), squares[2]});
+            if (afterSquared * longestBefore * longestBefore < before.squaredNorm() * longest * longest)
+                return Fit::Turned;
         }
+        // As smallestSineSquared, which divides.
+        const double shortest = std::min({squares[0], squares[1], squares[2]});
+        if (afterSquared * shortest < badSine * (squares[0] * squares[1] * squares[2])) fit = Fit::Unshapely;
     }
-    return true;
+    return fit;
 }
 
 std::size_t EdgeCollapse::collapse(VertexId u, VertexId v, const Point& at) {
@@ -364,7 +403,7 @@ std::size_t EdgeCollapse::collapse(VertexId u, VertexId v, const Point& at) {
     ++version_[u];
     if (settings_.onlyRedoes) return removed;
     made_.push_back({u, v, at});
-    quadric_[u].add(quadric_[v]);
+    quadric_[u] = quadric_[u] + quadric_[v];
     offerAround(u);
     return removed;
 }

@@ -156,8 +156,9 @@ private:
     };
 
     void classify(const std::vector<VertexKind>& allowed);
-    // A vertex whose fans hang together only there would be pulled into a non-manifold knot.
-    void fixBowTies(const mesh::Edges& edges);
+    [[nodiscard]] bool isSimple(VertexId v) const;
+    // Of one that is not. Notes the borders that lead from it to higher vertices.
+    [[nodiscard]] VertexKind kindOf(VertexId v);
     void buildQuadrics();
     void buildCorners();
     [[nodiscard]] bool onBorder(VertexId u, VertexId v) const;
@@ -168,15 +169,19 @@ private:
     void fillQueue();
     // Number of triangles removed: 0 where the collapse is not allowed.
     std::size_t tryCollapse(const Candidate& c);
-    // What a collapse has to cost at least that leaves a smaller angle than there was, and a bad one; 0: it does not.
+    // What a collapse that leaves a bad angle has to cost at least; 0: the smallest one there is not worse than before.
     [[nodiscard]] double priceOfShape(VertexId u, VertexId v, const Point& at) const;
     // The vertices that both ends see must be exactly the corners opposite the edge (Dey et al. 1999); and an inner
     // edge between two border vertices is a bridge that must not be closed.
     bool linkAllows(VertexId u, VertexId v);
     // The triangles at the vertex do not go all around it.
     [[nodiscard]] bool isOpen(VertexId v);
-    // No triangle around `moved` that stays may turn far or become a sliver when it moves to `at`.
-    [[nodiscard]] bool keepsDirection(VertexId moved, VertexId other, const Point& at) const;
+    // What the triangles that stay come to, the worst of them: one turns far or becomes a sliver; has a bad angle;
+    // none.
+    enum class Fit { Turned, Unshapely, Good };
+    [[nodiscard]] Fit fitOf(VertexId u, VertexId v, const Point& at) const;
+    // Those around `moved` without `other`.
+    [[nodiscard]] Fit fitAround(VertexId moved, VertexId other, const Point& at) const;
     // The largest reach around both and what the collapse adds to it; nothing where that is too much.
     [[nodiscard]] std::optional<float> reachAfter(VertexId u, VertexId v, const Point& at);
     // 0 where that would reach too far. It is not tried again then when something beside it changes: reaches only grow.

@@ -6,6 +6,7 @@
 #include <set>
 
 #include "mesh/edges.h"
+#include "mesh/parallel.h"
 #include "mesh/tolerances.h"
 #include "shape/edge_collapse.h"
 
@@ -27,19 +28,18 @@ public:
     Swapping(Mesh& m, const std::vector<std::uint8_t>& may, std::vector<std::uint8_t>& changed,
              std::vector<float>& reach, const SwapOptions& options)
         : m_(m), may_(may), changed_(changed), reach_(reach), options_(options), given_(m.triangles), corners_(m) {
-        const mesh::Edges edges(m);
         twin_.resize(3 * m.triangles.size());
-        for (HalfEdge h = 0; h < twin_.size(); ++h) {
-            const HalfEdge other = edges.twin(h);
-            const bool sheet = other != mesh::noEdge && !mesh::runsAlong(m, h, other) &&
-                               m.regionOf(mesh::triangleOf(h)) == m.regionOf(mesh::triangleOf(other));
-            twin_[h] = sheet ? other : HalfEdge(mesh::noEdge);
-        }
+        mesh::parallelFor(twin_.size(), 4096, [&](std::size_t h) { twin_[h] = acrossSheet(static_cast<HalfEdge>(h)); });
     }
 
     std::size_t run() {
+        std::vector<std::uint8_t> better(twin_.size());
+        mesh::parallelFor(twin_.size(), 1024, [&](std::size_t i) {
+            const auto h = static_cast<HalfEdge>(i);
+            better[i] = twin_[h] != mesh::noEdge && h < twin_[h] && isBetterSwapped(h);
+        });
         for (HalfEdge h = 0; h < twin_.size(); ++h)
-            if (changed_[mesh::triangleOf(h)]) open_.push_back(h);
+            if (better[h]) open_.push_back(h);
         std::size_t swapped = 0;
         // Angles only grow, but for rounding.
         const std::size_t most = 8 * twin_.size();
@@ -67,6 +67,22 @@ private:
                 toVertex(m_, h),     oppositeVertex(m_, h), oppositeVertex(m_, g)};
     }
 
+    // The half-edge across; noEdge where the two are not all there is at the edge, or one region facing one way.
+    [[nodiscard]] HalfEdge acrossSheet(HalfEdge h) const {
+        const VertexId to = toVertex(m_, h);
+        HalfEdge other = mesh::noEdge;
+        std::size_t count = 0;
+        if (mesh::isCollapsed(m_.triangles[mesh::triangleOf(h)])) return other;
+        for (const HalfEdge g : corners_.at(fromVertex(m_, h))) {
+            if (mesh::isCollapsed(m_.triangles[mesh::triangleOf(g)])) continue;
+            count += toVertex(m_, g) == to || oppositeVertex(m_, g) == to;
+            if (oppositeVertex(m_, g) == to) other = mesh::previousInTriangle(g);
+        }
+        const bool sheet = count == 2 && other != mesh::noEdge &&
+                           m_.regionOf(mesh::triangleOf(h)) == m_.regionOf(mesh::triangleOf(other));
+        return sheet ? other : HalfEdge(mesh::noEdge);
+    }
+
     [[nodiscard]] bool isBetterSwapped(HalfEdge h) const {
         if (twin_[h] == mesh::noEdge) return false;
         const auto [t, o, p, q, r, s] = across(h);
@@ -76,9 +92,6 @@ private:
         const Point& pq = m_.positions[q];
         const Point& pr = m_.positions[r];
         const Point& ps = m_.positions[s];
-        const double now = std::min(smallestSineSquared(pp, pq, pr), smallestSineSquared(pq, pp, ps));
-        const double then = std::min(smallestSineSquared(pp, ps, pr), smallestSineSquared(ps, pq, pr));
-        if (!(then > now * (1 + tolerance::shapeGain))) return false;
         // The four corners in one plane, and still facing one way.
         const Point normal = (pq - pp).cross(pr - pp) + (pp - pq).cross(ps - pq);
         const double length = normal.norm();
@@ -87,6 +100,9 @@ private:
         for (const Point* corner : {&pp, &pq, &pr, &ps})
             if (std::abs(normal.dot(*corner - middle)) > options_.flat * length) return false;
         if (!((ps - pp).cross(pr - pp).dot(normal) > 0) || !((pq - ps).cross(pr - ps).dot(normal) > 0)) return false;
+        const double now = std::min(smallestSineSquared(pp, pq, pr), smallestSineSquared(pq, pp, ps));
+        const double then = std::min(smallestSineSquared(pp, ps, pr), smallestSineSquared(ps, pq, pr));
+        if (!(then > now * (1 + tolerance::shapeGain))) return false;
         return r != s && !wereLinked(r, s) && !fresh_.contains(std::minmax(r, s));
     }
 

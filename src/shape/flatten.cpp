@@ -75,7 +75,7 @@ bool bring(Mesh& m, const std::set<VertexId>& vertices, const Plane& plane, cons
 
 Flattened flattenBase(const check::Surveyed& s, const mesh::Pick& pick, const FlattenOptions& options) {
     const Mesh& m = s.mesh();
-    Flattened result{m};
+    Flattened result{m, {}};
     double lowest = std::numeric_limits<double>::infinity();
     for (TriangleId t = 0; t < m.triangles.size(); ++t)
         for (unsigned k = 0; k < 3; ++k) lowest = std::min(lowest, -options.down.dot(m.corner(t, k)));
@@ -110,7 +110,7 @@ Flattened flattenBase(const check::Surveyed& s, const mesh::Pick& pick, const Fl
 
 Flattened flattenRims(const check::Surveyed& s, const mesh::Pick& pick, const FlattenOptions& options) {
     const Mesh& m = s.mesh();
-    Flattened result{m};
+    Flattened result{m, {}};
     const std::vector<std::uint8_t> chosen = pick.mask(m);
     std::size_t notClosed = 0;
     for (const holes::Rim& rim : holes::rimsOf(m, s.edges(), notClosed)) {

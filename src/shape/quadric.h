@@ -29,10 +29,11 @@ struct Quadric {
         for (int k = 0; k < 3; ++k) b[k] += weight * n[k] * d;
         c += weight * d * d;
     }
-    void add(const Quadric& o) {
-        for (int k = 0; k < 6; ++k) a[k] += o.a[k];
-        for (int k = 0; k < 3; ++k) b[k] += o.b[k];
-        c += o.c;
+    // Member by member: a copy that is added to would wait for itself to reach the cache.
+    friend Quadric operator+(const Quadric& p, const Quadric& q) {
+        return {{p.a[0] + q.a[0], p.a[1] + q.a[1], p.a[2] + q.a[2], p.a[3] + q.a[3], p.a[4] + q.a[4], p.a[5] + q.a[5]},
+                {p.b[0] + q.b[0], p.b[1] + q.b[1], p.b[2] + q.b[2]},
+                p.c + q.c};
     }
     [[nodiscard]] double at(const Eigen::Vector3d& x) const {
         const double ax = a[0] * x[0] + a[1] * x[1] + a[2] * x[2];
@@ -53,9 +54,9 @@ struct Quadric {
         const double c11 = a[0] * a[5] - a[2] * a[2];
         const double c12 = a[1] * a[2] - a[0] * a[4];
         const double c22 = a[0] * a[3] - a[1] * a[1];
-        return Eigen::Vector3d(-(c00 * b[0] + c01 * b[1] + c02 * b[2]) / det,
-                               -(c01 * b[0] + c11 * b[1] + c12 * b[2]) / det,
-                               -(c02 * b[0] + c12 * b[1] + c22 * b[2]) / det);
+        const double by = -1 / det;
+        return Eigen::Vector3d(by * (c00 * b[0] + c01 * b[1] + c02 * b[2]), by * (c01 * b[0] + c11 * b[1] + c12 * b[2]),
+                               by * (c02 * b[0] + c12 * b[1] + c22 * b[2]));
     }
 };
 

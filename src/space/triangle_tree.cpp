@@ -44,23 +44,20 @@ FloatBox::FloatBox(const Box& box) {
     }
 }
 
-std::array<float, BoxQuad::lanes> BoxQuad::distancesSquared(const FloatBox& p) const {
-    Float4 sum{0, 0, 0, 0};
-    for (unsigned k = 0; k < 3; ++k) {
-        const Float4 below = min_[k] - p.max[k];
-        const Float4 above = p.min[k] - max_[k];
-        Float4 d = below > above ? below : above;
-        d = d > 0.0F ? d : Float4{0, 0, 0, 0};
-        // Larger ones would not fit when they are squared.
-        constexpr float most = 1e18F;
-        d = d < most ? d : Float4{most, most, most, most};
-        sum += d * d;
-    }
-    // Each of the few operations errs by 2^-24 of its result, or by the least number.
-    constexpr float rounding = 1 - 0x1p-20F;
-    constexpr float least = 0x1p-120F;
-    const Float4 bound = sum * rounding - least;
-    return {bound[0], bound[1], bound[2], bound[3]};
+PackedBoxes::PackedBoxes(const FloatBox& around, const BoxQuad& boxes, unsigned count) {
+    for (unsigned lane = 0; lane < count; ++lane)
+        for (unsigned k = 0; k < 3; ++k) {
+            const float base = around.min[k];
+            const float step = stepOf(around, k);
+            if (!(step > 0)) continue;
+            const FloatBox box = boxes.box(lane);
+            float low = std::clamp(std::floor((box.min[k] - base) / step), 0.0F, last);
+            float high = std::clamp(std::ceil((box.max[k] - base) / step), 0.0F, last);
+            while (low > 0 && base + step * low > box.min[k]) --low;
+            while (high < last && base + step * high < box.max[k]) ++high;
+            min_[k][lane] = static_cast<std::uint8_t>(low);
+            max_[k][lane] = static_cast<std::uint8_t>(high);
+        }
 }
 
 // Ericson 2005, "Real-Time Collision Detection", section 5.1.5: by Voronoi region.
@@ -106,13 +103,15 @@ void TriangleTree::build() {
     const std::size_t n = order_.size();
     if (n == 0) return;
     const auto quadsOf = [](std::size_t boxes) { return (boxes + arity - 1) / arity; };
+    triangles_.resize(leafCount());
     std::vector<BoxQuad> leaves(quadsOf(leafCount()));
     mesh::parallelFor(leaves.size(), 256, [&](std::size_t quad) {
         for (std::size_t leaf = quad * arity; leaf < std::min(leafCount(), (quad + 1) * arity); ++leaf) {
-            Box box;
-            for (std::size_t i = leaf * arity; i < std::min<std::size_t>(n, (leaf + 1) * arity); ++i)
-                box.add(mesh::boxOf(*mesh_, order_[i]));
-            leaves[quad].set(leaf % arity, FloatBox(box));
+            BoxQuad boxes;
+            const auto count = static_cast<unsigned>(std::min<std::size_t>(arity, n - leaf * arity));
+            for (unsigned i = 0; i < count; ++i) boxes.set(i, FloatBox(mesh::boxOf(*mesh_, order_[leaf * arity + i])));
+            leaves[quad].set(leaf % arity, boxes.all());
+            triangles_[leaf] = {boxes.all(), boxes, count};
         }
     });
     levels_.push_back(std::move(leaves));
@@ -124,16 +123,17 @@ void TriangleTree::build() {
     }
 }
 
-std::optional<Nearest> TriangleTree::nearest(const Point& p, double within, std::optional<TriangleId> hint) const {
-    return search(p, within, hint, false);
+std::optional<Nearest> TriangleTree::nearest(const Point& p, double within, std::optional<TriangleId> hint,
+                                             double nearEnough) const {
+    return search(p, within, hint, nearEnough);
 }
 
 bool TriangleTree::reaches(const Point& p, double within) const {
-    return search(p, within, std::nullopt, true).has_value();
+    return search(p, within, std::nullopt, within).has_value();
 }
 
 std::optional<Nearest> TriangleTree::search(const Point& p, double within, std::optional<TriangleId> hint,
-                                            bool anyOne) const {
+                                            double nearEnough) const {
     if (levels_.empty()) return std::nullopt;
     Nearest best;
     best.distanceSquared = within * within;
@@ -146,11 +146,11 @@ std::optional<Nearest> TriangleTree::search(const Point& p, double within, std::
             found = true;
         }
     };
+    const auto isEnough = [&] { return found && best.distanceSquared <= nearEnough * nearEnough; };
     if (hint) tryTriangle(*hint);
+    if (isEnough()) return best;
 
-    Box at;
-    at.add(p);
-    const FloatBox around(at);
+    const BoxQuad::From from(p);
     struct Open {
         float bound;
         std::uint32_t depth;  // 0: a leaf; else one more than the level of the quad
@@ -165,13 +165,14 @@ std::optional<Nearest> TriangleTree::search(const Point& p, double within, std::
         if (bound > best.distanceSquared || (found && bound == best.distanceSquared)) continue;
         if (open.depth == 0) {
             const std::size_t begin = open.index * std::size_t{arity};
-            for (std::size_t i = begin; i < std::min<std::size_t>(begin + arity, order_.size()); ++i)
-                tryTriangle(order_[i]);
-            if (anyOne && found) break;
+            const auto bounds = trianglesOf(open.index).distancesSquared(from);
+            for (std::uint32_t lane = 0; lane < std::min<std::size_t>(arity, order_.size() - begin); ++lane)
+                if (!(bounds[lane] > best.distanceSquared)) tryTriangle(order_[begin + lane]);
+            if (isEnough()) break;
             continue;
         }
         // Children go on the stack farthest first, so that the nearest is searched next.
-        const auto bounds = levels_[open.depth - 1][open.index].distancesSquared(around);
+        const auto bounds = levels_[open.depth - 1][open.index].distancesSquared(from);
         const std::size_t base = size;
         // Behind a lane that is not set there is nothing.
         const std::size_t children = open.depth == 1 ? leafCount() : levels_[open.depth - 2].size();
@@ -259,9 +260,14 @@ void TriangleTree::alongRay(const Point& origin, const Point& direction,
 
 std::string TriangleTree::validate() const {
     for (std::size_t i = 0; i < order_.size(); ++i) {
-        FloatBox joined = leafBox(i / arity);
-        const FloatBox before = joined;
-        joined.add(FloatBox(mesh::boxOf(*mesh_, order_[i])));
+        const FloatBox box = trianglesOf(i / arity).box(i % arity);
+        const FloatBox own(mesh::boxOf(*mesh_, order_[i]));
+        FloatBox both = box;
+        both.add(own);
+        if (both.min != box.min || both.max != box.max) return fmt::format("triangle {} is out of its box", order_[i]);
+        const FloatBox before = leafBox(i / arity);
+        FloatBox joined = before;
+        joined.add(own);
         if (joined.min != before.min || joined.max != before.max)
             return fmt::format("leaf {} misses its triangle", i / arity);
     }

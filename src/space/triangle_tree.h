@@ -53,6 +53,9 @@ public:
             max_[k][lane] = box.max[k];
         }
     }
+    void unset(unsigned lane) {
+        for (unsigned k = 0; k < 3; ++k) min_[k][lane] = max_[k][lane] = none;
+    }
     [[nodiscard]] FloatBox box(unsigned lane) const {
         FloatBox box;
         for (unsigned k = 0; k < 3; ++k) {
@@ -78,16 +81,89 @@ public:
     static void forEachLane(unsigned bits, const Use& use) {
         for (; bits != 0; bits &= bits - 1) use(static_cast<unsigned>(std::countr_zero(bits)));
     }
-    // A lower bound of the squared distance to each, from the box of floats around a point.
-    [[nodiscard]] std::array<float, lanes> distancesSquared(const FloatBox& p) const;
+    using Float4 = float __attribute__((vector_size(16)));
+
+    // What distances are asked from: the box of floats around a point, for all lanes.
+    class From {
+    public:
+        explicit From(const Point& p) {
+            Box at;
+            at.add(p);
+            const FloatBox box(at);
+            for (unsigned k = 0; k < 3; ++k) {
+                min[k] = Float4{} + box.min[k];
+                max[k] = Float4{} + box.max[k];
+            }
+        }
+
+    private:
+        friend class BoxQuad;
+        std::array<Float4, 3> min;
+        std::array<Float4, 3> max;
+    };
+    // A lower bound of the squared distance to each; anything for those that are not set.
+    [[nodiscard]] Float4 distancesSquared(const From& p) const {
+        return (apart(p, 0) + apart(p, 1) + apart(p, 2)) * rounding - least;
+    }
 
 private:
-    using Float4 = float __attribute__((vector_size(16)));
+    friend class PackedBoxes;
     using Int4 = int __attribute__((vector_size(16)));
+    // Each of the few operations errs by 2^-24 of its result, or by the least number.
+    static constexpr float rounding = 1 - 0x1p-20F;
+    static constexpr float least = 0x1p-120F;
+    // Along an axis, squared.
+    [[nodiscard]] Float4 apart(const From& p, unsigned k) const {
+        // Larger ones would not fit when they are squared.
+        constexpr float most = 1e18F;
+        constexpr Float4 farthest{most, most, most, most};
+        const Float4 below = min_[k] - p.max[k];
+        const Float4 above = p.min[k] - max_[k];
+        Float4 d = below > above ? below : above;
+        d = d > 0 ? d : Float4{};
+        d = d < farthest ? d : farthest;
+        return d * d;
+    }
     static constexpr float none = std::numeric_limits<float>::quiet_NaN();
     std::array<Float4, 3> min_{Float4{none, none, none, none}, Float4{none, none, none, none},
                                Float4{none, none, none, none}};
     std::array<Float4, 3> max_ = min_;
+};
+
+// Four boxes within another one, in steps of a 255th of it outwards: a quarter of the memory.
+class PackedBoxes {
+public:
+    PackedBoxes() = default;
+    // The first `count` of them, each within `around`.
+    PackedBoxes(const FloatBox& around, const BoxQuad& boxes, unsigned count);
+    // What was packed and a little more; all of `around` along an axis where such steps are not to be had as floats.
+    // Anything within it for those that were not.
+    [[nodiscard]] BoxQuad within(const FloatBox& around) const {
+        BoxQuad quad;
+        for (unsigned k = 0; k < 3; ++k) {
+            const float step = stepOf(around, k);
+            const BoxQuad::Float4 base = BoxQuad::Float4{} + around.min[k];
+            quad.min_[k] = step > 0 ? base + step * floatsOf(min_[k]) : base;
+            quad.max_[k] = step > 0 ? base + step * floatsOf(max_[k]) : BoxQuad::Float4{} + around.max[k];
+        }
+        return quad;
+    }
+
+private:
+    using Bytes = std::array<std::uint8_t, BoxQuad::lanes>;
+    static constexpr float last = 255;
+    // A little more than a 255th, so that the last step reaches the end; 0 where that is no ordinary float.
+    static float stepOf(const FloatBox& around, unsigned k) {
+        constexpr float more = 1 + 0x1p-21F;
+        const float step = (around.max[k] - around.min[k]) * (more / last);
+        return step >= std::numeric_limits<float>::min() && step < std::numeric_limits<float>::infinity() ? step : 0;
+    }
+    static BoxQuad::Float4 floatsOf(const Bytes& b) {
+        using Four = std::uint8_t __attribute__((vector_size(4)));
+        return __builtin_convertvector((Four{b[0], b[1], b[2], b[3]}), BoxQuad::Float4);
+    }
+    std::array<Bytes, 3> min_{};
+    std::array<Bytes, 3> max_{};
 };
 
 struct Nearest {
@@ -102,7 +178,7 @@ struct RayHit {
 };
 
 // A packed tree: triangles in Hilbert order of their box centres, four to a leaf, four nodes to a parent; a node's
-// place gives its children, so nothing but boxes is stored (about 8 bytes a triangle, plus 4 for the order). Keeps a
+// place gives its children, so nothing but boxes is stored (14 bytes a triangle, plus 4 for the order). Keeps a
 // reference to the mesh, which must outlive it and not change. Queries are const and may run in parallel. Building is
 // O(n log n) and gives the same tree for any number of threads.
 class TriangleTree {
@@ -117,10 +193,12 @@ public:
     [[nodiscard]] bool empty() const { return order_.empty(); }
 
     // The nearest point of the surface within `within` of p; nothing where there is none. Ties go to the first found.
-    // `hint`: a triangle likely to be near (of an earlier query), which makes the search shorter.
+    // `hint`: a triangle likely to be near (of an earlier query), which makes the search shorter. What is no farther
+    // than `nearEnough` ends it: a nearer point is not looked for.
     [[nodiscard]] std::optional<Nearest> nearest(const Point& p,
                                                  double within = std::numeric_limits<double>::infinity(),
-                                                 std::optional<TriangleId> hint = std::nullopt) const;
+                                                 std::optional<TriangleId> hint = std::nullopt,
+                                                 double nearEnough = 0) const;
 
     // Whether some point of the surface is within `within` of p: no farther, but for rounding. Ends at the first.
     [[nodiscard]] bool reaches(const Point& p, double within) const;
@@ -135,10 +213,16 @@ public:
     template <class Visit>
     void overlapping(const Box& box, const Visit& visit) const {
         const FloatBox query(box);
-        descend([&](const BoxQuad& q) { return q.overlapping(query); },
-                [&](TriangleId t) {
+        const auto meets = [&](const BoxQuad& q) { return q.overlapping(query); };
+        descendQuads(meets, 0, [&](std::size_t quad, unsigned found) {
+            BoxQuad::forEachLane(found, [&](unsigned lane) {
+                const std::size_t leaf = quad * arity + lane;
+                BoxQuad::forEachLane(meets(trianglesOf(leaf)), [&](unsigned member) {
+                    const TriangleId t = order_[leaf * arity + member];
                     if (FloatBox(mesh::boxOf(*mesh_, t)).overlaps(query)) visit(t);
                 });
+            });
+        });
     }
 
     // Calls visit(triangle) for each triangle whose box meets the line through p along `axis`, at or beyond p.
@@ -155,6 +239,13 @@ public:
     [[nodiscard]] std::size_t leafCount() const { return (order_.size() + arity - 1) / arity; }
     [[nodiscard]] std::size_t groupCount() const { return (leafCount() + arity - 1) / arity; }
     [[nodiscard]] FloatBox leafBox(std::size_t leaf) const { return levels_.front()[leaf / arity].box(leaf % arity); }
+
+    // Boxes around a leaf's triangles, each at most a 128th of the leaf's box too large on a side.
+    [[nodiscard]] BoxQuad trianglesOf(std::size_t leaf) const {
+        BoxQuad boxes = triangles_[leaf].within(leafBox(leaf));
+        for (std::size_t i = order_.size(); i < (leaf + 1) * arity; ++i) boxes.unset(static_cast<unsigned>(i % arity));
+        return boxes;
+    }
 
     // Calls visit(a, b) for each leaf a of the group and each leaf b >= a whose boxes overlap, a itself included. Taken
     // over all groups this gives every overlapping pair of leaves once.
@@ -178,9 +269,9 @@ public:
 
 private:
     void build();
-    // Of all within `within`, or the first that is come by.
+    // Of all within `within`, or the first that is come by within `nearEnough`.
     [[nodiscard]] std::optional<Nearest> search(const Point& p, double within, std::optional<TriangleId> hint,
-                                                bool anyOne) const;
+                                                double nearEnough) const;
 
     // Calls use(quad, lanes) for quads of leaves from the leaf `from` on, below every node that `enter` accepts, which
     // gives one bit for each box of a quad.
@@ -226,6 +317,7 @@ private:
 
     const Mesh* mesh_;
     std::vector<TriangleId> order_;
+    std::vector<PackedBoxes> triangles_;        // of each leaf
     std::vector<std::vector<BoxQuad>> levels_;  // leaves first; the last has one quad
 };
 

@@ -9,7 +9,6 @@
 #include <set>
 
 #include "measure/loss.h"
-#include "measure/mass.h"
 #include "mesh/precision.h"
 #include "mesh/tolerances.h"
 #include "repair/stitch.h"
@@ -391,7 +390,7 @@ public:
         auto survey = part_->survey(options_.brief.repairOptions(), looking);
         if (!survey) return tl::unexpected(survey.error());
         given_ = judge(**survey, options_.brief);
-        area_ = measure::massOf(part_->mesh()).area;
+        area_ = (*survey)->mass.area;
         if (options_.narrow && !mesh::fitsPrecision(part_->mesh(), mesh::Precision::Single))
             if (auto done = allowForRounding(looking); !done) return tl::unexpected(done.error());
         if ((*survey)->counts.boundaryEdges > 0)
@@ -490,7 +489,7 @@ private:
         return a.failing != b.failing ? a.failing < b.failing : a.lost < b.lost;
     }
 
-    // As they are typed, without what is proposed alike.
+    // In their order, with the distance where there is one.
     static std::string stepsOf(const RepairResult& result) {
         std::string text;
         for (const DoneStep& step : result.steps) {

@@ -59,10 +59,8 @@ mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenFree(mesh::Progress& progr
             p.area *= scale * scale;
         }
     } else {
-        const auto survey = import_->known();
-        std::vector<std::int8_t> tight;
-        if (survey) tight = check::tightShells(import_->shells(), *survey);
-        auto found = measure::seenPoints({import_->tree(), import_->shells(), survey ? &tight : nullptr}, progress);
+        const std::vector<std::int8_t> tight = check::tightShells(*import_);
+        auto found = measure::seenPoints({import_->tree(), import_->shells(), tight}, progress);
         if (!found) return tl::unexpected(found.error());
         points = std::move(*found);
     }

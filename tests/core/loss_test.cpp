@@ -59,11 +59,10 @@ TEST(Loss, TightShellsChangeNothingOfWhatIsSeen) {
         const Assembly a = AssemblyMaker(seed).make(seed);
         SCOPED_TRACE(a.kind);
         const check::Surveyed part(a.mesh);
-        const auto survey = part.survey({}, silent());
-        ASSERT_TRUE(survey);
-        const std::vector<std::int8_t> tight = check::tightShells(part.shells(), **survey);
+        ASSERT_TRUE(part.survey({}, silent()));
+        const std::vector<std::int8_t> tight = check::tightShells(part);
         const auto plain = measure::seenPoints({part.tree(), part.shells()}, silent());
-        const auto quick = measure::seenPoints({part.tree(), part.shells(), &tight}, silent());
+        const auto quick = measure::seenPoints({part.tree(), part.shells(), tight}, silent());
         ASSERT_TRUE(plain);
         ASSERT_TRUE(quick);
         ASSERT_EQ(plain->size(), quick->size());
@@ -81,7 +80,8 @@ TEST(Loss, TightShellsChangeNothingOfWhatIsSeen) {
 TEST(TightShells, AreClosedDirectedAlikeAndMeetThemselvesNowhere) {
     const auto of = [](const Mesh& m) {
         const check::Surveyed part(m);
-        return check::tightShells(part.shells(), **part.survey({}, silent()));
+        EXPECT_TRUE(part.survey({}, silent()));
+        return check::tightShells(part);
     };
     const auto all = [](const Mesh& m, std::int8_t value) {
         return std::vector<std::int8_t>(m.triangles.size(), value);

@@ -167,6 +167,46 @@ TEST(Decimate, ReachesTheCountWhereDetailIsUneven) {
     }
 }
 
+// A body large enough to be taken apart, and two open skins as scans are, of which something must be held fast: others
+// must not give for it until nothing is left of them.
+TEST(Decimate, ALongWayIsAsGoodAsItsSteps) {
+    rig::Random random(4);
+    const auto wavy = [&](double radius, std::size_t around, double noise) {
+        Mesh m = sphere(radius, around, around / 2);
+        for (Point& p : m.positions) {
+            const Point n = p.normalized();
+            p *= 1 + 0.02 * std::sin(9 * n.x()) * std::sin(8 * n.y()) * std::cos(7 * n.z());
+            p += noise * random.uniform() * random.direction();
+        }
+        return m;
+    };
+    const auto scan = [&](double radius) {
+        const Mesh m = wavy(radius, 340, 0.02);
+        std::vector<std::uint8_t> keep(m.triangles.size());
+        for (mesh::TriangleId t = 0; t < keep.size(); ++t) {
+            const Point at = mesh::centroid(m, t);
+            keep[t] = at.z() > -3 * std::sin(at.x());
+        }
+        return mesh::keepTriangles(m, keep);
+    };
+    std::vector<std::pair<double, Mesh>> cases = {{0.02, together(scan(10), scan(9.7))}};
+    if (!sanitized) cases.emplace_back(0.005, wavy(10, 400, 0));
+    for (const auto& [share, m] : cases) {
+        const auto countAt = [&](double part) {
+            return static_cast<std::size_t>(part * static_cast<double>(m.triangles.size()));
+        };
+        const auto to = [&](const Mesh& from, double part) {
+            return decimate(from, Pick(), {.targetTriangles = countAt(part)}, silent())->mesh;
+        };
+        const Mesh atOnce = to(m, share);
+        EXPECT_NEAR(static_cast<double>(atOnce.triangles.size()), static_cast<double>(countAt(share)), 1);
+        const auto direct = compare(m, atOnce, silent());
+        const auto stepwise = compare(m, to(to(to(m, 0.3), 0.1), share), silent());
+        EXPECT_LT(direct->mean, 1.3 * stepwise->mean);
+        EXPECT_LT(std::max(direct->aToB.max, direct->bToA.max), 1.5 * std::max(stepwise->aToB.max, stepwise->bToA.max));
+    }
+}
+
 TEST(Decimate, SameForOneThread) {
     const Mesh m = sphere(10, 100, 70);
     const auto run = [&] { return Bits(decimate(m, Pick(), {.targetTriangles = 2000}, silent())->mesh); };

@@ -127,7 +127,7 @@ TEST(SoundDecimation, WhatIsNotPickedStaysWhileOthersAreHeld) {
 TEST(SoundDecimation, RedoneWithoutHoldingAPassIsTheSame) {
     for (const std::size_t around : {40U, 420U}) {  // whole, and in pieces
         const Mesh m = sphere(10, around, around / 2);
-        const shape::PassOptions options{.targetTriangles = m.triangles.size() / 3};
+        const shape::PassOptions options{.box = mesh::boxOf(m), .targetTriangles = m.triangles.size() / 3};
         const auto pass = shape::decimatePass(m, {}, options, silent());
         ASSERT_TRUE(pass);
         const std::vector<std::uint8_t> none(m.positions.size(), 0);

@@ -50,6 +50,38 @@ TEST(TriangleTree, NearestEqualsSearchingAll) {
     }
 }
 
+// Boxes are packed in steps of a leaf's box: small ones far from the origin, thin ones, and some too large for floats.
+TEST(TriangleTree, PackedBoxesHoldTheirTriangles) {
+    rig::Random random(23);
+    for (const double scale : {1e-45, 1e-42, 1e-30, 1e-3, 1.0, 1e30, 3e38})
+        for (const double offset : {0.0, 1e3, 1e7}) {
+            Mesh m = gridSoup(24, 200, 5);
+            for (Point& p : m.positions) p = scale * (p + Point(offset, -offset, random.below(2) == 0 ? 0 : offset));
+            const TriangleTree tree(m);
+            EXPECT_EQ(tree.validate(), "") << scale << " " << offset;
+            for (int i = 0; i < 40; ++i) {
+                const Point p = mesh::centroid(m, static_cast<TriangleId>(random.below(m.triangles.size())));
+                EXPECT_EQ(tree.nearest(p)->distanceSquared, slowDistanceSquared(m, p)) << scale << " " << offset;
+            }
+        }
+}
+
+TEST(TriangleTree, WhatIsNearEnoughEndsTheSearch) {
+    rig::Random random(27);
+    const Mesh m = gridSoup(28, 300, 6);
+    const TriangleTree tree(m);
+    for (int i = 0; i < 400; ++i) {
+        const Point p = randomPoint(random, 8);
+        const double enough = random.between(0, 2);
+        const auto hint = static_cast<TriangleId>(random.below(m.triangles.size()));
+        const auto found = tree.nearest(p, std::numeric_limits<double>::infinity(), hint, enough);
+        ASSERT_TRUE(found);
+        const TriangleId t = found->triangle;
+        EXPECT_EQ(found->point, space::nearestOnTriangle(p, m.corner(t, 0), m.corner(t, 1), m.corner(t, 2)));
+        EXPECT_LE(found->distanceSquared, std::max(enough * enough, slowDistanceSquared(m, p)));
+    }
+}
+
 TEST(NearestFrom, OverAConvexSurfaceItIsTheNearestOfAll) {
     rig::Random random(25);
     const Mesh m = sphere();

@@ -79,6 +79,19 @@ inline Mesh sphere(double radius = 10, std::size_t around = 24, std::size_t alon
     return fromSoup(rig::sphere(Point(0, 0, 0), radius, around, along));
 }
 
+// Two halves of a ball with chords of their own along the equator: stitching them moves a band of each by more than may
+// be lost.
+inline Mesh halvesOfABall() {
+    Mesh halves;
+    for (const bool upper : {true, false}) {
+        const Mesh ball = sphere(9, upper ? 20 : 27, 5);
+        std::vector<std::uint8_t> keep(ball.triangles.size());
+        for (mesh::TriangleId t = 0; t < keep.size(); ++t) keep[t] = (mesh::centroid(ball, t).z() > 0) == upper;
+        mesh::append(halves, mesh::keepTriangles(ball, keep));
+    }
+    return halves;
+}
+
 inline Mesh flipped(Mesh m) {
     for (auto& t : m.triangles) std::swap(t[1], t[2]);
     return m;

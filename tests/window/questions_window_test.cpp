@@ -82,16 +82,9 @@ TEST(Questions, AreAskedAfterARepairAndAnsweredOneByOne) {
     EXPECT_EQ(rowsOf(d, "questions-openings"), 1);
 }
 
-// Two halves of a ball with chords of their own along the equator: stitching them would move too much of what is seen.
 TEST(Questions, ARepairWithoutAStepSaysWhyOnTheDesk) {
-    const auto half = [](std::size_t around, bool upper) {
-        const Mesh ball = sphere(9, around, 5);
-        std::vector<std::uint8_t> keep(ball.triangles.size());
-        for (mesh::TriangleId t = 0; t < keep.size(); ++t) keep[t] = (mesh::centroid(ball, t).z() > 0) == upper;
-        return mesh::keepTriangles(ball, keep);
-    };
     WindowDriver d;
-    ASSERT_TRUE(d.open({written(d, together(half(20, true), half(27, false)))}));
+    ASSERT_TRUE(d.open({written(d, halvesOfABall())}));
     EXPECT_EQ(rowsOf(d, "questions-left"), 0);
     ASSERT_TRUE(d.clickButton("Repair"));
     ASSERT_TRUE(d.settle(60000));

@@ -25,7 +25,7 @@ const std::array<QColor, 5>& rampStops() {
 
 std::uint32_t ramp(double t) {
     const std::array<QColor, 5>& stops = rampStops();
-    const double x = std::clamp(t, 0.0, 1.0) * (stops.size() - 1);
+    const double x = std::clamp(t, 0.0, 1.0) * static_cast<double>(stops.size() - 1);
     const auto i = std::min<std::size_t>(static_cast<std::size_t>(x), stops.size() - 2);
     const double f = x - static_cast<double>(i);
     const auto mix = [&](int a, int b) { return static_cast<int>(std::lround((1 - f) * a + f * b)); };
