@@ -19,7 +19,8 @@ using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
 
-// How far triangles moved, where only laying them onto the given surface tells.
+// How far triangles moved, where only laying them onto the given surface tells; how far they are, where that is too
+// far.
 constexpr double anything = std::numeric_limits<double>::infinity();
 
 void sortOnce(std::vector<VertexId>& list) {
@@ -258,8 +259,9 @@ bool LocalChanges::stayNear(const Points& fresh, const std::vector<VertexId>& ve
 
 // A bound of how far the triangle is from the given surface, as sharp as it must be to tell whether that is too far.
 double LocalChanges::fromGiven(TriangleId t) {
+    const auto under = tree_.nearest(mesh::centroid(m_, t), rules_.tolerance);
+    if (!under) return anything;
     const mesh::Edges& edges = edges_.get([&] { return mesh::Edges(given_); });
-    const auto under = tree_.nearest(mesh::centroid(m_, t));
     const auto height =
         measure::heightOver(given_, edges, {m_.corner(t, 0), m_.corner(t, 1), m_.corner(t, 2)}, under->triangle);
     if (height && height->most <= rules_.tolerance) return height->most;
@@ -448,6 +450,11 @@ bool LocalChanges::isSound(const Triangles& triangles, const Points& facing) {
 bool LocalChanges::isTouched(TriangleId t) const {
     const mesh::Triangle& v = m_.triangles[t];
     return touched_[v[0]] || touched_[v[1]] || touched_[v[2]];
+}
+
+bool LocalChanges::isTouchedNow(TriangleId t) const {
+    const mesh::Triangle& v = m_.triangles[t];
+    return touchedNow_[v[0]] || touchedNow_[v[1]] || touchedNow_[v[2]];
 }
 
 void LocalChanges::touch(const Triangles& triangles) {

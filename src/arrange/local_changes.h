@@ -54,6 +54,7 @@ public:
 
     // Something around it changed in the last round or in this one: what could not be done may be possible now.
     [[nodiscard]] bool isTouched(mesh::TriangleId t) const;
+    [[nodiscard]] bool isTouchedNow(mesh::TriangleId t) const;  // in this one
     void nextRound();
     // How far the surface moved, at most.
     [[nodiscard]] double farthestMoved() const { return farthestMoved_; }

@@ -6,6 +6,7 @@
 #include "arrange/local_changes.h"
 #include "arrange/settle.h"
 #include "measure/mass.h"
+#include "mesh/parallel.h"
 
 namespace zither::arrange {
 namespace {
@@ -69,12 +70,27 @@ private:
     [[nodiscard]] bool isMovable(VertexId v) const { return options_.movable.empty() || options_.movable[v]; }
 
     // An edge below the tolerance, or where angles count the shortest of a needle.
-    [[nodiscard]] bool wantsCollapse(TriangleId t, unsigned k, double length) const {
+    [[nodiscard]] bool wantsCollapse(TriangleId t, unsigned k, const Edge& e) const {
+        const double length = e.length;
+        if (!isMovable(e.a) && !isMovable(e.b)) return false;
         if (length < options_.tolerance) return true;
         if (!byAngle() || measure::smallestAngleDeg(mesh(), t) >= options_.angleDeg) return false;
         const double next = (mesh().corner(t, (k + 2) % 3) - mesh().corner(t, (k + 1) % 3)).norm();
         const double last = (mesh().corner(t, k) - mesh().corner(t, (k + 2) % 3)).norm();
         return length < 0.5 * std::min(next, last);
+    }
+
+    [[nodiscard]] bool wantsCollapse(TriangleId t) const {
+        if (!surface_.alive()[t] || !surface_.isTouched(t)) return false;
+        return wantsCollapse(t, 0, edge(t, 0)) || wantsCollapse(t, 1, edge(t, 1)) || wantsCollapse(t, 2, edge(t, 2));
+    }
+
+    // One flag a triangle, by all cores.
+    template <class Test>
+    [[nodiscard]] std::vector<std::uint8_t> flagged(const Test& test) const {
+        std::vector<std::uint8_t> flags(mesh().triangles.size());
+        mesh::parallelFor(flags.size(), 4096, [&](std::size_t t) { flags[t] = test(static_cast<TriangleId>(t)); });
+        return flags;
     }
 
     [[nodiscard]] Edge edge(TriangleId t, unsigned k) const {
@@ -85,13 +101,10 @@ private:
 
     bool collapseShort(mesh::Progress& progress) {
         std::vector<Edge> edges;
-        for (TriangleId t = 0; t < mesh().triangles.size(); ++t) {
-            if (!surface_.alive()[t] || !surface_.isTouched(t)) continue;
-            for (unsigned k = 0; k < 3; ++k) {
-                const Edge e = edge(t, k);
-                if ((isMovable(e.a) || isMovable(e.b)) && wantsCollapse(t, k, e.length)) edges.push_back(e);
-            }
-        }
+        const std::vector<std::uint8_t> wanting = flagged([&](TriangleId t) { return wantsCollapse(t); });
+        for (TriangleId t = 0; t < wanting.size(); ++t)
+            for (unsigned k = 0; wanting[t] && k < 3; ++k)
+                if (const Edge e = edge(t, k); wantsCollapse(t, k, e)) edges.push_back(e);
         std::sort(edges.begin(), edges.end());
         edges.erase(std::unique(edges.begin(), edges.end(),
                                 [](const Edge& x, const Edge& y) { return x.a == y.a && x.b == y.b; }),
@@ -108,12 +121,16 @@ private:
 
     template <class Change>
     bool eachSliver(mesh::Progress& progress, double share, const Change& change) {
-        const std::size_t count = mesh().triangles.size();
-        for (TriangleId t = 0; t < count; ++t) {
+        const std::vector<std::uint8_t> were = flagged([&](TriangleId t) { return mayChange(t); });
+        for (TriangleId t = 0; t < were.size(); ++t) {
             if (t % 65536 == 0 && !progress.report(share)) return false;
-            if (surface_.alive()[t] && surface_.isTouched(t) && !surface_.isFixed(t) && surface_.isSliver(t)) change(t);
+            if ((were[t] || surface_.isTouchedNow(t)) && mayChange(t)) change(t);
         }
         return true;
+    }
+
+    [[nodiscard]] bool mayChange(TriangleId t) const {
+        return surface_.alive()[t] && surface_.isTouched(t) && !surface_.isFixed(t) && surface_.isSliver(t);
     }
 
     // A corner slides along the surface onto another, however far that is, if the surface stays where it is.

@@ -18,23 +18,11 @@ using mesh::VertexId;
 // How a triangle turns, seen along each axis.
 using Turns = std::array<std::int8_t, 3>;
 
-// From each triangle at v one comes to another over the edge that leads back to v, and so to all and back.
 bool closed(const Mesh& m, std::span<const HalfEdge> fan) {
     constexpr std::size_t fewest = 3;
-    if (fan.size() < fewest) return false;
-    HalfEdge h = fan[0];
-    for (std::size_t walked = 1;; ++walked) {
-        const VertexId last = oppositeVertex(m, h);
-        HalfEdge next = mesh::noEdge;
-        for (const HalfEdge other : fan) {
-            if (toVertex(m, other) != last) continue;
-            if (next != mesh::noEdge) return false;
-            next = other;
-        }
-        if (next == mesh::noEdge || walked > fan.size()) return false;
-        if (next == fan[0]) return walked == fan.size();
-        h = next;
-    }
+    return fan.size() >= fewest && mesh::goAroundOnce(
+                                       fan.size(), [&](std::size_t i) { return toVertex(m, fan[i]); },
+                                       [&](std::size_t i) { return oppositeVertex(m, fan[i]); });
 }
 
 // The sector from p to q, which turns to the left by less than half, holds the ray that goes right from v: as of p, up

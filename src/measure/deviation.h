@@ -12,7 +12,9 @@
 
 namespace zither::measure {
 
-// Lengths in the file's unit. For an empty first surface all is 0; for an empty second one, infinite.
+// Lengths in the file's unit. For an empty first surface all is 0; for an empty second one, infinite. Unless `enough` is
+// said, distances below tolerance::deviationBeside of both surfaces' diagonal may be found larger than they are, up to
+// that.
 struct OneSidedDeviation {
     double max = 0;                           // upper bound: no point of the surface is farther than this
     double found = 0;                         // the largest distance met at a point; max - found is the uncertainty

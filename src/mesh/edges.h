@@ -89,6 +89,21 @@ private:
     std::vector<std::uint32_t> first_;
 };
 
+// Of `count` triangles around a vertex: from each one comes to another that begins where it ends, once around through
+// all of them. `begins(i)`, `ends(i)`: the corners after and before the vertex. O(count²).
+template <class Begins, class Ends>
+bool goAroundOnce(std::size_t count, const Begins& begins, const Ends& ends) {
+    // Who has been to as many as there are and is back has been to each once: so no two begin alike.
+    std::size_t i = 0;
+    for (std::size_t steps = 1; steps <= count; ++steps) {
+        const VertexId end = ends(i);
+        for (i = 0; i < count && begins(i) != end;) ++i;
+        if (i == count) return false;
+        if (i == 0) return steps == count;
+    }
+    return false;
+}
+
 // Some triangle has both as corners; a collapsed one too.
 inline bool linked(const Mesh& m, const Corners& corners, VertexId a, VertexId b) {
     const auto at = corners.at(a);

@@ -9,20 +9,6 @@
 namespace zither::mesh {
 namespace {
 
-Box boundsOf(const Mesh& m, const std::vector<TriangleId>& triangles) {
-    return parallelBlocks(
-        triangles.size(), Box{},
-        [&](std::size_t begin, std::size_t end) {
-            Box box;
-            for (std::size_t i = begin; i < end; ++i) box.add(boxOf(m, triangles[i]));
-            return box;
-        },
-        [](Box a, const Box& b) {
-            a.add(b);
-            return a;
-        });
-}
-
 using Cell = std::array<std::uint32_t, 3>;
 
 // From a point to its cell, of 2^bits to a side of the box.
@@ -47,7 +33,7 @@ std::vector<TriangleId> hilbertOrder(const Mesh& m) {
 
 std::vector<TriangleId> hilbertOrder(const Mesh& m, const std::vector<TriangleId>& triangles) {
     constexpr unsigned bits = 16;
-    const auto cellOf = cellsOf(boundsOf(m, triangles), bits);
+    const auto cellOf = cellsOf(boxOf(m, triangles), bits);
     std::vector<std::uint64_t> keys(triangles.size());
     parallelFor(triangles.size(), 4096, [&](std::size_t i) {
         const Box box = boxOf(m, triangles[i]);

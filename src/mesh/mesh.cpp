@@ -12,19 +12,33 @@
 
 namespace zither::mesh {
 
-Box boxOf(const Mesh& m) {
+namespace {
+
+// of(i): the i-th triangle.
+template <class Of>
+Box boxOfTriangles(const Mesh& m, std::size_t count, const Of& of) {
     return parallelBlocks(
-        m.triangles.size(), Box{},
+        count, Box{},
         [&](std::size_t begin, std::size_t end) {
             Box box;
-            for (std::size_t t = begin; t < end; ++t)
-                for (VertexId v : m.triangles[t]) box.add(m.positions[v]);
+            for (std::size_t i = begin; i < end; ++i)
+                for (VertexId v : m.triangles[of(i)]) box.add(m.positions[v]);
             return box;
         },
         [](Box a, const Box& b) {
             a.add(b);
             return a;
         });
+}
+
+}  // namespace
+
+Box boxOf(const Mesh& m) {
+    return boxOfTriangles(m, m.triangles.size(), [](std::size_t i) { return i; });
+}
+
+Box boxOf(const Mesh& m, std::span<const TriangleId> triangles) {
+    return boxOfTriangles(m, triangles.size(), [&](std::size_t i) { return triangles[i]; });
 }
 
 std::size_t dropUnusedVertices(Mesh& m) {

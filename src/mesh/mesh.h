@@ -6,6 +6,7 @@
 #include <array>
 #include <cstdint>
 #include <limits>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -103,6 +104,8 @@ inline Box boxOf(const Mesh& m, TriangleId t) {
 
 // Box of every vertex that a triangle uses.
 Box boxOf(const Mesh& m);
+// Of these triangles.
+Box boxOf(const Mesh& m, std::span<const TriangleId> triangles);
 
 // The triangles with keep[t] != 0, in their order, with their regions; vertices that no triangle uses are dropped,
 // the others keep their order and their bits.

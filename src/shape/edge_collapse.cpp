@@ -84,16 +84,8 @@ bool EdgeCollapse::isSimple(VertexId v) const {
         if (mesh::isCollapsed(triangle_[at[i]]) || mesh_.regionOf(at[i]) != mesh_.regionOf(at[0])) return false;
         next[i] = after(at[i]);
     }
-    // From each to the first that begins where it ends. Who has been to all of them and is back has been to each once:
-    // so no two begin alike.
-    std::size_t i = 0;
-    for (std::size_t steps = 1; steps <= at.size(); ++steps) {
-        const VertexId end = before(at[i]);
-        i = static_cast<std::size_t>(std::find(next.begin(), next.begin() + at.size(), end) - next.begin());
-        if (i == at.size()) return false;
-        if (i == 0) return steps == at.size();
-    }
-    return false;
+    return mesh::goAroundOnce(
+        at.size(), [&](std::size_t i) { return next[i]; }, [&](std::size_t i) { return before(at[i]); });
 }
 
 VertexKind EdgeCollapse::kindOf(VertexId v) {

@@ -174,6 +174,33 @@ TEST(Shells, AreNumberedByFirstTriangleAndLinkedByAnyDegree) {
     EXPECT_EQ(mesh::patchesOf(joined, Edges(joined)).count, 2U);
 }
 
+// Against following each corner to the only one that it can lead to, on small random fans: full of forks and of two
+// fans at one vertex.
+TEST(GoAroundOnce, IsOneRingWithoutForks) {
+    std::mt19937 random(5);
+    std::size_t rings = 0;
+    for (int run = 0; run < 20000; ++run) {
+        const std::size_t count = random() % 6;
+        std::vector<VertexId> from(count);
+        std::vector<VertexId> to(count);
+        for (std::size_t i = 0; i < count; ++i) from[i] = to[i] = static_cast<VertexId>(i);
+        std::shuffle(to.begin(), to.end(), random);
+        if (count > 0 && random() % 4 == 0) to[random() % count] = static_cast<VertexId>(random() % 6);
+        if (count > 0 && random() % 4 == 0) from[random() % count] = static_cast<VertexId>(random() % 6);
+        std::map<VertexId, VertexId> leads;
+        for (std::size_t i = 0; i < count; ++i) leads.emplace(from[i], to[i]);
+        std::set<VertexId> passed;
+        VertexId at = count > 0 ? from[0] : VertexId(0);
+        while (leads.contains(at) && passed.insert(at).second) at = leads[at];
+        const bool ring = count > 0 && leads.size() == count && passed.size() == count && at == from[0];
+        rings += ring;
+        EXPECT_EQ(mesh::goAroundOnce(
+                      count, [&](std::size_t i) { return from[i]; }, [&](std::size_t i) { return to[i]; }),
+                  ring);
+    }
+    EXPECT_GT(rings, 1000U);
+}
+
 TEST(Corners, ListEveryTriangleAtAVertex) {
     const Mesh m = gridSoup(3, 80, 3);
     const mesh::Corners corners(m);
