@@ -81,7 +81,10 @@ void Judged::judgeLost(const measure::Loss& loss) {
 
 Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress,
                              std::string_view unit) {
-    return readKnown(file, brief, {nullptr, unit}, progress);
+    auto judged = readKnown(file, brief, {nullptr, unit}, progress);
+    // What the checks needed is most of the memory that steps would find taken, and soon made again.
+    if (judged) judged->part = judged->part->light();
+    return judged;
 }
 
 namespace {
