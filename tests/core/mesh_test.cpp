@@ -1,5 +1,7 @@
 // Edges, groups, vertex joining, picks, against slow code.
+#include <algorithm>
 #include <map>
+#include <random>
 #include <set>
 
 #include "mesh/edges.h"
@@ -181,16 +183,16 @@ TEST(GoAroundOnce, IsOneRingWithoutForks) {
     std::size_t rings = 0;
     for (int run = 0; run < 20000; ++run) {
         const std::size_t count = random() % 6;
-        std::vector<VertexId> from(count);
-        std::vector<VertexId> to(count);
-        for (std::size_t i = 0; i < count; ++i) from[i] = to[i] = static_cast<VertexId>(i);
+        std::vector<mesh::VertexId> from(count);
+        std::vector<mesh::VertexId> to(count);
+        for (std::size_t i = 0; i < count; ++i) from[i] = to[i] = static_cast<mesh::VertexId>(i);
         std::shuffle(to.begin(), to.end(), random);
-        if (count > 0 && random() % 4 == 0) to[random() % count] = static_cast<VertexId>(random() % 6);
-        if (count > 0 && random() % 4 == 0) from[random() % count] = static_cast<VertexId>(random() % 6);
-        std::map<VertexId, VertexId> leads;
+        if (count > 0 && random() % 4 == 0) to[random() % count] = static_cast<mesh::VertexId>(random() % 6);
+        if (count > 0 && random() % 4 == 0) from[random() % count] = static_cast<mesh::VertexId>(random() % 6);
+        std::map<mesh::VertexId, mesh::VertexId> leads;
         for (std::size_t i = 0; i < count; ++i) leads.emplace(from[i], to[i]);
-        std::set<VertexId> passed;
-        VertexId at = count > 0 ? from[0] : VertexId(0);
+        std::set<mesh::VertexId> passed;
+        mesh::VertexId at = count > 0 ? from[0] : mesh::VertexId(0);
         while (leads.contains(at) && passed.insert(at).second) at = leads[at];
         const bool ring = count > 0 && leads.size() == count && passed.size() == count && at == from[0];
         rings += ring;
