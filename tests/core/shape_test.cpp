@@ -192,8 +192,8 @@ TEST(Decimate, ALongWayIsAsGoodAsItsSteps) {
     std::vector<std::pair<double, Mesh>> cases = {{0.02, together(scan(10), scan(9.7))}};
     if (!sanitized) cases.emplace_back(0.005, wavy(10, 400, 0));
     for (const auto& [share, m] : cases) {
-        const auto countAt = [&](double part) {
-            return static_cast<std::size_t>(part * static_cast<double>(m.triangles.size()));
+        const auto countAt = [all = static_cast<double>(m.triangles.size())](double part) {
+            return static_cast<std::size_t>(part * all);
         };
         const auto to = [&](const Mesh& from, double part) {
             return decimate(from, Pick(), {.targetTriangles = countAt(part)}, silent())->mesh;
