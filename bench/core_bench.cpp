@@ -196,7 +196,7 @@ void lossOf(benchmark::State& state, const char* kind) {
     const check::Surveyed part(s.mesh);
     benchmark::DoNotOptimize(part.survey({}, progress));
     const std::vector<std::int8_t> tight = check::tightShells(part);
-    const measure::LossSurface surface{part.tree(), part.shells(), tight};
+    const measure::LossImport surface{{part.tree(), part.shells()}, part.rays(), tight};
     for (auto _ : state) benchmark::DoNotOptimize(measure::lossBetween(surface, surface, {.facing = true}, progress));
 }
 BENCHMARK_CAPTURE(lossOf, casing, "casing")->Arg(2'000'000)->Unit(benchmark::kMillisecond)->UseRealTime();

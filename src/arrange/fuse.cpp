@@ -73,6 +73,9 @@ mesh::Outcome<FuseResult> fuseOperands(const check::Surveyed& s, const SkinOptio
     result.farthestRounded = settled->farthestMoved;
     result.unsound = std::move(settled->unsound);
     result.mesh = std::move(settled->mesh);
+    // As much as what follows takes.
+    skin = Skin();
+    settled = Settled();
     if (options.slivers > 0 && result.unsound.empty()) {
         mesh::PartOfProgress cleaning(progress, 0.9, 1);
         SliverOptions slivers{.tolerance = options.slivers,

@@ -19,9 +19,8 @@ using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
 
-// How far triangles moved, where only laying them onto the given surface tells; how far they are, where that is too
-// far.
-constexpr double anything = std::numeric_limits<double>::infinity();
+// Of a distance, where no bound is known.
+constexpr double unbounded = std::numeric_limits<double>::infinity();
 
 void sortOnce(std::vector<VertexId>& list) {
     std::sort(list.begin(), list.end());
@@ -189,7 +188,7 @@ bool LocalChanges::collapse(VertexId from, VertexId onto, Moves moves) {
     std::vector<VertexId> keepers = rim;
     keepers.insert(keepers.end(), {from, onto});
     if ((moves == Moves::Surface && makesSlivers(staying, before, going)) || !stayNear(fresh, keepers, now, moved) ||
-        !isSound(staying, facings) || !staysOver(fan, staying, moves == Moves::Vertex ? length : anything, moved)) {
+        !isSound(staying, facings) || !staysOver(fan, staying, moves == Moves::Vertex ? length : unbounded, moved)) {
         for (std::size_t i = 0; i < staying.size(); ++i) m_.triangles[staying[i]] = before[i];
         for (const TriangleId t : going) alive_[t] = 1;
         return false;
@@ -260,7 +259,7 @@ bool LocalChanges::stayNear(const Points& fresh, const std::vector<VertexId>& ve
 // A bound of how far the triangle is from the given surface, as sharp as it must be to tell whether that is too far.
 double LocalChanges::fromGiven(TriangleId t) {
     const auto under = tree_.nearest(mesh::centroid(m_, t), rules_.tolerance);
-    if (!under) return anything;
+    if (!under) return unbounded;
     const mesh::Edges& edges = edges_.get([&] { return mesh::Edges(given_); });
     const auto height =
         measure::heightOver(given_, edges, {m_.corner(t, 0), m_.corner(t, 1), m_.corner(t, 2)}, under->triangle);
@@ -370,7 +369,7 @@ bool LocalChanges::swapLongest(TriangleId t) {
                                                    std::min(width(before[0]), width(before[1])));
     }
     if (!better || !stayNear({passed}, {a, b, c, d}, {t, other}, moved) || !isSound({t, other}, {looks, looks}) ||
-        !staysOver({t, other}, {t, other}, anything, moved)) {
+        !staysOver({t, other}, {t, other}, unbounded, moved)) {
         m_.triangles[t] = before[0];
         m_.triangles[other] = before[1];
         return false;
@@ -447,14 +446,9 @@ bool LocalChanges::isSound(const Triangles& triangles, const Points& facing) {
     return true;
 }
 
-bool LocalChanges::isTouched(TriangleId t) const {
+bool LocalChanges::isAtAny(TriangleId t, const std::vector<std::uint8_t>& vertices) const {
     const mesh::Triangle& v = m_.triangles[t];
-    return touched_[v[0]] || touched_[v[1]] || touched_[v[2]];
-}
-
-bool LocalChanges::isTouchedNow(TriangleId t) const {
-    const mesh::Triangle& v = m_.triangles[t];
-    return touchedNow_[v[0]] || touchedNow_[v[1]] || touchedNow_[v[2]];
+    return vertices[v[0]] || vertices[v[1]] || vertices[v[2]];
 }
 
 void LocalChanges::touch(const Triangles& triangles) {

@@ -53,8 +53,8 @@ public:
     bool moveTo(mesh::VertexId v, const mesh::Point& to);
 
     // Something around it changed in the last round or in this one: what could not be done may be possible now.
-    [[nodiscard]] bool isTouched(mesh::TriangleId t) const;
-    [[nodiscard]] bool isTouchedNow(mesh::TriangleId t) const;  // in this one
+    [[nodiscard]] bool isTouched(mesh::TriangleId t) const { return isAtAny(t, touched_); }
+    [[nodiscard]] bool isTouchedNow(mesh::TriangleId t) const { return isAtAny(t, touchedNow_); }  // in this one
     void nextRound();
     // How far the surface moved, at most.
     [[nodiscard]] double farthestMoved() const { return farthestMoved_; }
@@ -65,6 +65,7 @@ private:
 
     [[nodiscard]] bool byAngle() const { return rules_.angleDeg > 0; }
     [[nodiscard]] bool isBroken(mesh::TriangleId t) const { return !rules_.broken.empty() && rules_.broken[t]; }
+    [[nodiscard]] bool isAtAny(mesh::TriangleId t, const std::vector<std::uint8_t>& vertices) const;
     [[nodiscard]] double width(const mesh::Triangle& t) const;
     [[nodiscard]] bool isThin(mesh::TriangleId t) const { return width(m_.triangles[t]) < rules_.tolerance; }
     [[nodiscard]] mesh::Point facing(mesh::TriangleId t) const;

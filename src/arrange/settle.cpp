@@ -34,8 +34,8 @@ constexpr int mostPassesOpen = 12;
 constexpr int mostRings = 3;
 constexpr std::size_t mostGrown = 4;  // times the triangles that came in, those that were replaced included
 
-// The surface while it is mended: triangles are only taken out or added, vertices only added, so that one tree over the
-// surface as it was rounded serves to the end.
+// The surface while it is mended: triangles are only taken out or added, vertices only added or, where they are equal,
+// joined. So no triangle moves, and one tree over those that there were when they were rounded serves to the end.
 class Settler {
 public:
     Settler(const Mesh& m, const SettleOptions& options)
@@ -139,8 +139,7 @@ private:
         std::vector<TriangleId> sound;
         for (TriangleId t = 0; t < m_.triangles.size(); ++t)
             if (alive_[t] && !flat[t]) sound.push_back(t);
-        treeSurface_ = m_;
-        tree_ = std::make_unique<space::TriangleTree>(treeSurface_, std::move(sound));
+        tree_ = std::make_unique<space::TriangleTree>(m_, sound);
         treeEnd_ = static_cast<TriangleId>(m_.triangles.size());
     }
 
@@ -461,11 +460,10 @@ private:
     std::size_t given_;  // triangles that came in, and a few
     std::vector<TriangleId> source_;
     std::vector<std::uint8_t> alive_;
-    std::set<TriangleId> troubled_;          // of the surface that came in
-    std::vector<TriangleId> suspects_;       // changed since they were last found sound
-    std::vector<VertexId> cuttingVertices_;  // of the last cutting
-    std::vector<TriangleId> overlaid_;       // duplicates that face the same way
-    Mesh treeSurface_;
+    std::set<TriangleId> troubled_;              // of the surface that came in
+    std::vector<TriangleId> suspects_;           // changed since they were last found sound
+    std::vector<VertexId> cuttingVertices_;      // of the last cutting
+    std::vector<TriangleId> overlaid_;           // duplicates that face the same way
     std::unique_ptr<space::TriangleTree> tree_;  // over the first treeEnd_ triangles, dead ones included
     TriangleId treeEnd_ = 0;
     mesh::Lazy<bool> isOpen_;

@@ -70,9 +70,9 @@ private:
     [[nodiscard]] bool isMovable(VertexId v) const { return options_.movable.empty() || options_.movable[v]; }
 
     // An edge below the tolerance, or where angles count the shortest of a needle.
-    [[nodiscard]] bool wantsCollapse(TriangleId t, unsigned k, const Edge& e) const {
-        const double length = e.length;
-        if (!isMovable(e.a) && !isMovable(e.b)) return false;
+    [[nodiscard]] bool wantsCollapse(TriangleId t, unsigned k) const {
+        const auto& [length, a, b] = edge(t, k);
+        if (!isMovable(a) && !isMovable(b)) return false;
         if (length < options_.tolerance) return true;
         if (!byAngle() || measure::smallestAngleDeg(mesh(), t) >= options_.angleDeg) return false;
         const double next = (mesh().corner(t, (k + 2) % 3) - mesh().corner(t, (k + 1) % 3)).norm();
@@ -82,7 +82,7 @@ private:
 
     [[nodiscard]] bool wantsCollapse(TriangleId t) const {
         if (!surface_.alive()[t] || !surface_.isTouched(t)) return false;
-        return wantsCollapse(t, 0, edge(t, 0)) || wantsCollapse(t, 1, edge(t, 1)) || wantsCollapse(t, 2, edge(t, 2));
+        return wantsCollapse(t, 0) || wantsCollapse(t, 1) || wantsCollapse(t, 2);
     }
 
     // One flag a triangle, by all cores.
@@ -104,7 +104,7 @@ private:
         const std::vector<std::uint8_t> wanting = flagged([&](TriangleId t) { return wantsCollapse(t); });
         for (TriangleId t = 0; t < wanting.size(); ++t)
             for (unsigned k = 0; wanting[t] && k < 3; ++k)
-                if (const Edge e = edge(t, k); wantsCollapse(t, k, e)) edges.push_back(e);
+                if (wantsCollapse(t, k)) edges.push_back(edge(t, k));
         std::sort(edges.begin(), edges.end());
         edges.erase(std::unique(edges.begin(), edges.end(),
                                 [](const Edge& x, const Edge& y) { return x.a == y.a && x.b == y.b; }),

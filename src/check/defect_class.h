@@ -100,6 +100,7 @@ struct DefectDescriptor {
     mesh::Outcome<Findings> (&run)(const Surveyed&, const SurveyOptions&, Survey&, mesh::Progress&);
     Limited limited;
     bool afterOthers = false;
+    bool byRays = false;          // it asks rays, with afterOthers: they take much memory
     bool byOptions = false;       // its findings depend on the survey's options
     bool onlyWhenChosen = false;  // its marks would cover a part that is in order
 };

@@ -39,6 +39,7 @@ constinit const DefectDescriptor narrowWalls = {
                 .topological = false,
                 .settings = settings},
     .afterOthers = true,
+    .byRays = true,
     .byOptions = true,
 };
 

@@ -3,8 +3,10 @@
 
 #include <algorithm>
 #include <atomic>
+#include <utility>
 
 #include "check/catalogue.h"
+#include "mesh/memory.h"
 #include "mesh/parallel.h"
 
 namespace zither::check {
@@ -56,7 +58,7 @@ public:
         if (!progress.report(0.2)) return mesh::cancelled();
         if (auto done = sideBySide(progress); !done) return tl::unexpected(done.error());
         if (auto done = inTurn(progress); !done) return tl::unexpected(done.error());
-        for (const Findings& f : found_) result_.findings.append(f);
+        for (Findings& f : found_) result_.findings.append(std::exchange(f, {}));
         judgeSoundness(result_);
         if (!progress.report(1)) return mesh::cancelled();
         return std::make_shared<const Survey>(std::move(result_));
@@ -103,8 +105,11 @@ private:
     mesh::Outcome<void> inTurn(mesh::Progress& progress) {
         const auto all = catalogue();
         double from = 0.3;
+        bool raysWereAsked = false;
         for (std::size_t i = 0; i < all.size(); ++i) {
             if (!all[i]->afterOthers) continue;
+            if (s_.spares() == Surveyed::Spares::Memory && all[i]->byRays && !std::exchange(raysWereAsked, true))
+                s_.forgetAllButRays();
             mesh::PartOfProgress part(progress, from, from + 0.6 * (1 - from));
             from += 0.6 * (1 - from);
             judgeSoundness(result_);  // by what was counted so far; of all of it once the last check is done
@@ -138,7 +143,7 @@ bool SurveyOptions::cover(const SurveyOptions& other) const {
            (!directed || up == other.up);
 }
 
-Surveyed::Surveyed(std::shared_ptr<const Mesh> m) : mesh_(std::move(m)) {}
+Surveyed::Surveyed(std::shared_ptr<const Mesh> m, Spares spares) : mesh_(std::move(m)), spares_(spares) {}
 
 Surveyed::Surveyed(const Mesh& m) : mesh_(std::shared_ptr<const Mesh>(), &m) {}
 
@@ -196,6 +201,13 @@ mesh::Outcome<std::shared_ptr<const Survey>> Surveyed::survey(const SurveyOption
     const std::lock_guard setting(reading_);
     survey_ = *outcome;
     return outcome;
+}
+
+void Surveyed::forgetAllButRays() const {
+    edges_.forget();
+    corners_.forget();
+    tree_.forget();
+    mesh::returnSmallPieces();
 }
 
 std::shared_ptr<const Surveyed> Surveyed::light() const {

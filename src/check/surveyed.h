@@ -21,7 +21,10 @@ namespace zither::check {
 // Immutable to whoever holds it; all members may be called from several threads.
 class Surveyed {
 public:
-    explicit Surveyed(std::shared_ptr<const Mesh> m);
+    // What a survey spares. Memory: what the checks before needed is given back before rays are asked, so that nobody
+    // else may hold the surface meanwhile.
+    enum class Spares { Time, Memory };
+    explicit Surveyed(std::shared_ptr<const Mesh> m, Spares spares = Spares::Time);
     explicit Surveyed(Mesh&& m) : Surveyed(std::make_shared<const Mesh>(std::move(m))) {}
     // Borrows the mesh, which must outlive it: for the length of a call.
     Surveyed(const Mesh& m);  // NOLINT: a mesh of which nothing is known yet
@@ -31,6 +34,7 @@ public:
 
     [[nodiscard]] const Mesh& mesh() const { return *mesh_; }
     [[nodiscard]] const std::shared_ptr<const Mesh>& shared() const { return mesh_; }
+    [[nodiscard]] Spares spares() const { return spares_; }
 
     [[nodiscard]] const mesh::Edges& edges() const;
     [[nodiscard]] const mesh::Corners& corners() const;
@@ -57,6 +61,10 @@ public:
     // nobody looks at.
     [[nodiscard]] std::shared_ptr<const Surveyed> light() const;
 
+    // Give memory back; what is asked for again is made again. For whoever alone holds the surface.
+    void forgetRays() const { rays_.forget(); }
+    void forgetAllButRays() const;
+
     // Another numbering of the same surface (mesh::isSameSurface), with this one's survey.
     [[nodiscard]] std::shared_ptr<const Surveyed> renumbered(std::shared_ptr<const Mesh> m) const;
 
@@ -64,7 +72,8 @@ public:
     [[nodiscard]] static std::uint64_t surveysMade();
 
 private:
-    std::shared_ptr<const Mesh> mesh_;
+    std::shared_ptr<const Mesh> mesh_;  // outlives the scene of rays, which shares its triangles
+    Spares spares_ = Spares::Time;
     mesh::Lazy<mesh::Edges> edges_;
     mesh::Lazy<mesh::Corners> corners_;
     mesh::Lazy<mesh::Groups> shells_;

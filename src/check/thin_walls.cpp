@@ -41,6 +41,7 @@ constinit const DefectDescriptor thinWalls = {
                 .topological = false,
                 .settings = settings},
     .afterOthers = true,
+    .byRays = true,
     .byOptions = true,
 };
 

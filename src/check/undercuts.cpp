@@ -70,6 +70,7 @@ constinit const DefectDescriptor undercuts = {
                 .topological = false,
                 .settings = settings},
     .afterOthers = true,
+    .byRays = true,
     .byOptions = true,
     .onlyWhenChosen = true,
 };

@@ -16,6 +16,7 @@
 #include "draw/png.h"
 #include "measure/deviation.h"
 #include "measure/numbers.h"
+#include "mesh/memory.h"
 #include "project/delivery.h"
 #include "project/journal.h"
 #include "project/json.h"
@@ -45,7 +46,7 @@ public:
         for (std::size_t i = 0; i < options_.files.size(); ++i) {
             const std::string& file = options_.files[i];
             progress_.item("checking " + file, i, options_.files.size());
-            const auto judged = project::readAndJudge(file, *brief, progress_);
+            const auto judged = project::readAndJudge(file, *brief, progress_, {}, project::Spares::Memory);
             progress_.clear();
             if (!judged) {
                 code = fail(judged.error());
@@ -73,7 +74,7 @@ public:
             if (!call) return fail(call.error());
             calls.push_back(*call);
         }
-        return process([&](const project::Judged& input) -> Outcome<steps::RepairResult> {
+        return process(project::Spares::Memory, [&](const project::Judged& input) -> Outcome<steps::RepairResult> {
             auto done = project::runSteps(input.part, calls, progress_);
             if (!done) return tl::unexpected(done.error());
             return steps::RepairResult{std::move(*done), {}};
@@ -83,7 +84,7 @@ public:
     int repair() {
         if (!(options_.maxDeviation >= 0))
             return fail({mesh::ErrorKind::BadInput, "--max-deviation must not be negative"});
-        return process([&](const project::Judged& input) {
+        return process(project::Spares::Time, [&](const project::Judged& input) {
             steps::RepairOptions how;
             how.brief = input.brief;
             how.maxDeviation = options_.maxDeviation;
@@ -332,7 +333,7 @@ private:
 
     // Reads, changes, writes, reads back, judges, compares: what `run` and `repair` share.
     template <class Change>
-    int process(const Change& change) {
+    int process(project::Spares spares, const Change& change) {
         const auto start = std::chrono::steady_clock::now();
         const auto brief = steps::loadBrief(options_.brief);
         if (!brief) return fail(brief.error());
@@ -341,18 +342,24 @@ private:
                 {mesh::ErrorKind::BadInput, fmt::format("{}: give the output an extension that can be written: {}",
                                                         options_.output, fmt::join(io::writableExtensions(), ", "))});
         progress_.stage("reading " + options_.input, 0, 0.15);
-        const auto input = project::readAndJudge(options_.input, *brief, progress_);
+        auto input = project::readAndJudge(options_.input, *brief, progress_, {}, spares);
         if (!input) return fail(input.error());
         progress_.stage("working on " + options_.input, 0.15, 0.6);
-        const auto changed = change(*input);
+        auto changed = change(*input);
         if (!changed) return fail(changed.error());
         if (options_.dryRun) return sayWhatWouldBeDone(*input, *changed);
-        const check::Surveyed& result = changed->steps.empty() ? *input->part : *changed->steps.back().part;
-        sayLosses(*input, result.mesh());
+        const auto result = [&]() -> check::SurveyedPtr& {
+            return changed->steps.empty() ? input->part : changed->steps.back().part;
+        };
+        sayLosses(*input, result()->mesh());
         progress_.stage("writing and proving " + options_.output, 0.6, 0.75);
         auto output =
-            project::writeAndProve(result, {options_.output, input->surface.unit, formatAsked()}, *brief, progress_);
+            project::writeAndProve(*result(), {options_.output, input->surface.unit, formatAsked()}, *brief, progress_);
         if (!output) return fail(output.error());
+        // What both were judged by is not needed any more, and as much is asked for now.
+        if (!changed->steps.empty()) result() = result()->light();
+        output->part->forgetRays();
+        mesh::returnSmallPieces();
         progress_.stage("comparing", 0.75, 1);
         steps::Origin origin{seen_ ? seen_ : std::make_shared<steps::SeenOfImport>(input->part)};
         for (const steps::DoneStep& s : changed->steps) origin.follow(s.record);

@@ -292,15 +292,15 @@ double lossTolerance(const Mesh& import) {
     return std::min(mesh::boxOf(import).diagonal() / 1000, std::sqrt(area) / 500);
 }
 
-mesh::Outcome<std::vector<SeenPoint>> seenPoints(const LossSurface& import, mesh::Progress& progress) {
+mesh::Outcome<std::vector<SeenPoint>> seenPoints(const LossImport& import, mesh::Progress& progress) {
     std::vector<SeenPoint> points = samplesOf(import);
     for (SeenPoint& p : points) p.front = p.back = true;
     return seenPast({}, import, std::move(points), progress);
 }
 
-mesh::Outcome<std::vector<SeenPoint>> seenPast(const Mesh& closing, const LossSurface& import,
+mesh::Outcome<std::vector<SeenPoint>> seenPast(const Mesh& closing, const LossImport& import,
                                                std::vector<SeenPoint> seen, mesh::Progress& progress) {
-    const Visibility visibility(import.tree.surface(), closing, import.tight);
+    const Visibility visibility(import.tree.surface(), import.rays, closing, import.tight);
     const auto look = [&](std::size_t i) {
         SeenPoint& point = seen[i];
         point.front = point.front && visibility.isSeen(point.at, point.normal);
@@ -343,7 +343,7 @@ mesh::Outcome<double> farShare(const LossSurface& import, const space::TriangleT
     return all > 0 ? gone / all : 0;
 }
 
-mesh::Outcome<Loss> lossBetween(const LossSurface& import, const LossSurface& result, const LossOptions& options,
+mesh::Outcome<Loss> lossBetween(const LossImport& import, const LossSurface& result, const LossOptions& options,
                                 mesh::Progress& progress) {
     mesh::PartOfProgress looking(progress, 0, 0.5);
     auto seen = seenPoints(import, looking);

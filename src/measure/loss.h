@@ -11,6 +11,7 @@
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
+#include "space/ray_scene.h"
 #include "space/triangle_tree.h"
 
 namespace zither::measure {
@@ -104,6 +105,11 @@ inline constexpr double mostLost = 0.002;
 struct LossSurface {
     const space::TriangleTree& tree;
     const mesh::Groups& shells;
+};
+
+// An import, with what tells what is seen of it.
+struct LossImport : LossSurface {
+    const space::RayScene& rays;
     std::span<const std::int8_t> tight = {};  // check::tightShells; empty: not known
 };
 
@@ -120,16 +126,16 @@ struct SeenPoint {
 
 // What is seen of the import, for any number of results: 20 000 points, and at least 16 a shell; 48 directions a side.
 // Collapsed triangles have no area and are not looked at. Error: only cancelled.
-mesh::Outcome<std::vector<SeenPoint>> seenPoints(const LossSurface& import, mesh::Progress& progress);
+mesh::Outcome<std::vector<SeenPoint>> seenPoints(const LossImport& import, mesh::Progress& progress);
 // The same where patches close openings of the import and hide what lies behind them; `seen`: without them.
-mesh::Outcome<std::vector<SeenPoint>> seenPast(const mesh::Mesh& closing, const LossSurface& import,
+mesh::Outcome<std::vector<SeenPoint>> seenPast(const mesh::Mesh& closing, const LossImport& import,
                                                std::vector<SeenPoint> seen, mesh::Progress& progress);
 
 // For an import without area nothing is lost. Of the result as many points are looked at. Error: only cancelled.
 mesh::Outcome<Loss> lossBetween(const std::vector<SeenPoint>& seen, const LossSurface& import,
                                 const LossSurface& result, const LossOptions& options, mesh::Progress& progress);
 // The same with what is seen of the import found on the way.
-mesh::Outcome<Loss> lossBetween(const LossSurface& import, const LossSurface& result, const LossOptions& options,
+mesh::Outcome<Loss> lossBetween(const LossImport& import, const LossSurface& result, const LossOptions& options,
                                 mesh::Progress& progress);
 
 // Share of the import's area, seen or not, that has nothing of the result within the tolerance (lossTolerance): where

@@ -17,7 +17,7 @@ using mesh::Point;
 constexpr std::size_t directionCount = 48;
 // Of these it is asked what they meet first: within a body one of the first few leaves it, unless it meets what else
 // lies in there.
-constexpr std::size_t tellingRays = 8;
+constexpr std::size_t tellingRays = 16;
 
 const std::array<Point, directionCount>& directions() {
     static const std::array<Point, directionCount> all = [] {
@@ -35,10 +35,11 @@ const std::array<Point, directionCount>& directions() {
 
 }  // namespace
 
-Visibility::Visibility(const mesh::Mesh& surface, const mesh::Mesh& closing, std::span<const std::int8_t> tight)
+Visibility::Visibility(const mesh::Mesh& surface, const space::RayScene& rays, const mesh::Mesh& closing,
+                       std::span<const std::int8_t> tight)
     : mesh_(surface),
       tight_(tight),
-      surface_(surface),
+      surface_(rays),
       closing_(closing),
       hair_(tolerance::hairOffSurface * mesh::boxOf(surface).diagonal()) {}
 

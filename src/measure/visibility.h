@@ -9,14 +9,14 @@
 
 namespace zither::measure {
 
-// Of a surface, which must outlive this, and of patches that close openings of it and hide what lies behind them.
+// Of a surface and of patches that close openings of it and hide what lies behind them, which must outlive this.
 // Queries are const and may run in parallel.
 class Visibility {
 public:
-    // `tight`: of each triangle of the surface as check::tightShells, which must outlive this; empty: not known. With
-    // it most of what lies within bodies is told by the first ray that leaves one of them.
-    explicit Visibility(const mesh::Mesh& surface, const mesh::Mesh& closing = {},
-                        std::span<const std::int8_t> tight = {});
+    // `rays`: of the surface, to outlive this as well. `tight`: of each of its triangles as check::tightShells; empty:
+    // not known. With it most of what lies within bodies is told by the first ray that leaves one of them.
+    Visibility(const mesh::Mesh& surface, const space::RayScene& rays, const mesh::Mesh& closing,
+               std::span<const std::int8_t> tight = {});
 
     // One of 48 rays over the half space on that side of a point of the surface, from a hair off it, meets nothing.
     // `side`: a unit normal.
@@ -28,7 +28,7 @@ private:
 
     const mesh::Mesh& mesh_;
     std::span<const std::int8_t> tight_;
-    space::RayScene surface_;
+    const space::RayScene& surface_;
     space::RayScene closing_;
     double hair_;
 };

@@ -7,6 +7,7 @@
 #include <chrono>
 
 #include "arrange/fit.h"
+#include "mesh/memory.h"
 #include "steps/lost.h"
 #include "steps/steps_list.h"
 
@@ -46,6 +47,7 @@ struct Foreknown {
     // A surface that may be what the file holds, bit for bit; then its survey, if it has one, is that of the file.
     const check::Surveyed* surface = nullptr;
     std::string_view unit = {};  // where the file does not say
+    Spares spares = Spares::Time;
 };
 
 Outcome<Judged> readKnown(const std::filesystem::path& file, const steps::Brief& brief, const Foreknown& foreknown,
@@ -60,7 +62,7 @@ Outcome<Judged> readKnown(const std::filesystem::path& file, const steps::Brief&
     auto held = std::make_shared<const mesh::Mesh>(std::move(surface->mesh));
     judged.part = known && known->known() && mesh::isSameSurface(known->mesh(), *held)
                       ? known->renumbered(std::move(held))
-                      : std::make_shared<const check::Surveyed>(std::move(held));
+                      : std::make_shared<const check::Surveyed>(std::move(held), foreknown.spares);
     judged.surface = std::move(*surface);
     mesh::PartOfProgress checking(progress, 0.4, 1);
     const std::string_view unit = judged.surface.unit.empty() ? foreknown.unit : judged.surface.unit;
@@ -68,6 +70,10 @@ Outcome<Judged> readKnown(const std::filesystem::path& file, const steps::Brief&
     auto survey = judged.part->survey(judged.brief.surveyOptions(), checking);
     if (!survey) return tl::unexpected(survey.error());
     judged.survey = std::move(*survey);
+    if (foreknown.spares == Spares::Memory) {
+        judged.part = judged.part->light();
+        mesh::returnSmallPieces();
+    }
     judged.verdict = steps::judge(*judged.survey, judged.brief);
     judged.seconds = since(start);
     return judged;
@@ -80,11 +86,8 @@ void Judged::judgeLost(const measure::Loss& loss) {
 }
 
 Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress,
-                             std::string_view unit) {
-    auto judged = readKnown(file, brief, {nullptr, unit}, progress);
-    // What the checks needed is most of the memory that steps would find taken, and soon made again.
-    if (judged) judged->part = judged->part->light();
-    return judged;
+                             std::string_view unit, Spares spares) {
+    return readKnown(file, brief, {nullptr, unit, spares}, progress);
 }
 
 namespace {

@@ -13,6 +13,7 @@ namespace zither::project {
 
 using mesh::Outcome;
 using mesh::Progress;
+using Spares = check::Surveyed::Spares;
 
 // A file as it was found.
 struct Judged {
@@ -28,9 +29,10 @@ struct Judged {
     // Judges once more, with what is seen lost of the import.
     void judgeLost(const measure::Loss& loss);
 };
-// `brief`: in millimetres, here and below. `unit`: where the file does not say.
+// `brief`: in millimetres, here and below. `unit`: where the file does not say. Sparing memory, the part comes without
+// what the checks made of it on the way: for whoever does not need it at once.
 Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Brief& brief, Progress& progress,
-                             std::string_view unit = {});
+                             std::string_view unit = {}, Spares spares = Spares::Time);
 
 struct Destination {
     std::filesystem::path file;

@@ -278,7 +278,8 @@ private:
         Mesh closing;
         for (std::uint32_t c = 0; c < patched_.candidates.size(); ++c)
             if (used_[c] && !staysOpen(patched_.candidates[c])) appendPatch(patched_.candidates[c].patch, closing);
-        const measure::Visibility visibility(input_, closing);
+        const space::RayScene rays(input_);
+        const measure::Visibility visibility(input_, rays, closing);
         const std::vector<Sample> samples = samplesOf(inner, numberOf);
         std::vector<std::uint8_t> seen(samples.size(), 0);
         mesh::parallelFor(samples.size(), 16, [&](std::size_t i) {

@@ -204,15 +204,16 @@ mesh::Outcome<std::vector<std::uint8_t>> placesThatLose(const check::Surveyed& b
                                                         const Places& places, const measure::Told& told,
                                                         mesh::Progress& progress) {
     std::vector<std::uint8_t> flags;
-    const std::vector<std::int8_t> tight = check::tightShells(before);
-    const measure::LossSurface import{before.tree(), before.shells(), tight};
+    const measure::LossSurface import{before.tree(), before.shells()};
     mesh::PartOfProgress looking(progress, 0, 0.2);
     const auto far = measure::farShare(import, after.tree(), looking);
     if (!far) return tl::unexpected(far.error());
     if (*far == 0) return flags;
     const measure::ToldTrees trees(told);
     mesh::PartOfProgress comparing(progress, 0.2, 1);
-    const auto loss = measure::lossBetween(import, {after.tree(), after.shells()}, {.told = &trees}, comparing);
+    const std::vector<std::int8_t> tight = check::tightShells(before);
+    const auto loss = measure::lossBetween({import, before.rays(), tight}, {after.tree(), after.shells()},
+                                           {.told = &trees}, comparing);
     if (!loss) return tl::unexpected(loss.error());
     if (measure::losesNothing(*loss)) return flags;
     const std::size_t count = places.list().size();

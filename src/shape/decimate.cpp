@@ -6,6 +6,7 @@
 #include <memory>
 #include <numeric>
 #include <optional>
+#include <utility>
 
 #include "check/shell_list.h"
 #include "check/surveyed.h"
@@ -39,6 +40,7 @@ struct Broken {
     // Boxes of shells that face the wrong way now, because they turned, or what is around them moved past them. Looked
     // for where there are no such triangles.
     std::vector<mesh::Box> turned;
+    std::vector<check::TrianglePair> pairs;  // that meet and of which one changed, broken or not
 
     [[nodiscard]] std::size_t count() const {
         return static_cast<std::size_t>(std::count(triangles.begin(), triangles.end(), 1));
@@ -143,7 +145,7 @@ private:
         auto taken = decimatePass(*now.surface, fixed, pass, straight);
         if (!taken) return tl::unexpected(taken.error());
         std::vector<std::uint8_t> held(now.surface->positions.size(), 0);
-        auto broken = newlyBroken(now, *taken, held, straight);
+        auto broken = newlyBroken(now, *taken, held, nullptr, straight);
         if (!broken) return tl::unexpected(broken.error());
         constexpr std::size_t muchIsOneIn = 100;
         const std::size_t half = now.surface->triangles.size() / 2;
@@ -152,7 +154,7 @@ private:
             mesh::PartOfProgress halving(progress, 0.3, 0.6);
             taken = decimatePass(*now.surface, fixed, pass, halving);
             if (!taken) return tl::unexpected(taken.error());
-            broken = newlyBroken(now, *taken, held, halving);
+            broken = newlyBroken(now, *taken, held, nullptr, halving);
             if (!broken) return tl::unexpected(broken.error());
         }
         const std::vector<Collapse> made = std::move(taken->made);
@@ -175,8 +177,9 @@ private:
             hold(*now.surface, *taken, *broken, attempt, held);
             mesh::PartOfProgress again(progress, 0.6 + 0.4 * attempt / mostTries,
                                        0.6 + 0.4 * (attempt + 1) / mostTries);
-            taken = redoWithout(held, made, *now.surface, fixed, pass);
-            broken = newlyBroken(now, *taken, held, again);
+            const Pass before = std::exchange(*taken, redoWithout(held, made, *now.surface, fixed, pass));
+            const Tested tested{before, *broken};
+            broken = newlyBroken(now, *taken, held, &tested, again);
             if (!broken) return tl::unexpected(broken.error());
         }
         return std::optional<Stage>();
@@ -220,10 +223,52 @@ private:
         return may;
     }
 
+    // A pass from the same surface with what it broke.
+    struct Tested {
+        const Pass& pass;
+        const Broken& broken;
+    };
+
+    // Of each triangle of a pass that was tested and is sound: the one of another pass that is just that; noIndex:
+    // there is none.
+    static std::vector<TriangleId> soundIn(const Tested& before, const Pass& pass, std::size_t sources) {
+        std::vector<TriangleId> now(sources, mesh::noIndex);
+        for (TriangleId t = 0; t < pass.sourceOf.size(); ++t) now[pass.sourceOf[t]] = t;
+        std::vector<TriangleId> sound(before.pass.sourceOf.size(), mesh::noIndex);
+        mesh::parallelFor(sound.size(), 1024, [&](std::size_t i) {
+            const auto was = static_cast<TriangleId>(i);
+            const TriangleId t = now[before.pass.sourceOf[was]];
+            if (t == mesh::noIndex || before.broken.triangles[was]) return;
+            bool same = true;
+            for (unsigned k = 0; k < 3; ++k) same &= before.pass.mesh.corner(was, k) == pass.mesh.corner(t, k);
+            if (same) sound[was] = t;
+        });
+        return sound;
+    }
+
+    // Those that meet and of which one changed. What was tested before and is sound meets only what came since.
+    static Outcome<std::vector<check::TrianglePair>> meeting(const check::Surveyed& after,
+                                                             const std::vector<std::uint8_t>& changed,
+                                                             const std::vector<std::uint8_t>& flat, const Pass& pass,
+                                                             std::size_t sources, const Tested* before,
+                                                             Progress& progress) {
+        if (!before) return check::crossingPairs(after.tree(), progress, {.suspects = changed, .leftOut = flat});
+        const std::vector<TriangleId> sound = soundIn(*before, pass, sources);
+        std::vector<std::uint8_t> suspects = changed;
+        for (const TriangleId t : sound)
+            if (t != mesh::noIndex) suspects[t] = 0;
+        auto pairs = check::crossingPairs(after.tree(), progress, {.suspects = suspects, .leftOut = flat});
+        if (!pairs) return pairs;
+        for (const auto& [a, b] : before->broken.pairs)
+            if (sound[a] != mesh::noIndex && sound[b] != mesh::noIndex)
+                pairs->push_back(std::minmax(sound[a], sound[b]));
+        return pairs;
+    }
+
     // Rounds what the pass moved, which adds to the reach, and swaps edges where that makes better triangles, but not
-    // at what is held.
+    // at what is held. `before`: nullptr where nothing was tested.
     Outcome<Broken> newlyBroken(const Stage& now, Pass& pass, const std::vector<std::uint8_t>& held,
-                                Progress& progress) {
+                                const Tested* before, Progress& progress) {
         for (mesh::Point& p : pass.mesh.positions) p = mesh::rounded(precision_, p);
         Broken result;
         const Mesh& m = pass.mesh;
@@ -252,7 +297,7 @@ private:
         // Finding the shells is the work of one core, what meets that of all.
         mesh::parallelFor(2, 1, [&](std::size_t job) {
             if (job == 0)
-                pairs = check::crossingPairs(after.tree(), progress, {.suspects = changed, .leftOut = flat});
+                pairs = meeting(after, changed, flat, pass, now.surface->triangles.size(), before, progress);
             else
                 static_cast<void>(after.shells());
         });
@@ -262,9 +307,10 @@ private:
         if (!met) return tl::unexpected(met.error());
         for (const auto& [a, b] : *pairs)
             if (!(*met)[wereOf(a)] || !(*met)[wereOf(b)]) broken[a] = broken[b] = 1;
+        result.pairs = std::move(*pairs);
         // Where shells cross, none can say which way another should face.
         if (result.count() > 0) return result;
-        auto shells = check::shellList(after, *pairs, progress);
+        auto shells = check::shellList(after, result.pairs, progress);
         if (!shells) return tl::unexpected(shells.error());
         if (std::any_of(shells->begin(), shells->end(), [](const check::Shell& s) { return s.inward; })) {
             const auto given = ofInput(progress);

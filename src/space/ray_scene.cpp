@@ -103,7 +103,7 @@ RayScene::RayScene(const mesh::Mesh& m, std::span<const mesh::TriangleId> triang
     build(m, triangles, Spares::Asking);
 }
 
-// No triangles: all of the mesh, whose vertices are shared.
+// No triangles: all of the mesh, whose triangles are shared.
 void RayScene::build(const mesh::Mesh& m, std::span<const mesh::TriangleId> triangles, Spares spares) {
     const bool all = triangles.empty();
     const std::size_t triangleCount = all ? m.triangles.size() : triangles.size();
@@ -113,9 +113,15 @@ void RayScene::build(const mesh::Mesh& m, std::span<const mesh::TriangleId> tria
     if (!geometry) throw std::bad_alloc();
     auto* positions = static_cast<float*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0,
                                                                   RTC_FORMAT_FLOAT3, 3 * sizeof(float), vertexCount));
-    auto* corners = static_cast<unsigned*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3,
-                                                                   3 * sizeof(unsigned), triangleCount));
-    if (!positions || !corners) {
+    unsigned* corners = nullptr;
+    static_assert(sizeof(mesh::Triangle) == 3 * sizeof(unsigned));
+    if (all)
+        rtcSetSharedGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, m.triangles.data(), 0,
+                                   sizeof(mesh::Triangle), triangleCount);
+    else
+        corners = static_cast<unsigned*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3,
+                                                                 3 * sizeof(unsigned), triangleCount));
+    if (!positions || (!all && !corners)) {
         rtcReleaseGeometry(geometry);
         throw std::bad_alloc();
     }
@@ -125,8 +131,6 @@ void RayScene::build(const mesh::Mesh& m, std::span<const mesh::TriangleId> tria
     };
     if (all) {
         for (const mesh::Point& p : m.positions) put(p);
-        for (const mesh::Triangle& t : m.triangles)
-            for (const mesh::VertexId v : t) *corners++ = static_cast<std::uint32_t>(v);
     } else {
         for (const mesh::TriangleId t : triangles)
             for (unsigned k = 0; k < 3; ++k) put(m.corner(t, k));

@@ -60,7 +60,7 @@ mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenFree(mesh::Progress& progr
         }
     } else {
         const std::vector<std::int8_t> tight = check::tightShells(*import_);
-        auto found = measure::seenPoints({import_->tree(), import_->shells(), tight}, progress);
+        auto found = measure::seenPoints({{import_->tree(), import_->shells()}, import_->rays(), tight}, progress);
         if (!found) return tl::unexpected(found.error());
         points = std::move(*found);
     }
@@ -74,7 +74,8 @@ mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenThrough(const measure::Tol
     if (!free || !told.closing) return free;
     mesh::PartOfProgress past(progress, 0.5, 1);
     const auto from = import();
-    auto found = measure::seenPast(told.closing->surface(), {from->tree(), from->shells()}, **free, past);
+    auto found =
+        measure::seenPast(told.closing->surface(), {{from->tree(), from->shells()}, from->rays()}, **free, past);
     if (!found) return tl::unexpected(found.error());
     return std::make_shared<const std::vector<measure::SeenPoint>>(std::move(*found));
 }

@@ -127,6 +127,33 @@ TEST(Surveyed, MakesEachThingOnceAndTheSameForAll) {
     EXPECT_EQ(part->light()->shared(), part->shared());
 }
 
+// Sparing memory, what the checks made is given back on the way: what they find is the same.
+TEST(Surveyed, SparingMemoryFindsTheSame) {
+    check::SurveyOptions options;
+    options.wall = 0.5;
+    options.slopeDeg = 45;
+    for (const Mesh& m :
+         {together(sphere(10, 40, 30), flipped(sphere(9.8, 40, 30))), without(sphere(), {5, 6}), Mesh()}) {
+        const auto held = std::make_shared<const Mesh>(m);
+        const check::Surveyed sparing(held, check::Surveyed::Spares::Memory);
+        const auto spared = sparing.survey(options, silent());
+        const auto plain = shared(m)->survey(options, silent());
+        ASSERT_TRUE(spared);
+        EXPECT_EQ((*spared)->counts, (*plain)->counts);
+        ASSERT_EQ((*spared)->findings.list.size(), (*plain)->findings.list.size());
+        EXPECT_EQ((*spared)->findings.triangles, (*plain)->findings.triangles);
+        EXPECT_EQ((*spared)->findings.edges, (*plain)->findings.edges);
+        // What is asked for after that is made again.
+        const std::size_t edges = sparing.edges().count();
+        sparing.forgetAllButRays();
+        EXPECT_EQ(sparing.edges().count(), edges);
+        EXPECT_EQ(sparing.tree().order(), shared(m)->tree().order());
+        const bool blocked = sparing.rays().blocks(Point(0, 0, 0), Point(0, 0, 1));
+        sparing.forgetRays();
+        EXPECT_EQ(sparing.rays().blocks(Point(0, 0, 0), Point(0, 0, 1)), blocked);
+    }
+}
+
 TEST(Surveyed, ACancelledSurveyIsMadeAnew) {
     const auto part = shared(sphere());
     CancelAtTick progress(2);

@@ -27,7 +27,7 @@ inline measure::Loss lossBetween(const Mesh& a, const Mesh& b) {
     const check::Surveyed from(a);
     const check::Surveyed to(b);
     const check::Survey s = surveyed(b);
-    auto loss = measure::lossBetween({from.tree(), from.shells()}, {to.tree(), to.shells()},
+    auto loss = measure::lossBetween({{from.tree(), from.shells()}, from.rays()}, {to.tree(), to.shells()},
                                      {.facing = s.watertight && s.mass.volume > 0}, silent());
     EXPECT_TRUE(loss);
     return std::move(*loss);

@@ -61,8 +61,8 @@ TEST(Loss, TightShellsChangeNothingOfWhatIsSeen) {
         const check::Surveyed part(a.mesh);
         ASSERT_TRUE(part.survey({}, silent()));
         const std::vector<std::int8_t> tight = check::tightShells(part);
-        const auto plain = measure::seenPoints({part.tree(), part.shells()}, silent());
-        const auto quick = measure::seenPoints({part.tree(), part.shells(), tight}, silent());
+        const auto plain = measure::seenPoints({{part.tree(), part.shells()}, part.rays()}, silent());
+        const auto quick = measure::seenPoints({{part.tree(), part.shells()}, part.rays(), tight}, silent());
         ASSERT_TRUE(plain);
         ASSERT_TRUE(quick);
         ASSERT_EQ(plain->size(), quick->size());
@@ -113,7 +113,7 @@ TEST(Loss, WhatIsHiddenIsNotSeen) {
     const measure::ToldTrees closing(measure::Told{.closing = lid});
     const check::Surveyed from(open);
     const check::Surveyed to(outer);
-    const auto loss = measure::lossBetween({from.tree(), from.shells()}, {to.tree(), to.shells()},
+    const auto loss = measure::lossBetween({{from.tree(), from.shells()}, from.rays()}, {to.tree(), to.shells()},
                                            {.facing = true, .told = &closing}, silent());
     EXPECT_LT(loss->lost, 0.001);
 }

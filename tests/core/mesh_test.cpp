@@ -1,11 +1,14 @@
 // Edges, groups, vertex joining, picks, against slow code.
 #include <algorithm>
+#include <atomic>
 #include <map>
 #include <random>
 #include <set>
 
 #include "mesh/edges.h"
+#include "mesh/lazy.h"
 #include "mesh/memory.h"
+#include "mesh/parallel.h"
 #include "mesh/vertex_join.h"
 #include "tests/core/surfaces.h"
 
@@ -235,6 +238,22 @@ TEST(Mesh, TheSameSurfaceMayBeNumberedOtherwiseAndNothingElse) {
         EXPECT_FALSE(mesh::isSameSurface(changed, m));
     }
     EXPECT_TRUE(mesh::isSameSurface(Mesh(), Mesh()));
+}
+
+TEST(Lazy, MakesItsValueOnceAndAgainOnceForgotten) {
+    const mesh::Lazy<std::vector<int>> lazy;
+    std::atomic<int> made = 0;
+    const auto make = [&] { return std::vector<int>(3, ++made); };
+    mesh::parallelFor(64, 1, [&](std::size_t) { EXPECT_EQ(lazy.get(make).at(2), 1); });
+    EXPECT_EQ(made, 1);
+    lazy.forget();
+    EXPECT_EQ(lazy.get(make).at(2), 2);
+    // Where it could not be made the next one tries again.
+    lazy.forget();
+    EXPECT_THROW(lazy.get([]() -> std::vector<int> { throw std::bad_alloc(); }), std::bad_alloc);
+    EXPECT_EQ(lazy.get(make).at(2), 3);
+    lazy.forget();
+    lazy.forget();
 }
 
 }  // namespace
