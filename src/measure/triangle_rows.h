@@ -4,6 +4,7 @@
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
+#include <cstdint>
 
 #include "mesh/mesh.h"
 
@@ -44,8 +45,8 @@ public:
 
     // Where a point stands among the others: height over the longest edge; whether it is the outermost on some side.
     struct Spot {
-        std::size_t row = 0;
         double up = 0;
+        std::uint32_t row = 0;
         bool outermost = true;
     };
     // visit(point, area that it stands for, spot); row by row, upwards.
@@ -63,7 +64,7 @@ public:
                 const double up = height * (static_cast<double>(i) + 0.5) / static_cast<double>(n);
                 const bool outermost = r == 0 || r + 1 == rows_ || i == 0 || i + 1 == n;
                 visit(mesh::Point(from_ + at * along_ + up * up_), share * area_ / static_cast<double>(n),
-                      Spot{r, up * up_.norm(), outermost});
+                      Spot{up * up_.norm(), static_cast<std::uint32_t>(r), outermost});
             }
         }
     }

@@ -8,7 +8,6 @@
 #include "mesh/blocks.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/tolerances.h"
-#include "space/cell_grid.h"
 
 namespace zither::measure {
 namespace {
@@ -85,10 +84,10 @@ double togetherOf(const WallSurface& s) {
 // A point that is thinner than the limit.
 struct ThinPoint {
     Point at;
-    TriangleId triangle = 0;
     double area = 0;
     double wall = 0;
     TriangleRows::Spot spot;
+    TriangleId triangle = 0;
     bool gridded = false;
 };
 
@@ -144,23 +143,61 @@ private:
         }
     }
 
-    // Between triangles with a grid and their neighbours: points near each other at their rims.
+    // Between triangles that share an edge and of which one has a grid: points near each other at their rims.
     void joinAcross() {
-        const double reach = nextTo * step_;
-        space::CellGrid grid(reach);
-        for (std::uint32_t i = 0; i < points_.size(); ++i)
-            if (points_[i].gridded && points_[i].spot.outermost) grid.add(i, points_[i].at);
         for (std::uint32_t i = 0; i < points_.size(); ++i) {
-            const ThinPoint& p = points_[i];
-            if (p.gridded ? !p.spot.outermost : !besideGrid(p.triangle)) continue;
-            // The centre of a short triangle beside a long one may be farther from its edges than the grid is wide.
-            const double most = p.gridded ? reach : reach + limit_;
-            grid.near(space::around(p.at, most), [&](std::uint32_t j) {
-                const ThinPoint& q = points_[j];
-                if (p.triangle != q.triangle && (p.at - q.at).norm() <= most && shareEdge(p.triangle, q.triangle))
-                    groups_.join(i, j);
+            const TriangleId t = points_[i].triangle;
+            if (first_[t] != i) continue;
+            forEachNeighbour(t, [&](TriangleId other) {
+                const std::uint32_t j = first_[other];
+                if (t < other && j != mesh::noIndex && (points_[i].gridded || points_[j].gridded)) joinRims(t, other);
             });
         }
+    }
+
+    // The centre of a short triangle beside a long one may be farther from its edges than the grid is wide.
+    void joinRims(TriangleId a, TriangleId b) {
+        const bool both = points_[first_[a]].gridded && points_[first_[b]].gridded;
+        const double most = nextTo * step_ + (both ? 0 : limit_);
+        const Point along = alongEdgeOf(a, b);
+        rimTowards(b, most, along, a, rimA_);
+        rimTowards(a, most, along, b, rimB_);
+        std::size_t begin = 0;
+        for (const auto& [at, i] : rimA_) {
+            while (begin < rimB_.size() && rimB_[begin].at < at - most) ++begin;
+            for (std::size_t k = begin; k < rimB_.size() && rimB_[k].at <= at + most; ++k)
+                if ((points_[i].at - points_[rimB_[k].point].at).norm() <= most) groups_.join(i, rimB_[k].point);
+        }
+    }
+
+    struct RimPoint {
+        double at = 0;  // along the edge
+        std::uint32_t point = 0;
+        bool operator<(const RimPoint& o) const { return at < o.at; }
+    };
+    // The outermost points of a triangle no farther than `most` from the box of another one, in order.
+    void rimTowards(TriangleId other, double most, const Point& along, TriangleId t, std::vector<RimPoint>& rim) const {
+        mesh::Box near = mesh::boxOf(s_.mesh, other);
+        near.min -= Point::Constant(most);
+        near.max += Point::Constant(most);
+        rim.clear();
+        for (std::uint32_t i = first_[t]; i < points_.size() && points_[i].triangle == t; ++i) {
+            const Point& p = points_[i].at;
+            if (points_[i].spot.outermost && (p.array() >= near.min.array()).all() &&
+                (p.array() <= near.max.array()).all())
+                rim.push_back({along.dot(p), i});
+        }
+        std::sort(rim.begin(), rim.end());
+    }
+
+    // Of the first edge that both have; of length 1.
+    [[nodiscard]] Point alongEdgeOf(TriangleId a, TriangleId b) const {
+        const mesh::Triangle& corners = s_.mesh.triangles[a];
+        for (unsigned k = 0; k < 3; ++k)
+            if (mesh::hasCorner(s_.mesh.triangles[b], corners[k]) &&
+                mesh::hasCorner(s_.mesh.triangles[b], corners[(k + 1) % 3]))
+                return (s_.mesh.corner(a, (k + 1) % 3) - s_.mesh.corner(a, k)).normalized();
+        return Point::Zero();
     }
 
     template <class Visit>
@@ -172,18 +209,6 @@ private:
                 if (mesh::triangleOf(h) != t) visit(mesh::triangleOf(h));
         }
     }
-    [[nodiscard]] bool shareEdge(TriangleId a, TriangleId b) const {
-        bool shared = false;
-        forEachNeighbour(a, [&](TriangleId other) { shared |= other == b; });
-        return shared;
-    }
-    [[nodiscard]] bool besideGrid(TriangleId t) const {
-        bool beside = false;
-        forEachNeighbour(
-            t, [&](TriangleId other) { beside |= first_[other] != mesh::noIndex && points_[first_[other]].gridded; });
-        return beside;
-    }
-
     // Of the grid's step: rows lie beside each other shifted by up to half a step.
     static constexpr double nextTo = 1.6;
 
@@ -192,7 +217,9 @@ private:
     double limit_;
     double step_;
     mesh::DisjointSets groups_;
-    std::vector<std::uint32_t> first_;  // of each triangle its first thin point
+    std::vector<std::uint32_t> first_;  // of each triangle its first thin point; its others follow
+    std::vector<RimPoint> rimA_;        // kept for their memory
+    std::vector<RimPoint> rimB_;
 };
 
 // A step of half the limit, or what gives few enough points.
@@ -246,12 +273,15 @@ mesh::Outcome<Walls> wallsOf(const WallSurface& s, const WallOptions& options, m
                 const double wall = ways.through(t, at, inward, options.limit);
                 own.area += area;
                 ++own.points;
-                if (wall < options.limit) own.thin.push_back({at, t, area, wall, spot, rows.gridded()});
+                if (wall < options.limit) own.thin.push_back({at, area, wall, spot, t, rows.gridded()});
             });
         }
     };
     if (!mesh::forBlocks(m.triangles.size(), block, measuring, measure)) return mesh::cancelled();
     std::vector<ThinPoint> thin;
+    std::size_t thinCount = 0;
+    for (const Block& b : blocks) thinCount += b.thin.size();
+    thin.reserve(thinCount);
     double area = 0;
     double thinArea = 0;
     for (Block& b : blocks) {

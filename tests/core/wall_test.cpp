@@ -122,6 +122,36 @@ TEST(Wall, IsTheSameHoweverTheSurfaceIsDivided) {
     }
 }
 
+// Long narrow triangles side by side, and a fan of them: each holds points that are nearest to those of its neighbour.
+TEST(Wall, PlacesGoOnFromNarrowTriangleToNarrowTriangle) {
+    constexpr int around = 300;
+    const auto at = [](double radius, int i, double z) {
+        const double turn = 2 * std::numbers::pi * (i % around) / around;
+        return Point(radius * std::cos(turn), radius * std::sin(turn), z);
+    };
+    const auto quad = [](rig::Soup& soup, const Point& a, const Point& b, const Point& c, const Point& d) {
+        soup.add(a, b, c);
+        soup.add(a, c, d);
+    };
+    rig::Soup disc;
+    rig::Soup tube;
+    for (int i = 0; i < around; ++i) {
+        disc.add(Point(0, 0, 0.5), at(20, i, 0.5), at(20, i + 1, 0.5));
+        disc.add(Point(0, 0, 0), at(20, i + 1, 0), at(20, i, 0));
+        quad(disc, at(20, i, 0), at(20, i + 1, 0), at(20, i + 1, 0.5), at(20, i, 0.5));
+        quad(tube, at(20, i, 0), at(20, i + 1, 0), at(20, i + 1, 30), at(20, i, 30));
+        quad(tube, at(19.5, i + 1, 0), at(19.5, i, 0), at(19.5, i, 30), at(19.5, i + 1, 30));
+        quad(tube, at(20, i, 30), at(20, i + 1, 30), at(19.5, i + 1, 30), at(19.5, i, 30));
+        quad(tube, at(19.5, i, 0), at(19.5, i + 1, 0), at(20, i + 1, 0), at(20, i, 0));
+    }
+    for (const rig::Soup* soup : {&disc, &tube}) {
+        const measure::Walls walls = wallsOf(fromSoup(*soup), {0.8});
+        EXPECT_EQ(walls.places.size(), 2);
+        EXPECT_NEAR(walls.thinnest, 0.5, 0.01);
+        EXPECT_GT(walls.thinArea, 0.9);
+    }
+}
+
 // A block with two pits from below: its large upper face is thin in two places, not in one, and not as a whole.
 TEST(Wall, PlacesWithinALargeTriangleAreToldApart) {
     const Mesh block = box(Point(0, 0, 0), Point(40, 20, 10));
