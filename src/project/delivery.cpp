@@ -121,6 +121,13 @@ Outcome<Judged> writeAndProve(const check::Surveyed& part, const Destination& to
     if (!settled) return tl::unexpected(settled.error());
     mesh::PartOfProgress writing(progress, 0.3, 0.4);
     const mesh::Mesh& m = *settled ? (*settled)->part->mesh() : part.mesh();
+    if (m.triangles.empty()) {
+        const mesh::Box box = mesh::boxOf(part.mesh());
+        return mesh::badInput(fmt::format(
+            "{}: nothing would be left: coordinates of 32 bits come in steps of {:.3g} there, and the part is {:.3g} "
+            "across. Write OBJ or PLY instead, or move it nearer to the origin first",
+            file.string(), mesh::unitInLastPlace(mesh::Precision::Single, box.farthest()), box.diagonal()));
+    }
     Outcome<io::AtomicFile> written = io::writeToTemporary(m, file, {*format, unit}, writing);
     if (!written) return tl::unexpected(written.error());
     // The temporary file is judged; only then it takes the place of an older one, which stays if this is cancelled.

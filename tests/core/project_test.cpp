@@ -127,6 +127,19 @@ TEST(Delivery, RefusesWhatCannotBeWritten) {
               std::string::npos);
 }
 
+TEST(Delivery, WhatAFileHoldsNothingOfIsRefusedWithTheReason) {
+    TemporaryFolder folder;
+    const double far = 1e9;
+    const Mesh cube = box(Point(far, far, far), Point(far + 1, far + 1, far + 1));
+    const auto& brief = steps::builtInBriefs().front();
+    const auto lost = project::writeAndProve(cube, {folder / "cube.stl"}, brief, silent());
+    ASSERT_FALSE(lost);
+    EXPECT_NE(lost.error().message.find("cube.stl: nothing would be left"), std::string::npos) << lost.error().message;
+    EXPECT_NE(lost.error().message.find("steps of 64"), std::string::npos) << lost.error().message;
+    EXPECT_TRUE(std::filesystem::is_empty(folder.path()));
+    EXPECT_TRUE(project::writeAndProve(cube, {folder / "cube.ply"}, brief, silent())->survey->solid);
+}
+
 TEST(Delivery, RunsStepsInOrder) {
     const auto m = shared(without(unitBox(), {0}));
     const auto done =
