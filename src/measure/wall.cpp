@@ -209,6 +209,7 @@ private:
                 if (mesh::triangleOf(h) != t) visit(mesh::triangleOf(h));
         }
     }
+
     // Of the grid's step: rows lie beside each other shifted by up to half a step.
     static constexpr double nextTo = 1.6;
 

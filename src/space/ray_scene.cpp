@@ -137,8 +137,8 @@ void RayScene::build(const mesh::Mesh& m, std::span<const mesh::TriangleId> tria
         for (std::size_t i = 0; i < vertexCount; ++i) *corners++ = static_cast<std::uint32_t>(i);
     }
     if (spares == Spares::Building) {
-        rtcSetSceneFlags(scene_->scene, static_cast<RTCSceneFlags>(RTC_SCENE_FLAG_ROBUST |
-                                                                   RTC_SCENE_FLAG_CONTEXT_FILTER_FUNCTION));
+        rtcSetSceneFlags(scene_->scene,
+                         static_cast<RTCSceneFlags>(RTC_SCENE_FLAG_ROBUST | RTC_SCENE_FLAG_CONTEXT_FILTER_FUNCTION));
         rtcSetSceneBuildQuality(scene_->scene, RTC_BUILD_QUALITY_LOW);
         rtcSetGeometryBuildQuality(geometry, RTC_BUILD_QUALITY_LOW);
     }

@@ -30,9 +30,9 @@ struct RayHits {
     std::array<float, RayBundle::size> second, third;     // barycentric coordinates of those corners
 };
 
-// Of the triangles of a mesh, which must outlive it where it is of all of them. Coordinates are rounded to about 6e-8 of the diagonal, so that
-// a ray should start farther than that from what it is not to meet. Queries are const and may run in parallel. An empty
-// mesh blocks nothing. About 43 bytes a triangle.
+// Of the triangles of a mesh, which must outlive it where it is of all of them. Coordinates are rounded to about 6e-8
+// of the diagonal, so that a ray should start farther than that from what it is not to meet. Queries are const and may
+// run in parallel. An empty mesh blocks nothing. About 43 bytes a triangle.
 class RayScene {
 public:
     // What is spared: time while the tree is made (a third of it; rays then take half as long again), or while rays are
