@@ -11,7 +11,7 @@ install(FILES ${manual}/zither-cli.1 DESTINATION ${CMAKE_INSTALL_MANDIR}/man1 CO
 install(FILES ${manual}/zither-cli.bash DESTINATION ${CMAKE_INSTALL_DATADIR}/bash-completion/completions RENAME zither-cli
   COMPONENT cli)
 install(DIRECTORY share/zither/slurm DESTINATION ${CMAKE_INSTALL_DATADIR}/zither COMPONENT cli USE_SOURCE_PERMISSIONS)
-install(FILES docs/cluster.md docs/command-line.md docs/file-formats.md docs/steps.md LICENSE
+install(FILES docs/cluster.md docs/command-line.md docs/definitions.md docs/file-formats.md docs/steps.md LICENSE
   DESTINATION ${CMAKE_INSTALL_DOCDIR} COMPONENT cli)
 
 if(ZITHER_WINDOW)
@@ -43,9 +43,16 @@ write_basic_package_version_file(${CMAKE_BINARY_DIR}/ZitherConfigVersion.cmake C
 install(FILES ${CMAKE_BINARY_DIR}/ZitherConfig.cmake ${CMAKE_BINARY_DIR}/ZitherConfigVersion.cmake
   cmake/ZitherPackages.cmake DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/Zither COMPONENT dev)
 install(DIRECTORY share/zither/examples DESTINATION ${CMAKE_INSTALL_DOCDIR} COMPONENT dev)
-install(FILES docs/library.md DESTINATION ${CMAKE_INSTALL_DOCDIR} COMPONENT dev)
+install(FILES docs/definitions.md docs/library.md DESTINATION ${CMAKE_INSTALL_DOCDIR} COMPONENT dev)
 
 set(CPACK_GENERATOR DEB)
+# What is packaged is built first: `cpack` alone does, after any build.
+set(package_targets zither-cli manual)
+if(ZITHER_WINDOW)
+  list(APPEND package_targets zither rig)
+endif()
+list(JOIN package_targets " " package_targets)
+set(CPACK_INSTALL_COMMANDS "\"${CMAKE_COMMAND}\" --build \"${CMAKE_BINARY_DIR}\" --target ${package_targets}")
 set(CPACK_PACKAGE_VENDOR "The Zither developers")
 set(CPACK_PACKAGE_CONTACT "The Zither developers <developers@zither.invalid>")
 set(CPACK_PACKAGE_VERSION ${PROJECT_VERSION})

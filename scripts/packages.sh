@@ -9,7 +9,7 @@ packages=(
   libeigen3-dev libtbb-dev libembree-dev libboost-dev libgmp-dev libfmt-dev nlohmann-json3-dev libcli11-dev libfast-float-dev libexpected-dev
   libzip-dev libpugixml-dev libpng-dev libsqlite3-dev libzstd-dev libxxhash-dev libssl-dev libpango1.0-dev libspdlog-dev pkg-config
   libgtest-dev libbenchmark-dev
-  fonts-inter fonts-dejavu-core xvfb xauth python3 poppler-utils
+  fonts-inter fonts-dejavu-core xvfb xauth python3 python3-jsonschema poppler-utils
   "$@"
 )
 missing=()

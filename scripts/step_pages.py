@@ -2,6 +2,7 @@
 """docs/steps.md: every step as the catalogue tells it, with a part of the rig before and after.
 
   scripts/step_pages.py [--build FOLDER]            writes the page and draws the pictures anew
+  scripts/step_pages.py [--build FOLDER] --words    writes the page alone
   scripts/step_pages.py [--build FOLDER] --check    fails where the page does not say what the catalogue says
 """
 import argparse
@@ -15,6 +16,7 @@ top = pathlib.Path(__file__).resolve().parent.parent
 parser = argparse.ArgumentParser()
 parser.add_argument("--build", default=str(top / "build/release"))
 parser.add_argument("--check", action="store_true")
+parser.add_argument("--words", action="store_true")
 options = parser.parse_args()
 build = pathlib.Path(options.build)
 cli, rig = build / "zither-cli", build / "rig"
@@ -118,6 +120,6 @@ if options.check:
         sys.exit("docs/steps.md is out of date: run scripts/step_pages.py")
 else:
     target.write_text(page(catalogue))
-    for step in catalogue:
+    for step in [] if options.words else catalogue:
         if step["name"] in examples:
             draw(step["name"])

@@ -73,6 +73,7 @@ Pieces gather(const Mesh& input, const Prepared& prepared, Cutting& cutting, std
             if (!input.regions.empty()) out.mesh.regions.push_back(input.regions[original]);
         }
     out.mesh.regionNames = input.regionNames;
+    out.mesh.regionsAre = input.regionsAre;
     exactOf.assign(out.mesh.positions.size(), none);
     for (std::uint32_t p = 0; p < slot.size(); ++p)
         if (slot[p] != none && exactOf[slot[p]] == none) exactOf[slot[p]] = p;

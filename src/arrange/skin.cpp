@@ -433,6 +433,7 @@ Skin SkinFinder::assemble(const Mesh& input) {
     for (const auto& block : kept)
         for (const auto& [piece, sign] : block) emit(piece.corner, piece.source, sign);
     skin.mesh.regionNames = input.regionNames;
+    skin.mesh.regionsAre = input.regionsAre;
 
     listShells(input, shellLeft, skin);
     return skin;

@@ -50,6 +50,8 @@ void addWriting(CLI::App* call, Options& o) {
     call->add_option("--format", o.format, "of the file, where its extension leaves a choice")
         ->check(CLI::IsMember(formats));
     call->add_flag("--dry-run", o.dryRun, "says what each step would do, and writes nothing");
+    call->add_flag("--overwrite", o.overwrite, "the output may be the input itself, which is replaced");
+    call->add_flag("--strict", o.strict, "ends with 1 where a step did nothing");
     call->callback([&o] {
         if (o.output.empty() && !o.dryRun) throw CLI::RequiredError("--output");
     });
@@ -67,13 +69,27 @@ void addRun(CLI::App& app, Options& o) {
 void addRepair(CLI::App& app, Options& o) {
     CLI::App* repair = app.add_subcommand("repair", "the automatic repair, then as run");
     addWriting(repair, o);
-    repair->add_option("--max-deviation", o.maxDeviation, "no vertex is joined over more than this");
-    repair->add_option("--openings", o.openings, "openings that are likely meant: leave them (ask) or close them")
-        ->check(CLI::IsMember({"ask", "close"}));
-    repair->add_option("--sheets", o.sheets, "what bounds no volume: leave it (ask), drop it or thicken it")
-        ->check(CLI::IsMember({"ask", "drop", "thicken"}));
+    project::RepairAsked& asked = o.repair;
+    repair->add_option("--max-deviation", asked.maxDeviation, "no vertex is joined over more than this");
     repair
-        ->add_option("--thickness", o.thickness,
+        ->add_option_function<std::string>(
+            "--openings", [&asked](const std::string& word) { asked.closeOpenings = word == "close"; },
+            "openings that are likely meant: leave them (ask) or close them")
+        ->check(CLI::IsMember({"ask", "close"}));
+    repair
+        ->add_option_function<std::string>(
+            "--sheets", [&asked](const std::string& word) { asked.sheets = *steps::sheetWayNamed(word); },
+            "what bounds no volume: leave it (ask), drop it or thicken it")
+        ->check(CLI::IsMember(steps::sheetWayNames()));
+    repair
+        ->add_option(
+            "--answer", o.answers,
+            "ID=ANSWER to a question that an earlier run's JSON listed, as opening-1a2b3c4d=close; may be given "
+            "again")
+        ->allow_extra_args(false);
+    repair->add_option("--answers", o.answersFile, "the same from a JSON file");
+    repair
+        ->add_option("--thickness", asked.thickness,
                      "of sheets that are thickened; else the wall of the brief where the unit is known, a thousandth "
                      "of the diagonal where not")
         ->check(CLI::PositiveNumber);
@@ -153,7 +169,15 @@ void addBatch(CLI::App& app, Options& o) {
             ->excludes(recipe);
     };
     handOn("--openings", "as of repair", {"ask", "close"});
-    handOn("--sheets", "as of repair", {"ask", "drop", "thicken"});
+    handOn("--sheets", "as of repair", steps::sheetWayNames());
+    batch
+        ->add_option_function<std::string>(
+            "--answers",
+            [&b](const std::string& file) {
+                b.repairArguments.insert(b.repairArguments.end(), {"--answers", file});
+            },
+            "as of repair: a JSON file with the answers of each file under \"files\"")
+        ->excludes(recipe);
     batch->add_option("--brief", b.brief, idsOf(steps::builtInBriefs()) + ", or a .json file")->capture_default_str();
     batch
         ->add_option("--names", b.names, "what files are called in the folder: {name} and {ext} are those of the input")
@@ -165,6 +189,7 @@ void addBatch(CLI::App& app, Options& o) {
     batch->add_option("--report", b.report, "a line of JSON for each file; else report.jsonl in the output folder");
     batch->add_option("--time-limit", b.secondsAFile, "seconds that a file may take")->check(CLI::PositiveNumber);
     batch->add_option("--memory-limit", b.gigabytesAFile, "gigabytes that a file may take")->check(CLI::PositiveNumber);
+    batch->add_flag("--recursive", b.recursive, "folders within the folders as well");
     batch->add_flag("--watch", b.watch, "goes on with files that come into the folders, until Ctrl-C");
 }
 

@@ -2,12 +2,12 @@
 #pragma once
 
 #include <iosfwd>
-#include <limits>
 #include <optional>
 #include <string>
 #include <vector>
 
 #include "cli/batch.h"
+#include "project/job.h"
 
 namespace zither::cli {
 
@@ -29,10 +29,11 @@ struct Options {
     std::string brief = "print";
     std::vector<std::string> steps;
     std::string recipe;
-    double maxDeviation = std::numeric_limits<double>::infinity();
-    std::string openings = "ask";
-    std::string sheets = "ask";
-    double thickness = 0;
+    project::RepairAsked repair;
+    std::vector<std::string> answers;  // "ID=WORD"
+    std::string answersFile;
+    bool strict = false;     // a step that does nothing is a failure
+    bool overwrite = false;  // the output may be the input
     std::string from = "iso";
     std::string size = "1280x800";
     std::string cut;

@@ -72,23 +72,55 @@ Outcome<Shard> shardFrom(const std::string& text) {
     return shard;
 }
 
-// Files as they are named, and those of folders that can be read by their extensions; each once, by name.
-Outcome<std::vector<fs::path>> filesOf(const std::vector<std::string>& inputs) {
+constexpr const char* reportName = "report.jsonl";
+
+struct Found {
     std::vector<fs::path> files;
+    std::map<fs::path, fs::path> below;  // of a file in a folder within a named one: the way from that to it
+    std::set<fs::path> skipped;          // folders within folders
+    std::vector<fs::path> reports;       // of earlier runs
+};
+
+bool isSurfaceName(const fs::path& file) {
+    return io::formatForWriting(file) && !file.filename().string().starts_with('.');
+}
+
+// The surface files of a folder by their extensions; with those of the folders in it where `recursive`.
+// `below`: the way to it from the folder that was named.
+std::error_code addFolder(const fs::path& folder, const fs::path& below, bool recursive, Found& found) {
+    std::error_code error;
+    for (fs::directory_iterator it(folder, error), end; !error && it != end; it.increment(error)) {
+        std::error_code none;
+        if (it->is_directory(none)) {
+            if (it->path().filename().string().starts_with('.')) continue;
+            if (!recursive)
+                found.skipped.insert(it->path());
+            else if (const std::error_code within =
+                         addFolder(it->path(), below / it->path().filename(), recursive, found))
+                return within;
+        } else if (it->path().filename() == reportName) {
+            found.reports.push_back(it->path());
+        } else if (isSurfaceName(it->path())) {
+            found.files.push_back(it->path());
+            if (!below.empty()) found.below[it->path()] = below;
+        }
+    }
+    return error;
+}
+
+// Files as they are named, and those of folders; each once, by name.
+Outcome<Found> filesOf(const std::vector<std::string>& inputs, bool recursive) {
+    Found found;
     for (const std::string& input : inputs) {
         std::error_code error;
-        if (!fs::is_directory(input, error)) {
-            files.emplace_back(input);
-            continue;
-        }
-        for (fs::directory_iterator it(input, error), end; !error && it != end; it.increment(error))
-            if (io::formatForWriting(it->path()) && !it->path().filename().string().starts_with('.'))
-                files.push_back(it->path());
-        if (error) return tl::unexpected(wrong(fmt::format("{}: {}", input, error.message())));
+        if (!fs::is_directory(input, error))
+            found.files.emplace_back(input);
+        else if (const std::error_code failed = addFolder(input, {}, recursive, found))
+            return tl::unexpected(wrong(fmt::format("{}: {}", input, failed.message())));
     }
-    std::sort(files.begin(), files.end());
-    files.erase(std::unique(files.begin(), files.end()), files.end());
-    return files;
+    std::sort(found.files.begin(), found.files.end());
+    found.files.erase(std::unique(found.files.begin(), found.files.end()), found.files.end());
+    return found;
 }
 
 std::string replaced(std::string text, std::string_view what, const std::string& by) {
@@ -97,19 +129,11 @@ std::string replaced(std::string text, std::string_view what, const std::string&
     return text;
 }
 
-// `{name}` and `{ext}` stand for those of the file; what cannot be written is written as STL.
-fs::path targetOf(const fs::path& file, const BatchOptions& options) {
-    std::string extension = io::formatForWriting(file) ? file.extension().string() : ".stl";
-    if (!extension.empty()) extension.erase(0, 1);
-    return fs::path(options.output) /
-           replaced(replaced(options.names, "{name}", file.stem().string()), "{ext}", extension);
-}
-
 class Batch {
 public:
     Batch(const BatchOptions& options, std::string program, const Console& console)
         : options_(options), program_(std::move(program)), console_(console), progress_(console) {
-        reportFile_ = options.report.empty() ? fs::path(options.output) / "report.jsonl" : fs::path(options.report);
+        reportFile_ = options.report.empty() ? fs::path(options.output) / reportName : fs::path(options.report);
     }
 
     int run() {
@@ -158,11 +182,22 @@ private:
         std::error_code error;
         fs::create_directories(options_.output, error);
         if (error) return tl::unexpected(wrong(fmt::format("{}: {}", options_.output, error.message())));
+        readOutputs(reportFile_);
         if (options_.resume) readReport();
         log_.open(reportFile_, options_.resume ? std::ios::app : std::ios::trunc);
         if (!log_)
             return tl::unexpected(wrong(fmt::format("{}: the report could not be written here", reportFile_.string())));
         return {};
+    }
+
+    // What an earlier run wrote, as its report tells.
+    void readOutputs(const fs::path& report) {
+        std::ifstream in(report, std::ios::binary);
+        for (std::string line; std::getline(in, line);) {
+            const Json j = Json::parse(line, nullptr, false);
+            if (j.is_object() && j.contains("output") && j["output"].is_string())
+                outputsBefore_.insert(fs::weakly_canonical(j["output"].get<std::string>()));
+        }
     }
 
     // Lines that are whole: the last one may have been torn.
@@ -188,14 +223,20 @@ private:
     Outcome<void> look() {
         if (options_.watch && Clock::now() - looked_ < lookAgain && looked_ != Clock::time_point()) return {};
         looked_ = Clock::now();
-        const auto all = filesOf(options_.inputs);
-        if (!all) return tl::unexpected(all.error());
-        if (all->empty() && !options_.watch) return tl::unexpected(wrong("no surface file in what was named"));
-        for (std::size_t i = 0; i < all->size(); ++i) {
-            const fs::path& file = (*all)[i];
+        auto found = filesOf(options_.inputs, options_.recursive);
+        if (!found) return tl::unexpected(found.error());
+        below_.merge(found->below);
+        for (const fs::path& report : found->reports) readOutputs(report);
+        saySkipped(found->skipped);
+        std::vector<fs::path>& all = found->files;
+        leaveOwnOutputsAlone(all);
+        if (all.empty() && !options_.watch) return tl::unexpected(wrong("no surface file in what was named"));
+        for (std::size_t i = 0; i < all.size(); ++i) {
+            const fs::path& file = all[i];
             if (i % shard_.of != shard_.which - 1 || known_.contains(file)) continue;
             if (options_.watch && !restsNow(file)) continue;
-            const fs::path target = targetOf(file, options_);
+            const fs::path target = targetOf(file);
+            if (auto fine = checkTarget(target, all); !fine) return fine;
             const auto [other, fresh] = targets_.emplace(target, file);
             if (!fresh)
                 return tl::unexpected(
@@ -215,6 +256,57 @@ private:
                 waiting_.push_back(files_.size() - 1);
             }
         }
+        return {};
+    }
+
+    // `{name}` and `{ext}` stand for those of the file; what cannot be written is written as STL. Folders within
+    // folders are made anew.
+    [[nodiscard]] fs::path targetOf(const fs::path& file) const {
+        std::string extension = io::formatForWriting(file) ? file.extension().string() : ".stl";
+        if (!extension.empty()) extension.erase(0, 1);
+        const auto way = below_.find(file);
+        return fs::path(options_.output) / (way == below_.end() ? fs::path() : way->second) /
+               replaced(replaced(options_.names, "{name}", file.stem().string()), "{ext}", extension);
+    }
+
+    // Once each: a watched folder is looked at again and again.
+    void saySkipped(const std::set<fs::path>& folders) {
+        for (const fs::path& folder : folders)
+            if (skipped_.insert(folder).second) {
+                progress_.clear();
+                console_.err << fmt::format(
+                    "zither-cli: note: {} is a folder and was left out; --recursive takes it along\n", folder.string());
+            }
+    }
+
+    // What this batch wrote, now or in an earlier run, is nothing to be mended again.
+    void leaveOwnOutputsAlone(std::vector<fs::path>& files) {
+        std::set<fs::path> own = outputsBefore_;
+        for (const auto& [target, file] : targets_) own.insert(fs::weakly_canonical(target));
+        const auto gone = std::erase_if(files, [&](const fs::path& file) {
+            const bool named =
+                std::find(options_.inputs.begin(), options_.inputs.end(), file.string()) != options_.inputs.end();
+            return !named && !known_.contains(file) && own.contains(fs::weakly_canonical(file));
+        });
+        if (gone > ownLeft_) {
+            progress_.clear();
+            console_.err << fmt::format("zither-cli: note: {} made by an earlier run and {} left alone\n",
+                                        gone == 1 ? "1 file was" : fmt::format("{} files were", gone),
+                                        gone == 1 ? "is" : "are");
+        }
+        ownLeft_ = std::max(ownLeft_, gone);
+    }
+
+    // An output that is an input would be lost.
+    static Outcome<void> checkTarget(const fs::path& target, const std::vector<fs::path>& inputs) {
+        std::error_code none;
+        if (!fs::exists(target, none)) return {};
+        for (const fs::path& input : inputs)
+            if (fs::equivalent(target, input, none))
+                return tl::unexpected(wrong(
+                    fmt::format("{}: what is written would replace this input: name another folder with -o, or give "
+                                "--names another pattern",
+                                input.string())));
         return {};
     }
 
@@ -252,7 +344,7 @@ private:
                                             options_.recipe.empty() ? "repair" : "run",
                                             files_[number].string(),
                                             "-o",
-                                            targetOf(files_[number], options_).string(),
+                                            targetOf(files_[number]).string(),
                                             "--brief",
                                             options_.brief,
                                             "--json",
@@ -297,7 +389,7 @@ private:
         const std::size_t number = waiting_.front();
         waiting_.pop_front();
         std::error_code error;
-        fs::create_directories(targetOf(files_[number], options_).parent_path(), error);
+        fs::create_directories(targetOf(files_[number]).parent_path(), error);
         constexpr double gigabyte = 1e9;
         auto child = Child::start(commandFor(number), static_cast<std::uint64_t>(options_.gigabytesAFile * gigabyte));
         if (!child) {
@@ -340,7 +432,7 @@ private:
         const bool worked = end.signal == 0 && (end.code == metAll || end.code == notMet);
         Json line;
         if (worked) {
-            const fs::path target = targetOf(files_[r.number], options_);
+            const fs::path target = targetOf(files_[r.number]);
             line = lineFor(r.number, end.code == metAll ? "met" : "not-met", seconds);
             line["output"] = target.string();
             if (const auto stamp = stampOf(target)) line["written"] = jsonOf(*stamp);
@@ -420,6 +512,10 @@ private:
     std::map<std::string, Before> before_;  // by file
     std::streamoff end_ = 0;                // of the report
     std::set<fs::path> known_;
+    std::map<fs::path, fs::path> below_;
+    std::set<fs::path> skipped_;            // folders that were said to be left out
+    std::set<fs::path> outputsBefore_;      // that earlier runs wrote
+    std::size_t ownLeft_ = 0;               // of them, so many were found among the inputs
     std::map<fs::path, fs::path> targets_;  // which file is written to each
     std::map<fs::path, std::optional<Stamp>> resting_;
     Clock::time_point looked_;

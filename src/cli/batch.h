@@ -23,6 +23,7 @@ struct BatchOptions {
     std::string report;         // a line of JSON for each file; empty: OUTPUT/report.jsonl
     double secondsAFile = 0;    // 0: as long as it takes
     double gigabytesAFile = 0;  // 0: as much as there is
+    bool recursive = false;     // folders within folders as well
     bool watch = false;         // goes on with files that come into the folders, until it is interrupted
 };
 

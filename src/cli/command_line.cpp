@@ -17,7 +17,7 @@
 #include "measure/deviation.h"
 #include "measure/numbers.h"
 #include "mesh/memory.h"
-#include "project/delivery.h"
+#include "project/job.h"
 #include "project/journal.h"
 #include "project/json.h"
 #include "project/parting.h"
@@ -74,53 +74,40 @@ public:
             if (!call) return fail(call.error());
             calls.push_back(*call);
         }
-        return process(project::Spares::Memory, [&](const project::Judged& input) -> Outcome<steps::RepairResult> {
-            auto done = project::runSteps(input.part, calls, progress_);
-            if (!done) return tl::unexpected(done.error());
-            return steps::RepairResult{std::move(*done), {}};
-        });
+        return process(project::Spares::Memory,
+                       [&](const project::Judged& input, const auto&) -> Outcome<steps::RepairResult> {
+                           auto done = project::runSteps(input.part, calls, input.surface.unit, progress_);
+                           if (!done) return tl::unexpected(done.error());
+                           return steps::RepairResult{std::move(*done), {}};
+                       });
     }
 
     int repair() {
-        if (!(options_.maxDeviation >= 0))
+        if (!(options_.repair.maxDeviation >= 0))
             return fail({mesh::ErrorKind::BadInput, "--max-deviation must not be negative"});
-        return process(project::Spares::Time, [&](const project::Judged& input) {
-            steps::RepairOptions how;
-            how.brief = input.brief;
-            how.maxDeviation = options_.maxDeviation;
-            how.closeOpenings = options_.openings == "close";
-            how.sheets = options_.sheets == "drop"      ? steps::SheetWay::Drop
-                         : options_.sheets == "thicken" ? steps::SheetWay::Thicken
-                                                        : steps::SheetWay::Ask;
-            how.thickness = options_.thickness;
-            // A wall as the brief wants it, where it is known what a length of the file means.
-            if (how.thickness == 0 && io::millimetresIn(input.surface.unit) > 0)
-                how.thickness = input.brief.surveyOptions().wall;
-            const io::Format* format = io::formatForWriting(options_.output);
-            how.narrow = format && format->floats;
-            seen_ = how.seen = std::make_shared<steps::SeenOfImport>(input.part);
-            return steps::repairAutomatically(input.part, how, progress_);
+        project::RepairAsked asked = options_.repair;
+        if (const auto wrong = readAnswers(asked.answers)) return fail(*wrong);
+        return process(project::Spares::Time, [&](const project::Judged& input, const auto& seen) {
+            return project::repair({input.part, input.brief, input.surface.unit, seen}, asked,
+                                   formatOfOutput(), progress_);
         });
     }
 
     int compare() {
-        progress_.stage("reading " + options_.input, 0, 0.05);
-        const auto a = io::readSurface(std::filesystem::path(options_.input), progress_);
-        if (!a) return fail(a.error());
-        progress_.stage("reading " + options_.other, 0.05, 0.1);
-        const auto b = io::readSurface(std::filesystem::path(options_.other), progress_);
-        if (!b) return fail(b.error());
+        progress_.stage("reading " + options_.input, 0, 0.1);
+        auto two = project::readTwo(options_.input, options_.other, progress_);
+        if (!two) return fail(two.error());
         progress_.stage("comparing", 0.1, 1);
-        const check::Surveyed from(a->mesh);
-        const check::Surveyed to(b->mesh);
+        const check::Surveyed from(two->first.mesh);
+        const check::Surveyed to(two->second.mesh);
         const auto comparison =
             options_.align ? project::compareAligned(from, to, progress_) : project::compare(from, to, {}, progress_);
         progress_.clear();
         if (!comparison) return fail(comparison.error());
         if (options_.json)
-            print(project::compareJson(*comparison));
+            print(project::compareJson(*comparison, *two));
         else
-            out_ << compareReport(*comparison);
+            out_ << compareReport(*comparison, *two);
         return metAll;
     }
 
@@ -238,7 +225,7 @@ public:
         auto output = project::readAndJudge(options_.other, *brief, progress_);
         if (!output) return fail(output.error());
         progress_.stage("comparing", 0.5, 0.8);
-        const auto compared = project::compare(*input->part, *output->part, {}, progress_);
+        const auto compared = project::compareJudged(*input, *output, progress_);
         if (!compared) return fail(compared.error());
         output->judgeLost(compared->loss);
         progress_.stage("writing " + options_.output, 0.8, 1);
@@ -331,63 +318,80 @@ private:
         return {{"bit_identical", counts.front()}, {"by_step", steps}, {"by_rounding", counts.back()}};
     }
 
-    // Reads, changes, writes, reads back, judges, compares: what `run` and `repair` share.
+    // Reads, changes, and hands over: what `run` and `repair` share.
     template <class Change>
     int process(project::Spares spares, const Change& change) {
         const auto start = std::chrono::steady_clock::now();
         const auto brief = steps::loadBrief(options_.brief);
         if (!brief) return fail(brief.error());
-        if (!options_.dryRun && !io::formatForWriting(options_.output))
-            return fail(
-                {mesh::ErrorKind::BadInput, fmt::format("{}: give the output an extension that can be written: {}",
-                                                        options_.output, fmt::join(io::writableExtensions(), ", "))});
+        if (const auto wrong = wrongOutput()) return fail(*wrong);
         progress_.stage("reading " + options_.input, 0, 0.15);
         auto input = project::readAndJudge(options_.input, *brief, progress_, {}, spares);
         if (!input) return fail(input.error());
         progress_.stage("working on " + options_.input, 0.15, 0.6);
-        auto changed = change(*input);
+        const auto seen = std::make_shared<steps::SeenOfImport>(input->part);
+        auto changed = change(*input, seen);
         if (!changed) return fail(changed.error());
         if (options_.dryRun) return sayWhatWouldBeDone(*input, *changed);
-        const auto result = [&]() -> check::SurveyedPtr& {
-            return changed->steps.empty() ? input->part : changed->steps.back().part;
-        };
-        sayLosses(*input, result()->mesh());
-        progress_.stage("writing and proving " + options_.output, 0.6, 0.75);
-        auto output =
-            project::writeAndProve(*result(), {options_.output, input->surface.unit, formatAsked()}, *brief, progress_);
-        if (!output) return fail(output.error());
-        // What both were judged by is not needed any more, and as much is asked for now.
-        if (!changed->steps.empty()) result() = result()->light();
-        output->part->forgetRays();
-        mesh::returnSmallPieces();
-        progress_.stage("comparing", 0.75, 1);
-        steps::Origin origin{seen_ ? seen_ : std::make_shared<steps::SeenOfImport>(input->part)};
-        for (const steps::DoneStep& s : changed->steps) origin.follow(s.record);
-        const auto import = origin.seen->import();
-        const auto comparison =
-            project::compare(*import, *output->part, {.told = &origin.told, .seen = origin.seen.get()}, progress_);
-        if (!comparison) return fail(comparison.error());
-        output->judgeLost(comparison->loss);
+        const project::Order order{
+            {options_.output, project::unitAfter(changed->steps, input->surface.unit), formatAsked()},
+            *brief,
+            project::originAfter(seen, changed->steps)};
+        check::SurveyedPtr result = changed->steps.empty() ? input->part : changed->steps.back().part;
+        sayLosses(*input, result->mesh(), order.to);
+        // What it was judged by is not needed once the file is, and as much is asked for then.
+        if (!changed->steps.empty()) changed->steps.back().part = changed->steps.back().part->light();
+        progress_.stage("writing and proving " + options_.output, 0.6, 1);
+        const auto delivered = project::deliver(std::move(result), order, progress_);
+        if (!delivered) return fail(delivered.error());
         progress_.clear();
-        const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+        const std::vector<std::string> warnings = project::warningsOf(changed->steps, *delivered->loss);
+        const bool idle = options_.strict && project::anyIdle(changed->steps);
         if (options_.json) {
-            Json list = stepsJson(changed->steps);
-            if (output->settled) list.push_back(stepJson(*output->settled));
-            Json whole = {{"input", jsonOf(*input)},
-                          {"output", jsonOf(*output)},
-                          {"steps", list},
-                          {"deviation", project::deviationJson(comparison->distance)},
-                          {"kept", comparison->distance.kept},
-                          {"change", changeOf(*input, *output, changed->steps)},
-                          {"left", leftJson(*changed)},
-                          {"worse", project::worseJson(*input->survey, *output->survey)},
-                          {"seconds", seconds}};
-            whole.update(project::lossJson(comparison->loss));
-            print(whole);
+            print(processJson(*input, *delivered, *changed, warnings, start));
         } else {
-            out_ << processReport(*input, *output, *changed, *comparison);
+            out_ << processReport(*input, *delivered, *changed, warnings);
         }
-        return output->verdict.allMet() ? metAll : notMet;
+        const bool fine = delivered->file.verdict.allMet() && !idle && project::muchLostText(*delivered->loss).empty();
+        return fine ? metAll : notMet;
+    }
+
+    Json processJson(const project::Judged& input, const project::Delivered& delivered,
+                     const steps::RepairResult& changed, const std::vector<std::string>& warnings,
+                     std::chrono::steady_clock::time_point start) {
+        const project::Judged& output = delivered.file;
+        Json list = stepsJson(changed.steps);
+        if (output.settled) list.push_back(stepJson(*output.settled));
+        Json whole = {{"warnings", warnings},
+                      {"input", jsonOf(input)},
+                      {"output", jsonOf(output)},
+                      {"steps", list},
+                      {"deviation", project::deviationJson(delivered.compared->distance)},
+                      {"kept", delivered.compared->distance.kept},
+                      {"change", changeOf(input, output, changed.steps)},
+                      {"left", leftJson(changed)},
+                      {"questions", project::questionsJson(changed.questions)},
+                      {"worse", project::worseJson(*input.survey, *output.survey)}};
+        whole.update(project::lossJson(*delivered.loss));
+        whole["lost_untold"] = delivered.compared->lostUntold;
+        whole["seconds"] = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+        return whole;
+    }
+
+    // What is wrong with where it would be written, before any work is done.
+    [[nodiscard]] std::optional<Error> wrongOutput() const {
+        if (options_.dryRun) return std::nullopt;
+        if (!io::formatForWriting(options_.output))
+            return Error{mesh::ErrorKind::BadInput,
+                         fmt::format("{}: give the output an extension that can be written: {}", options_.output,
+                                     fmt::join(io::writableExtensions(), ", "))};
+        std::error_code none;
+        if (!options_.overwrite && std::filesystem::equivalent(options_.input, options_.output, none))
+            return Error{
+                mesh::ErrorKind::BadInput,
+                fmt::format("{}: this is the input itself: name another output, or say --overwrite to replace it",
+                            options_.output)};
+        return std::nullopt;
     }
 
     // nullptr: by the extension.
@@ -395,6 +399,9 @@ private:
         for (const io::Format* f : io::writableFormats())
             if (f->name == options_.format) return f;
         return nullptr;
+    }
+    [[nodiscard]] const io::Format* formatOfOutput() const {
+        return formatAsked() ? formatAsked() : io::formatForWriting(options_.output);
     }
 
     static Json stepJson(const steps::DoneStep& s) {
@@ -407,25 +414,43 @@ private:
         for (const steps::DoneStep& s : steps) list.push_back(stepJson(s));
         return list;
     }
+    // What is wrong with them, if anything is.
+    std::optional<Error> readAnswers(std::vector<steps::AnswerGiven>& answers) const {
+        if (!options_.answersFile.empty()) {
+            auto read =
+                steps::answersFromFile(options_.answersFile, std::filesystem::path(options_.input).filename().string());
+            if (!read) return read.error();
+            answers = std::move(*read);
+        }
+        for (const std::string& text : options_.answers) {
+            auto read = steps::answerFromText(text);
+            if (!read) return read.error();
+            answers.push_back(std::move(*read));
+        }
+        return std::nullopt;
+    }
+
     static Json leftJson(const steps::RepairResult& changed) {
         Json left = Json::array();
-        for (const steps::Listed& l : changed.left) left.push_back(l.text);
+        for (const steps::Listed& l : changed.left) left.push_back(steps::inWords(l));
         return left;
     }
 
     int sayWhatWouldBeDone(const project::Judged& input, const steps::RepairResult& would) {
         progress_.clear();
         if (options_.json)
-            print({{"input", jsonOf(input)}, {"steps", stepsJson(would.steps)}, {"left", leftJson(would)}});
+            print({{"input", jsonOf(input)},
+                   {"steps", stepsJson(would.steps)},
+                   {"left", leftJson(would)},
+                   {"questions", project::questionsJson(would.questions)}});
         else
             out_ << dryReport(input, would);
         return metAll;
     }
 
     // What the output will not hold is said before it is written.
-    void sayLosses(const project::Judged& input, const mesh::Mesh& result) {
-        const auto losses =
-            project::lossesOf(result, {options_.output, input.surface.unit, formatAsked()}, input.surface.notKept);
+    void sayLosses(const project::Judged& input, const mesh::Mesh& result, const project::Destination& to) {
+        const auto losses = project::lossesOf(result, to, input.surface.notKept);
         if (losses.empty() || options_.quiet) return;
         progress_.clear();
         err_ << fmt::format("zither-cli: note: {} will not hold {}\n", options_.output, fmt::join(losses, ", "));
@@ -436,7 +461,6 @@ private:
     std::ostream& out_;
     std::ostream& err_;
     ProgressLine progress_;
-    std::shared_ptr<steps::SeenOfImport> seen_;  // of what is repaired
 };
 
 // Every call by its name.

@@ -9,8 +9,7 @@
 #include <iostream>
 
 #include "cli/arguments.h"
-#include "measure/deviation.h"
-#include "project/delivery.h"
+#include "project/job.h"
 #include "steps/recipe.h"
 #include "steps/steps_list.h"
 
@@ -44,60 +43,65 @@ Outcome<std::string> shapedLine(const fs::path& recipe, const project::Judged& m
     const steps::Brief& brief = steps::builtInBriefs().front();
     const auto calls = steps::loadRecipe(recipe.string());
     if (!calls) return tl::unexpected(calls.error());
-    const auto done = project::runSteps(mended.part, *calls, progress);
+    const auto done = project::runSteps(mended.part, *calls, mended.surface.unit, progress);
     if (!done) return tl::unexpected(done.error());
-    const auto output = project::writeAndProve(*done->back().part, {target}, brief, progress);
-    if (!output) return tl::unexpected(output.error());
+    const auto delivered = project::deliver(
+        done->back().part, {.to = {target}, .brief = brief, .origin = {}, .measureDistance = false}, progress);
+    if (!delivered) return tl::unexpected(delivered.error());
+    const project::Judged& output = delivered->file;
     std::string names;
     for (const steps::StepCall& call : *calls) names += fmt::format("{}{}", names.empty() ? "" : ", ", call.step->name);
     const auto told = [](double value) {
         return std::isfinite(value) ? fmt::format("{:.3g}", value) : std::string("-");
     };
     const check::Survey& before = *mended.survey;
-    const check::Survey& after = *output->survey;
+    const check::Survey& after = *output.survey;
     return fmt::format(
         "{:16} {:17} | {:>9.4g} {:>7} {:>6} {:>9} {:>5} | {:>9.4g} {:>7} {:>6} {:>9} {:>5} {:>14} | {} of {}\n",
         target.stem().string(), names, before.mass.volume, told(before.shape.thinnest), told(before.shape.thinPlaces),
         told(before.shape.overhangArea), told(before.shape.voids), after.mass.volume, told(after.shape.thinnest),
         told(after.shape.thinPlaces), told(after.shape.overhangArea), told(after.shape.voids), soundness(after),
-        output->verdict.met(), output->verdict.asked());
+        output.verdict.met(), output.verdict.asked());
 }
 
+// Repaired; then a third of the triangles, and repaired once more, as with fewer some may meet.
 Outcome<Lines> oneJob(const fs::path& file, const fs::path& folder, mesh::Progress& progress) {
     const steps::Brief& brief = steps::builtInBriefs().front();
+    const fs::path target = folder / (file.stem().string() + ".stl");
+    const io::Format* format = io::formatForWriting(target);
     const auto input = project::readAndJudge(file, brief, progress);
     if (!input) return tl::unexpected(input.error());
-    auto repaired = steps::repairAutomatically(input->part, {.brief = brief}, progress);
+    const std::string& unit = input->surface.unit;
+    auto repaired = project::repair({input->part, input->brief, unit}, {}, format, progress);
     if (!repaired) return tl::unexpected(repaired.error());
     const auto mended = repaired->steps.empty() ? input->part : repaired->steps.back().part;
 
     steps::StepCall decimate{&steps::decimateStep(),
                              {{"percent", 33.0}, {"deviation", 0.001 * input->survey->mass.size.diagonal()}}};
-    const auto reduced = project::runSteps(mended, {decimate}, progress);
+    const auto reduced = project::runSteps(mended, {decimate}, unit, progress);
     if (!reduced) return tl::unexpected(reduced.error());
-    // With fewer triangles some may meet: the repair looks once more.
-    const auto again = steps::repairAutomatically(reduced->back().part, {.brief = brief}, progress);
+    const auto again = project::repair({reduced->back().part, input->brief, unit}, {}, format, progress);
     if (!again) return tl::unexpected(again.error());
     const auto& final = again->steps.empty() ? reduced->back().part : again->steps.back().part;
-    const auto output = project::writeAndProve(*final, {folder / (file.stem().string() + ".stl")}, brief, progress);
-    if (!output) return tl::unexpected(output.error());
     // Against the repaired surface: dropped specks would otherwise hide what decimation did.
-    const auto comparison =
-        measure::compare({mended->tree(), mended->edges()}, {output->part->tree(), output->part->edges()}, progress);
-    if (!comparison) return tl::unexpected(comparison.error());
+    project::Order order{{target, unit}, brief, {std::make_shared<steps::SeenOfImport>(mended)}};
+    const auto delivered = project::deliver(final, order, progress);
+    if (!delivered) return tl::unexpected(delivered.error());
+    const project::Judged& output = delivered->file;
+    const measure::Comparison& comparison = delivered->compared->distance;
 
     const auto& before = *input->survey;
-    const auto& after = *output->survey;
+    const auto& after = *output.survey;
     Lines lines;
     lines.mended = fmt::format(
         "{:12} {:>8} {:>7} {:>6} {:>8} {:>14} | {:>8} {:>7} {:>6} {:>8} {:>14} | {:>9.3g} | {} of {}\n",
         file.stem().string(), before.counts.triangles, before.counts.boundaryEdges, before.counts.misorientedEdges,
         before.counts.selfIntersectingPairs, soundness(before), after.counts.triangles, after.counts.boundaryEdges,
         after.counts.misorientedEdges, after.counts.selfIntersectingPairs, soundness(after),
-        std::max(comparison->aToB.max, comparison->bToA.max), output->verdict.met(), output->verdict.asked());
+        std::max(comparison.aToB.max, comparison.bToA.max), output.verdict.met(), output.verdict.asked());
     const fs::path recipe = fs::path(file).replace_extension(".recipe.json");
     if (!fs::exists(recipe)) return lines;
-    auto shaped = shapedLine(recipe, *output, folder / (file.stem().string() + "-shaped.stl"), progress);
+    auto shaped = shapedLine(recipe, output, folder / (file.stem().string() + "-shaped.stl"), progress);
     if (!shaped) return tl::unexpected(shaped.error());
     lines.shaped = std::move(*shaped);
     return lines;

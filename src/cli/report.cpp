@@ -87,10 +87,13 @@ std::string checkReport(const project::Judged& j, const steps::Brief& brief) {
     return text;
 }
 
-std::string processReport(const project::Judged& input, const project::Judged& output,
-                          const steps::RepairResult& changed, const project::Compared& compared) {
-    const measure::Comparison& c = compared.distance;
-    std::string text = fmt::format("{} -> {}\n", input.file, output.file);
+std::string processReport(const project::Judged& input, const project::Delivered& delivered,
+                          const steps::RepairResult& changed, const std::vector<std::string>& warnings) {
+    const project::Judged& output = delivered.file;
+    const measure::Comparison& c = delivered.compared->distance;
+    std::string text;
+    for (const std::string& warning : warnings) fmt::format_to(std::back_inserter(text), "WARNING: {}\n", warning);
+    fmt::format_to(std::back_inserter(text), "{} -> {}\n", input.file, output.file);
     for (const steps::DoneStep& s : changed.steps) text += stepLines(s);
     if (output.settled) text += stepLines(*output.settled);
     fmt::format_to(std::back_inserter(text), "  {:30} {:>12} {:>12}\n", "", "read", "written");
@@ -103,15 +106,29 @@ std::string processReport(const project::Judged& input, const project::Judged& o
                    yesNo(output.survey->solid));
     fmt::format_to(std::back_inserter(text), "  {:30} {:>12.6g} {:>12.6g}\n", "volume", input.survey->mass.volume,
                    output.survey->mass.volume);
-    fmt::format_to(
-        std::back_inserter(text),
-        "  deviation: input to output at most {:.4g}, output to input at most {:.4g}, mean {:.4g}; kept {:.2f} %\n",
-        c.aToB.max, c.bToA.max, c.mean, 100 * c.kept);
-    text += lossLines(compared.loss);
+    fmt::format_to(std::back_inserter(text),
+                   "  deviation: input to output at most {:.4g}, output to input at most {:.4g}, mean {:.4g} at {} "
+                   "points; kept {:.2f} %\n",
+                   c.aToB.max, c.bToA.max, c.mean, c.meanPoints, 100 * c.kept);
+    text += lossLines(*delivered.loss);
+    if (delivered.compared->lostUntold != delivered.loss->lost)
+        fmt::format_to(
+            std::back_inserter(text),
+            "      what lies behind the patches that close openings is left out; with it {:.3f} % is lost, as compare "
+            "tells it\n",
+            100 * delivered.compared->lostUntold);
     if (const std::string worse = check::worseText(*input.survey, *output.survey); !worse.empty())
         text += fmt::format("  {}\n", worse);
     addFirst(text, "  ", changed.left, " for you to decide; --json lists all",
-             [](const steps::Listed& left) { return fmt::format("for you to decide: {}", left.text); });
+             [](const steps::Listed& left) { return fmt::format("for you to decide: {}", steps::inWords(left)); });
+    std::vector<const steps::Question*> answerable;
+    for (const steps::Question& q : changed.questions)
+        if (!q.answers.empty()) answerable.push_back(&q);
+    addFirst(text, "  ", answerable, " that can be answered; --json lists all", [](const steps::Question* q) {
+        std::string words = "keep";
+        for (const steps::Answer& a : q->answers) fmt::format_to(std::back_inserter(words), " or {}", a.word);
+        return fmt::format("answer with --answer {}={}", q->id, words);
+    });
     fmt::format_to(std::back_inserter(text), "  the file read back: {} of {} in tune\n", output.verdict.met(),
                    output.verdict.asked());
     for (const steps::Judged& judged : output.verdict.judged)
@@ -128,17 +145,17 @@ std::string dryReport(const project::Judged& input, const steps::RepairResult& w
     return text + fmt::format("  {} triangles, {} afterwards\n", input.part->mesh().triangles.size(), after);
 }
 
-std::string compareReport(const project::Compared& compared) {
+std::string compareReport(const project::Compared& compared, const project::TwoSurfaces& two) {
     const measure::Comparison& c = compared.distance;
-    std::string text;
+    std::string text = two.said.empty() ? std::string() : two.said + "\n";
     if (const auto& fit = compared.aligned)
-        text = fmt::format("a was brought onto b: {:.6g} from it on average at {} points, {:.6g} as it lay\n",
-                           fit->after, fit->points, fit->before);
+        text += fmt::format("a was brought onto b: {:.6g} from it on average at {} points, {:.6g} as it lay\n",
+                            fit->after, fit->points, fit->before);
     return text +
            fmt::format(
-               "deviation: a to b at most {:.6g}, b to a at most {:.6g}, mean {:.6g}\n"
+               "deviation: a to b at most {:.6g}, b to a at most {:.6g}, mean {:.6g} at {} points\n"
                "volume: a {:.9g}, b {:.9g}\narea: a {:.9g}, b {:.9g}\nkept {:.4f} %\n",
-               c.aToB.max, c.bToA.max, c.mean, c.volumeA, c.volumeB, c.areaA, c.areaB, 100 * c.kept) +
+               c.aToB.max, c.bToA.max, c.mean, c.meanPoints, c.volumeA, c.volumeB, c.areaA, c.areaB, 100 * c.kept) +
            lossLines(compared.loss);
 }
 
@@ -177,6 +194,7 @@ std::string stepsReport() {
     for (const steps::Step& step : steps::catalogue()) {
         fmt::format_to(std::back_inserter(text), "{}: {}\n", step.name, step.summary);
         for (const steps::Parameter& p : step.parameters) {
+            if (p.retired) continue;
             const std::string fallback = p.kind == steps::ParameterKind::Choice ? std::string(p.choices.front())
                                          : steps::isText(p.kind) ? std::string(p.optional ? "none" : "must be given")
                                          : p.propose             ? "proposed from the part"

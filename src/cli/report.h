@@ -2,19 +2,20 @@
 #pragma once
 
 #include <string>
+#include <vector>
 
-#include "project/comparing.h"
-#include "project/delivery.h"
+#include "project/job.h"
 #include "project/json.h"
 
 namespace zither::cli {
 
 std::string checkReport(const project::Judged& judged, const steps::Brief& brief);
-std::string processReport(const project::Judged& input, const project::Judged& output,
-                          const steps::RepairResult& changed, const project::Compared& compared);
+// `warnings` stand first.
+std::string processReport(const project::Judged& input, const project::Delivered& delivered,
+                          const steps::RepairResult& changed, const std::vector<std::string>& warnings);
 // What the steps would do; of steps that were run and not kept.
 std::string dryReport(const project::Judged& input, const steps::RepairResult& would);
-std::string compareReport(const project::Compared& compared);
+std::string compareReport(const project::Compared& compared, const project::TwoSurfaces& two);
 std::string numbersReport(const std::string& file, const measure::Numbers& n, const project::MassAsked& mass);
 std::string stepsReport();
 

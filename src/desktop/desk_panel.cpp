@@ -176,14 +176,15 @@ void DeskPanel::addVerdict() {
     head->setObjectName("soundness");
     head->setWordWrap(false);
     row->addWidget(head, 1);
-    QLabel* volume = label(s.watertight ? QString("%1 %2³").arg(shortNumber(s.mass.volume), part.unit.name) : QString(),
-                           12, QFont::Normal, paper::quiet);
+    QLabel* volume =
+        label(s.watertight ? QString("%1 %2³").arg(shortNumber(s.mass.volume), part.unit().name) : QString(), 12,
+              QFont::Normal, paper::quiet);
     volume->setToolTip("Volume. Ctrl+I tells all numbers of the part.");
     row->addWidget(volume);
     layout_->addLayout(row);
-    if (part.unit.assumed)
-        addText(QString("%1 carries no unit; %2 is assumed.").arg(text(part.format->title), part.unit.name), 11, false,
-                true);
+    if (part.unit().assumed)
+        addText(QString("%1 carries no unit; %2 is assumed.").arg(text(part.format->title), part.unit().name), 11,
+                false, true);
     for (const std::string& remark : part.remarks) addText(QString::fromStdString(remark) + ".", 11, false, true);
 }
 
@@ -369,7 +370,7 @@ void DeskPanel::addPlaces(check::DefectClass defect) {
         const check::Finding& f = workshop_.looks().kept()->survey->findings.list[all[i]];
         auto* item = new QListWidgetItem(
             QString("%1 %2   at %3")
-                .arg(shortNumber(f.size), workshop_.parts().current()->unit.name, session::placeText(f.position)));
+                .arg(shortNumber(f.size), workshop_.parts().current()->unit().name, session::placeText(f.position)));
         item->setData(Qt::UserRole, static_cast<qulonglong>(all[i]));
         places_->addItem(item);
         if (workshop_.choice().chosenFinding() == all[i]) places_->setCurrentItem(item);
@@ -409,6 +410,7 @@ void DeskPanel::addStepCard(const steps::Step& step, bool alone) {
     grid->setHorizontalSpacing(8);
     int row = 0;
     for (const steps::Parameter& p : step.parameters) {
+        if (p.retired) continue;
         QString name = text(p.name);
         name.replace('-', ' ');
         grid->addWidget(label(name, 12, QFont::Normal, paper::quiet), row, 0);
@@ -425,8 +427,8 @@ void DeskPanel::addStepCard(const steps::Step& step, bool alone) {
             grid->addWidget(button, row++, 0, 1, 2);
         if (step.curveOf == p.name) {
             auto* curve =
-                new TradeOffCurve(desk_, step, value,
-                                  {workshop_.parts().current()->unit.name,
+                new TradeOffCurve(desk_, step, value.number(),
+                                  {workshop_.parts().current()->unit().name,
                                    measure::lossTolerance(workshop_.parts().current()->track.part()->mesh())});
             curve->setObjectName(text(step.name) + ".curve");
             grid->addWidget(curve, row++, 0, 1, 2);
@@ -436,7 +438,8 @@ void DeskPanel::addStepCard(const steps::Step& step, bool alone) {
             }
         }
         if (!p.samples) continue;
-        auto* histogram = new GapHistogram(desk_.proposal(step).samples, value, workshop_.parts().current()->unit.name);
+        auto* histogram =
+            new GapHistogram(desk_.proposal(step).samples, value.number(), workshop_.parts().current()->unit().name);
         histogram->setObjectName(text(step.name) + "." + text(p.name) + ".gaps");
         grid->addWidget(histogram, row++, 0, 1, 2);
         if (auto* spin = qobject_cast<QDoubleSpinBox*>(editor)) {
@@ -475,7 +478,7 @@ void DeskPanel::sayDeviation() {
     const auto& deviation = workshop_.trial().current()->deviation;
     deviation_->setVisible(deviation || workshop_.trial().measuring());
     deviation_->setText(deviation ? QString("nowhere farther than %1 %2 from before")
-                                        .arg(shortNumber(*deviation), workshop_.parts().current()->unit.name)
+                                        .arg(shortNumber(*deviation), workshop_.parts().current()->unit().name)
                                   : QString("measuring how far it goes …"));
 }
 
@@ -605,6 +608,11 @@ void DeskPanel::addDelivered() {
     head->setObjectName("delivered");
     head->setStyleSheet(QString("color: %1;").arg((d.verdict.allMet() ? paper::spruce : paper::fails).name()));
     addText(QFileInfo(d.file).fileName(), 12, true);
+    if (const std::string much = d.loss ? project::muchLostText(*d.loss) : std::string(); !much.empty()) {
+        QLabel* warning = addText(QString::fromStdString(much) + ".", 13, true);
+        warning->setObjectName("delivered.lost");
+        warning->setStyleSheet(QString("color: %1;").arg(paper::fails.name()));
+    }
     addText("These are the numbers of the file on disk, read back after writing.", 11, false, true);
     QVBoxLayout* inner = nullptr;
     layout_->addWidget(card(inner));

@@ -157,7 +157,7 @@ Point HandleTools::turnedAbout(const Point& axis, const QPointF& to, bool free) 
 // ---- drawing
 
 QString HandleTools::saidOf(const Handle& handle) const {
-    const QString unit = workshop_.parts().current()->unit.name;
+    const QString unit = workshop_.parts().current()->unit().name;
     const QString name = QString::fromStdString(handle.name);
     const Point& d = handle.direction;
     if (isPlace(handle))

@@ -84,13 +84,15 @@ void HeaderBar::refresh() {
     name_->setToolTip(name);
     unit_->setVisible(part != nullptr);
     if (part) {
-        unit_->setCurrentText(part->unit.name);
-        unit_->setStyleSheet(part->unit.assumed ? QString("color: %1;").arg(paper::quiet.name()) : QString());
+        unit_->setCurrentText(part->unit().name);
+        // Behind a step that converts, the unit is what that made it.
+        unit_->setEnabled(part->unit().name == part->importedUnit.name);
+        unit_->setStyleSheet(part->unit().assumed ? QString("color: %1;").arg(paper::quiet.name()) : QString());
     }
     if (const auto seen = workshop_.looks().display()) {
         const mesh::Point e = seen->box.extent();
         facts_->setText(QString("%1%2 × %3 × %4 · %5 triangles")
-                            .arg(part->unit.assumed ? "assumed · " : "", session::shortNumber(e.x()),
+                            .arg(part->unit().assumed ? "assumed · " : "", session::shortNumber(e.x()),
                                  session::shortNumber(e.y()), session::shortNumber(e.z()),
                                  session::spaced(seen->mesh().triangles.size())));
     } else {

@@ -72,7 +72,7 @@ void LoupeView::paintRings(QPainter& painter) const {
 
 void LoupeView::paintWords(QPainter& painter) const {
     const session::Loupe& loupe = workshop_.loupe();
-    const QString unit = workshop_.parts().current()->unit.name;
+    const QString unit = workshop_.parts().current()->unit().name;
     QStringList said;
     const auto chosen = workshop_.choice().chosenFinding();
     const session::Look* kept = workshop_.looks().kept();

@@ -71,7 +71,7 @@ void MarksPainter::paintPlaces(QPainter& painter, const QSize& size, bool moving
     paintSpots(painter, moving);
     paintLoss(painter, QRect(QPoint(0, 0), size));
     paintLegend(painter, size);
-    paintSizes(painter, camera_, workshop_.parts().current()->unit.name, size);
+    paintSizes(painter, camera_, workshop_.parts().current()->unit().name, size);
 }
 
 // Places of failing classes, the chosen class first.

@@ -212,7 +212,8 @@ void RecipeWindow::refreshChosen() {
         pick->setWordWrap(true);
         values_->addWidget(pick);
     }
-    for (const steps::Parameter& parameter : call.step->parameters) addValue(i, parameter);
+    for (const steps::Parameter& parameter : call.step->parameters)
+        if (!parameter.retired || call.given.contains(parameter.name)) addValue(i, parameter);
     addCondition(i);
     values_->addStretch(1);
 }

@@ -159,7 +159,7 @@ void SectionCard::refresh() {
 void SectionCard::refreshNumbers(const session::Sectioning::Cut& cut) {
     const QSignalBlocker quietAt(at_);
     const QSignalBlocker quietThickness(thickness_);
-    const QString unit = workshop_.parts().current()->unit.name;
+    const QString unit = workshop_.parts().current()->unit().name;
     const auto [low, high] = workshop_.sectioning().extent();
     for (QDoubleSpinBox* box : {at_, thickness_}) {
         setScale(*box, high - low);

@@ -152,7 +152,7 @@ void StringsPanel::drawTitle(QPainter& painter) const {
     const double length = workshop_.looks().kept()->survey->mass.size.extent()[axis];
     painter.drawText(QPointF(74, 15), QString("along %1 · %2 %3")
                                           .arg(QChar("XYZ"[axis]))
-                                          .arg(session::shortNumber(length), workshop_.parts().current()->unit.name));
+                                          .arg(session::shortNumber(length), workshop_.parts().current()->unit().name));
 }
 
 void StringsPanel::drawSlab(QPainter& painter) const {
@@ -181,7 +181,7 @@ void StringsPanel::drawSlab(QPainter& painter) const {
     painter.setFont(typeface(11, QFont::DemiBold));
     const QString text = QString("slab %1–%2 %3   Esc: whole part")
                              .arg(session::shortNumber(worldAt(from)), session::shortNumber(worldAt(to)),
-                                  workshop_.parts().current()->unit.name);
+                                  workshop_.parts().current()->unit().name);
     const double textWidth = painter.fontMetrics().horizontalAdvance(text);
     painter.drawText(QPointF(std::clamp(slab.center().x() - textWidth / 2, nameWidth, width() - textWidth - 10), 16),
                      text);
@@ -337,7 +337,7 @@ QString StringsPanel::tipOf(const Hit& hit) const {
     const Mark& m = rows_[hit.row].marks[hit.mark];
     const auto say = [&](const QString& what, double size, const mesh::Point& at) {
         return QString("%1, %2 %3 across, at %4")
-            .arg(what, session::shortNumber(size), workshop_.parts().current()->unit.name, session::placeText(at));
+            .arg(what, session::shortNumber(size), workshop_.parts().current()->unit().name, session::placeText(at));
     };
     if (!rows_[hit.row].defect) {
         const measure::LossPlace& place = lossPlaceOf(hit);

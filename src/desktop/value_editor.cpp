@@ -54,20 +54,20 @@ QWidget* plainEditor(const EditorContext& context, const EditedValue& edited,
     const auto& [step, parameter, value] = edited;
     if (parameter.kind == steps::ParameterKind::Flag) {
         auto* box = new QCheckBox;
-        box->setChecked(value != 0);
+        box->setChecked(value.number() != 0);
         QObject::connect(box, &QCheckBox::toggled, box, [set](bool on) { set(steps::Value(on ? 1.0 : 0.0)); });
         return box;
     }
     if (parameter.kind == steps::ParameterKind::Choice) {
         auto* box = new QComboBox;
         for (const std::string_view choice : parameter.choices) box->addItem(text(choice));
-        box->setCurrentText(QString::fromStdString(value.text));
+        box->setCurrentText(QString::fromStdString(value.text()));
         QObject::connect(box, &QComboBox::activated, box,
                          [set, box](int i) { set(steps::Value(box->itemText(i).toStdString())); });
         return box;
     }
     if (parameter.kind == steps::ParameterKind::Place || parameter.kind == steps::ParameterKind::Places) {
-        auto* line = new QLineEdit(QString::fromStdString(value.text));
+        auto* line = new QLineEdit(QString::fromStdString(value.text()));
         line->setPlaceholderText(text(steps::unitOf(parameter)));
         QObject::connect(line, &QLineEdit::editingFinished, line, [set, line, step = &step, p = &parameter] {
             const std::string typed = line->text().remove(' ').toStdString();
@@ -79,8 +79,9 @@ QWidget* plainEditor(const EditorContext& context, const EditedValue& edited,
         return line;
     }
     if (parameter.kind == steps::ParameterKind::File)
-        return fileEditor(context, parameter, QString::fromStdString(value.text),
+        return fileEditor(context, parameter, QString::fromStdString(value.text()),
                           [set](const QString& file) { set(steps::Value(file.toStdString())); });
+    const double number = value.number();
     auto* spin = new QDoubleSpinBox;
     spin->setButtonSymbols(QAbstractSpinBox::NoButtons);
     spin->setAlignment(Qt::AlignRight);
@@ -89,14 +90,14 @@ QWidget* plainEditor(const EditorContext& context, const EditedValue& edited,
     // Digits enough to show a crack of micrometres in a part of metres, no more than the value needs.
     const int decimals = count                                           ? 0
                          : parameter.kind == steps::ParameterKind::Angle ? 2
-                         : value > 0 ? std::clamp(3 - static_cast<int>(std::floor(std::log10(value))), 1, 9)
-                                     : 4;
+                         : number > 0 ? std::clamp(3 - static_cast<int>(std::floor(std::log10(number))), 1, 9)
+                                      : 4;
     spin->setDecimals(decimals);
     if (parameter.min == 0 && !parameter.zero.empty()) spin->setSpecialValueText(text(parameter.zero));
     spin->setRange(parameter.min, std::min(parameter.max, 1e9));
-    spin->setValue(value);
+    spin->setValue(number);
     const session::Part* part = context.workshop.parts().current();
-    const QString unit = part ? " " + part->unit.name : QString();
+    const QString unit = part ? " " + part->unit().name : QString();
     spin->setSuffix(parameter.kind == steps::ParameterKind::Length    ? unit
                     : parameter.kind == steps::ParameterKind::Volume  ? unit + "\u00B3"
                     : parameter.kind == steps::ParameterKind::Percent ? " %"
@@ -123,7 +124,7 @@ std::optional<std::string> placePicked(const session::Picking& picking, const st
 QWidget* takePlaceButton(const EditorContext& context, const EditedValue& edited,
                          const std::function<void(const steps::Value&)>& take) {
     const auto picked = placePicked(context.workshop.picking(), edited.parameter);
-    if (!picked || *picked == edited.value.text) return nullptr;
+    if (!picked || *picked == edited.value.text()) return nullptr;
     const bool direction = edited.parameter.means == steps::Parameter::Direction;
     auto* button = new QPushButton(direction ? "Where the picked face faces"
                                    : edited.parameter.kind == steps::ParameterKind::Places ? "The picked points"

@@ -8,6 +8,7 @@
 
 #include <cerrno>
 #include <cstring>
+#include <optional>
 #include <utility>
 #include <vector>
 
@@ -37,11 +38,48 @@ tl::unexpected<mesh::Error> AtomicFile::failure(const char* doing) const {
         mesh::errorcode::environment, target_.string());
 }
 
-Outcome<AtomicFile> AtomicFile::create(const fs::path& target) {
+namespace {
+
+// Nobody may write to it, or this user may not. Replacing it would need no permission of its own.
+bool isWriteProtected(const fs::path& file) {
+    struct stat about {};
+    if (::stat(file.c_str(), &about) != 0) return false;
+    return (about.st_mode & (S_IWUSR | S_IWGRP | S_IWOTH)) == 0 || ::access(file.c_str(), W_OK) != 0;
+}
+
+// What a link leads to in the end, which need not be there yet; none where that never ends.
+std::optional<fs::path> behindLinks(fs::path path) {
+    constexpr int most = 40;  // as the system follows
+    for (int i = 0; i < most; ++i) {
+        std::error_code none;
+        if (!fs::is_symlink(path, none)) return path;
+        path = path.parent_path() / fs::read_symlink(path, none);
+    }
+    return std::nullopt;
+}
+
+}  // namespace
+
+Outcome<AtomicFile> AtomicFile::create(const fs::path& named) {
     std::error_code ignored;
-    if (fs::is_directory(target, ignored))
-        return environment(fmt::format("{}: this is a folder; name a file in it", target.string()),
-                           mesh::errorcode::environment, target.string());
+    if (fs::is_directory(named, ignored))
+        return environment(fmt::format("{}: this is a folder; name a file in it", named.string()),
+                           mesh::errorcode::environment, named.string());
+    // A link stays one: what it leads to is written.
+    const std::optional<fs::path> target = behindLinks(named);
+    if (!target)
+        return environment(fmt::format("{}: this link leads round in a circle: name a file", named.string()),
+                           mesh::errorcode::environment, named.string());
+    return createPlain(*target);
+}
+
+Outcome<AtomicFile> AtomicFile::createPlain(const fs::path& target) {
+    if (isWriteProtected(target))
+        return environment(
+            fmt::format("{}: this file is write-protected, and was left as it was: name another output, or "
+                        "allow writing to it",
+                        target.string()),
+            mesh::errorcode::environment, target.string());
     const fs::path folder = target.has_parent_path() ? target.parent_path() : fs::path(".");
     // Everything that takes memory comes before the file: nothing may fail between making it and minding it.
     AtomicFile file(target, (folder / fmt::format(".{}.XXXXXX", target.filename().string())).string());

@@ -9,11 +9,12 @@
 
 namespace zither::io {
 
-// Writes to a temporary file in the target's folder; commit() flushes it to disk and renames it over the target.
+// Writes to a temporary file in the target's folder; commit() flushes it to disk and renames it over the target. A link
+// is followed, and stays; a file that is write-protected is refused.
 // Without a commit, or on any error, the temporary file is removed and the target is as it was. Not thread-safe.
 class AtomicFile {
 public:
-    static mesh::Outcome<AtomicFile> create(const std::filesystem::path& target);
+    static mesh::Outcome<AtomicFile> create(const std::filesystem::path& named);
 
     AtomicFile(AtomicFile&& other) noexcept;
     AtomicFile& operator=(AtomicFile&&) = delete;
@@ -27,6 +28,7 @@ public:
     [[nodiscard]] mesh::Outcome<void> commit();
 
 private:
+    static mesh::Outcome<AtomicFile> createPlain(const std::filesystem::path& target);  // no link
     AtomicFile(std::filesystem::path target, std::string pattern);
     [[nodiscard]] tl::unexpected<mesh::Error> failure(const char* doing) const;
 

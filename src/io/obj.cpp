@@ -25,6 +25,8 @@ struct Stretch {
     std::vector<std::int64_t> indices;
     std::vector<std::uint32_t> faceEnds;                           // in indices
     std::vector<std::pair<std::size_t, std::string_view>> groups;  // first face, name
+    bool named = false;                                            // some are groups
+    bool objects = false;                                          // some are objects
     std::size_t badLines = 0;
     std::size_t firstBadLine = 0;  // offset in the stretch
     // What is not kept.
@@ -75,6 +77,7 @@ Stretch parse(std::string_view text) {
             good = out.indices.size() >= before + 3;
         } else if (key == "g" || key == "o") {
             out.groups.emplace_back(out.faceEnds.size(), cursor.restOfLine());
+            (key == "o" ? out.objects : out.named) = true;
             continue;
         } else if (key == "#") {
             if (const std::string_view comment = cursor.restOfLine(); speaksOfUnit(comment)) out.unitComment = comment;
@@ -283,6 +286,11 @@ Outcome<Surface> readObj(std::string_view bytes, const std::string& name, Progre
         s.indices = {};
         if (!progress.report(0.8)) return mesh::cancelled();
     }
+    // Where a file has both, groups within objects are what it tells apart.
+    const auto any = [&](bool Stretch::*what) {
+        return std::any_of(stretches.begin(), stretches.end(), [&](const Stretch& s) { return s.*what; });
+    };
+    if (any(&Stretch::objects) && !any(&Stretch::named)) out.mesh.regionsAre = Mesh::Regions::Objects;
     collectNotKept(stretches, out);
     notePassedOver(bytes, out);
     splitter.remark(out);
@@ -302,15 +310,19 @@ Outcome<Surface> readObj(std::string_view bytes, const std::string& name, Progre
 Outcome<void> writeObj(const Mesh& m, std::string_view, AtomicFile& file, Progress& progress) {
     TextWriter text(file, progress, m.positions.size() + m.triangles.size(), "# written by Zither\n");
     for (const Point& p : m.positions)
-        if (auto ok = text.add("v {} {} {}\n", p.x(), p.y(), p.z()); !ok) return ok;
+        if (auto ok = text.addPoint("v ", p); !ok) return ok;
+    const std::string_view statement = m.regionsAre == Mesh::Regions::Objects ? "o" : "g";
+    // The one name of a whole surface.
+    if (m.regions.empty() && m.regionNames.size() == 1 && !m.regionNames.front().empty())
+        text.append(fmt::format("{} {}\n", statement, m.regionNames.front()));
     std::uint32_t region = std::numeric_limits<std::uint32_t>::max();
     for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t) {
         if (!m.regions.empty() && m.regions[t] != region) {
             region = m.regions[t];
-            text.append("g {}\n", m.regionNames[region]);
+            text.append(fmt::format("{} {}\n", statement, m.regionNames[region]));
         }
         const mesh::Triangle& tri = m.triangles[t];
-        if (auto ok = text.add("f {} {} {}\n", tri[0] + 1, tri[1] + 1, tri[2] + 1); !ok) return ok;
+        if (auto ok = text.addNumbers("f ", {tri[0] + 1, tri[1] + 1, tri[2] + 1}); !ok) return ok;
     }
     return text.flush();
 }

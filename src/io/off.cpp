@@ -120,9 +120,9 @@ Outcome<void> writeOff(const Mesh& m, std::string_view, AtomicFile& file, Progre
     TextWriter text(file, progress, m.positions.size() + m.triangles.size(),
                     fmt::format("OFF\n{} {} 0\n", m.positions.size(), m.triangles.size()));
     for (const Point& p : m.positions)
-        if (auto ok = text.add("{} {} {}\n", p.x(), p.y(), p.z()); !ok) return ok;
+        if (auto ok = text.addPoint("", p); !ok) return ok;
     for (const mesh::Triangle& t : m.triangles)
-        if (auto ok = text.add("3 {} {} {}\n", t[0], t[1], t[2]); !ok) return ok;
+        if (auto ok = text.addNumbers("3 ", {t[0], t[1], t[2]}); !ok) return ok;
     return text.flush();
 }
 

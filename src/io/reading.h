@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include <array>
 #include <cstdint>
 #include <iterator>
 #include <span>
@@ -26,22 +27,18 @@ public:
     TextWriter(AtomicFile& file, Progress& progress, std::size_t items, std::string head)
         : file_(file), progress_(progress), items_(items), buffer_(std::move(head)) {}
 
-    // One more item, in the terms of fmt. Error: not written, or cancelled.
-    template <class... Values>
-    Outcome<void> add(fmt::format_string<Values...> form, Values&&... values) {
-        append(form, std::forward<Values>(values)...);
-        ++done_;
-        return buffer_.size() < flushAt ? Outcome<void>() : flush();
-    }
+    // One more item: what it begins with, and its numbers, each so short that it reads back the same. Error: not
+    // written, or cancelled.
+    Outcome<void> addPoint(std::string_view head, const mesh::Point& p);
+    Outcome<void> addNumbers(std::string_view head, const std::array<std::uint32_t, 3>& numbers);
     // Text that is no item of its own.
-    template <class... Values>
-    void append(fmt::format_string<Values...> form, Values&&... values) {
-        fmt::format_to(std::back_inserter(buffer_), form, std::forward<Values>(values)...);
-    }
+    void append(std::string_view text) { buffer_ += text; }
     // What is left; must come last.
     Outcome<void> flush();
 
 private:
+    Outcome<void> added();
+
     static constexpr std::size_t flushAt = 1U << 20;
     AtomicFile& file_;
     Progress& progress_;

@@ -65,6 +65,21 @@ tl::unexpected<mesh::Error> tooManyTriangles(const std::string& file, std::size_
                       fmt::format("{} triangles; Zither works with at most {}: split the part", count, mostTriangles));
 }
 
+Outcome<void> TextWriter::added() {
+    ++done_;
+    return buffer_.size() < flushAt ? Outcome<void>() : flush();
+}
+
+Outcome<void> TextWriter::addPoint(std::string_view head, const mesh::Point& p) {
+    fmt::format_to(std::back_inserter(buffer_), "{}{} {} {}\n", head, p.x(), p.y(), p.z());
+    return added();
+}
+
+Outcome<void> TextWriter::addNumbers(std::string_view head, const std::array<std::uint32_t, 3>& numbers) {
+    fmt::format_to(std::back_inserter(buffer_), "{}{} {} {}\n", head, numbers[0], numbers[1], numbers[2]);
+    return added();
+}
+
 Outcome<void> TextWriter::flush() {
     if (auto written = file_.write(buffer_); !written) return written;
     buffer_.clear();
@@ -108,17 +123,20 @@ std::vector<std::string> writableExtensions() {
     return extensions;
 }
 
-double millimetresIn(std::string_view unit) {
-    constexpr std::pair<std::string_view, double> all[] = {{"um", 0.001}, {"mm", 1},    {"cm", 10},
-                                                           {"m", 1000},   {"in", 25.4}, {"ft", 304.8}};
-    const auto* it = std::find_if(std::begin(all), std::end(all), [&](const auto& u) { return u.first == unit; });
-    return it == std::end(all) ? 0 : it->second;
+namespace {
+
+bool nameless(const Mesh& m) {
+    return std::all_of(m.regionNames.begin(), m.regionNames.end(),
+                       [](const std::string& name) { return name.empty(); });
 }
+
+}  // namespace
 
 std::vector<std::string> lossesOf(const Mesh& m, const WriteOptions& options) {
     std::vector<std::string> losses;
     if (!m.regions.empty() && !options.format.keepsRegions)
-        losses.push_back(fmt::format("the names of its {} regions", m.regionNames.size()));
+        losses.push_back(nameless(m) ? fmt::format("that it is made of {} pieces without names", m.regionNames.size())
+                                     : fmt::format("the names of its {} regions", m.regionNames.size()));
     if (!options.unit.empty() && !options.format.keepsUnit) losses.push_back(fmt::format("the unit {}", options.unit));
     return losses;
 }

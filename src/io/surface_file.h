@@ -27,9 +27,6 @@ const Format* formatForWriting(const std::filesystem::path& path);
 // Extensions that formatForWriting knows: ".stl" ...
 std::vector<std::string> writableExtensions();
 
-// "in": 25.4; 0 for a unit that is not known.
-double millimetresIn(std::string_view unit);
-
 struct WriteOptions {
     const Format& format;
     std::string_view unit = {};  // "mm", "in" ...; written where the format has one, mm where it is empty

@@ -383,8 +383,8 @@ private:
     Surface out_;
 };
 
-// Of each region the first one that edges link it with: they become one object, as a closed surface must not become open
-// ones.
+// Of each region the first one that edges link it with: they become one object, as a closed surface must not become
+// open ones.
 std::vector<std::uint32_t> objectsOfRegions(const Mesh& m) {
     mesh::DisjointSets linked(std::max<std::size_t>(1, m.regionNames.size()));
     if (!m.regions.empty()) {

@@ -1,7 +1,8 @@
 // Points by area, their nearest neighbours, and the small motion that brings them nearer; again and again.
 #include "measure/align.h"
 
-#include <Eigen/Dense>
+#include <Eigen/Cholesky>
+#include <Eigen/Eigenvalues>
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
@@ -9,6 +10,7 @@
 
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
+#include "mesh/turn.h"
 
 namespace zither::measure {
 namespace {
@@ -212,20 +214,12 @@ Outcome<Aligned> aligned(const Mesh& m, const space::TriangleTree& to, const Ali
     }
     result.points = fitting.counted();
     // Many small turns after each other are no turn to the last bit.
-    const Eigen::JacobiSVD<Eigen::Matrix3d> svd(result.motion.linear, Eigen::ComputeFullU | Eigen::ComputeFullV);
-    result.motion.linear = svd.matrixU() * svd.matrixV().transpose();
+    result.motion.linear = mesh::nearestTurn(result.motion.linear);
     return result;
 }
 
 Motion alignedByPoints(const std::array<Point, 3>& from, const std::array<Point, 3>& to) {
-    Eigen::Matrix3d a;
-    Eigen::Matrix3d b;
-    for (int i = 0; i < 3; ++i) {
-        a.col(i) = from[static_cast<std::size_t>(i)];
-        b.col(i) = to[static_cast<std::size_t>(i)];
-    }
-    const Eigen::Matrix4d t = Eigen::umeyama(a, b, false);
-    return {t.topLeftCorner<3, 3>(), t.topRightCorner<3, 1>()};
+    return mesh::motionOfPoints(from, to);
 }
 
 }  // namespace zither::measure

@@ -182,9 +182,56 @@ private:
         return !stop;
     }
 
-    // Mean by quadrature (exact for quadratics over each triangle), and the pieces that are not settled yet.
+    // So that a surface of few triangles is measured at as many points as one of many.
+    static constexpr double leastMeanPoints = 40'000;
+
+    [[nodiscard]] double measuredArea() const {
+        return mesh::parallelBlocks(
+            from_.triangles.size(), 0.0,
+            [&](std::size_t begin, std::size_t end) {
+                double area = 0;
+                for (std::size_t t = begin; t < end; ++t)
+                    if (!skipped(t)) area += mesh::areaVector(from_, static_cast<TriangleId>(t)).norm() / 2;
+                return area;
+            },
+            [](double a, double b) { return a + b; });
+    }
+
+    // Into so many parts each edge of a triangle of that area is split.
+    [[nodiscard]] unsigned finer(double area) const {
+        return areaAPoint_ > 0 ? static_cast<unsigned>(std::ceil(std::sqrt(area / areaAPoint_))) : 1U;
+    }
+
+    // Over a triangle: exact for quadratics where it is small; else by the centroids of the `parts` squared triangles
+    // that it falls into.
+    double meanOver(const Piece& piece, const Probe& centre, unsigned parts, std::size_t& points) const {
+        const auto& c = piece.corner;
+        if (parts <= 2) {
+            points += 4;
+            return (c[0].distance + c[1].distance + c[2].distance + 9 * centre.distance) / 12;
+        }
+        const double n = parts;
+        const Point along = (c[1].at - c[0].at) / n;
+        const Point across = (c[2].at - c[0].at) / n;
+        double sum = 0;
+        for (unsigned i = 0; i < parts; ++i) {
+            TriangleId hint = centre.near;
+            for (unsigned j = 0; j + i < parts; ++j)
+                for (const double third : {1.0 / 3, 2.0 / 3}) {
+                    if (third > 0.5 && i + j + 1 == parts) continue;
+                    const Probe at = probe(to_, c[0].at + (i + third) * along + (j + third) * across, hint);
+                    sum += at.distance;
+                    hint = at.near;
+                }
+        }
+        points += static_cast<std::size_t>(parts) * parts;
+        return sum / (n * n);
+    }
+
+    // The mean, and the pieces that are not settled yet.
     bool measureTriangles() {
         struct Sums {
+            std::size_t points = 0;
             double area = 0;
             double integral = 0;
             double found = 0;
@@ -194,6 +241,7 @@ private:
         };
         std::atomic<bool> stop = false;
         const double enoughSoFar = enough();
+        areaAPoint_ = measuredArea() / leastMeanPoints;
         Sums sums = mesh::parallelBlocks(
             order_.size(), Sums{},
             [&](std::size_t begin, std::size_t end) {
@@ -207,10 +255,7 @@ private:
                     Piece piece{{probe_[tri[0]], probe_[tri[1]], probe_[tri[2]]}};
                     const Point middle = mesh::centroid(from_, t);
                     const Probe centre = probe(to_, middle, nearestOfCorners(to_.surface.mesh(), piece, middle));
-                    s.integral += area *
-                                  (piece.corner[0].distance + piece.corner[1].distance + piece.corner[2].distance +
-                                   9 * centre.distance) /
-                                  12;
+                    s.integral += area * meanOver(piece, centre, finer(area), s.points);
                     piece.under = centre.near;
                     piece.bound = boundOf(to_.surface.mesh(), piece);
                     const Probe met = sharpen(to_, enoughSoFar, piece, centre);
@@ -230,6 +275,7 @@ private:
             [](Sums a, Sums b) {
                 a.area += b.area;
                 a.integral += b.integral;
+                a.points += b.points;
                 a.settled = std::max(a.settled, b.settled);
                 if (b.found > a.found) {
                     a.found = b.found;
@@ -241,6 +287,7 @@ private:
         found(sums.found, sums.worst);
         result_.area = sums.area;
         result_.mean = sums.area > 0 ? sums.integral / sums.area : 0;
+        result_.meanPoints = sums.points;
         result_.max = sums.settled;
         open_ = std::move(sums.open);
         return !stop;
@@ -303,6 +350,7 @@ private:
     const DeviationOptions& options_;
     mesh::Progress& progress_;
     double tolerance_ = 0;      // where it is not said what is enough
+    double areaAPoint_ = 0;     // of the mean
     std::vector<Probe> probe_;  // of each vertex that a measured triangle uses
     std::vector<Piece> open_;
     OneSidedDeviation result_;
@@ -345,6 +393,7 @@ mesh::Outcome<Comparison> compare(const MeasuredSurface& a, const MeasuredSurfac
     if (!otherWay) return tl::unexpected(otherWay.error());
     c.bToA = *otherWay;
     const double area = c.aToB.area + c.bToA.area;
+    c.meanPoints = c.aToB.meanPoints + c.bToA.meanPoints;
     c.mean = area > 0 ? (c.aToB.mean * c.aToB.area + c.bToA.mean * c.bToA.area) / area : 0;
     return c;
 }

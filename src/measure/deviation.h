@@ -12,14 +12,15 @@
 
 namespace zither::measure {
 
-// Lengths in the file's unit. For an empty first surface all is 0; for an empty second one, infinite. Unless `enough` is
-// said, distances below tolerance::deviationBeside of both surfaces' diagonal may be found larger than they are, up to
-// that.
+// Lengths in the file's unit. For an empty first surface all is 0; for an empty second one, infinite. Unless `enough`
+// is said, distances below tolerance::deviationBeside of both surfaces' diagonal may be found larger than they are, up
+// to that.
 struct OneSidedDeviation {
     double max = 0;                           // upper bound: no point of the surface is farther than this
     double found = 0;                         // the largest distance met at a point; max - found is the uncertainty
     mesh::Point worst = mesh::Point::Zero();  // where it was met
-    double mean = 0;                          // over area, by quadrature at corners and centroids
+    double mean = 0;                          // over area: measured at points, at least 40 000 of them
+    std::size_t meanPoints = 0;               // so many
     double area = 0;
 };
 
@@ -51,6 +52,7 @@ struct Comparison {
     OneSidedDeviation aToB;
     OneSidedDeviation bToA;
     double mean = 0;
+    std::size_t meanPoints = 0;  // that the mean was measured at
     double volumeA = 0;
     double volumeB = 0;
     double areaA = 0;

@@ -143,6 +143,7 @@ private:
         std::vector<Sums> of(import_.shells.count);
         std::vector<SeenPoint> gone;
         double lost = 0;
+        double lostReshaped = 0;
         double area = 0;
         for (std::size_t i = 0; i < samples.size(); ++i) {
             Sums& sums = of[samples[i].shell];
@@ -153,7 +154,9 @@ private:
             if (!isLost[i]) continue;
             sums.lost += samples[i].area;
             lost += samples[i].area;
-            const bool asked = mayGo(samples[i]);
+            const bool reshaped = isTold(options_.told ? options_.told->reshaped.get() : nullptr, samples[i]);
+            if (reshaped) lostReshaped += samples[i].area;
+            const bool asked = reshaped || isTold(options_.told ? options_.told->mayGo.get() : nullptr, samples[i]);
             if (asked) sums.mayGo += samples[i].area;
             loss_.lostPoints.push_back({samples[i].triangle, samples[i].area, asked});
             gone.push_back(samples[i]);
@@ -185,6 +188,7 @@ private:
             loss_.pieces.push_back(piece);
         }
         if (loss_.seenArea > 0) loss_.lostListed = asked / loss_.seenArea;
+        if (loss_.seenArea > 0) loss_.lostReshaped = lostReshaped / loss_.seenArea;
         if (small > tolerance::speckArea * area)
             for (LostPiece& piece : loss_.pieces) piece.speck = false;
         else if (loss_.seenArea > 0)
@@ -194,8 +198,8 @@ private:
         loss_.lostPlaces = placesOf(gone, area);
     }
 
-    [[nodiscard]] bool mayGo(const SeenPoint& s) const {
-        return options_.told && options_.told->mayGo && options_.told->mayGo->nearest(s.at, loss_.tolerance);
+    [[nodiscard]] bool isTold(const space::TriangleTree* told, const SeenPoint& s) const {
+        return told && told->nearest(s.at, loss_.tolerance);
     }
 
     [[nodiscard]] bool wasListed(const SeenPoint& s) const {
@@ -273,6 +277,7 @@ private:
 void Told::append(const Told& other) {
     mesh::append(closing, other.closing);
     mesh::append(mayGo, other.mayGo);
+    mesh::append(reshaped, other.reshaped);
     mesh::append(bodies, other.bodies);
 }
 
@@ -283,6 +288,7 @@ ToldTrees::ToldTrees(Told told) : told_(std::move(told)) {
     };
     closing = tree(told_.closing);
     mayGo = tree(told_.mayGo);
+    reshaped = tree(told_.reshaped);
     bodies = tree(told_.bodies);
 }
 

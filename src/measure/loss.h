@@ -18,9 +18,10 @@ namespace zither::measure {
 
 // Surfaces that steps have listed: what is lost or added there was said, or asked for.
 struct Told {
-    mesh::Mesh closing = {};  // patches over openings: they hide what lies behind them
-    mesh::Mesh mayGo = {};    // of the import: goes on the user's word
-    mesh::Mesh bodies = {};   // of sheets that were thickened
+    mesh::Mesh closing = {};   // patches over openings: they hide what lies behind them
+    mesh::Mesh mayGo = {};     // of the import: goes on the user's word, as what bounds no volume
+    mesh::Mesh reshaped = {};  // of the import: cut away, or moved, by a step that is for that
+    mesh::Mesh bodies = {};    // of sheets that were thickened
 
     void append(const Told& other);
 };
@@ -32,6 +33,7 @@ class ToldTrees {
 public:
     std::unique_ptr<const space::TriangleTree> closing;
     std::unique_ptr<const space::TriangleTree> mayGo;
+    std::unique_ptr<const space::TriangleTree> reshaped;
     std::unique_ptr<const space::TriangleTree> bodies;
 
     explicit ToldTrees(Told told);
@@ -77,9 +79,10 @@ struct LostPoint {
 // Shares are 0 to 1. Sampled: seeded, the same for any number of threads.
 struct Loss {
     double tolerance = 0;
-    double seenArea = 0;    // of the import
-    double lost = 0;        // share of the seen area
-    double lostListed = 0;  // the part of `lost` that lies in lost pieces that are specks, or goes on the user's word
+    double seenArea = 0;      // of the import
+    double lost = 0;          // share of the seen area
+    double lostListed = 0;    // the part of `lost` that lies in lost pieces that are specks, or goes on the user's word
+    double lostReshaped = 0;  // the part of `lostListed` that steps cut away or moved because they are for that
     std::vector<LostPiece> pieces;
     std::vector<LossPlace> lostPlaces;  // largest first
     std::vector<LostPoint> lostPoints;

@@ -13,6 +13,7 @@
 #include "measure/slope.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
+#include "mesh/turn.h"
 
 namespace zither::measure {
 
@@ -36,7 +37,7 @@ Eigen::Matrix3d tidied(Eigen::Matrix3d m) {
 }  // namespace
 
 Eigen::Matrix3d uprightFor(const Point& up) {
-    return tidied(Eigen::Quaterniond::FromTwoVectors(up, Point::UnitZ()).toRotationMatrix());
+    return tidied(mesh::turnFromTo(up, Point::UnitZ()));
 }
 
 Eigen::Matrix3d turnAbout(const Point& axis, double degrees) {

@@ -63,6 +63,7 @@ Mesh keepTriangles(const Mesh& m, const std::vector<std::uint8_t>& keep) {
     Mesh result;
     result.positions = m.positions;
     result.regionNames = m.regionNames;
+    result.regionsAre = m.regionsAre;
     for (std::size_t t = 0; t < m.triangles.size(); ++t) {
         if (!keep[t]) continue;
         result.triangles.push_back(m.triangles[t]);

@@ -28,6 +28,8 @@ struct Mesh {
     // Region of each triangle, an index into regionNames; empty where the surface has a single unnamed region.
     std::vector<std::uint32_t> regions;
     std::vector<std::string> regionNames;
+    // What the file called them: a format that tells the two apart is written the same again.
+    enum class Regions { Groups, Objects } regionsAre = Regions::Groups;
 
     [[nodiscard]] std::size_t triangleCount() const { return triangles.size(); }
     [[nodiscard]] std::uint32_t regionOf(TriangleId t) const { return regions.empty() ? 0 : regions[t]; }

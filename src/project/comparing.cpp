@@ -15,7 +15,13 @@ mesh::Outcome<Compared> compare(const check::Surveyed& a, const check::Surveyed&
     steps::SeenOfImport& seen = options.seen ? *options.seen : own;
     auto loss = seen.lossTo(b, options.told ? *options.told : measure::Told(), near);
     if (!loss) return tl::unexpected(loss.error());
-    return Compared{*distance, std::move(*loss)};
+    Compared compared{*distance, std::move(*loss)};
+    compared.lostUntold = compared.loss.lost;
+    if (!options.told || options.told->closing.triangles.empty()) return compared;
+    const auto untold = seen.lossTo(b, {}, near);
+    if (!untold) return tl::unexpected(untold.error());
+    compared.lostUntold = untold->lost;
+    return compared;
 }
 
 mesh::Outcome<Compared> compareAligned(const check::Surveyed& a, const check::Surveyed& b, mesh::Progress& progress) {

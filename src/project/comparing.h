@@ -20,6 +20,9 @@ namespace zither::project {
 struct Compared {
     measure::Comparison distance;
     measure::Loss loss;
+    // Share of what can be seen that is lost where nothing is known of patches and of what was asked for, as a
+    // comparison of the two files tells it.
+    double lostUntold = 0;
     std::optional<measure::Aligned> aligned = {};  // a was brought onto b first
 };
 

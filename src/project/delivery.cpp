@@ -7,6 +7,7 @@
 #include <chrono>
 
 #include "arrange/fit.h"
+#include "io/units.h"
 #include "mesh/memory.h"
 #include "steps/lost.h"
 #include "steps/steps_list.h"
@@ -106,8 +107,8 @@ std::vector<std::string> lossesOf(const mesh::Mesh& m, const Destination& to, co
     return losses;
 }
 
-Outcome<Judged> writeAndProve(const check::Surveyed& part, const Destination& to, const steps::Brief& brief,
-                              Progress& progress) {
+Outcome<Proved> prove(const check::Surveyed& part, const Destination& to, const steps::Brief& brief,
+                      Progress& progress) {
     const std::filesystem::path& file = to.file;
     const std::string_view unit = to.unit;
     const io::Format* format = formatOf(to);
@@ -133,26 +134,47 @@ Outcome<Judged> writeAndProve(const check::Surveyed& part, const Destination& to
     // The temporary file is judged; only then it takes the place of an older one, which stays if this is cancelled.
     mesh::PartOfProgress proving(progress, 0.4, 1);
     Outcome<Judged> judged = readKnown(written->temporary(), brief, {*settled ? nullptr : &part, unit}, proving);
-    if (!judged) return judged;
+    if (!judged) return tl::unexpected(judged.error());
     // Nothing may fail once the file is in its place, not even for want of memory.
     judged->file = file.string();
     judged->settled = std::move(*settled);
-    if (auto placed = written->commit(); !placed) return tl::unexpected(placed.error());
-    return judged;
+    return Proved{std::move(*judged), std::move(*written)};
+}
+
+Outcome<Judged> Proved::commit() && {
+    if (auto placed = file.commit(); !placed) return tl::unexpected(placed.error());
+    return std::move(judged);
+}
+
+Outcome<Judged> writeAndProve(const check::Surveyed& part, const Destination& to, const steps::Brief& brief,
+                              Progress& progress) {
+    auto proved = prove(part, to, brief, progress);
+    if (!proved) return tl::unexpected(proved.error());
+    return std::move(*proved).commit();
 }
 
 Outcome<std::vector<steps::DoneStep>> runSteps(check::SurveyedPtr part, const std::vector<steps::StepCall>& calls,
-                                               Progress& progress) {
+                                               std::string unit, Progress& progress) {
     std::vector<steps::DoneStep> done;
     for (std::size_t i = 0; i < calls.size(); ++i) {
         const auto start = Clock::now();
         mesh::PartOfProgress running(progress, static_cast<double>(i) / static_cast<double>(calls.size()),
                                      static_cast<double>(i + 1) / static_cast<double>(calls.size()));
-        Outcome<steps::StepDone> output = steps::runStep(calls[i], part, mesh::Pick(), running);
+        steps::StepCall call = calls[i];
+        call.given.unit = unit;
+        Outcome<steps::StepDone> output = steps::runStep(call, part, mesh::Pick(), running);
         if (!output) return tl::unexpected(output.error());
         part = output->part;
+        if (!output->record.unit.empty()) unit = output->record.unit;
         if (!done.empty() && done.back().part != part) done.back().part = done.back().part->light();
-        done.push_back({calls[i], std::move(output->used), std::move(output->record), {}, part, since(start)});
+        done.push_back({.call = std::move(call),
+                        .used = std::move(output->used),
+                        .record = std::move(output->record),
+                        .facts = output->facts,
+                        .part = part,
+                        .seconds = since(start),
+                        .changed = output->changed,
+                        .leftOut = output->leftOut});
     }
     return done;
 }

@@ -43,14 +43,27 @@ struct Destination {
 // What the file will not hold of a surface: what its format has no place for, and what reading left out before.
 std::vector<std::string> lossesOf(const mesh::Mesh& m, const Destination& to, const std::vector<std::string>& notKept);
 
-// Writes atomically, reads the file back, and judges what it holds: the counts are those of the file on disk, those
+// A file that is written and judged, and not yet in its place: the one that was there before is as it was.
+struct Proved {
+    Judged judged;
+    io::AtomicFile file;
+
+    // Puts it in its place; nothing that was judged changes by that.
+    Outcome<Judged> commit() &&;
+};
+
+// Writes to a temporary file, reads it back, and judges what it holds: the counts are those of the file on disk, those
 // that are known only where it holds the very surface that they are of, bit for bit. A surface that is solid in memory
 // but has coordinates that the format would round is settled first.
+Outcome<Proved> prove(const check::Surveyed& part, const Destination& to, const steps::Brief& brief,
+                      Progress& progress);
+// The same, put in its place.
 Outcome<Judged> writeAndProve(const check::Surveyed& part, const Destination& to, const steps::Brief& brief,
                               Progress& progress);
 
-// Runs steps in order from a mesh, recording each. Error: the first that fails; nothing is half done.
+// Runs steps in order from a part, recording each. `unit`: of its lengths; empty where nobody has said. Error: the
+// first that fails; nothing is half done.
 Outcome<std::vector<steps::DoneStep>> runSteps(check::SurveyedPtr part, const std::vector<steps::StepCall>& calls,
-                                               Progress& progress);
+                                               std::string unit, Progress& progress);
 
 }  // namespace zither::project

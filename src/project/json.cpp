@@ -4,7 +4,7 @@
 #include <cmath>
 
 #include "check/worse.h"
-#include "io/surface_file.h"
+#include "io/units.h"
 #include "steps/recipe.h"
 
 namespace zither::project {
@@ -76,7 +76,7 @@ Json fileJson(const Judged& judged) {
 Json stepJson(const steps::Step& step, const steps::Arguments& used, const steps::Record& record, double seconds) {
     Json parameters = Json::object();
     for (const steps::Parameter& p : step.parameters)
-        if (const auto it = used.find(p.name); it != used.end())
+        if (const auto it = used.find(p.name); it != used.end() && !(p.retired && !steps::saysSomething(p, it->second)))
             parameters[std::string(p.name)] = steps::parameterJson(p, it->second);
     Json changed = Json::object();
     for (const auto& [key, value] : record.numbers) changed[key] = numberJson(value);
@@ -87,13 +87,33 @@ Json stepJson(const steps::Step& step, const steps::Arguments& used, const steps
     Json json = {{"name", step.name},  {"parameters", parameters}, {"seconds", seconds},
                  {"changed", changed}, {"said", record.sentences}, {"listed", listed}};
     if (record.motion) json["motion"] = motionJson(*record.motion);
+    if (!record.unit.empty()) json["unit"] = record.unit;
     return json;
+}
+
+Json questionsJson(const std::vector<steps::Question>& questions) {
+    Json list = Json::array();
+    for (const steps::Question& q : questions) {
+        if (q.answers.empty()) continue;
+        Json answers = {{"keep", nullptr}};
+        for (const steps::Answer& a : q.answers)
+            answers[std::string(a.word)] = {{"step", a.call.step->name}, {"triangles", a.pick.triangles().size()}};
+        list.push_back({{"id", q.id},
+                        {"kind", q.kind->key},
+                        {"position", q.position ? point(*q.position) : Json(nullptr)},
+                        {"size", q.size},
+                        {"why", q.why},
+                        {"answers", answers}});
+    }
+    return list;
 }
 
 Json deviationJson(const measure::Comparison& c) {
     return {{"input_to_output_max", numberJson(c.aToB.max)},
             {"output_to_input_max", numberJson(c.bToA.max)},
             {"mean", numberJson(c.mean)},
+            {"mean_sampled", true},
+            {"mean_points", c.meanPoints},
             {"sampled", false}};
 }
 
@@ -132,17 +152,21 @@ Json worseJson(const check::Survey& was, const check::Survey& is) {
     return worse;
 }
 
-Json compareJson(const Compared& c) {
+Json compareJson(const Compared& c, const TwoSurfaces& two) {
     const measure::Comparison& d = c.distance;
     Json json = {{"a_to_b_max", numberJson(d.aToB.max)},
                  {"b_to_a_max", numberJson(d.bToA.max)},
                  {"mean", numberJson(d.mean)},
+                 {"mean_sampled", true},
+                 {"mean_points", d.meanPoints},
                  {"volume_a", d.volumeA},
                  {"volume_b", d.volumeB},
                  {"area_a", d.areaA},
                  {"area_b", d.areaB},
                  {"kept", d.kept},
+                 {"unit", two.unit.empty() ? Json(nullptr) : Json(two.unit)},
                  {"sampled", false}};
+    if (!two.said.empty()) json["said"] = two.said;
     json.update(lossJson(c.loss));
     if (c.aligned)
         json["aligned"] = {{"motion", motionJson(c.aligned->motion)},
@@ -192,6 +216,7 @@ Json catalogueJson() {
     for (const steps::Step& step : steps::catalogue()) {
         Json parameters = Json::array();
         for (const steps::Parameter& p : step.parameters) {
+            if (p.retired) continue;
             Json one = {{"name", p.name},
                         {"unit", steps::unitOf(p)},
                         {"min", steps::isText(p.kind) ? Json(nullptr) : steps::parameterJson(p, p.min)},
@@ -204,12 +229,17 @@ Json catalogueJson() {
             if (!p.choices.empty()) one["choices"] = p.choices;
             parameters.push_back(std::move(one));
         }
+        Json retired = Json::array();
+        for (const steps::Parameter& p : step.parameters)
+            if (p.retired) retired.push_back(p.name);
         list.push_back({{"name", step.name},
                         {"title", step.title},
                         {"summary", step.summary},
                         {"family", step.family->key},
                         {"words", step.words},
-                        {"parameters", parameters}});
+                        {"parameters", parameters},
+                        {"one_of", step.oneOf},
+                        {"retired", retired}});
     }
     return list;
 }

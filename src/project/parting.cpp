@@ -27,6 +27,7 @@ std::vector<Mesh> sorted(const Mesh& m, const std::vector<std::uint32_t>& pieceO
         if (triangles.empty()) continue;
         Mesh& piece = pieces.emplace_back();
         piece.regionNames = m.regionNames;
+        piece.regionsAre = m.regionsAre;
         std::vector<VertexId> used;
         for (const TriangleId t : triangles) used.insert(used.end(), m.triangles[t].begin(), m.triangles[t].end());
         std::sort(used.begin(), used.end());

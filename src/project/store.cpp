@@ -148,16 +148,19 @@ double numberFrom(const Json& j) {
 
 Json argumentsJson(const steps::Arguments& arguments) {
     Json j = Json::object();
-    for (const auto& [name, value] : arguments) j[name] = {numberOf(value.number), value.text};
+    for (const auto& [name, value] : arguments)
+        j[name] = value.isText() ? Json{0, value.text()} : Json{numberOf(value.number()), ""};
     return j;
 }
 
-steps::Arguments argumentsFrom(const Json& j) {
+steps::Arguments argumentsFrom(const steps::Step* step, const Json& j) {
     steps::Arguments arguments;
     for (const auto& [name, value] : j.items()) {
-        steps::Value v(numberFrom(value.at(0)));
-        v.text = value.at(1).get<std::string>();
-        arguments.insert_or_assign(name, std::move(v));
+        const bool isText =
+            step && std::any_of(step->parameters.begin(), step->parameters.end(),
+                                [&key = name](const auto& p) { return p.name == key && steps::isText(p.kind); });
+        arguments.insert_or_assign(
+            name, isText ? steps::Value(value.at(1).get<std::string>()) : steps::Value(numberFrom(value.at(0))));
     }
     return arguments;
 }
@@ -348,9 +351,11 @@ Outcome<Json> Store::Open::recordJson(const steps::Record& record) {
     }
     Json j = {{"numbers", numbers}, {"headline", record.headline}, {"sentences", record.sentences}, {"listed", all}};
     if (record.motion) j["motion"] = motionJson(*record.motion);
+    if (!record.unit.empty()) j["unit"] = record.unit;
     if (record.told)
         for (const auto& [name, told] : {std::pair{"closing", &record.told->closing},
                                          {"may_go", &record.told->mayGo},
+                                         {"reshaped", &record.told->reshaped},
                                          {"bodies", &record.told->bodies}}) {
             const auto id = keep(std::make_shared<const mesh::Mesh>(*told), std::nullopt);
             if (!id) return tl::unexpected(id.error());
@@ -506,10 +511,15 @@ Outcome<steps::Record> Store::Open::recordFrom(const Json& j) {
         record.listed.push_back(std::move(*one));
     }
     if (j.contains("motion")) record.motion = motionFrom(j["motion"]);
+    record.unit = j.value("unit", "");
     if (j.contains("told")) {
         auto told = std::make_shared<measure::Told>();
-        for (const auto& [name, mesh] :
-             {std::pair{"closing", &told->closing}, {"may_go", &told->mayGo}, {"bodies", &told->bodies}}) {
+        for (const auto& [name, mesh] : {std::pair{"closing", &told->closing},
+                                         {"may_go", &told->mayGo},
+                                         {"reshaped", &told->reshaped},
+                                         {"bodies", &told->bodies}}) {
+            // Projects of before do not tell what was reshaped from what might go.
+            if (!j["told"].contains(name)) continue;
             const auto of = surface(j["told"].at(name).get<std::int64_t>());
             if (!of) return tl::unexpected(of.error());
             *mesh = **of;
@@ -560,10 +570,10 @@ Outcome<StoredPart> Store::Open::loadPart(std::int64_t place, const Json& about,
                 if (!step)
                     return tl::unexpected(mesh::Error{
                         mesh::ErrorKind::BadInput, fmt::format("this Zither has no step {}", call.at("step").dump())});
-                made.call = steps::StepCall{step, argumentsFrom(call.at("given")), call.at("pick").get<std::string>(),
-                                            call.value("only_if", "")};
+                made.call = steps::StepCall{step, argumentsFrom(step, call.at("given")),
+                                            call.at("pick").get<std::string>(), call.value("only_if", "")};
             }
-            made.used = argumentsFrom(j.at("used"));
+            made.used = argumentsFrom(made.call ? made.call->step : nullptr, j.at("used"));
             auto record = recordFrom(j.at("record"));
             if (!record) return tl::unexpected(record.error());
             made.record = std::move(*record);

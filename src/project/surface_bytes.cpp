@@ -24,7 +24,8 @@ constexpr std::uint32_t mark = 0x5352465A;  // "ZFRS"
 
 struct Head {
     std::uint32_t mark = project::mark;
-    std::uint32_t coordinateBytes = 8;  // 4 or 8
+    std::uint16_t coordinateBytes = 8;  // 4 or 8
+    std::uint16_t regionsAre = 0;       // 0: groups, 1: objects
     std::uint64_t vertices = 0;
     std::uint64_t wide = 0;  // vertices that 4 bytes do not hold: given again, with 8
     std::uint64_t triangles = 0;
@@ -92,6 +93,7 @@ std::string bytesOf(const mesh::Mesh& m) {
     head.triangles = m.triangles.size();
     head.regions = m.regions.size();
     head.regionNames = m.regionNames.size();
+    head.regionsAre = static_cast<std::uint16_t>(m.regionsAre);
     std::string bytes;
     bytes.reserve(sizeof(Head) + 3 * head.coordinateBytes * head.vertices + 28 * head.wide + 12 * head.triangles +
                   4 * head.regions);
@@ -124,6 +126,8 @@ Outcome<mesh::Mesh> surfaceFrom(std::string_view bytes) {
     if (!reader.take(heads, 1) || heads[0].mark != mark) return broken("it does not begin as one");
     const Head& head = heads[0];
     mesh::Mesh m;
+    if (head.regionsAre > 1) return broken("it has regions of a kind that is not known");
+    m.regionsAre = static_cast<mesh::Mesh::Regions>(head.regionsAre);
     if (head.coordinateBytes == 4) {
         std::vector<float> coordinates;
         if (head.vertices > bytes.size() || !reader.take(coordinates, 3 * head.vertices))

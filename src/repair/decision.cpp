@@ -465,6 +465,7 @@ private:
             if (role_[t] == Role::Sheet && otherwise[p_.sourceOf[t]]) mixed[sheetOf[t]] = 1;
         out_.skin.positions = m.positions;
         out_.skin.regionNames = out_.rest.regionNames = m.regionNames;
+        out_.skin.regionsAre = out_.rest.regionsAre = m.regionsAre;
         out_.rest.positions = m.positions;
         std::vector<std::uint8_t> left(patched_.mesh.triangles.size(),
                                        0);  // the triangle stands in the result, or a piece

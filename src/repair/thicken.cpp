@@ -143,6 +143,7 @@ Thickened thickened(const Mesh& sheets, double thickness, mesh::Precision precis
     Thickened out;
     out.mesh.positions = sheets.positions;
     out.mesh.regionNames = sheets.regionNames;
+    out.mesh.regionsAre = sheets.regionsAre;
     const std::vector<mesh::VertexId> copyOf = copies(sheets, thickness, precision, out.mesh.positions);
     std::vector<Face> faces = facesOf(sheets, copyOf, out.mesh.positions);
     std::sort(faces.begin(), faces.end(), [](const Face& a, const Face& b) {

@@ -37,7 +37,7 @@ bool Brushing::ready() {
 }
 
 double Brushing::width() {
-    return desk_.valuesFor(steps::brushStep()).find("width")->second;
+    return desk_.valuesFor(steps::brushStep()).find("width")->second.number();
 }
 
 void Brushing::begin(const Point& place) {
@@ -142,7 +142,7 @@ void Brushing::end() {
                 workshop_.notice().say(QString::fromStdString(step.record.sentences.front()));
                 return forget();
             }
-            steps::DoneStep done{call, step.used, step.record, {}, step.part, 0};
+            steps::DoneStep done{.call = call, .used = step.used, .record = step.record, .part = step.part};
             const Part* front = workshop_.parts().current();
             if (front && front->id == id && front->track.current() == from)
                 workshop_.parts().addStop(project::stopOf(std::move(done)), std::move(look));

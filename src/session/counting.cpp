@@ -36,7 +36,7 @@ void Counting::refresh() {
             return std::make_shared<const measure::Numbers>(measure::numbersOf(part->mesh(), part->edges(), pick));
         },
         [this, ofPick = !picking_.pick().everything(), name = parts_.current()->name,
-         unit = parts_.current()->unit.name](Outcome<Result> numbers) {
+         unit = parts_.current()->unit().name](Outcome<Result> numbers) {
             if (!numbers) return;
             numbers_ = std::move(*numbers);
             ofPick_ = ofPick;

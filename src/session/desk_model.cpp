@@ -120,6 +120,7 @@ steps::Arguments DeskModel::valuesFor(const steps::Step& step) {
 steps::StepCall DeskModel::callOf(const steps::Step& step) {
     steps::StepCall call{&step};
     const Proposal& proposed = proposal(step);
+    call.given.unit = workshop_.parts().current()->unit().known();
     for (const auto& [name, value] : valuesFor(step))
         if (!(proposed.values.find(name)->second == value)) call.given.emplace(name, value);
     return call;
@@ -150,7 +151,7 @@ QString DeskModel::missing(const steps::Step& step) {
     if (step.needsPick && !picked) return "Pick triangles first: click on the part, Shift adds.";
     const steps::Arguments values = valuesFor(step);
     for (const steps::Parameter& p : step.parameters)
-        if (steps::isText(p.kind) && !p.optional && values.find(p.name)->second.text.empty())
+        if (steps::isText(p.kind) && !p.optional && values.find(p.name)->second.text().empty())
             return p.kind == steps::ParameterKind::File ? "Choose a surface first."
                    : p.kind == steps::ParameterKind::Places
                        ? "Press on the part and draw; each stroke is kept by itself."
@@ -171,6 +172,15 @@ QString DeskModel::foreseen(const steps::Step& step) {
 void DeskModel::setValue(const steps::Step& step, const std::string& name, const steps::Value& value) {
     edit(step);
     values_.insert_or_assign(name, value);
+    // What says the same in another way is taken back.
+    bool tookBack = false;
+    if (const auto parameter = steps::parameterNamed(step, name))
+        for (const std::string_view other : steps::excludedBy(step, **parameter, value)) {
+            const steps::Value& usual = proposal(step).values.find(other)->second;
+            tookBack |= !(values_.find(other)->second == usual);
+            values_.insert_or_assign(std::string(other), usual);
+        }
+    if (tookBack) Q_EMIT changed();
     Q_EMIT valuesChanged();
     trySoon(step);
 }

@@ -94,7 +94,7 @@ QString Exporting::problem() const {
     // One file has one unit: numbers of another would stand for other lengths.
     if (together())
         for (const Part* part : chosen())
-            if (part->unit.name != chosen().front()->unit.name)
+            if (part->unit().name != chosen().front()->unit().name)
                 return QString(
                            "One file has one unit, and %1 has another than %2: export them apart, or scale it first.")
                     .arg(part->name, chosen().front()->name);
@@ -113,24 +113,31 @@ QStringList Exporting::remarks() const {
     QStringList assumed;
     for (const Part* part : chosen()) {
         const mesh::Mesh& m = part->track.part()->mesh();
-        const std::string unit = part->unit.assumed ? std::string() : part->unit.name.toStdString();
+        const std::string unit = part->unit().known();
         QStringList lost;
         for (const std::string& what : io::lossesOf(m, {*format_, unit})) lost << QString::fromStdString(what);
         for (const std::string& what : part->notKept) lost << QString::fromStdString(what);
         if (!lost.isEmpty()) said << QString("%1: the file will not hold %2.").arg(part->name, lost.join(", "));
-        if (format_->keepsUnit && part->unit.assumed) assumed << QString("%1 in %2").arg(part->name, part->unit.name);
+        if (format_->keepsUnit && part->unit().assumed)
+            assumed << QString("%1 in %2").arg(part->name, part->unit().name);
         const mesh::Box box = mesh::boxOf(m);
         if (format_->floats && !box.empty() && !mesh::fitsPrecision(m, mesh::Precision::Single))
             said << QString("%1: coordinates are rounded by up to %2 %3.")
                         .arg(part->name,
                              shortNumber(mesh::unitInLastPlace(mesh::Precision::Single, box.farthest()) / 2),
-                             part->unit.name);
+                             part->unit().name);
     }
     if (!assumed.isEmpty())
         said << QString(
                     "Nobody has said the unit, which the file holds: it is written as assumed (%1). It is set beside "
                     "the part's name at the top.")
                     .arg(assumed.join(", "));
+    for (const Part* part : chosen()) {
+        const QString imported = QString::fromStdString(part->file.string());
+        if (!imported.isEmpty() && QFileInfo(pathOf(*part)) == QFileInfo(imported))
+            said << QString("%1 is the file that the part was read from: what came in will be gone.")
+                        .arg(QFileInfo(imported).fileName());
+    }
     for (const File& file : files())
         if (file.isThere)
             said << QString("%1 is there already (%2), and will be replaced once the new one is proved.")

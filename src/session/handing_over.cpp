@@ -3,6 +3,7 @@
 
 #include <QFileInfo>
 
+#include "io/units.h"
 #include "project/parting.h"
 #include "project/report.h"
 #include "steps/recipe.h"
@@ -59,10 +60,10 @@ void HandingOver::exportNext(Round round) {
     if (parts.empty()) return exportNext(std::move(round));
     const Part& first = *parts.front();
     const QString name = QFileInfo(next.file).fileName();
-    const std::string unit = first.unit.assumed ? std::string() : first.unit.name.toStdString();
+    const std::string unit = first.unit().known();
     Source source;
     Delivered made;
-    made.unit = first.unit.name.toStdString();
+    made.unit = first.unit().name.toStdString();
     for (const Part* part : parts) {
         const check::SurveyedPtr& surface = part->track.part();
         for (std::string& what :
@@ -75,22 +76,16 @@ void HandingOver::exportNext(Round round) {
     source.surface = first.track.part();
     if (parts.size() == 1) source.since = first.originBehind(first.track.current());
     if (!made.losses.empty()) notice_.say(QString("%1 will not hold %2.").arg(name, listed(made.losses)));
-    struct Handed {
-        project::Judged judged;
-        std::shared_ptr<const measure::Loss> loss;
-    };
-    using Proved = std::shared_ptr<Handed>;
+    using Proved = std::shared_ptr<project::Delivered>;
     jobs_.start<Proved>(
         QString("Writing and proving %1").arg(name), Jobs::Lane::Work,
-        [source, file = next.file.toStdString(), format = next.format, brief = judging_.chosen(),
-         unit = made.unit](Progress& progress) -> Outcome<Proved> {
-            mesh::PartOfProgress writing(progress, 0, 0.8);
-            auto judged = project::writeAndProve(*surfaceOf(source), {file, unit, format}, brief, writing);
-            if (!judged) return tl::unexpected(judged.error());
-            mesh::PartOfProgress comparing(progress, 0.8, 1);
-            auto loss = lossSince(source.since, *judged->part, comparing);
-            // The file is written and proved: what was cancelled is only the comparison.
-            return std::make_shared<Handed>(Handed{std::move(*judged), loss ? *loss : nullptr});
+        [source,
+         order =
+             project::Order{{next.file.toStdString(), made.unit, next.format}, judging_.chosen(), source.since, false}](
+            Progress& progress) -> Outcome<Proved> {
+            auto delivered = project::deliver(surfaceOf(source), order, progress);
+            if (!delivered) return tl::unexpected(delivered.error());
+            return std::make_shared<project::Delivered>(std::move(*delivered));
         },
         [this, made, round, ids = next.parts, stop = first.track.current()](Outcome<Proved> result) mutable {
             if (!result) {
@@ -99,7 +94,7 @@ void HandingOver::exportNext(Round round) {
                 if (!result.error().cancelled()) exportNext(std::move(round));
                 return;
             }
-            project::Judged& judged = (*result)->judged;
+            project::Judged& judged = (*result)->file;
             if (ids.size() == 1)
                 if (Part* of = parts_.withId(ids.front())) of->written[stop] = judged.file;
             made.file = QString::fromStdString(judged.file);
@@ -178,9 +173,8 @@ void HandingOver::report(const QString& file) {
     };
     jobs_.start<QString>(
         QString("Writing the report %1").arg(QFileInfo(file).fileName()), Jobs::Lane::Work,
-        [asked = Asked{part->file, part->track.imported(), written->second, judging_.chosen(),
-                       part->unit.assumed ? std::string() : part->unit.name.toStdString(), part->originBehind(stop),
-                       std::move(done), steps::recipeJson(part->track.recipeTo(stop)).dump(2),
+        [asked = Asked{part->file, part->track.imported(), written->second, judging_.chosen(), part->unit().known(),
+                       part->originBehind(stop), std::move(done), steps::recipeJson(part->track.recipeTo(stop)).dump(2),
                        file.toStdString()}](Progress& progress) -> Outcome<QString> {
             mesh::PartOfProgress reading(progress, 0, 0.25);
             const auto input = project::readAndJudge(asked.import, asked.brief, reading, asked.unit);

@@ -4,7 +4,7 @@
 #include <QObject>
 #include <optional>
 
-#include "project/delivery.h"
+#include "project/job.h"
 #include "session/bench.h"
 #include "session/looks.h"
 

@@ -44,7 +44,8 @@ HelpTopic topicOf(const steps::Step& step) {
     if (step.needsPick) page += "<p>It works on what is picked.</p>";
     if (!step.parameters.empty()) {
         page += "<table>";
-        for (const steps::Parameter& p : step.parameters) page += rowOf(p);
+        for (const steps::Parameter& p : step.parameters)
+            if (!p.retired) page += rowOf(p);
         page += "</table>";
     }
     QStringList words = wordsOf(step);

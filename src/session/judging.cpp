@@ -3,7 +3,7 @@
 
 #include <QSettings>
 
-#include "io/surface_file.h"
+#include "io/units.h"
 
 namespace zither::session {
 
@@ -37,7 +37,7 @@ steps::Brief Judging::brief() const {
 }
 
 steps::Brief Judging::briefFor(const Part& part) const {
-    return brief_.inUnit(io::millimetresIn(part.unit.name.toStdString()));
+    return brief_.inUnit(io::millimetresIn(part.unit().name.toStdString()));
 }
 
 check::SurveyOptions Judging::optionsFor(const Part& part) const {

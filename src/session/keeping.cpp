@@ -90,6 +90,12 @@ Json jsonOf(const Recipes& recipes) {
     return {{"name", recipes.name().toStdString()}, {"steps", steps::recipeJson(recipes.calls())["steps"]}};
 }
 
+// Projects of before knew the micrometre by its sign.
+QString unitFrom(const std::string& stored) {
+    const QString unit = QString::fromStdString(stored);
+    return unit == "µm" ? QString("um") : unit;
+}
+
 // What could not be read of it, in a sentence; empty: all could.
 std::string bringRecipeBack(const Json& recipe, Recipes& recipes) {
     if (!recipe.is_object() || !recipe.contains("steps") || !recipe.contains("name") || !recipe["name"].is_string())
@@ -171,7 +177,7 @@ Keeping::Marks Keeping::marks() const {
         std::size_t measured = 0;
         for (const Measured& m : with_.measuring.of(part->id)) measured += m.points.size();
         all.parts.push_back(
-            {part->id, part->track.stops().size(), part->track.current(), part->name, part->unit.name, measured});
+            {part->id, part->track.stops().size(), part->track.current(), part->name, part->unit().name, measured});
     }
     if (!with_.recipes.calls().empty()) all.recipe = jsonOf(with_.recipes).dump();
     return all;
@@ -191,8 +197,8 @@ Project Keeping::snapshot() const {
         StoredPart stored{part->name.toStdString(),
                           part->file.string(),
                           part->format ? std::string(part->format->name) : std::string(),
-                          part->unit.name.toStdString(),
-                          part->unit.assumed,
+                          part->importedUnit.name.toStdString(),
+                          part->importedUnit.assumed,
                           part->remarks,
                           part->notKept,
                           part->track,
@@ -345,7 +351,7 @@ void Keeping::take(Loaded loaded, const QString& file, bool isLeft) {
                   format,
                   std::move(stored.remarks),
                   std::move(stored.notKept),
-                  Unit{QString::fromStdString(stored.unit), stored.unitAssumed},
+                  Unit{unitFrom(stored.unit), stored.unitAssumed},
                   std::move(stored.track),
                   std::move(seen),
                   std::move(stored.left),

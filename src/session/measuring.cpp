@@ -81,7 +81,7 @@ void Measuring::restore(std::uint64_t part, std::vector<Measured> measured) {
 }
 
 QString Measuring::text(const Measured& measured) const {
-    const QString unit = parts_.current()->unit.name;
+    const QString unit = parts_.current()->unit().name;
     const std::vector<Point>& p = measured.points;
     if (p.size() == 1)
         return placeText(p[0]) +

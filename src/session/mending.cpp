@@ -1,14 +1,14 @@
 // The result goes behind the stop that it began from, wherever the user is by then.
 #include "session/mending.h"
 
-#include "steps/automatic_repair.h"
+#include "project/job.h"
 
 namespace zither::session {
 
 using mesh::Outcome;
 
-Mending::Mending(const Bench& bench, const Judging& judging)
-    : parts_(bench.parts), judging_(judging), jobs_(bench.jobs), notice_(bench.notice) {}
+Mending::Mending(const Bench& bench, const Judging& judging, const Exporting& exporting)
+    : parts_(bench.parts), judging_(judging), exporting_(exporting), jobs_(bench.jobs), notice_(bench.notice) {}
 
 void Mending::start() {
     repair(parts_.chosenIds());
@@ -19,9 +19,10 @@ void Mending::repair(std::vector<std::uint64_t> ids) {
     if (!part) return;
     jobs_.start<steps::RepairResult>(
         QString("Repairing %1").arg(part->name), Jobs::Lane::Work,
-        [surface = part->track.part(), brief = judging_.briefFor(*part),
-         seen = part->track.part() == part->track.imported() ? part->seen : nullptr](mesh::Progress& progress) {
-            return steps::repairAutomatically(surface, {.brief = brief, .seen = seen}, progress);
+        [subject = project::Subject{part->track.part(), judging_.briefFor(*part), part->unit().known(),
+                                    part->track.part() == part->track.imported() ? part->seen : nullptr},
+         format = &exporting_.format()](mesh::Progress& progress) {
+            return project::repair(subject, {}, format, progress);
         },
         [this, id = part->id, from = part->track.current(), ids](Outcome<steps::RepairResult> result) {
             if (!result) {

@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "session/bench.h"
+#include "session/exporting.h"
 #include "session/looks.h"
 
 namespace zither::session {
@@ -12,7 +13,8 @@ namespace zither::session {
 class Mending : public QObject {
     Q_OBJECT
 public:
-    Mending(const Bench& bench, const Judging& judging);
+    // `exporting`: which file the parts are for.
+    Mending(const Bench& bench, const Judging& judging, const Exporting& exporting);
 
     void start();
 
@@ -22,6 +24,7 @@ private:
 
     Parts& parts_;
     const Judging& judging_;
+    const Exporting& exporting_;
     Jobs& jobs_;
     Notice& notice_;
 };

@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "io/units.h"
+
 namespace zither::session {
 namespace {
 
@@ -16,7 +18,11 @@ void setSignificantDigits(int digits) {
 }
 
 const QStringList& unitNames() {
-    static const QStringList names = {"mm", "cm", "m", "µm", "in", "ft"};
+    static const QStringList names = [] {
+        QStringList all;
+        for (const std::string_view unit : io::unitNames()) all << text(unit);
+        return all;
+    }();
     return names;
 }
 

@@ -81,7 +81,7 @@ void Parting::bringIn(const Part& like, std::vector<Piece> pieces, const QString
         Look look;
     };
     using Result = std::shared_ptr<std::vector<Ready>>;
-    const Unit unit = like.unit;
+    const Unit unit = like.unit();
     const io::Format* format = like.format;
     jobs_.start<Result>(
         QString("Looking at %1").arg(pieces.size() == 1 ? QString::fromStdString(pieces.front().name) : "new parts"),

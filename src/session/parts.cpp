@@ -2,6 +2,7 @@
 #include "session/parts.h"
 
 #include <algorithm>
+#include <utility>
 
 #include "mesh/memory.h"
 
@@ -27,6 +28,14 @@ Origin Part::originBehind(project::StopId stop) const {
         origin.seen = known;
     }
     return origin;
+}
+
+Unit Part::unitAt(project::StopId stop) const {
+    Unit unit = importedUnit;
+    for (const project::StopId on : track.pathTo(stop))
+        if (const std::string& said = track.stop(on).record.unit; !said.empty())
+            unit = {QString::fromStdString(said), false};
+    return unit;
 }
 
 bool Part::movedBefore(project::StopId stop) const {
@@ -140,7 +149,8 @@ void Parts::chooseId(std::uint64_t id) {
 
 void Parts::setUnit(const QString& name) {
     if (!current()) return;
-    current()->unit = {name, false};
+    current()->importedUnit = {name, false};
+    unitBefore_ = current()->unit().name;
     Q_EMIT unitChanged();
     Q_EMIT changed();
 }
@@ -186,6 +196,8 @@ void Parts::goTo(project::StopId stop) {
 void Parts::arrived() {
     current()->track.lighten();
     Q_EMIT moved();
+    // A step may have brought the part into another unit, which limits are judged in.
+    if (const QString unit = current()->unit().name; unit != std::exchange(unitBefore_, unit)) Q_EMIT unitChanged();
     Q_EMIT changed();
 }
 

@@ -36,6 +36,9 @@ struct Look {
 struct Unit {
     QString name = "mm";
     bool assumed = true;  // the format has none and nobody has said it yet
+
+    // As io knows it; empty where it is only assumed.
+    [[nodiscard]] std::string known() const { return assumed ? std::string() : name.toStdString(); }
 };
 
 struct Part {
@@ -45,7 +48,7 @@ struct Part {
     const io::Format* format = nullptr;
     std::vector<std::string> remarks;
     std::vector<std::string> notKept;  // what the file held besides
-    Unit unit;
+    Unit importedUnit;                 // of its import
     project::Track track;
     std::shared_ptr<steps::SeenOfImport> seen;                        // of the import of the track
     std::map<project::StopId, std::vector<steps::Listed>> left = {};  // what the automatic repair left for a person
@@ -60,6 +63,9 @@ struct Part {
     [[nodiscard]] Origin originOf(project::StopId stop) const;
     // The same of what is made of that surface: a preview, a file.
     [[nodiscard]] Origin originBehind(project::StopId stop) const;
+    // What the lengths of a stop are in: a step on the way to it may have brought them into another unit.
+    [[nodiscard]] Unit unitAt(project::StopId stop) const;
+    [[nodiscard]] Unit unit() const { return unitAt(track.current()); }
     // Some step on the way to a stop moved the part: its import stands elsewhere.
     [[nodiscard]] bool movedBefore(project::StopId stop) const;
     // Of the current stop; nullptr until it has been judged.
@@ -87,6 +93,7 @@ public:
     void close(std::size_t index);
     void choose(std::size_t index);
     void chooseId(std::uint64_t id);
+    // What the numbers of the import are in; nothing is scaled. Stops behind a step that converts keep theirs.
     void setUnit(const QString& name);
     void rename(std::size_t index, const QString& name);
     // A part stands before another one; before none: last.
@@ -131,6 +138,7 @@ private:
     std::optional<std::size_t> current_;
     std::set<std::uint64_t> alsoChosen_;  // besides the one in front
     bool ordered_ = false;                // by hand
+    QString unitBefore_;                  // of what was in front last
 };
 
 }  // namespace zither::session

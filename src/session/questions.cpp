@@ -1,12 +1,11 @@
-// Openings are known by the rims that lie where they lay, sheets by the corners of their triangles.
+// The core asks; here it is put into words and groups, with what only the window asks.
 #include "session/questions.h"
 
 #include <algorithm>
 #include <utility>
 
-#include "check/catalogue.h"
-#include "mesh/vertex_join.h"
 #include "session/numbers.h"
+#include "steps/question.h"
 #include "steps/steps_list.h"
 
 namespace zither::session {
@@ -15,121 +14,28 @@ using steps::Listed;
 
 namespace {
 
-// Openings whose rims still stand: a listed one is the rim whose middle lies nearest, if that is near.
-class Openings {
-public:
-    explicit Openings(const Look& look) : findings_(look.survey->findings) {
-        for (const check::Finding& f : findings_.list) {
-            if (f.defect != check::openEdges) continue;
-            mesh::Box box;
-            for (const check::Findings::Edge& e : findings_.edgesOf(f))
-                for (const mesh::VertexId v : e) box.add(look.mesh().positions[v]);
-            rims_.push_back({&f, box.centre()});
-        }
-    }
-
-    // The triangles along the rim; empty where it is closed by now.
-    [[nodiscard]] mesh::Pick at(const Listed& opening) const {
-        const check::Finding* nearest = nullptr;
-        double least = 0.5 * opening.size;
-        for (const Rim& rim : rims_) {
-            const double distance = (rim.middle - opening.position).norm() + std::abs(rim.finding->size - opening.size);
-            if (distance > least) continue;
-            least = distance;
-            nearest = rim.finding;
-        }
-        if (!nearest) return {};
-        const auto triangles = findings_.trianglesOf(*nearest);
-        return mesh::Pick({triangles.begin(), triangles.end()});
-    }
-
-private:
-    struct Rim {
-        const check::Finding* finding;
-        mesh::Point middle;
-    };
-    const check::Findings& findings_;
-    std::vector<Rim> rims_;
-};
-
-// Sheets that still stand as they were listed. Their corners are looked for all at once: that takes as long as the
-// surface is large.
-class Sheets {
-public:
-    Sheets(const Look& look, const std::vector<const Listed*>& listed) : look_(look), mesh_(look.mesh()) {
-        std::vector<mesh::Point> corners;
-        for (const Listed* l : listed)
-            corners.insert(corners.end(), l->piece->positions.begin(), l->piece->positions.end());
-        if (!corners.empty()) same_ = mesh::equalIn(mesh_.positions, corners);
-    }
-
-    // The triangles of the next one now; empty where some are gone, or where it has become part of a body.
-    [[nodiscard]] mesh::Pick next(const mesh::Mesh& piece) {
-        const std::size_t first = std::exchange(first_, first_ + piece.positions.size());
-        const mesh::Corners& corners = look_.part->corners();
-        std::vector<mesh::TriangleId> ids;
-        for (const mesh::Triangle& t : piece.triangles) {
-            mesh::Triangle now;
-            for (unsigned k = 0; k < 3; ++k) now[k] = same_[first + t[k]];
-            if (now[0] == mesh::noIndex || now[1] == mesh::noIndex || now[2] == mesh::noIndex) return {};
-            const auto around = corners.at(now[0]);
-            const auto found = std::find_if(around.begin(), around.end(), [&](mesh::HalfEdge h) {
-                return mesh::sameCorners(mesh_.triangles[mesh::triangleOf(h)], now);
-            });
-            if (found == around.end()) return {};
-            ids.push_back(mesh::triangleOf(*found));
-        }
-        std::sort(ids.begin(), ids.end());
-        ids.erase(std::unique(ids.begin(), ids.end()), ids.end());
-        return isBody(ids) ? mesh::Pick() : mesh::Pick(std::move(ids));
-    }
-
-private:
-    // Every edge has another triangle, beyond the sheet: a rim that walls have closed.
-    [[nodiscard]] bool isBody(const std::vector<mesh::TriangleId>& ids) const {
-        const mesh::Edges& edges = look_.part->edges();
-        bool touches = false;
-        for (const mesh::TriangleId t : ids)
-            for (unsigned k = 0; k < 3; ++k) {
-                const mesh::EdgeId e = edges.edgeOf(mesh::HalfEdge(3 * t + k));
-                if (e == mesh::noEdge) continue;
-                if (edges.degree(e) == 1) return false;
-                for (const mesh::HalfEdge h : edges.around(e))
-                    touches |= !std::binary_search(ids.begin(), ids.end(), mesh::triangleOf(h));
-            }
-        return touches;
-    }
-
-    const Look& look_;
-    const mesh::Mesh& mesh_;
-    std::vector<mesh::VertexId> same_;  // of each corner of the listed ones, one after the other
-    std::size_t first_ = 0;             // of the next one's
-};
-
-// What a step listed, where it stands now.
-struct Said {
-    Listed listed;
-    project::StopId stop;
-};
-
-std::vector<Said> saidOnTheWay(const Part& part) {
-    std::vector<Said> all;
-    for (const project::StopId id : part.track.pathTo(part.track.current())) {
-        const steps::Record& record = part.track.stop(id).record;
-        if (record.motion)
-            for (auto& [listed, stop] : all) {
-                listed.position = record.motion->of(listed.position);
-                listed.size *= record.motion->scale();
-                if (listed.piece)
-                    listed.piece = std::make_shared<const mesh::Mesh>(mesh::moved(*listed.piece, *record.motion));
-            }
-        for (const Listed& l : record.listed) all.push_back({l, id});
-    }
-    return all;
+std::vector<steps::Question> askedOf(const Part& part, const Look& look) {
+    std::vector<const steps::Record*> records;
+    for (const project::StopId id : part.track.pathTo(part.track.current()))
+        records.push_back(&part.track.stop(id).record);
+    const auto left = part.left.find(part.track.current());
+    return steps::questionsOf(records, left == part.left.end() ? std::span<const Listed>() : left->second, *look.part,
+                              *look.survey);
 }
 
-Question asked(const Listed& l) {
-    return {QString::fromStdString(l.text), l.position, l.size};
+// What an answer is called on its button.
+QString nameOf(const steps::Answer& answer) {
+    constexpr std::pair<std::string_view, const char*> names[] = {
+        {"close", "Close it"}, {"thicken", "Thicken it"}, {"drop", "Remove it"}, {"wrap", "Wrap it"}};
+    for (const auto& [word, name] : names)
+        if (word == answer.word) return name;
+    return text(answer.call.step->title);
+}
+
+Question inWords(steps::Question&& asked) {
+    Question q{QString::fromStdString(asked.why), asked.position, asked.size};
+    for (steps::Answer& a : asked.answers) q.answers.push_back({nameOf(a), std::move(a.call), std::move(a.pick)});
+    return q;
 }
 
 mesh::Pick unionOf(const std::vector<Question>& questions, std::size_t answer) {
@@ -223,40 +129,16 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look, const
     QuestionGroup others{"left", "Left to do", {}, {}};
     QuestionGroup changes{
         "changed-places", "Changed places", "What went and came since the import; each can be put back alone.", {}};
-    const Openings rims(look);
-    std::vector<const Listed*> listedSheets;
-    const std::vector<Said> said = saidOnTheWay(part);
-    for (const auto& [l, stop] : said) {
-        if (l.kind == Listed::LeftOpen) {
-            Question q = asked(l);
-            mesh::Pick rim = rims.at(l);
-            if (rim.everything()) continue;
-            q.answers.push_back({"Close it", {&steps::fillStep(), {{"meant", steps::Value("close")}}}, std::move(rim)});
-            openings.questions.push_back(std::move(q));
-        }
-        if (l.kind == Listed::Sheet && l.piece) listedSheets.push_back(&l);
-        if (l.kind == Listed::Within) within.questions.push_back(asked(l));
-        if (l.kind == Listed::AsItCame && stop == part.track.current()) asTheyCame.questions.push_back(asked(l));
-    }
-    Sheets standing(look, listedSheets);
-    for (const Listed* l : listedSheets) {
-        const mesh::Pick piece = standing.next(*l->piece);
-        if (piece.everything()) continue;
-        Question q = asked(*l);
-        q.answers.push_back({"Thicken it", {&steps::thickenStep()}, piece});
-        q.answers.push_back({"Remove it", {&steps::removeStep()}, piece});
-        sheets.questions.push_back(std::move(q));
-    }
-    const auto left = part.left.find(part.track.current());
-    if (left != part.left.end())
-        for (const Listed& l : left->second) {
-            if (l.kind == Listed::Left || l.kind == Listed::NeedsSkin) others.questions.push_back(asked(l));
-            if (l.kind == Listed::Left && l.size == 0) others.questions.back().position.reset();
-            if (l.kind == Listed::NeedsSkin) {
-                others.questions.back().position.reset();
-                others.questions.back().answers.push_back({"Wrap it", {&steps::wrapStep()}, {}});
-            }
-        }
+    struct Group {
+        const steps::QuestionKind* kind;
+        QuestionGroup* group;
+    };
+    const Group groupOf[] = {{&steps::openingMeant, &openings}, {&steps::sheetLeft, &sheets},
+                             {&steps::goneWithin, &within},     {&steps::asItCame, &asTheyCame},
+                             {&steps::stillFails, &others},     {&steps::needsSkin, &others}};
+    for (steps::Question& asked : askedOf(part, look))
+        for (const auto& [kind, group] : groupOf)
+            if (asked.kind == kind) group->questions.push_back(inWords(std::move(asked)));
     // A file holds the import where it stood.
     const bool canPutBack = !part.file.empty() && !part.movedBefore(part.track.current());
     for (const repair::Place& p : look.changes) {

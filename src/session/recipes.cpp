@@ -92,10 +92,13 @@ void Recipes::move(std::size_t i, int by) {
 void Recipes::set(std::size_t i, const steps::Parameter& parameter, const std::optional<steps::Value>& value) {
     if (i >= calls_.size()) return;
     steps::Arguments& given = calls_[i].given;
-    if (value)
-        given.insert_or_assign(std::string(parameter.name), *value);
-    else if (const auto it = given.find(parameter.name); it != given.end())
+    if (value) {
+        for (const std::string_view other : steps::excludedBy(*calls_[i].step, parameter, *value))
+            if (const auto it = given.find(other); it != given.end()) given.erase(it);
+        given.set(parameter, *value);
+    } else if (const auto it = given.find(parameter.name); it != given.end()) {
         given.erase(it);
+    }
     edited();
 }
 
@@ -115,8 +118,9 @@ QString Recipes::inWords(std::size_t i) const {
     const StepCall& call = calls_[i];
     QStringList words;
     for (const auto& [name, value] : call.given)
-        words << QString("%1 %2").arg(QString::fromStdString(name),
-                                      value.text.empty() ? shortNumber(value) : QString::fromStdString(value.text));
+        words << QString("%1 %2").arg(QString::fromStdString(name), value.isText()
+                                                                        ? QString::fromStdString(value.text())
+                                                                        : shortNumber(value.number()));
     if (!call.pick.empty()) words << "on a pick";
     if (!call.onlyIf.empty())
         if (const auto condition = steps::conditionFromText(call.onlyIf))
@@ -173,9 +177,8 @@ void Recipes::start(Run run) {
     using Done = std::vector<steps::DoneStep>;
     jobs_.start<Done>(
         QString(run.keep ? "Running %1 on %2" : "Trying %1 on %2").arg(run.name, part->name), Jobs::Lane::Work,
-        [surface = part->track.part(), calls = run.calls](Progress& progress) -> Outcome<Done> {
-            return project::runSteps(surface, calls, progress);
-        },
+        [surface = part->track.part(), calls = run.calls, unit = part->unit().known()](
+            Progress& progress) -> Outcome<Done> { return project::runSteps(surface, calls, unit, progress); },
         [this, id = part->id, from = part->track.current(), run](Outcome<Done> steps) {
             if (steps)
                 done(run, id, from, std::move(*steps));

@@ -101,7 +101,8 @@ void Trial::keep() {
     const Preview kept = *std::exchange(preview_, std::nullopt);
     looks_.show(nullptr);
     // What was set stays set; what was proposed is proposed anew for another part.
-    project::Stop stop = project::stopOf({kept.call, kept.used, kept.record, {}, kept.look.part, kept.seconds});
+    project::Stop stop = project::stopOf(
+        {.call = kept.call, .used = kept.used, .record = kept.record, .part = kept.look.part, .seconds = kept.seconds});
     parts_.addStop(std::move(stop), kept.look);
     Q_EMIT changed();
 }

@@ -20,7 +20,7 @@ Workshop::Workshop(QSettings& settings, const QString& keepIn, QObject* parent)
       sectioning_({looks_, choice_, picking_, measuring_, notice_}, jobs_, nullptr),
       loupe_(looks_, choice_, nullptr),
       opening_(bench(), settings, preferences_),
-      mending_(bench(), judging_),
+      mending_(bench(), judging_, exporting_),
       parting_(bench(), judging_, picking_),
       counting_(bench(), picking_),
       stopFigures_(parts_, jobs_, nullptr),

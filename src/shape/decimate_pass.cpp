@@ -132,6 +132,7 @@ private:
         Pass pass;
         pass.mesh.positions = m.positions;
         pass.mesh.regionNames = m.regionNames;
+        pass.mesh.regionsAre = m.regionsAre;
         for (TriangleId t = 0; t < m.triangles.size(); ++t) {
             if (!engine.alive(t)) continue;
             pass.mesh.triangles.push_back(engine.triangle(t));
@@ -152,6 +153,7 @@ private:
         Pass pass;
         pass.mesh.positions = std::move(left->positions);
         pass.mesh.regionNames = mesh_.regionNames;
+        pass.mesh.regionsAre = mesh_.regionsAre;
         pass.wentTo = std::move(left->wentTo);
         pass.made = std::move(left->made);
         for (TriangleId t = 0; t < left->triangles.size(); ++t) {

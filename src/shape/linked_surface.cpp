@@ -210,6 +210,7 @@ LinkedSurface::Compact LinkedSurface::compact(const Mesh& given) const {
     Compact result;
     Mesh& m = result.mesh;
     m.regionNames = given.regionNames;
+    m.regionsAre = given.regionsAre;
     std::vector<VertexId> numberOf(at_.size(), mesh::noIndex);
     for (TriangleId t = 0; t < triangles_.size(); ++t) {
         if (!isAlive(t)) continue;

@@ -225,20 +225,14 @@ std::vector<Listed> whatIsLeft(const Verdict& verdict, bool solid, const std::ve
         listed.kind = kind;
         listed.text = std::move(text);
     };
-    bool unsound = false;
-    for (const Judged& j : verdict.judged) {
-        if (j.met) continue;
-        say(Listed::Left,
-            fmt::format("{}: {:.6g}, limit {:.6g}.", titleOf(j.requirement), *j.value, *j.requirement.limit));
-        unsound |= j.requirement.measure->mendable && j.requirement.measure->marks != check::openEdges;
-    }
+    left = failingCounts(verdict);
+    const bool unsound = std::any_of(verdict.judged.begin(), verdict.judged.end(), [](const Judged& j) {
+        return !j.met && j.requirement.measure->mendable && j.requirement.measure->marks != check::openEdges;
+    });
     if (unsound && !solid)
         say(Listed::NeedsSkin,
             "Local repair did not reach a solid. The step wrap does, with a new skin around everything.");
-    for (Listed& l : openings) {
-        l.text = fmt::format("Left open, for you to close with fill meant=close: {}", l.text);
-        left.push_back(std::move(l));
-    }
+    left.insert(left.end(), std::make_move_iterator(openings.begin()), std::make_move_iterator(openings.end()));
     // What one step could not do another one has done where nothing is open, tied or crossing any more.
     for (const DoneStep& step : done)
         for (const Listed& l : step.record.listed)
@@ -322,6 +316,7 @@ private:
             return {};
         }
         done.record = std::move(output->record);
+        done.facts = output->facts;
         done.used = std::move(output->used);
         done.seconds = secondsSince(start);
         done.part = part_;
@@ -495,7 +490,7 @@ private:
         for (const DoneStep& step : result.steps) {
             text += fmt::format("{}{}", text.empty() ? "" : ", ", step.call.step->name);
             if (const auto distance = step.used.find("distance"); distance != step.used.end())
-                text += fmt::format(" distance={:.4g}", static_cast<double>(distance->second));
+                text += fmt::format(" distance={:.4g}", distance->second.number());
         }
         return text;
     }
@@ -532,13 +527,13 @@ private:
 
     // Triangles in trouble that plates could cover.
     static double coverable(const RepairResult& result) {
-        return result.steps.empty() ? 0 : result.steps.back().record.number("coverable_triangles");
+        return result.steps.empty() ? 0 : static_cast<double>(result.steps.back().facts.coverableTriangles);
     }
 
     // A soup so dense that no file holds its pieces apart: the other ways of telling full from empty end alike.
     static bool isHopeless(const RepairResult& result) {
         return std::any_of(result.steps.begin(), result.steps.end(), [](const DoneStep& s) {
-            return 5 * s.record.number("unsound_places") > static_cast<double>(s.part->mesh().triangles.size());
+            return 5 * s.facts.unsoundPlaces > s.part->mesh().triangles.size();
         });
     }
 
@@ -612,6 +607,7 @@ private:
 
     Outcome<Way> bySteps(const std::vector<StepCall>& calls, Progress& progress) const {
         RepairResult result;
+        std::vector<Listed> asked;
         SurveyedPtr part = part_;
         for (std::size_t i = 0; i < calls.size(); ++i) {
             const auto start = std::chrono::steady_clock::now();
@@ -619,14 +615,18 @@ private:
                                          0.7 * static_cast<double>(i + 1) / static_cast<double>(calls.size()));
             Outcome<StepDone> output = runStep(calls[i], part, Pick(), running);
             if (!output) return tl::unexpected(output.error());
+            // Where nothing changed there may be something to ask all the same.
+            for (const Listed& l : output->changed ? std::vector<Listed>() : output->record.listed)
+                if (l.kind == Listed::LeftOpen || l.kind == Listed::Sheet) asked.push_back(l);
             if (!output->changed) continue;
             // So much is more than specks.
-            if (output->record.number("open_share_dropped") > tolerance::speckArea) continue;
+            if (output->facts.openShareDropped > tolerance::speckArea) continue;
             part = output->part;
             DoneStep done;
             done.call = calls[i];
             done.used = std::move(output->used);
             done.record = std::move(output->record);
+            done.facts = output->facts;
             done.why = calls[i].step == &encloseStep()
                            ? "What local steps leave is decided from space as a whole: what is full, what is empty."
                            : "So that what belongs together is together before full is told from empty.";
@@ -636,7 +636,9 @@ private:
             result.steps.push_back(std::move(done));
         }
         mesh::PartOfProgress judging(progress, 0.7, 1);
-        return judged(std::move(result), judging);
+        Outcome<Way> way = judged(std::move(result), judging);
+        if (way) way->result.left.insert(way->result.left.end(), asked.begin(), asked.end());
+        return way;
     }
 
     Outcome<Way> judged(RepairResult result, Progress& progress) const {
@@ -649,9 +651,8 @@ private:
         way.left = left(now);
         way.counts = !anyWorse(given_, now);
         way.onlySheets = !result.steps.empty() && result.steps.back().call.step == &encloseStep() &&
-                         result.steps.back().record.number("places_put_back") == 0 &&
-                         result.steps.back().record.number("openings_left") == 0 &&
-                         result.steps.back().record.number("unsound_places") == 0;
+                         result.steps.back().facts.placesPutBack == 0 && result.steps.back().facts.openingsLeft == 0 &&
+                         result.steps.back().facts.unsoundPlaces == 0;
         if (way.counts && !result.steps.empty()) {
             auto loss = seen_->lossTo(*part, toldBy(result.steps), progress);
             if (!loss) return tl::unexpected(loss.error());
@@ -660,8 +661,8 @@ private:
         }
         for (const DoneStep& step : result.steps)
             if (const auto sheets = step.used.find("sheets");
-                sheets != step.used.end() && sheets->second.text != "keep")
-                way.sheets += step.record.number("sheet_area") / area_;
+                sheets != step.used.end() && sheets->second.text() != "keep")
+                way.sheets += step.facts.sheetArea / area_;
         if (result.left.empty()) result.left = leftBy(result, now, (*survey)->solid);
         way.result = std::move(result);
         return way;
@@ -685,6 +686,39 @@ private:
 };
 
 }  // namespace
+
+namespace {
+
+constexpr std::pair<std::string_view, SheetWay> sheetWays[] = {
+    {"ask", SheetWay::Ask}, {"drop", SheetWay::Drop}, {"thicken", SheetWay::Thicken}};
+
+}  // namespace
+
+std::vector<std::string> sheetWayNames() {
+    std::vector<std::string> names;
+    for (const auto& [name, way] : sheetWays) names.emplace_back(name);
+    return names;
+}
+
+std::optional<SheetWay> sheetWayNamed(std::string_view name) {
+    for (const auto& [word, way] : sheetWays)
+        if (word == name) return way;
+    return std::nullopt;
+}
+
+std::string inWords(const Listed& left) {
+    return left.kind == Listed::LeftOpen ? "Left open, for you to close with fill meant=close: " + left.text
+                                         : left.text;
+}
+
+std::vector<Listed> failingCounts(const Verdict& verdict) {
+    std::vector<Listed> fails;
+    for (const Judged& j : verdict.judged)
+        if (!j.met)
+            fails.emplace_back().text =
+                fmt::format("{}: {:.6g}, limit {:.6g}.", titleOf(j.requirement), *j.value, *j.requirement.limit);
+    return fails;
+}
 
 measure::Told toldBy(const std::vector<DoneStep>& done) {
     Origin origin;

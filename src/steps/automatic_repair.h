@@ -8,7 +8,8 @@
 
 #include "measure/loss.h"
 #include "steps/brief.h"
-#include "steps/step.h"
+#include "steps/call.h"
+#include "steps/question.h"
 
 namespace zither::steps {
 
@@ -16,16 +17,22 @@ class SeenOfImport;
 
 // One step that was run, with the reason.
 struct DoneStep {
-    StepCall call;
-    Arguments used;
-    Record record;
-    std::string why;
-    SurveyedPtr part;  // after the step
+    StepCall call = {};
+    Arguments used = {};
+    Record record = {};
+    Facts facts = {};
+    std::string why = {};
+    SurveyedPtr part = nullptr;  // after the step
     double seconds = 0;
+    bool changed = true;
+    bool leftOut = false;  // by its condition
 };
 
 // What is done with what bounds no volume.
 enum class SheetWay { Ask, Drop, Thicken };
+// "ask", "drop", "thicken".
+std::vector<std::string> sheetWayNames();
+std::optional<SheetWay> sheetWayNamed(std::string_view name);
 
 struct RepairOptions {
     Brief brief = builtInBriefs().front();
@@ -38,8 +45,9 @@ struct RepairOptions {
 };
 
 struct RepairResult {
-    std::vector<DoneStep> steps;  // those that changed something
-    std::vector<Listed> left;     // what a person has to decide: openings, counts that fail ...
+    std::vector<DoneStep> steps;           // those that changed something
+    std::vector<Listed> left;              // what a person has to decide: openings, counts that fail ...
+    std::vector<Question> questions = {};  // the same, typed, with answers
 };
 
 // Two ways are tried. A chain of local steps, up to three times, until the brief is met or nothing improves: the best
@@ -51,6 +59,11 @@ struct RepairResult {
 // leaves the least that plates could cover (arrange/cover.h) is gone once more with all of it covered. `left` says what
 // a person has to decide, and whether wrapping would help.
 Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairOptions& options, Progress& progress);
+
+// What is left as a sentence by itself, with what to do.
+[[nodiscard]] std::string inWords(const Listed& left);
+// A sentence for each count that fails.
+[[nodiscard]] std::vector<Listed> failingCounts(const Verdict& verdict);
 
 // All that steps have listed.
 [[nodiscard]] measure::Told toldBy(const std::vector<DoneStep>& done);

@@ -11,6 +11,8 @@
 #include "check/catalogue.h"
 #include "io/atomic_file.h"
 #include "measure/loss.h"
+#include "steps/json_text.h"
+#include "steps/words.h"
 
 namespace zither::steps {
 
@@ -242,7 +244,8 @@ tl::expected<Requirement, std::string> parseRequirement(const Measure& measure, 
         if (it == measure.settings.end()) {
             std::vector<std::string_view> known{"limit"};
             for (const check::Setting& s : measure.settings) known.push_back(s.id);
-            return tl::unexpected(fmt::format("'{}' has no '{}'; it has: {}", id, key, fmt::join(known, ", ")));
+            return tl::unexpected(
+                fmt::format("'{}' has no '{}'{}; it has: {}", id, key, didYouMean(key, known), listed(known)));
         }
         if (!value.is_number() || !(value.get<double>() > 0))
             return tl::unexpected(fmt::format("'{}' of '{}' must be a number above 0", key, id));
@@ -285,6 +288,8 @@ mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::s
     };
     if (!json.is_object() || !json.contains("zither") || json["zither"] != 1)
         return wrong("the key \"zither\" with the version 1 is missing");
+    constexpr std::string_view keys[] = {"zither", "title", "requirements", "up", "build", "comment"};
+    if (auto known = checkKeys(json, keys, file); !known) return tl::unexpected(known.error());
     if (!json.contains("requirements") || !json["requirements"].is_object())
         return wrong("the object \"requirements\" is missing");
     Brief brief;
@@ -295,7 +300,8 @@ mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::s
         if (!measure) {
             std::vector<std::string_view> known;
             for (const Measure& m : measures()) known.push_back(m.id);
-            return wrong(fmt::format("there is no requirement '{}'; there are: {}", id, fmt::join(known, ", ")));
+            return wrong(
+                fmt::format("there is no requirement '{}'{}; there are: {}", id, didYouMean(id, known), listed(known)));
         }
         auto requirement = parseRequirement(*measure, limit);
         if (!requirement) return wrong(requirement.error());
@@ -318,19 +324,17 @@ mesh::Outcome<Brief> loadBrief(const std::string& nameOrFile) {
     for (const Brief& brief : builtInBriefs())
         if (brief.id == nameOrFile) return brief;
     if (!nameOrFile.ends_with(".json")) {
-        std::vector<std::string> known;
+        std::vector<std::string_view> known;
         for (const Brief& b : builtInBriefs()) known.push_back(b.id);
-        return badInput(fmt::format("there is no brief '{}'; there are: {}, or name a .json file", nameOrFile,
-                                    fmt::join(known, ", ")),
+        return badInput(fmt::format("there is no brief '{}'{}; there are: {}, or name a .json file", nameOrFile,
+                                    didYouMean(nameOrFile, known), listed(known)),
                         mesh::errorcode::badParameter, nameOrFile);
     }
     const mesh::Outcome<std::string> bytes = io::readBytes(nameOrFile);
     if (!bytes) return tl::unexpected(bytes.error());
-    const auto json = nlohmann::ordered_json::parse(*bytes, nullptr, false);
-    if (json.is_discarded())
-        return badInput(fmt::format("{}: not a brief: the file is no JSON", nameOrFile), mesh::errorcode::badParameter,
-                        nameOrFile);
-    return parseBrief(json, nameOrFile);
+    const auto json = jsonFromText(*bytes, nameOrFile);
+    if (!json) return tl::unexpected(json.error());
+    return parseBrief(*json, nameOrFile);
 }
 
 bool Verdict::allMet() const {

@@ -19,14 +19,14 @@ void sayWhatIsWorse(const check::Survey& was, const check::Survey& is, Record& r
 
 }  // namespace
 
-Outcome<StepOutput> keepSolid(const Surveyed& before, Mesh&& moved, Record record, Progress& progress) {
-    const mesh::Precision precision = mesh::precisionOf(before.mesh());
+Outcome<StepOutput> keepSolid(const Surveyed& before, Unrounded&& made, Record record, Progress& progress) {
     mesh::PartOfProgress asking(progress, 0, 0.4);
     const auto was = before.survey(before.knownOptions(), asking);
     if (!was) return tl::unexpected(was.error());
-    Mesh rounded = moved;
-    mesh::parallelFor(rounded.positions.size(), mesh::blockSize,
-                      [&](std::size_t v) { rounded.positions[v] = mesh::rounded(precision, rounded.positions[v]); });
+    Mesh rounded = made.mesh;
+    mesh::parallelFor(rounded.positions.size(), mesh::blockSize, [&](std::size_t v) {
+        rounded.positions[v] = mesh::rounded(made.precision, rounded.positions[v]);
+    });
     auto part = std::make_shared<const Surveyed>(std::move(rounded));
     mesh::PartOfProgress looking(progress, 0.4, 0.8);
     const auto is = part->survey(before.knownOptions(), looking);
@@ -34,7 +34,7 @@ Outcome<StepOutput> keepSolid(const Surveyed& before, Mesh&& moved, Record recor
     if (!(*was)->solid) sayWhatIsWorse(**was, **is, record);
     if ((*is)->solid || !(*was)->solid) return StepOutput{{}, std::move(record), std::move(part)};
     mesh::PartOfProgress mending(progress, 0.8, 1);
-    auto fit = arrange::makeFit(moved, {.precision = precision}, mending);
+    auto fit = arrange::makeFit(made.mesh, {.precision = made.precision}, mending);
     if (!fit) return tl::unexpected(fit.error());
     record.sentences.emplace_back("Rounding would have broken it, and was mended where it did.");
     record.add("unsettled_places", fit->unsound.size());

@@ -82,21 +82,23 @@ mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenThrough(const measure::Tol
 
 void Origin::follow(const Record& record) {
     if (record.motion) {
+        moved = true;
         if (seen) seen = std::make_shared<SeenOfImport>(std::move(seen), *record.motion);
-        for (mesh::Mesh* m : {&told.closing, &told.mayGo, &told.bodies}) *m = mesh::moved(*m, *record.motion);
+        for (mesh::Mesh* m : {&told.closing, &told.mayGo, &told.reshaped, &told.bodies})
+            *m = mesh::moved(*m, *record.motion);
     }
     if (record.told) told.append(*record.told);
 }
 
 std::shared_ptr<const measure::Told> toldToGo(const Mesh& before, const Mesh& after) {
     return std::make_shared<const measure::Told>(
-        measure::Told{.mayGo = without(before, measure::keptOf(before, after).of)});
+        measure::Told{.reshaped = without(before, measure::keptOf(before, after).of)});
 }
 
 std::shared_ptr<const measure::Told> toldShaped(const Mesh& before, const Mesh& after) {
     const measure::Kept kept = measure::keptOf(before, after);
     return std::make_shared<const measure::Told>(
-        measure::Told{.mayGo = without(before, kept.of), .bodies = without(after, kept.in)});
+        measure::Told{.reshaped = without(before, kept.of), .bodies = without(after, kept.in)});
 }
 
 }  // namespace zither::steps

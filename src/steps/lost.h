@@ -46,6 +46,7 @@ private:
 struct Origin {
     std::shared_ptr<SeenOfImport> seen = {};  // nullptr: the surface is the import itself
     measure::Told told = {};
+    bool moved = false;  // some step moved the part as a whole
 
     // What the step told is told from here on; where it moved the part, the import and what was told go with it.
     void follow(const Record& record);

@@ -3,6 +3,8 @@
 
 #include <fmt/format.h>
 
+#include <limits>
+
 #include "measure/upright.h"
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
@@ -45,16 +47,17 @@ mesh::Box boxAfter(const Mesh& m, const mesh::Motion& motion) {
     return {box.min + motion.shift, box.max + motion.shift};
 }
 
-Outcome<StepOutput> movePart(const Surveyed& s, mesh::Motion motion, Record record, Progress& progress) {
+Outcome<StepOutput> movePart(const Surveyed& s, const mesh::Motion& motion, Record record, Progress& progress) {
     const Mesh& m = s.mesh();
     if (motion.isStill()) {
         record.say("It stands so already: nothing was done.");
         return StepOutput{m, std::move(record)};
     }
-    motion.precision = mesh::precisionOf(m);
-    const bool single = motion.precision == mesh::Precision::Single;
     const Mesh result = mesh::moved(m, motion);
-    if (!allFinite(result))
+    // What came from a file of 32 bits has to fit into one again.
+    const bool single = mesh::precisionOf(m) == mesh::Precision::Single;
+    if (!allFinite(result) ||
+        (single && !m.triangles.empty() && mesh::boxOf(result).farthest() > std::numeric_limits<float>::max()))
         return mesh::badInput("it would come to lie, or become, larger than its coordinates can say",
                               mesh::errorcode::badParameter);
     const double rounded = farthestRounded(m, result, motion);
@@ -65,10 +68,10 @@ Outcome<StepOutput> movePart(const Surveyed& s, mesh::Motion motion, Record reco
     if (rounded > tolerance::roundingTold * box.diagonal())
         record.say(fmt::format(
             "So far from the origin {} bits a coordinate hold it to within {} only: that moved it by up to {}.",
-            single ? 32 : 64, lengthText(mesh::unitInLastPlace(motion.precision, box.farthest()) / 2),
-            lengthText(rounded)));
-    return keepSolid(s, mesh::moved(m, {motion.linear, motion.shift, mesh::Precision::Double}), std::move(record),
-                     progress);
+            motion.precision == mesh::Precision::Single ? 32 : 64,
+            lengthText(mesh::unitInLastPlace(motion.precision, box.farthest()) / 2), lengthText(rounded)));
+    return keepSolid(s, {mesh::moved(m, {motion.linear, motion.shift, mesh::Precision::Double}), motion.precision},
+                     std::move(record), progress);
 }
 
 }  // namespace zither::steps

@@ -7,10 +7,10 @@ namespace zither::steps {
 
 inline constexpr std::string_view movesAsOne = "it moves as one";
 
-// The part where the motion brings it, in the precision that it has. What was solid is solid: where rounding breaks it,
+// The part where the motion brings it, rounded as the motion says. What was solid is solid: where rounding breaks it,
 // it is mended there (arrange/fit.h). The record says what rounding cost. Error: cancelled, or coordinates that the
 // precision cannot hold.
-Outcome<StepOutput> movePart(const Surveyed& s, mesh::Motion motion, Record record, Progress& progress);
+Outcome<StepOutput> movePart(const Surveyed& s, const mesh::Motion& motion, Record record, Progress& progress);
 
 // "10 x 20 x 30".
 std::string sizeText(const mesh::Box& box);

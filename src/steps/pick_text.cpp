@@ -8,7 +8,7 @@
 #include "io/text.h"
 #include "space/triangle_tree.h"
 #include "steps/brief.h"
-#include "steps/step.h"
+#include "steps/call.h"
 
 namespace zither::steps {
 

@@ -5,11 +5,10 @@
 #include <string>
 #include <vector>
 
-#include "steps/step.h"
+#include "steps/call.h"
+#include "steps/json_text.h"
 
 namespace zither::steps {
-
-using Json = nlohmann::ordered_json;
 
 // A number as JSON: null where it is not finite, without a fraction where it is whole.
 Json numberJson(double value);

@@ -1,5 +1,5 @@
 // Calls as text, values and their ranges, and running a call with its pick and its proposals.
-#include "steps/step.h"
+#include "steps/call.h"
 
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -10,6 +10,7 @@
 #include "io/text.h"
 #include "mesh/memory.h"
 #include "steps/condition.h"
+#include "steps/words.h"
 
 namespace zither::steps {
 
@@ -68,9 +69,9 @@ std::string_view nameOf(Listed::Kind kind) {
     return {};
 }
 
-double Record::number(std::string_view key) const {
+std::optional<double> Record::number(std::string_view key) const {
     const auto it = std::find_if(numbers.begin(), numbers.end(), [&](const Number& n) { return n.key == key; });
-    return it == numbers.end() ? 0 : it->value;
+    return it == numbers.end() ? std::nullopt : std::optional(it->value);
 }
 
 std::size_t Record::count(Listed::Kind kind) const {
@@ -82,6 +83,16 @@ const Step* findStep(std::string_view name) {
     const auto all = catalogue();
     const auto it = std::find_if(all.begin(), all.end(), [&](const Step& s) { return s.name == name; });
     return it == all.end() ? nullptr : &it->get();
+}
+
+std::optional<mesh::Point> Place::of(const Value& value) {
+    if (value.text().empty()) return std::nullopt;
+    return placeFromText(value.text()).value();
+}
+
+std::vector<mesh::Point> PlaceList::of(const Value& value) {
+    if (value.text().empty()) return {};
+    return placesFromText(value.text()).value();
 }
 
 namespace {
@@ -123,8 +134,8 @@ Outcome<Value> parseValue(const Step& step, const Parameter& p, std::string_view
     if (isText(p.kind)) {
         if (text.empty()) return wrongCall(step, fmt::format(": {} needs a value", p.name));
         if (p.kind == ParameterKind::Choice && std::find(p.choices.begin(), p.choices.end(), text) == p.choices.end())
-            return wrongCall(step, fmt::format(": '{}' is no value for {}; there are: {}", text, p.name,
-                                               fmt::join(p.choices, ", ")));
+            return wrongCall(step, fmt::format(": '{}' is no value for {}{}; there are: {}", text, p.name,
+                                               didYouMean(text, p.choices), listed(p.choices)));
         if (p.kind == ParameterKind::Place)
             if (auto place = placeFromText(text); !place)
                 return wrongCall(step, fmt::format(": {}: {}", p.name, place.error().message));
@@ -145,21 +156,6 @@ Outcome<Value> parseValue(const Step& step, const Parameter& p, std::string_view
 
 namespace {
 
-std::string_view nameOf(const Step& step) {
-    return step.name;
-}
-std::string_view nameOf(const Parameter& parameter) {
-    return parameter.name;
-}
-
-template <class Items>
-std::string namesOf(const Items& items) {
-    std::vector<std::string_view> names;
-    names.reserve(items.size());
-    for (const auto& item : items) names.push_back(nameOf(item));
-    return names.empty() ? "none" : fmt::format("{}", fmt::join(names, ", "));
-}
-
 // Takes the next word off the text; blanks within double quotes, which go, belong to it.
 bool takeWord(std::string_view& text, std::string& word) {
     constexpr std::string_view blanks = " \t\r\n";
@@ -179,37 +175,95 @@ bool takeWord(std::string_view& text, std::string& word) {
 
 }  // namespace
 
+Outcome<const Parameter*> parameterNamed(const Step& step, std::string_view name) {
+    const auto p = std::find_if(step.parameters.begin(), step.parameters.end(),
+                                [&](const Parameter& x) { return x.name == name; });
+    if (p != step.parameters.end()) return &*p;
+    const std::vector<std::string_view> names = namesOf(step.parameters);
+    return wrongCall(step,
+                     fmt::format(" has no parameter '{}'{}; it has: {}", name, didYouMean(name, names), listed(names)));
+}
+
+bool saysSomething(const Parameter& p, const Value& value) {
+    if (p.kind == ParameterKind::Choice) return value.text() != p.choices.front();
+    return value.isText() ? !value.text().empty() : p.propose || value.number() != p.fallback;
+}
+
+std::vector<std::string_view> excludedBy(const Step& step, const Parameter& parameter, const Value& value) {
+    std::vector<std::string_view> others;
+    if (!saysSomething(parameter, value)) return others;
+    for (const auto& group : step.oneOf)
+        if (std::find(group.begin(), group.end(), parameter.name) != group.end())
+            std::copy_if(group.begin(), group.end(), std::back_inserter(others),
+                         [&](std::string_view other) { return other != parameter.name; });
+    return others;
+}
+
+Outcome<void> checkTogether(const StepCall& call) {
+    const Step& step = *call.step;
+    const auto says = [&](std::string_view name) {
+        const auto given = call.given.find(name);
+        const auto p = parameterNamed(step, name);
+        return p && given != call.given.end() && saysSomething(**p, given->second);
+    };
+    for (const auto& group : step.oneOf) {
+        const auto first = std::find_if(group.begin(), group.end(), says);
+        const auto second = first == group.end() ? first : std::find_if(first + 1, group.end(), says);
+        if (second != group.end())
+            return wrongCall(step, fmt::format(": {} and {} say the same thing in two ways: say one of {}", *first,
+                                               *second, listed(group)));
+    }
+    for (const auto& [name, other] : step.needing)
+        if (says(name) && !says(other))
+            return wrongCall(step, fmt::format(": {0} needs {1} as well: say {0}=... {1}=...", name, other));
+    return {};
+}
+
+namespace {
+
+// `key=value` of a call; what every step knows, or one of its own parameters.
+Outcome<void> take(StepCall& call, const std::string& name, std::string_view value) {
+    if (name == "pick") {
+        if (!call.pick.empty()) return wrongCall(*call.step, ": pick is said twice");
+        call.pick = value;
+        return {};
+    }
+    if (name == "only-if") {
+        if (!call.onlyIf.empty()) return wrongCall(*call.step, ": only-if is said twice");
+        call.onlyIf = value;
+        if (const auto condition = conditionFromText(call.onlyIf); !condition)
+            return wrongCall(*call.step, ": " + condition.error().message);
+        return {};
+    }
+    const auto p = parameterNamed(*call.step, name);
+    if (!p) return tl::unexpected(p.error());
+    Outcome<Value> read = parseValue(*call.step, **p, value);
+    if (!read) return tl::unexpected(read.error());
+    if (!call.given.emplace(name, *read).second) return wrongCall(*call.step, fmt::format(": {} is said twice", name));
+    return {};
+}
+
+}  // namespace
+
 Outcome<StepCall> parseStepCall(std::string_view text) {
     std::string word;
     StepCall call;
+    std::vector<std::string_view> names;
+    for (const Step& step : catalogue()) names.push_back(step.name);
     if (!takeWord(text, word))
-        return badInput("a step needs a name; there are: " + namesOf(catalogue()), mesh::errorcode::badParameter);
+        return badInput("a step needs a name; there are: " + listed(names), mesh::errorcode::badParameter);
     call.step = findStep(word);
     if (!call.step)
-        return badInput(fmt::format("there is no step '{}'; there are: {}", word, namesOf(catalogue())),
-                        mesh::errorcode::badParameter);
+        return badInput(
+            fmt::format("there is no step '{}'{}; there are: {}", word, didYouMeanStep(word), listed(names)),
+            mesh::errorcode::badParameter);
     while (takeWord(text, word)) {
         const std::size_t equals = word.find('=');
         if (equals == std::string::npos) return wrongCall(*call.step, fmt::format(": '{}' is not key=value", word));
-        const std::string name = word.substr(0, equals);
-        if (name == "pick") {
-            call.pick = word.substr(equals + 1);
-            continue;
-        }
-        if (name == "only-if") {
-            call.onlyIf = word.substr(equals + 1);
-            if (const auto condition = conditionFromText(call.onlyIf); !condition)
-                return wrongCall(*call.step, ": " + condition.error().message);
-            continue;
-        }
-        const auto& all = call.step->parameters;
-        const auto p = std::find_if(all.begin(), all.end(), [&](const Parameter& x) { return x.name == name; });
-        if (p == all.end())
-            return wrongCall(*call.step, fmt::format(" has no parameter '{}'; it has: {}", name, namesOf(all)));
-        Outcome<Value> value = parseValue(*call.step, *p, std::string_view(word).substr(equals + 1));
-        if (!value) return tl::unexpected(value.error());
-        call.given.insert_or_assign(name, *value);
+        if (auto taken = take(call, word.substr(0, equals), std::string_view(word).substr(equals + 1)); !taken)
+            return tl::unexpected(taken.error());
     }
+    if (auto ok = checkTogether(call); !ok) return tl::unexpected(ok.error());
     return call;
 }
 
@@ -223,7 +277,7 @@ bool same(const Mesh& a, const Mesh& b) {
 Outcome<void> checkCall(const StepCall& call, const Pick& pick, const Arguments& used) {
     const Step& step = *call.step;
     for (const Parameter& p : step.parameters)
-        if (isText(p.kind) && !p.optional && used.find(p.name)->second.text.empty())
+        if (isText(p.kind) && !p.optional && used.find(p.name)->second.text().empty())
             return wrongCall(step, fmt::format(" needs {}={}: {}", p.name,
                                                p.kind == ParameterKind::File ? "FILE" : "x,y,z", p.help));
     const bool picked = !call.pick.empty() || !pick.everything();
@@ -232,6 +286,21 @@ Outcome<void> checkCall(const StepCall& call, const Pick& pick, const Arguments&
     if (picked && !step.wholeOnly.empty())
         return wrongCall(step, fmt::format(" takes no pick, it works on the whole part: {}", step.wholeOnly));
     return {};
+}
+
+}  // namespace
+
+namespace {
+
+// Whoever gave it: a step sees no value that is not one of its parameter.
+Outcome<void> checkGiven(const Step& step, std::string_view name, const Value& value) {
+    const auto p = parameterNamed(step, name);
+    if (!p) return tl::unexpected(p.error());
+    if (value.isText() != isText((*p)->kind)) return wrongCall(step, fmt::format(": {} is of another kind", name));
+    if (!value.isText()) return checkValue(step, **p, value.number());
+    if (value.text().empty()) return {};
+    const auto read = parseValue(step, **p, value.text());
+    return read ? Outcome<void>() : Outcome<void>(tl::unexpected(read.error()));
 }
 
 }  // namespace
@@ -248,12 +317,15 @@ Outcome<StepDone> runStep(const StepCall& call, const SurveyedPtr& part, const P
         if (!*so) {
             done.used = call.given;
             done.part = part;
+            done.leftOut = true;
             done.record.headline = "left out";
             done.record.add("left_out", std::size_t{1});
             done.record.say(fmt::format("Left out: it runs {}.", conditionInWords(*condition)));
             return done;
         }
     }
+    for (const auto& [name, value] : call.given)
+        if (auto ok = checkGiven(*call.step, name, value); !ok) return tl::unexpected(ok.error());
     done.used = call.given;
     for (const Parameter& p : call.step->parameters)
         if (!done.used.contains(p.name)) done.used.emplace(p.name, proposedValue(p, *part));
@@ -270,6 +342,7 @@ Outcome<StepDone> runStep(const StepCall& call, const SurveyedPtr& part, const P
     Outcome<StepOutput> output = call.step->run(*part, *own, done.used, running);
     if (!output) return tl::unexpected(output.error());
     done.record = std::move(output->record);
+    done.facts = output->facts;
     if (!output->known) output->known = std::make_shared<const Surveyed>(std::move(output->mesh));
     done.changed = !same(part->mesh(), output->known->mesh());
     done.part = done.changed ? output->known : part;

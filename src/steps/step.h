@@ -3,143 +3,33 @@
 #pragma once
 
 #include <functional>
-#include <map>
 #include <memory>
 #include <optional>
 #include <span>
 #include <string>
 #include <string_view>
-#include <type_traits>
 #include <vector>
 
 #include "check/surveyed.h"
-#include "measure/loss.h"
 #include "mesh/mesh.h"
-#include "mesh/motion.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
 #include "mesh/progress.h"
+#include "steps/facts.h"
+#include "steps/parameter.h"
+#include "steps/record.h"
 
 namespace zither::steps {
 
 using check::Survey;
-using check::Surveyed;
-using check::SurveyedPtr;
-using mesh::Mesh;
-using mesh::Outcome;
 using mesh::Pick;
 using mesh::Progress;
-
-enum class ParameterKind {
-    Length,   // in the file's unit
-    Percent,  // 0 to 100
-    Angle,    // in degrees
-    Factor,   // a number without a unit
-    Volume,   // in the cube of the file's unit
-    Count,    // a whole number
-    Flag,     // yes or no
-    File,     // the path of a surface; may be left out where `optional`
-    Place,    // "x,y,z" in the file's unit; may be left out where `optional`
-    Places,   // some of them: "x,y,z;x,y,z"; may be left out where `optional`
-    Choice,   // one of `choices`, the first where nothing is said
-};
-
-// Kinds whose values are text, not numbers.
-inline bool isText(ParameterKind kind) {
-    return kind == ParameterKind::File || kind == ParameterKind::Place || kind == ParameterKind::Places ||
-           kind == ParameterKind::Choice;
-}
-
-// The value of a parameter: a number (a flag is 0 or 1), or text.
-struct Value {
-    double number = 0;
-    std::string text;
-
-    Value(double n) : number(n) {}  // NOLINT: a number is a value
-    explicit Value(std::string t) : text(std::move(t)) {}
-    operator double() const { return number; }  // NOLINT: and a value a number
-    friend bool operator==(const Value& a, const Value& b) { return a.number == b.number && a.text == b.text; }
-    template <class Number>
-    requires std::is_arithmetic_v<Number>
-    friend bool operator==(const Value& a, Number b) { return a.text.empty() && a.number == static_cast<double>(b); }
-};
-
-// One parameter: its unit, range and default.
-struct Parameter {
-    std::string_view name;  // as typed: lower case, with dashes
-    ParameterKind kind = ParameterKind::Length;
-    double min = 0;
-    double max = 0;
-    double fallback = 0;
-    std::string_view help;
-    // A sensible value for this mesh; none: the fallback.
-    double (*propose)(const Surveyed&) = nullptr;
-    bool optional = false;                               // of a file or a place
-    enum Means { Spot, Direction, Sizes } means = Spot;  // of a place: what the three numbers are
-    std::vector<std::string_view> choices = {};          // of a choice
-    std::string_view cautious = {};  // the choice that the window begins with, where a person can still say yes
-    // The lengths in this mesh that the value has to be chosen among, for a histogram.
-    std::vector<double> (*samples)(const Surveyed&) = nullptr;
-    // What the value 0 stands for where it does not mean none, for people: "two walls".
-    std::string_view zero = {};
-};
-
-// "mm" stands for whatever the file's unit is: "unit". "%", "" for counts, "yes/no".
-std::string_view unitOf(const Parameter& p);
-// With what 0 stands for.
-std::string helpOf(const Parameter& p);
-
-// Parameter values by name. Only names of the step's own parameters, within their ranges.
-using Arguments = std::map<std::string, Value, std::less<>>;
-
-// One thing that a record lists: where it is and how large.
-struct Listed {
-    enum Kind {
-        Goes,       // something that is removed
-        Within,     // the same, because it lies inside others and nobody sees it
-        LeftOpen,   // an opening that waits for a person's yes
-        Sheet,      // what bounds no volume, and waits for an answer
-        AsItCame,   // a place that would have been worse, put back
-        Left,       // something that this step could not do, or must not without a word
-        NeedsSkin,  // what only a new skin would close
-        Made,       // something that was put there
-    };
-    Kind kind = Left;
-    mesh::Point position = mesh::Point::Zero();
-    double size = 0;
-    std::string text;                             // a sentence
-    std::shared_ptr<const Mesh> piece = nullptr;  // of a sheet: its triangles
-};
-
-// As in JSON: "goes", "left-open" ...
-std::string_view nameOf(Listed::Kind kind);
-
-// What a step did: numbers with a stable key, sentences for people, and lists of things.
-struct Record {
-    struct Number {
-        std::string key;
-        double value = 0;
-    };
-    std::vector<Number> numbers;
-    std::string headline;  // two or three words for what changed where no count does: "12 flipped"
-    std::vector<std::string> sentences;
-    std::vector<Listed> listed;
-    // Patches, sheets and bodies that were listed. nullptr: none.
-    std::shared_ptr<const measure::Told> told;
-    // The part moved as a whole: it is compared with its import moved alike. None: it stands where it stood.
-    std::optional<mesh::Motion> motion;
-
-    void add(std::string key, double value) { numbers.push_back({std::move(key), value}); }
-    void add(std::string key, std::size_t value) { numbers.push_back({std::move(key), static_cast<double>(value)}); }
-    void say(std::string sentence) { sentences.push_back(std::move(sentence)); }
-    [[nodiscard]] double number(std::string_view key) const;  // 0 where there is none
-    [[nodiscard]] std::size_t count(Listed::Kind kind) const;
-};
 
 struct StepOutput {
     Mesh mesh;
     Record record;
     SurveyedPtr known = nullptr;  // the mesh (which is empty then) with what the step has found out of it
+    Facts facts = {};             // what a repair decides by
 };
 
 // Something in the view that can be dragged in place of typing the values that it stands for.
@@ -183,6 +73,10 @@ struct Step {
     std::vector<std::string_view> words;
     std::vector<Parameter> parameters;
     std::vector<check::DefectClass> helpsWith;
+    // Names of parameters that say the same thing in other ways: of each group at most one may be said.
+    std::vector<std::vector<std::string_view>> oneOf = {};
+    // The first means nothing unless the second is said as well.
+    std::vector<std::pair<std::string_view, std::string_view>> needing = {};
     Outcome<StepOutput> (*run)(const Surveyed&, const Pick&, const Arguments&, Progress&) = nullptr;
     bool needsPick = false;  // does nothing to a whole mesh
     bool byHand = false;     // for a few triangles, at a person's will
@@ -219,55 +113,5 @@ const Step* findStep(std::string_view name);
 
 // Defaults of a step for this mesh: proposals where there are any.
 Arguments proposedArguments(const Step& step, const Surveyed& s);
-
-// One step with its arguments, as in a recipe.
-struct StepCall {
-    const Step* step = nullptr;
-    Arguments given = {};   // only what was said; the rest is proposed when the mesh is known
-    std::string pick = {};  // the triangles that it works on, as pickFromText reads them; empty: all
-    // It runs only where this is so of the part as it stands then, as conditionFromText reads it; empty: always.
-    std::string onlyIf = {};
-
-    // It works on triangles by their numbers, which mean nothing on another part.
-    [[nodiscard]] bool isByHand() const { return pick.starts_with("triangles:"); }
-};
-
-// A pick as it is typed: "ball:x,y,z,r", "box:x,y,z,x,y,z", "shell:n" (by their first triangles, from 0),
-// "triangles:0-5,9" or the id of a requirement with places ("self_intersecting_pairs", "smallest_angle:5" with its
-// limit); then "+n" or "-n" to grow or shrink it by n rings of neighbours. Error: not of that form, or nothing is
-// picked.
-Outcome<Pick> pickFromText(std::string_view text, const Surveyed& s, Progress& progress);
-// The places of a class as such a text, with the limit that they were found by where it matters.
-std::string pickOfPlaces(check::DefectClass defect, const check::SurveyOptions& options);
-// As "triangles:...".
-std::string textOfPick(const Pick& pick);
-
-// "x,y,z".
-Outcome<mesh::Point> placeFromText(std::string_view text);
-std::string textOfPlace(const mesh::Point& p);
-// "x,y,z;x,y,z", and back.
-Outcome<std::vector<mesh::Point>> placesFromText(std::string_view text);
-std::string textOfPlaces(std::span<const mesh::Point> places);
-
-// Parses "NAME key=value ..."; a value with blanks stands in double quotes; the keys "pick" and "only-if" are known to
-// every step. Errors say which name or value is wrong and which there are.
-Outcome<StepCall> parseStepCall(std::string_view text);
-
-// Checks one value against its parameter's range.
-Outcome<Value> parseValue(const Step& step, const Parameter& parameter, std::string_view text);
-Outcome<void> checkValue(const Step& step, const Parameter& parameter, double value);
-
-// What running a step gave.
-struct StepDone {
-    SurveyedPtr part;  // the one that came in, where nothing changed
-    Record record;
-    Arguments used;  // all values: what was given, and proposals for the rest
-    bool changed = false;
-};
-
-// Runs the call with proposals for what was not given. The call's own pick goes before `pick`. Where its condition does
-// not hold nothing is changed, and the record says so. Error also: a step that needs a pick has none, or one that works
-// on whole parts has one.
-Outcome<StepDone> runStep(const StepCall& call, const SurveyedPtr& part, const Pick& pick, Progress& progress);
 
 }  // namespace zither::steps

@@ -8,20 +8,42 @@
 namespace zither::steps {
 namespace {
 
+double proposedWidth(const Surveyed& s) {
+    constexpr double usual = 0.08;
+    return s.mesh().triangles.empty() ? 0 : usual * mesh::boxOf(s.mesh()).diagonal();
+}
+
+const Choice<shape::BrushOptions::Way> way({.name = "way", .help = "Smooth, push out, or push in."},
+                                           {{"smooth", shape::BrushOptions::Smooth},
+                                            {"out", shape::BrushOptions::Out},
+                                            {"in", shape::BrushOptions::In}});
+const Number width({.name = "width",
+                    .kind = ParameterKind::Length,
+                    .min = 0,
+                    .max = 1e300,
+                    .help = "Of the brush. Proposed: a twelfth of the part.",
+                    .propose = proposedWidth});
+const Number strength({.name = "strength",
+                       .kind = ParameterKind::Percent,
+                       .min = 0,
+                       .max = 100,
+                       .fallback = 50,
+                       .help = "Of a dab: pushed by a twentieth of the width at most."});
+const PlaceList path({.name = "path", .help = "Places on the surface that it is dabbed at, one after the other."});
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     Record record;
     if (s.mesh().triangles.empty()) return StepOutput{s.mesh(), std::move(record)};
-    const auto path = placesFromText(a.find("path")->second.text);
-    if (!path) return tl::unexpected(path.error());
+    const std::vector<mesh::Point> places = a[path];
     shape::Stroke stroke(s, pick, brushOptions(s, a));
-    for (std::size_t i = 0; i < path->size(); ++i) {
-        if (!progress.report(0.4 * static_cast<double>(i) / static_cast<double>(path->size())))
+    for (std::size_t i = 0; i < places.size(); ++i) {
+        if (!progress.report(0.4 * static_cast<double>(i) / static_cast<double>(places.size())))
             return mesh::cancelled();
-        stroke.dab((*path)[i]);
+        stroke.dab(places[i]);
     }
     const std::size_t back = stroke.takeBackCrossings();
     auto done = stroke.done();
-    record.add("dabs", path->size());
+    record.add("dabs", places.size());
     record.add("vertices_moved", done.moved);
     record.add("vertices_taken_back", back);
     record.add("farthest_moved", done.farthest);
@@ -39,55 +61,28 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     return unlessWorse(s, std::make_shared<const Surveyed>(std::move(done.mesh)), std::move(record), looking);
 }
 
-double proposedWidth(const Surveyed& s) {
-    constexpr double usual = 0.08;
-    return s.mesh().triangles.empty() ? 0 : usual * mesh::boxOf(s.mesh()).diagonal();
-}
-
 }  // namespace
 
 shape::BrushOptions brushOptions(const Surveyed& s, const Arguments& a) {
     shape::BrushOptions options;
-    const std::string& way = a.find("way")->second.text;
-    options.way = way == "out"  ? shape::BrushOptions::Out
-                  : way == "in" ? shape::BrushOptions::In
-                                : shape::BrushOptions::Smooth;
-    options.width = a.find("width")->second;
-    options.strength = a.find("strength")->second.number / 100;
+    options.way = a[way];
+    options.width = a[width];
+    options.strength = a[strength] / 100;
     options.precision = mesh::precisionOf(s.mesh());
     return options;
 }
 
 const Step& brushStep() {
-    static const Step step = {
-        .name = "brush",
-        .title = "Brush over it",
-        .summary = "Smooths, pushes out or pushes in what is drawn over; nothing else moves.",
-        .family = &familyByHand,
-        .words = {"sculpt", "paint", "push", "pull", "inflate", "smooth locally"},
-        .parameters = {{.name = "way",
-                        .kind = ParameterKind::Choice,
-                        .help = "Smooth, push out, or push in.",
-                        .choices = {"smooth", "out", "in"}},
-                       {.name = "width",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "Of the brush. Proposed: a twelfth of the part.",
-                        .propose = proposedWidth},
-                       {.name = "strength",
-                        .kind = ParameterKind::Percent,
-                        .min = 0,
-                        .max = 100,
-                        .fallback = 50,
-                        .help = "Of a dab: pushed by a twentieth of the width at most."},
-                       {.name = "path",
-                        .kind = ParameterKind::Places,
-                        .help = "Places on the surface that it is dabbed at, one after the other."}},
-        .helpsWith = {},
-        .run = run,
-        .byHand = true,
-        .brings = "moved"};
+    static const Step step = {.name = "brush",
+                              .title = "Brush over it",
+                              .summary = "Smooths, pushes out or pushes in what is drawn over; nothing else moves.",
+                              .family = &familyByHand,
+                              .words = {"sculpt", "paint", "push", "pull", "inflate", "smooth locally"},
+                              .parameters = {way, width, strength, path},
+                              .helpsWith = {},
+                              .run = run,
+                              .byHand = true,
+                              .brings = "moved"};
     return step;
 }
 

@@ -8,9 +8,37 @@
 namespace zither::steps {
 namespace {
 
-mesh::Point placeOf(const Arguments& a, std::string_view name) {
-    // Checked when the value was parsed.
-    return placeFromText(a.find(name)->second.text).value_or(mesh::Point(mesh::Point::Zero()));
+const Choice<holes::FillWay> way({.name = "way", .help = "How the spot is closed; chosen: by its rim."},
+                                 {{"chosen", holes::FillWay::Chosen},
+                                  {"flat", holes::FillWay::Flat},
+                                  {"taut", holes::FillWay::Taut},
+                                  {"smooth", holes::FillWay::Smooth}});
+const Number most({.name = "most",
+                   .kind = ParameterKind::Percent,
+                   .min = 0,
+                   .max = 100,
+                   .fallback = 5,
+                   .help = "Share of the surface that may go; where more would have to, nothing is done."});
+
+Place place(std::string_view name, std::string_view help) {
+    return Place({.name = name, .help = help});
+}
+const Place vertex = place("vertex", "A place near the vertex.");
+const Place to = place("to", "Where it goes.");
+const Place edge = place("edge", "A place near the middle of the edge.");
+
+WholeNumber rings(double fallback) {
+    return WholeNumber({.name = "rings",
+                        .max = 20,
+                        .fallback = fallback,
+                        .help = "Rings of neighbours around the pick that go with it."});
+}
+const WholeNumber ringsRemoved = rings(0);
+const WholeNumber ringsMended = rings(1);
+
+// Steps that work at a place must be given one.
+mesh::Point placeOf(const Arguments& a, const Place& which) {
+    return a[which].value_or(mesh::Point(mesh::Point::Zero()));
 }
 
 Outcome<StepOutput> saying(const Mesh& before, Outcome<Mesh>&& after, std::string sentence) {
@@ -24,7 +52,7 @@ Outcome<StepOutput> saying(const Mesh& before, Outcome<Mesh>&& after, std::strin
 
 Outcome<StepOutput> runRemove(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
-    auto result = repair::removePick(m, pick, static_cast<unsigned>(a.find("rings")->second.number), progress);
+    auto result = repair::removePick(m, pick, static_cast<unsigned>(a[ringsRemoved]), progress);
     if (!result) return tl::unexpected(result.error());
     const std::size_t gone = m.triangles.size() - result->triangles.size();
     auto output = saying(m, std::move(result), fmt::format("Removed {}.", counted(gone, "triangle")));
@@ -34,9 +62,8 @@ Outcome<StepOutput> runRemove(const Surveyed& s, const Pick& pick, const Argumen
 
 Outcome<StepOutput> runMend(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
-    const auto asked = holes::fillWayNamed(a.find("way")->second.text).value_or(holes::FillWay::Chosen);
-    const double most = a.find("most")->second / 100;
-    auto result = repair::mend(m, pick, {static_cast<unsigned>(a.find("rings")->second.number), asked, most}, progress);
+    const double mayGo = a[most] / 100;
+    auto result = repair::mend(m, pick, {static_cast<unsigned>(a[ringsMended]), a[way], mayGo}, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     record.add("share_removed", result->tooMuch ? 0 : result->share);
@@ -44,7 +71,7 @@ Outcome<StepOutput> runMend(const Surveyed& s, const Pick& pick, const Arguments
         record.add("triangles_removed", std::size_t{0});
         const std::string text =
             fmt::format("Nothing was done: {}, {:.3g} % of the surface, would go, and {:.3g} % may (most).",
-                        counted(result->removed, "triangle"), 100 * result->share, 100 * most);
+                        counted(result->removed, "triangle"), 100 * result->share, 100 * mayGo);
         record.say(text);
         record.listed.push_back({Listed::Left, mesh::boxOf(m).centre(), mesh::boxOf(m).diagonal(), text});
         return StepOutput{std::move(result->mesh), std::move(record)};
@@ -79,54 +106,41 @@ Outcome<StepOutput> runFlip(const Surveyed& s, const Pick& pick, const Arguments
 
 Outcome<StepOutput> runMove(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
-    return saying(m, repair::moveVertex(m, placeOf(a, "vertex"), placeOf(a, "to"), progress),
-                  fmt::format("Moved a vertex to {}.", placeText(placeOf(a, "to"))));
+    return saying(m, repair::moveVertex(m, placeOf(a, vertex), placeOf(a, to), progress),
+                  fmt::format("Moved a vertex to {}.", placeText(placeOf(a, to))));
 }
 
 // Which vertex is meant, and where it goes; none while no place is given.
 std::vector<Handle> vertexHandles(const Surveyed& s, const Arguments& a, const Record*) {
-    const auto from = placeFromText(a.find("vertex")->second.text);
+    const auto from = a[vertex];
     const auto nearest = from ? repair::nearestVertex(s.mesh(), *from) : std::nullopt;
     if (!nearest) return {};
     const mesh::Point& at = s.mesh().positions[*nearest];
     return {{.kind = Handle::Spot, .name = "vertex", .at = at},
-            {.kind = Handle::Free, .name = "to", .at = placeFromText(a.find("to")->second.text).value_or(at)}};
+            {.kind = Handle::Free, .name = "to", .at = a[to].value_or(at)}};
 }
 
 // Another vertex stays where it is until its place is dragged.
-Arguments vertexDragged(const Surveyed& s, Arguments values, const Record*, std::size_t i, const Handle& to) {
-    mesh::Point at = neat(to.at, boxOfPart(s).diagonal());
+Arguments vertexDragged(const Surveyed& s, Arguments values, const Record*, std::size_t i, const Handle& dragTo) {
+    mesh::Point at = neat(dragTo.at, boxOfPart(s).diagonal());
     if (i == 0) {
-        if (const auto nearest = repair::nearestVertex(s.mesh(), to.at)) at = s.mesh().positions[*nearest];
-        values.insert_or_assign("vertex", Value(textOfPlace(at)));
+        if (const auto nearest = repair::nearestVertex(s.mesh(), dragTo.at)) at = s.mesh().positions[*nearest];
+        values.set(vertex, Value(textOfPlace(at)));
     }
-    values.insert_or_assign("to", Value(textOfPlace(at)));
+    values.set(to, Value(textOfPlace(at)));
     return values;
 }
 
 Outcome<StepOutput> runCollapse(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
-    return saying(m, repair::collapseEdge(s, placeOf(a, "edge"), progress),
-                  fmt::format("Collapsed the edge at {}.", placeText(placeOf(a, "edge"))));
+    return saying(m, repair::collapseEdge(s, placeOf(a, edge), progress),
+                  fmt::format("Collapsed the edge at {}.", placeText(placeOf(a, edge))));
 }
 
 Outcome<StepOutput> runSwap(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
-    return saying(m, repair::swapEdge(s, placeOf(a, "edge"), progress),
-                  fmt::format("Swapped the edge at {}.", placeText(placeOf(a, "edge"))));
-}
-
-Parameter rings(double fallback) {
-    return {.name = "rings",
-            .kind = ParameterKind::Count,
-            .min = 0,
-            .max = 20,
-            .fallback = fallback,
-            .help = "Rings of neighbours around the pick that go with it."};
-}
-
-Parameter place(std::string_view name, std::string_view help) {
-    return {.name = name, .kind = ParameterKind::Place, .help = help};
+    return saying(m, repair::swapEdge(s, placeOf(a, edge), progress),
+                  fmt::format("Swapped the edge at {}.", placeText(placeOf(a, edge))));
 }
 
 }  // namespace
@@ -137,7 +151,7 @@ const Step& removeStep() {
                               .summary = "Takes the picked triangles away and leaves the hole open.",
                               .family = &familyCutAway,
                               .words = {"delete", "erase", "take away", "delete faces", "cut out"},
-                              .parameters = {rings(0)},
+                              .parameters = {ringsRemoved},
                               .helpsWith = {},
                               .run = runRemove,
                               .needsPick = true,
@@ -152,17 +166,7 @@ const Step& mendStep() {
         .summary = "Takes the picked triangles away with a ring around them, and closes the spot anew.",
         .family = &familyCutAway,
         .words = {"redo", "patch", "retriangulate", "heal", "fix spot", "replace faces"},
-        .parameters = {rings(1),
-                       {.name = "way",
-                        .kind = ParameterKind::Choice,
-                        .help = "How the spot is closed; chosen: by its rim.",
-                        .choices = {"chosen", "flat", "taut", "smooth"}},
-                       {.name = "most",
-                        .kind = ParameterKind::Percent,
-                        .min = 0,
-                        .max = 100,
-                        .fallback = 5,
-                        .help = "Share of the surface that may go; where more would have to, nothing is done."}},
+        .parameters = {ringsMended, way, most},
         .helpsWith = {},
         .run = runMend,
         .needsPick = true,
@@ -184,20 +188,19 @@ const Step& flipStep() {
 }
 
 const Step& moveVertexStep() {
-    static const Step step = {
-        .name = "move-vertex",
-        .title = "Move a vertex",
-        .summary = "Moves the vertex nearest to a place, if nothing around it folds or crosses.",
-        .family = &familyByHand,
-        .words = {"drag point", "point", "node", "nudge", "translate vertex"},
-        .parameters = {place("vertex", "A place near the vertex."), place("to", "Where it goes.")},
-        .helpsWith = {},
-        .run = runMove,
-        .byHand = true,
-        .brings = "moved",
-        .wholeOnly = "it moves the one vertex that a place names",
-        .handles = vertexHandles,
-        .dragged = vertexDragged};
+    static const Step step = {.name = "move-vertex",
+                              .title = "Move a vertex",
+                              .summary = "Moves the vertex nearest to a place, if nothing around it folds or crosses.",
+                              .family = &familyByHand,
+                              .words = {"drag point", "point", "node", "nudge", "translate vertex"},
+                              .parameters = {vertex, to},
+                              .helpsWith = {},
+                              .run = runMove,
+                              .byHand = true,
+                              .brings = "moved",
+                              .wholeOnly = "it moves the one vertex that a place names",
+                              .handles = vertexHandles,
+                              .dragged = vertexDragged};
     return step;
 }
 
@@ -208,7 +211,7 @@ const Step& collapseEdgeStep() {
         .summary = "Makes the edge nearest to a place its middle, if nothing folds, crosses or is pinched.",
         .family = &familyByHand,
         .words = {"merge vertices", "weld", "remove edge", "contract"},
-        .parameters = {place("edge", "A place near the middle of the edge.")},
+        .parameters = {edge},
         .helpsWith = {},
         .run = runCollapse,
         .byHand = true,
@@ -224,7 +227,7 @@ const Step& swapEdgeStep() {
         .summary = "Turns the edge nearest to a place into the other diagonal, if nothing folds or crosses.",
         .family = &familyByHand,
         .words = {"flip edge", "rotate edge", "diagonal", "turn edge"},
-        .parameters = {place("edge", "A place near the middle of the edge.")},
+        .parameters = {edge},
         .helpsWith = {},
         .run = runSwap,
         .byHand = true,

@@ -10,8 +10,22 @@
 namespace zither::steps {
 namespace {
 
+// Scanning leaves handles of a few triangles.
+double proposedLoop(const Surveyed& s) {
+    const Mesh& m = s.mesh();
+    return m.triangles.empty() ? 0.0 : 0.03 * mesh::boxOf(m).diagonal();
+}
+
+const Number loop(
+    {.name = "loop",
+     .kind = ParameterKind::Length,
+     .min = 0,
+     .max = 1e300,
+     .help = "Only handles that lie within this length and have a loop no longer. Proposed: 3 % of the part.",
+     .propose = proposedLoop});
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
-    auto result = repair::closeHandles(s, pick, a.find("loop")->second, progress);
+    auto result = repair::closeHandles(s, pick, a[loop], progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     const auto closed = static_cast<std::size_t>(std::count_if(result->handles.begin(), result->handles.end(),
@@ -31,12 +45,6 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
-// Scanning leaves handles of a few triangles.
-double proposedLoop(const Surveyed& s) {
-    const Mesh& m = s.mesh();
-    return m.triangles.empty() ? 0.0 : 0.03 * mesh::boxOf(m).diagonal();
-}
-
 }  // namespace
 
 const Step& closeHandlesStep() {
@@ -46,13 +54,7 @@ const Step& closeHandlesStep() {
         .summary = "Finds small handles and tunnels, cuts each along its shortest loop, and closes both rims.",
         .family = &familyClose,
         .words = {"tunnel", "handle", "genus", "topology", "small hole", "topological noise"},
-        .parameters =
-            {{.name = "loop",
-              .kind = ParameterKind::Length,
-              .min = 0,
-              .max = 1e300,
-              .help = "Only handles that lie within this length and have a loop no longer. Proposed: 3 % of the part.",
-              .propose = proposedLoop}},
+        .parameters = {loop},
         .helpsWith = {check::smallTunnels},
         .run = run};
     return step;

@@ -11,18 +11,45 @@
 namespace zither::steps {
 namespace {
 
+const Number percent({.name = "percent",
+                      .kind = ParameterKind::Percent,
+                      .min = 0,
+                      .max = 100,
+                      .fallback = 25,
+                      .help = "Share of the triangles to keep; not used where a count is given."});
+const WholeNumber count({.name = "count",
+                         .min = 0,
+                         .max = 4e9,
+                         .fallback = 0,
+                         .help = "Number of triangles to keep.",
+                         .zero = "by percent"});
+const Number deviation({.name = "deviation",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .fallback = 0,
+                        .help = "Never farther than this from the input, measured both ways.",
+                        .zero = "no limit"});
+const Flag lockBorders({.name = "lock-borders",
+                        .help = "Vertices on open edges and region borders do not move at all."});
+enum class Goal { Faithful, Even };
+const Choice<Goal> shape(
+    {.name = "shape",
+     .help = "What goes before at the same count: staying close, or keeping angles above 10 degrees "
+             "(for analysis; it may end several times as far from the input)."},
+    {{"faithful", Goal::Faithful}, {"even", Goal::Even}});
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
-    const double count = a.find("count")->second;
-    const double deviation = a.find("deviation")->second;
+    const std::size_t wanted = a[count];
+    const double bound = a[deviation];
     shape::DecimateOptions options;
     options.targetTriangles =
-        count > 0 ? static_cast<std::size_t>(count)
-                  : static_cast<std::size_t>(
-                        std::llround(a.find("percent")->second / 100 * static_cast<double>(m.triangles.size())));
-    if (deviation > 0) options.maxDeviation = deviation;
-    options.lockBorders = a.find("lock-borders")->second != 0;
-    options.preferShape = a.find("shape")->second.text == "even";
+        wanted > 0 ? wanted
+                   : static_cast<std::size_t>(std::llround(a[percent] / 100 * static_cast<double>(m.triangles.size())));
+    if (bound > 0) options.maxDeviation = bound;
+    options.lockBorders = a[lockBorders];
+    options.preferShape = a[shape] == Goal::Even;
     auto result = shape::decimate(s, pick, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
@@ -30,7 +57,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     record.add("triangles", result->mesh.triangles.size());
     record.add("edges_swapped", result->swapped);
     record.add("target", options.targetTriangles);
-    if (deviation > 0) record.add("measured_deviation", result->measuredDeviation);
+    if (bound > 0) record.add("measured_deviation", result->measuredDeviation);
     record.sentences.push_back(
         fmt::format("{} triangles became {}.", m.triangles.size(), result->mesh.triangles.size()));
     if (result->heldBack)
@@ -38,12 +65,11 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
                                                options.targetTriangles));
     else if (!result->reachedTarget)
         record.sentences.push_back(
-            deviation > 0
-                ? fmt::format("Stopped above {}: the next collapse would have gone beyond the deviation allowed.",
-                              options.targetTriangles)
-                : fmt::format(
-                      "Stopped above {}: every further collapse would fold the surface or make it non-manifold.",
-                      options.targetTriangles));
+            bound > 0 ? fmt::format("Stopped above {}: the next collapse would have gone beyond the deviation allowed.",
+                                    options.targetTriangles)
+                      : fmt::format(
+                            "Stopped above {}: every further collapse would fold the surface or make it non-manifold.",
+                            options.targetTriangles));
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
@@ -52,8 +78,8 @@ Outcome<std::vector<Step::CurvePoint>> curve(const Surveyed& s, Progress& progre
     if (!tradeOff) return tl::unexpected(tradeOff.error());
     std::vector<Step::CurvePoint> points;
     for (const shape::TradeOff& t : *tradeOff) {
-        const auto count = static_cast<double>(t.triangles);
-        points.push_back({100 * count / static_cast<double>(s.mesh().triangles.size()), count, t.distance});
+        const auto left = static_cast<double>(t.triangles);
+        points.push_back({100 * left / static_cast<double>(s.mesh().triangles.size()), left, t.distance});
     }
     return points;
 }
@@ -68,38 +94,9 @@ const Step& decimateStep() {
         .family = &familyTriangles,
         .words = {"reduce", "simplify", "fewer triangles", "polygon count", "optimise", "coarsen", "lighter",
                   "compress", "collapse", "resolution"},
-        .parameters = {{.name = "percent",
-                        .kind = ParameterKind::Percent,
-                        .min = 0,
-                        .max = 100,
-                        .fallback = 25,
-                        .help = "Share of the triangles to keep; not used where a count is given."},
-                       {.name = "count",
-                        .kind = ParameterKind::Count,
-                        .min = 0,
-                        .max = 4e9,
-                        .fallback = 0,
-                        .help = "Number of triangles to keep.",
-                        .zero = "by percent"},
-                       {.name = "deviation",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .fallback = 0,
-                        .help = "Never farther than this from the input, measured both ways.",
-                        .zero = "no limit"},
-                       {.name = "lock-borders",
-                        .kind = ParameterKind::Flag,
-                        .min = 0,
-                        .max = 1,
-                        .fallback = 0,
-                        .help = "Vertices on open edges and region borders do not move at all."},
-                       {.name = "shape",
-                        .kind = ParameterKind::Choice,
-                        .help = "What goes before at the same count: staying close, or keeping angles above 10 degrees "
-                                "(for analysis; it may end several times as far from the input).",
-                        .choices = {"faithful", "even"}}},
+        .parameters = {percent, count, deviation, lockBorders, shape},
         .helpsWith = {check::slivers},
+        .oneOf = {{"percent", "count"}},
         .run = run,
         .brings = "cut",
         .curve = curve,

@@ -9,6 +9,45 @@
 namespace zither::steps {
 namespace {
 
+const Choice<bool> openings(
+    {.name = "openings",
+     .help = "Openings that are likely meant: close them, or let them part inside from outside and "
+             "stay open (ask).",
+     .cautious = "ask"},
+    {{"close", true}, {"ask", false}});
+using Sheets = repair::VolumesOptions::Sheets;
+const Choice<Sheets> sheets({.name = "sheets",
+                             .help = "What bounds no volume stays as it is, goes, or becomes a body behind its faces."},
+                            {{"keep", Sheets::Keep}, {"drop", Sheets::Drop}, {"thicken", Sheets::Thicken}});
+enum class Worse { Keep, PutBack };
+const Number thickness = sheetThickness("Of sheets that become bodies. Proposed: nearly a thousandth of the part.");
+const Choice<Worse> whereWorse({.name = "where-worse",
+                                .help = "Places that would have more defects than they came with: keep them so, or put "
+                                        "them back as they came."},
+                               {{"keep", Worse::Keep}, {"put-back", Worse::PutBack}});
+enum class For { AsItCame, Floats, Doubles };
+const Choice<For> forFile({.name = "for-file",
+                           .help = "The file that it is for: coordinates as they came, rounded to 32 bits (STL), or to "
+                                   "64."},
+                          {{"as-it-came", For::AsItCame}, {"32-bit", For::Floats}, {"64-bit", For::Doubles}});
+const Choice<Worse> worse({.name = "worse", .help = "As where-worse.", .retired = true},
+                          {{"keep", Worse::Keep}, {"put-back", Worse::PutBack}});
+const WholeNumber cover({.name = "cover",
+                         .max = 4e9,
+                         .fallback = static_cast<double>(arrange::usuallyCovered),
+                         .help = "Where no rounding holds the skin, up to so many triangles are covered with plates "
+                                 "thinner than a thousandth of the part.",
+                         .retired = true});
+const WholeNumber bits(
+    {.name = "bits", .max = 64, .help = "As for-file.", .zero = "as for-file says", .retired = true});
+
+// Of the coordinates that come out. Error: neither 32 nor 64 bits.
+Outcome<mesh::Precision> precisionFor(const Mesh& m, const Arguments& a) {
+    if (a[bits] != 0) return precisionAsked("enclose", a, bits);
+    if (a[forFile] == For::AsItCame) return mesh::precisionOf(m);
+    return a[forFile] == For::Floats ? mesh::Precision::Single : mesh::Precision::Double;
+}
+
 // `result`: that the pieces' members are triangles of.
 void list(Record& record, Listed::Kind kind, std::string_view what, const std::vector<repair::VolumesPiece>& pieces,
           const Mesh* result = nullptr) {
@@ -33,12 +72,6 @@ double areaOf(const std::vector<repair::VolumesPiece>& pieces) {
     double area = 0;
     for (const repair::VolumesPiece& p : pieces) area += p.area;
     return area;
-}
-
-repair::VolumesOptions::Sheets sheetsAsked(const std::string& word) {
-    return word == "drop"      ? repair::VolumesOptions::Sheets::Drop
-           : word == "thicken" ? repair::VolumesOptions::Sheets::Thicken
-                               : repair::VolumesOptions::Sheets::Keep;
 }
 
 void count(const repair::Volumes& result, Record& record) {
@@ -124,14 +157,14 @@ void listPlaces(const repair::Volumes& result, const repair::VolumesOptions& opt
 
 Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
     repair::VolumesOptions options;
-    options.closeMeant = a.find("openings")->second.text == "close";
-    options.sheets = sheetsAsked(a.find("sheets")->second.text);
-    options.thickness = a.find("thickness")->second;
-    const auto precision = precisionAsked("enclose", a);
+    options.closeMeant = a[openings];
+    options.sheets = a[sheets];
+    options.thickness = a[thickness];
+    const auto precision = precisionFor(s.mesh(), a);
     if (!precision) return tl::unexpected(precision.error());
     options.precision = *precision;
-    options.mostCovered = static_cast<std::size_t>(a.find("cover")->second);
-    options.putBackWorse = a.find("worse")->second.text == "put-back";
+    options.mostCovered = a[cover];
+    options.putBackWorse = a[whereWorse] == Worse::PutBack || a[worse] == Worse::PutBack;
     auto result = repair::fullOrEmpty(s, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
@@ -139,7 +172,12 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     say(*result, options, record);
     listPlaces(*result, options, record);
     record.told = std::make_shared<const measure::Told>(std::move(result->told));
-    return StepOutput{std::move(result->mesh), std::move(record)};
+    const Facts facts{.unsoundPlaces = result->unsound.size(),
+                      .coverableTriangles = result->coverable,
+                      .placesPutBack = result->asTheyCame.size(),
+                      .openingsLeft = result->open.size(),
+                      .sheetArea = areaOf(result->sheets)};
+    return StepOutput{.mesh = std::move(result->mesh), .record = std::move(record), .facts = facts};
 }
 
 std::string reason(const Survey& s, const Arguments&, std::span<const double>) {
@@ -164,40 +202,7 @@ const Step& encloseStep() {
         .family = &familyClose,
         .words = {"watertight", "solid", "volume", "inside", "outside", "repair", "manifold", "make solid",
                   "polygon soup"},
-        .parameters = {{.name = "openings",
-                        .kind = ParameterKind::Choice,
-                        .help = "Openings that are likely meant: close them, or let them part inside from outside and "
-                                "stay open (ask).",
-                        .choices = {"close", "ask"},
-                        .cautious = "ask"},
-                       {.name = "sheets",
-                        .kind = ParameterKind::Choice,
-                        .help = "What bounds no volume stays as it is, goes, or becomes a body behind its faces.",
-                        .choices = {"keep", "drop", "thicken"}},
-                       sheetThickness("Of sheets that become bodies. Proposed: nearly a thousandth of the part."),
-                       {.name = "worse",
-                        .kind = ParameterKind::Choice,
-                        .help = "Places where some count would be worse than it was: keep them so, or put them back "
-                                "as they came.",
-                        .choices = {"keep", "put-back"}},
-                       {.name = "cover",
-                        .kind = ParameterKind::Count,
-                        .min = 0,
-                        .max = 100'000,
-                        .fallback = static_cast<double>(arrange::usuallyCovered),
-                        .help = "Where no rounding holds the skin, up to so many triangles are covered with plates "
-                                "thinner than a thousandth of the part."},
-                       {.name = "bits",
-                        .kind = ParameterKind::Count,
-                        .min = 32,
-                        .max = 64,
-                        .fallback = 32,
-                        .help = "Bits of a coordinate that comes out: 32 rounds what comes in as well. Proposed: as it "
-                                "came.",
-                        .propose =
-                            [](const Surveyed& s) {
-                                return mesh::precisionOf(s.mesh()) == mesh::Precision::Single ? 32.0 : 64.0;
-                            }}},
+        .parameters = {openings, sheets, thickness, whereWorse, forFile, worse, cover, bits},
         .helpsWith = {check::selfIntersections, check::nonmanifoldEdges, check::openEdges, check::duplicates},
         .run = run,
         .brings = "cut",

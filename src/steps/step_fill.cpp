@@ -18,6 +18,33 @@ double wholeSize(const Surveyed& s) {
     return mesh::boxOf(s.mesh()).diagonal();
 }
 
+const Choice<FillWay> way(
+    {.name = "way",
+     .help = "chosen: by each rim; flat, taut (the smallest), smooth (bent on), ruled (side to side), "
+             "sharp (faces carried on until they meet)."},
+    {{"chosen", FillWay::Chosen},
+     {"flat", FillWay::Flat},
+     {"taut", FillWay::Taut},
+     {"smooth", FillWay::Smooth},
+     {"ruled", FillWay::Ruled},
+     {"sharp", FillWay::Sharp}});
+const Number size(
+    {.name = "size",
+     .kind = ParameterKind::Length,
+     .min = 0,
+     .max = 1e300,
+     .fallback = 0,
+     .help = "Only holes up to this extent; larger openings are listed and left. Proposed: the whole part.",
+     .propose = wholeSize});
+enum class Meant { Close, Ask };
+const Choice<Meant> meant(
+    {.name = "meant",
+     .help = "Openings that are likely meant (flat and round, or large): ask lists and leaves them.",
+     .cautious = "ask"},
+    {{"close", Meant::Close}, {"ask", Meant::Ask}});
+const Place from({.name = "from", .help = "A place near one side of the rim."});
+const Place to({.name = "to", .help = "A place near the other side."});
+
 Record recordOf(const holes::FillResult& r) {
     Record record;
     std::map<FillWay, std::size_t> byWay;
@@ -31,8 +58,8 @@ Record recordOf(const holes::FillResult& r) {
                                                  lengthText(hole.size), placeText(hole.position))});
     }
     record.add("holes_filled", r.filled.size());
-    for (const FillWay way : {FillWay::Flat, FillWay::Taut, FillWay::Smooth, FillWay::Ruled, FillWay::Sharp})
-        record.add(fmt::format("{}_patches", holes::nameOf(way)), byWay[way]);
+    for (const FillWay one : {FillWay::Flat, FillWay::Taut, FillWay::Smooth, FillWay::Ruled, FillWay::Sharp})
+        record.add(fmt::format("{}_patches", holes::nameOf(one)), byWay[one]);
     record.add("crossing_patches", crossing);
     record.add("triangles_added", r.added);
     record.add("largest_filled", r.filled.empty() ? 0.0 : r.filled.front().size);
@@ -63,10 +90,10 @@ Record recordOf(const holes::FillResult& r) {
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
     holes::FillOptions options;
-    options.maxSize = a.find("size")->second;
+    options.maxSize = a[size];
     options.precision = mesh::precisionOf(m);
-    options.closeMeant = a.find("meant")->second.text == "close";
-    options.way = holes::fillWayNamed(a.find("way")->second.text).value_or(FillWay::Chosen);
+    options.closeMeant = a[meant] == Meant::Close;
+    options.way = a[way];
     auto result = holes::fill(s, pick, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record = recordOf(*result);
@@ -82,14 +109,14 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
 
 Outcome<StepOutput> runBridge(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
-    const auto from = placeFromText(a.find("from")->second.text);
-    const auto to = placeFromText(a.find("to")->second.text);
-    if (!from || !to) return tl::unexpected(from ? to.error() : from.error());
-    auto result = holes::bridge(s, *from, *to, progress);
+    const auto start = a[from];
+    const auto end = a[to];
+    if (!start || !end) return StepOutput{m, {}};
+    auto result = holes::bridge(s, *start, *end, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     record.add("triangles_added", result->triangles.size() - m.triangles.size());
-    record.say(fmt::format("Laid a bridge from {} to {}.", placeText(*from), placeText(*to)));
+    record.say(fmt::format("Laid a bridge from {} to {}.", placeText(*start), placeText(*end)));
     return StepOutput{std::move(*result), std::move(record)};
 }
 
@@ -108,24 +135,7 @@ const Step& fillStep() {
         .summary = "Closes each hole up to a size, in the way that suits its rim; nothing is made to cross.",
         .family = &familyClose,
         .words = {"hole", "close holes", "patch", "cap", "plug", "opening", "boundary", "watertight", "airtight"},
-        .parameters =
-            {{.name = "way",
-              .kind = ParameterKind::Choice,
-              .help = "chosen: by each rim; flat, taut (the smallest), smooth (bent on), ruled (side to side), "
-                      "sharp (faces carried on until they meet).",
-              .choices = {"chosen", "flat", "taut", "smooth", "ruled", "sharp"}},
-             {.name = "size",
-              .kind = ParameterKind::Length,
-              .min = 0,
-              .max = 1e300,
-              .fallback = 0,
-              .help = "Only holes up to this extent; larger openings are listed and left. Proposed: the whole part.",
-              .propose = wholeSize},
-             {.name = "meant",
-              .kind = ParameterKind::Choice,
-              .help = "Openings that are likely meant (flat and round, or large): ask lists and leaves them.",
-              .choices = {"close", "ask"},
-              .cautious = "ask"}},
+        .parameters = {way, size, meant},
         .helpsWith = {check::openEdges, check::smallHoles},
         .run = run,
         .reason = reason};
@@ -139,8 +149,7 @@ const Step& bridgeStep() {
         .summary = "Lays two triangles between the open edges nearest to two places, so that a long hole becomes two.",
         .family = &familyClose,
         .words = {"hole", "span", "connect", "gap", "long hole"},
-        .parameters = {{.name = "from", .kind = ParameterKind::Place, .help = "A place near one side of the rim."},
-                       {.name = "to", .kind = ParameterKind::Place, .help = "A place near the other side."}},
+        .parameters = {from, to},
         .helpsWith = {check::openEdges},
         .run = runBridge,
         .byHand = true,

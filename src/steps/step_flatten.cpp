@@ -9,14 +9,35 @@
 namespace zither::steps {
 namespace {
 
+// What decimation leaves of a flat base, and more.
+double proposedReach(const Surveyed& s) {
+    constexpr double share = 0.005;
+    const mesh::Box box = mesh::boxOf(s.mesh());
+    return box.empty() ? 0.0 : share * box.diagonal();
+}
+
+enum class What { Base, Rims };
+const Choice<What> what({.name = "what", .help = "The base (or what is picked), or every open rim."},
+                        {{"base", What::Base}, {"rims", What::Rims}});
+const Number within({.name = "within",
+                     .kind = ParameterKind::Length,
+                     .min = 0,
+                     .max = 1e300,
+                     .help = "No vertex moves farther. Proposed: a two-hundredth of the part.",
+                     .propose = proposedReach});
+const Place down({.name = "down",
+                  .help = "A direction x,y,z that a base faces. Proposed: down.",
+                  .optional = true,
+                  .means = Parameter::Direction});
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     shape::FlattenOptions options;
-    options.within = a.find("within")->second;
+    options.within = a[within];
     options.precision = mesh::precisionOf(s.mesh());
-    const auto down = directionAsked("flatten", a, "down");
-    if (!down) return tl::unexpected(down.error());
-    if (*down) options.down = **down;
-    const bool rims = a.find("what")->second.text == "rims";
+    const auto towards = directionAsked("flatten", a, down);
+    if (!towards) return tl::unexpected(towards.error());
+    if (*towards) options.down = **towards;
+    const bool rims = a[what] == What::Rims;
     shape::Flattened result = rims ? shape::flattenRims(s, pick, options) : shape::flattenBase(s, pick, options);
     Record record;
     record.add("planes", result.places.size());
@@ -44,13 +65,6 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     return unlessWorse(s, std::make_shared<const Surveyed>(std::move(result.mesh)), std::move(record), progress);
 }
 
-// What decimation leaves of a flat base, and more.
-double proposedReach(const Surveyed& s) {
-    constexpr double share = 0.005;
-    const mesh::Box box = mesh::boxOf(s.mesh());
-    return box.empty() ? 0.0 : share * box.diagonal();
-}
-
 }  // namespace
 
 const Step& flattenStep() {
@@ -59,21 +73,7 @@ const Step& flattenStep() {
                               .summary = "Brings an uneven base, what is picked, or open rims to one plane.",
                               .family = &familyShape,
                               .words = {"flat", "plane", "base", "level", "planar"},
-                              .parameters = {{.name = "what",
-                                              .kind = ParameterKind::Choice,
-                                              .help = "The base (or what is picked), or every open rim.",
-                                              .choices = {"base", "rims"}},
-                                             {.name = "within",
-                                              .kind = ParameterKind::Length,
-                                              .min = 0,
-                                              .max = 1e300,
-                                              .help = "No vertex moves farther. Proposed: a two-hundredth of the part.",
-                                              .propose = proposedReach},
-                                             {.name = "down",
-                                              .kind = ParameterKind::Place,
-                                              .help = "A direction x,y,z that a base faces. Proposed: down.",
-                                              .optional = true,
-                                              .means = Parameter::Direction}},
+                              .parameters = {what, within, down},
                               .helpsWith = {},
                               .run = run,
                               .brings = "moved"};

@@ -3,14 +3,40 @@
 
 #include "arrange/fuse.h"
 #include "check/catalogue.h"
-#include "io/surface_file.h"
 #include "measure/mass.h"
 #include "mesh/tolerances.h"
 #include "shape/decimate.h"
+#include "steps/other_surface.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
 namespace {
+
+const FilePath with({.name = "with",
+                     .help = "Another surface, to be fused with this one; none: this one with itself.",
+                     .optional = true});
+
+FilePath tool(std::string_view help) {
+    return FilePath({.name = with.name, .help = help});
+}
+
+// Narrow enough to be of no use, too small to be seen: a hundred thousandth of the part.
+double proposedSliver(const Surveyed& s) {
+    return s.mesh().triangles.empty() ? 0.0 : tolerance::unseenLength * mesh::boxOf(s.mesh()).diagonal();
+}
+
+const Number slivers({.name = "slivers",
+                      .kind = ParameterKind::Length,
+                      .max = 1e300,
+                      .help = "Needles and caps among the cuts that are narrower go; the surface moves no farther.",
+                      .propose = proposedSliver,
+                      .zero = "none"});
+const Number tidy({.name = "tidy",
+                   .kind = ParameterKind::Length,
+                   .max = 1e300,
+                   .help = "Pieces of cut triangles are merged again where the surface moves no farther for it.",
+                   .propose = proposedSliver,
+                   .zero = "none"});
 
 void sayWhatWent(const arrange::FuseResult& r, Record& record) {
     if (r.gone.empty()) return;
@@ -24,8 +50,7 @@ void sayWhatWent(const arrange::FuseResult& r, Record& record) {
                          counted(g.triangles, "triangle"), g.inward ? ", facing inwards" : "")});
 }
 
-StepOutput outputOf(const Mesh& m, arrange::FuseResult&& r, std::size_t trianglesIn) {
-    Record record;
+StepOutput outputOf(const Mesh& m, arrange::FuseResult&& r, std::size_t trianglesIn, Record record = {}) {
     if (r.mesh.triangles.empty() && !m.triangles.empty()) {
         record.sentences.push_back(
             r.inwardShells > 0
@@ -108,9 +133,10 @@ Outcome<StepOutput> tidied(Outcome<StepOutput> output, const std::vector<const M
 Outcome<StepOutput> runWith(const Surveyed& s, const Pick& pick, const Arguments& a, arrange::Solid solid,
                             Progress& progress) {
     const Mesh& m = s.mesh();
-    const std::string& file = a.find("with")->second.text;
+    const std::string& file = a[with];
     mesh::PartOfProgress reading(progress, 0, 0.1);
-    Outcome<io::Surface> other = io::readSurface(file, reading);
+    Record record;
+    Outcome<io::Surface> other = readOther(a, file, record, reading);
     if (!other) return tl::unexpected(other.error());
     const bool single =
         mesh::precisionOf(m) == mesh::Precision::Single && mesh::precisionOf(other->mesh) == mesh::Precision::Single;
@@ -119,23 +145,22 @@ Outcome<StepOutput> runWith(const Surveyed& s, const Pick& pick, const Arguments
                                 {.with = &other->mesh,
                                  .solid = solid,
                                  .precision = single ? mesh::Precision::Single : mesh::Precision::Double,
-                                 .slivers = a.find("slivers")->second},
+                                 .slivers = a[slivers]},
                                 fusing);
     if (!result) return tl::unexpected(result.error());
     mesh::PartOfProgress tidying(progress, 0.7, 1);
-    return tidied(outputOf(m, std::move(*result), m.triangles.size() + other->mesh.triangles.size()),
-                  {&m, &other->mesh}, a.find("tidy")->second, tidying);
+    return tidied(outputOf(m, std::move(*result), m.triangles.size() + other->mesh.triangles.size(), std::move(record)),
+                  {&m, &other->mesh}, a[tidy], tidying);
 }
 
 Outcome<StepOutput> runFuse(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
-    if (!a.find("with")->second.text.empty()) return runWith(s, pick, a, arrange::Solid::Union, progress);
+    if (!a[with].empty()) return runWith(s, pick, a, arrange::Solid::Union, progress);
     mesh::PartOfProgress fusing(progress, 0, 0.7);
-    auto result =
-        arrange::fuse(s, pick, {.precision = mesh::precisionOf(m), .slivers = a.find("slivers")->second}, fusing);
+    auto result = arrange::fuse(s, pick, {.precision = mesh::precisionOf(m), .slivers = a[slivers]}, fusing);
     if (!result) return tl::unexpected(result.error());
     mesh::PartOfProgress tidying(progress, 0.7, 1);
-    return tidied(outputOf(m, std::move(*result), m.triangles.size()), {&m}, a.find("tidy")->second, tidying);
+    return tidied(outputOf(m, std::move(*result), m.triangles.size()), {&m}, a[tidy], tidying);
 }
 
 Outcome<StepOutput> asAsked(const Surveyed& s, Outcome<StepOutput> output) {
@@ -151,11 +176,6 @@ Outcome<StepOutput> runIntersect(const Surveyed& s, const Pick& pick, const Argu
     return asAsked(s, runWith(s, pick, a, arrange::Solid::Intersection, progress));
 }
 
-// Narrow enough to be of no use, too small to be seen: a hundred thousandth of the part.
-double proposedSliver(const Surveyed& s) {
-    return s.mesh().triangles.empty() ? 0.0 : tolerance::unseenLength * mesh::boxOf(s.mesh()).diagonal();
-}
-
 // The surface that is cut, and the pieces of what crosses: measured on lattices.
 double memoryOf(const Surveyed& s, const Arguments&) {
     constexpr double bytesATriangle = 500;
@@ -163,26 +183,6 @@ double memoryOf(const Surveyed& s, const Arguments&) {
     const auto known = s.known();
     const double crossings = known ? static_cast<double>(known->crossingPairs.size()) : 0;
     return bytesATriangle * static_cast<double>(s.mesh().triangles.size()) + bytesACrossing * crossings;
-}
-
-Parameter sliverParameter() {
-    return {.name = "slivers",
-            .kind = ParameterKind::Length,
-            .min = 0,
-            .max = 1e300,
-            .help = "Needles and caps among the cuts that are narrower go; the surface moves no farther.",
-            .propose = proposedSliver,
-            .zero = "none"};
-}
-
-Parameter tidyParameter() {
-    return {.name = "tidy",
-            .kind = ParameterKind::Length,
-            .min = 0,
-            .max = 1e300,
-            .help = "Pieces of cut triangles are merged again where the surface moves no farther for it.",
-            .propose = proposedSliver,
-            .zero = "none"};
 }
 
 std::string reason(const Survey& s, const Arguments&, std::span<const double>) {
@@ -201,12 +201,7 @@ const Step& fuseStep() {
         .family = &familyJoin,
         .words = {"union", "boolean", "unite", "merge shells", "combine", "self-intersection", "overlap", "weld bodies",
                   "manifold"},
-        .parameters = {{.name = "with",
-                        .kind = ParameterKind::File,
-                        .help = "Another surface, to be fused with this one; none: this one with itself.",
-                        .optional = true},
-                       sliverParameter(),
-                       tidyParameter()},
+        .parameters = {with, slivers, tidy},
         .helpsWith = {check::selfIntersections, check::shells},
         .run = runFuse,
         .brings = "cut",
@@ -216,19 +211,16 @@ const Step& fuseStep() {
 }
 
 const Step& subtractStep() {
-    static const Step step = {
-        .name = "subtract",
-        .title = "Subtract another surface",
-        .summary = "Takes away what lies inside another surface.",
-        .family = &familyJoin,
-        .words = {"boolean", "difference", "cut out", "minus", "cavity", "mould"},
-        .parameters = {{.name = "with", .kind = ParameterKind::File, .help = "The surface whose inside is taken away."},
-                       sliverParameter(),
-                       tidyParameter()},
-        .helpsWith = {},
-        .run = runSubtract,
-        .brings = "cut",
-        .memory = memoryOf};
+    static const Step step = {.name = "subtract",
+                              .title = "Subtract another surface",
+                              .summary = "Takes away what lies inside another surface.",
+                              .family = &familyJoin,
+                              .words = {"boolean", "difference", "cut out", "minus", "cavity", "mould"},
+                              .parameters = {tool("The surface whose inside is taken away."), slivers, tidy},
+                              .helpsWith = {},
+                              .run = runSubtract,
+                              .brings = "cut",
+                              .memory = memoryOf};
     return step;
 }
 
@@ -238,11 +230,7 @@ const Step& intersectStep() {
                               .summary = "Keeps only what lies inside another surface as well.",
                               .family = &familyJoin,
                               .words = {"boolean", "intersection", "common", "overlap", "clip"},
-                              .parameters = {{.name = "with",
-                                              .kind = ParameterKind::File,
-                                              .help = "The surface inside which things are kept."},
-                                             sliverParameter(),
-                                             tidyParameter()},
+                              .parameters = {tool("The surface inside which things are kept."), slivers, tidy},
                               .helpsWith = {},
                               .run = runIntersect,
                               .brings = "cut",

@@ -13,10 +13,46 @@
 namespace zither::steps {
 namespace {
 
+// A twentieth of the shortest side; not thinner than the brief asks.
+double proposedWall(const Surveyed& s) {
+    if (s.mesh().triangles.empty()) return 0;
+    constexpr double usual = 1.0 / 20;
+    return std::max(usual * mesh::boxOf(s.mesh()).extent().minCoeff(), s.knownOptions().wall);
+}
+
+const Number wall({.name = "wall",
+                   .kind = ParameterKind::Length,
+                   .min = 0,
+                   .max = 1e300,
+                   .help = "At least so thick everywhere. Proposed: a twentieth of the shortest side.",
+                   .propose = proposedWall});
+const WholeNumber drains({.name = "drains",
+                          .min = 0,
+                          .max = 16,
+                          .help = "Holes out of each void: at its lowest place, then along its floor. With a pick: one "
+                                  "through each picked patch instead."});
+const PlaceList at({.name = "at", .help = "Places on the surface where drains go instead.", .optional = true});
+const Number diameter({.name = "diameter",
+                       .kind = ParameterKind::Length,
+                       .min = 0,
+                       .max = 1e300,
+                       .help = "Of the drains.",
+                       .zero = "two walls"});
+const Place up({.name = "up",
+                .help = "A direction x,y,z, as built: what is inside runs down against it. Proposed: z.",
+                .optional = true,
+                .means = Parameter::Direction});
+const Number cell({.name = "cell",
+                   .kind = ParameterKind::Length,
+                   .min = 0,
+                   .max = 1e300,
+                   .help = "Edge of a cell of the grid that the void is found on.",
+                   .zero = "two fifths of the wall"});
+
 double cellOf(const Arguments& a) {
-    const double cell = a.find("cell")->second;
+    const double asked = a[cell];
     constexpr double usual = 0.4;  // of the wall
-    return cell > 0 ? cell : usual * a.find("wall")->second.number;
+    return asked > 0 ? asked : usual * a[wall];
 }
 
 // One place for each group of picked triangles: their middle.
@@ -46,29 +82,23 @@ std::vector<mesh::Point> placesOf(const Surveyed& s, const Pick& pick) {
     return places;
 }
 
-Outcome<std::vector<mesh::Point>> placesAsked(const Arguments& a) {
-    const std::string& text = a.find("at")->second.text;
-    return text.empty() ? std::vector<mesh::Point>() : placesFromText(text);
-}
-
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     Record record;
     if (s.mesh().triangles.empty()) return StepOutput{s.mesh(), std::move(record)};
     shape::HollowOptions options;
-    options.wall = a.find("wall")->second;
+    options.wall = a[wall];
     options.cell = cellOf(a);
     if (options.cell > 0.5 * options.wall)
         return mesh::badInput("step 'hollow': cell must be at most half the wall", mesh::errorcode::badParameter);
-    options.drains = static_cast<std::size_t>(a.find("drains")->second.number);
-    options.drainDiameter = a.find("diameter")->second;
+    options.drains = a[drains];
+    options.drainDiameter = a[diameter];
     if (!(options.drainDiameter > 0)) options.drainDiameter = 2 * options.wall;
-    const auto up = directionAsked("hollow", a, "up");
-    if (!up) return tl::unexpected(up.error());
-    if (*up) options.up = **up;
+    const auto upward = directionAsked("hollow", a, up);
+    if (!upward) return tl::unexpected(upward.error());
+    if (*upward) options.up = **upward;
     options.at = placesOf(s, pick);
-    const auto places = placesAsked(a);
-    if (!places) return tl::unexpected(places.error());
-    options.at.insert(options.at.end(), places->begin(), places->end());
+    const std::vector<mesh::Point> places = a[at];
+    options.at.insert(options.at.end(), places.begin(), places.end());
     options.precision = mesh::precisionOf(s.mesh());
     auto result = shape::hollow(s, options, progress);
     if (!result) return leftBecause(result.error(), s.mesh());
@@ -117,20 +147,13 @@ double memoryOf(const Surveyed& s, const Arguments& a) {
     return memoryOfSkin(s.mesh(), cellOf(a));
 }
 
-// A twentieth of the shortest side; not thinner than the brief asks.
-double proposedWall(const Surveyed& s) {
-    if (s.mesh().triangles.empty()) return 0;
-    constexpr double usual = 1.0 / 20;
-    return std::max(usual * mesh::boxOf(s.mesh()).extent().minCoeff(), s.knownOptions().wall);
-}
-
 // Where drains are, or were asked for.
 std::vector<mesh::Point> drainsNow(const Arguments& a, const Record* tried) {
-    std::vector<mesh::Point> drains = placesAsked(a).value_or(std::vector<mesh::Point>());
-    if (drains.empty() && tried)
+    std::vector<mesh::Point> places = a[at];
+    if (places.empty() && tried)
         for (const Listed& l : tried->listed)
-            if (l.kind == Listed::Made) drains.push_back(l.position);
-    return drains;
+            if (l.kind == Listed::Made) places.push_back(l.position);
+    return places;
 }
 
 // What is up, then the drains.
@@ -138,10 +161,10 @@ std::vector<Handle> handlesOf(const Surveyed& s, const Arguments& a, const Recor
     const mesh::Box box = boxOfPart(s);
     if (box.empty()) return {};
     constexpr double reach = 0.6;
-    const auto up = directionAsked("hollow", a, "up").value_or(std::nullopt);
+    const auto upward = directionAsked("hollow", a, up).value_or(std::nullopt);
     std::vector<Handle> handles = {{.name = "up",
                                     .at = box.centre(),
-                                    .direction = up.value_or(mesh::Point(mesh::Point::UnitZ())),
+                                    .direction = upward.value_or(mesh::Point(mesh::Point::UnitZ())),
                                     .length = reach * box.diagonal(),
                                     .turns = true}};
     for (const mesh::Point& p : drainsNow(a, tried))
@@ -151,12 +174,12 @@ std::vector<Handle> handlesOf(const Surveyed& s, const Arguments& a, const Recor
 
 Arguments dragged(const Surveyed& s, Arguments values, const Record* tried, std::size_t i, const Handle& to) {
     if (i == 0) {
-        values.insert_or_assign("up", Value(directionText(to.direction)));
+        values.set(up, Value(directionText(to.direction)));
         return values;
     }
-    std::vector<mesh::Point> drains = drainsNow(values, tried);
-    drains.at(i - 1) = neat(to.at, boxOfPart(s).diagonal());
-    values.insert_or_assign("at", Value(textOfPlaces(drains)));
+    std::vector<mesh::Point> places = drainsNow(values, tried);
+    places.at(i - 1) = neat(to.at, boxOfPart(s).diagonal());
+    values.set(at, Value(textOfPlaces(places)));
     return values;
 }
 
@@ -169,39 +192,7 @@ const Step& hollowStep() {
         .summary = "A solid becomes a shell of a wall, with drain holes if wanted; its surface stays as it is.",
         .family = &familyShape,
         .words = {"shell", "wall", "drain", "escape hole", "cavity", "save material", "lighten", "infill"},
-        .parameters = {{.name = "wall",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "At least so thick everywhere. Proposed: a twentieth of the shortest side.",
-                        .propose = proposedWall},
-                       {.name = "drains",
-                        .kind = ParameterKind::Count,
-                        .min = 0,
-                        .max = 16,
-                        .help = "Holes out of each void: at its lowest place, then along its floor. With a pick: one "
-                                "through each picked patch instead."},
-                       {.name = "at",
-                        .kind = ParameterKind::Places,
-                        .help = "Places on the surface where drains go instead.",
-                        .optional = true},
-                       {.name = "diameter",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "Of the drains.",
-                        .zero = "two walls"},
-                       {.name = "up",
-                        .kind = ParameterKind::Place,
-                        .help = "A direction x,y,z, as built: what is inside runs down against it. Proposed: z.",
-                        .optional = true,
-                        .means = Parameter::Direction},
-                       {.name = "cell",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "Edge of a cell of the grid that the void is found on.",
-                        .zero = "two fifths of the wall"}},
+        .parameters = {wall, drains, at, diameter, up, cell},
         .helpsWith = {},
         .run = run,
         .foresee = foresee,

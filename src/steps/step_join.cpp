@@ -3,18 +3,20 @@
 
 #include <filesystem>
 
-#include "io/surface_file.h"
 #include "measure/loss.h"
+#include "steps/other_surface.h"
 #include "steps/steps_list.h"
 
 namespace zither::steps {
 namespace {
 
+const FilePath with({.name = "with", .help = "The surface that comes beside it. It is left as it is."});
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
-    const std::string& file = a.find("with")->second.text;
-    Outcome<io::Surface> other = io::readSurface(file, progress);
-    if (!other) return tl::unexpected(other.error());
+    const std::string& file = a[with];
     Record record;
+    Outcome<io::Surface> other = readOther(a, file, record, progress);
+    if (!other) return tl::unexpected(other.error());
     record.add("triangles_joined", other->mesh.triangles.size());
     record.say(fmt::format("{} of {} stand beside what was here; where they cross they cross.",
                            counted(other->mesh.triangles.size(), "triangle"),
@@ -35,9 +37,7 @@ const Step& joinStep() {
         .summary = "Another surface beside this one, as both stand; nothing is cut, names of regions stay.",
         .family = &familyJoin,
         .words = {"append", "assemble", "add", "combine", "group", "import into"},
-        .parameters = {{.name = "with",
-                        .kind = ParameterKind::File,
-                        .help = "The surface that comes beside it. It is left as it is."}},
+        .parameters = {with},
         .helpsWith = {},
         .run = run,
         .wholeOnly = "it adds to the part and changes nothing of it"};

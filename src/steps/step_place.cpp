@@ -14,6 +14,38 @@
 namespace zither::steps {
 namespace {
 
+enum class Lie { AsIs, Flat, LeastOverhang };
+const Choice<Lie> lie({.name = "lie",
+                       .help = "First: as it is, on its largest flat face, or so that least of it hangs over."},
+                      {{"as-is", Lie::AsIs}, {"flat", Lie::Flat}, {"least-overhang", Lie::LeastOverhang}});
+const Place up({.name = "up",
+                .help = "Or with this direction of the part upward.",
+                .optional = true,
+                .means = Parameter::Direction});
+const Number slope({.name = "slope",
+                    .kind = ParameterKind::Angle,
+                    .min = 1,
+                    .max = 89,
+                    .fallback = 45,
+                    .help = "What is flatter than this hangs over."});
+const Choice<Eigen::Index> axis({.name = "axis", .help = "Then turned about this axis, through its middle ..."},
+                                {{"z", 2}, {"x", 0}, {"y", 1}});
+const Number angle({.name = "angle",
+                    .kind = ParameterKind::Angle,
+                    .min = -360,
+                    .max = 360,
+                    .help = "... by this angle, counter-clockwise."});
+const Place fit({.name = "fit",
+                 .help = "Then about z, so that it fits in a build volume of these sizes.",
+                 .optional = true,
+                 .means = Parameter::Sizes});
+enum class To { Stay, Floor, Origin };
+const Choice<To> to({.name = "to",
+                     .help = "Then it stays in its place, sinks or rises to the floor (z = 0), or stands there over "
+                             "the origin."},
+                    {{"stay", To::Stay}, {"floor", To::Floor}, {"origin", To::Origin}});
+const Place move({.name = "move", .help = "At last it moves by x,y,z.", .optional = true, .means = Parameter::Sizes});
+
 using mesh::Motion;
 using mesh::Point;
 
@@ -21,21 +53,15 @@ tl::unexpected<mesh::Error> wrong(const std::string& what) {
     return mesh::badInput("step 'place': " + what, mesh::errorcode::badParameter, "place");
 }
 
-// What was typed for a place; none where nothing was. It was checked when it was parsed.
-std::optional<Point> typed(const Arguments& a, std::string_view name) {
-    const std::string& text = a.find(name)->second.text;
-    if (text.empty()) return std::nullopt;
-    return placeFromText(text).value_or(Point(Point::Zero()));
-}
-
 class Placing {
 public:
     Placing(const Mesh& m, const Arguments& a) : m_(m), a_(a), middle_(mesh::boxOf(m).centre()) {}
 
     Outcome<Motion> run(Record& record, Progress& progress) {
-        if (auto lain = lie(record, progress); !lain) return tl::unexpected(lain.error());
+        if (auto lain = lay(record, progress); !lain) return tl::unexpected(lain.error());
         if (auto turned = turn(record); !turned) return tl::unexpected(turned.error());
         settle(record);
+        motion_.precision = mesh::precisionOf(m_);
         return motion_;
     }
 
@@ -43,14 +69,14 @@ private:
     void rotate(const Eigen::Matrix3d& by) { motion_ = mesh::then(motion_, about(motion_.of(middle_), by)); }
 
     // Which way is up.
-    Outcome<void> lie(Record& record, Progress& progress) {
-        const std::string& how = a_.find("lie")->second.text;
-        const auto up = typed(a_, "up");
-        if (up && how != "as-is") return wrong("say one of up and lie");
-        if (up) {
-            if (!(up->norm() > 0)) return wrong("up must not be 0,0,0");
-            rotate(measure::uprightFor(up->normalized()));
-        } else if (how == "flat") {
+    Outcome<void> lay(Record& record, Progress& progress) {
+        const Lie how = a_[lie];
+        const auto upward = a_[up];
+        if (upward && how != Lie::AsIs) return wrong("say one of up and lie");
+        if (upward) {
+            if (!(upward->norm() > 0)) return wrong("up must not be 0,0,0");
+            rotate(measure::uprightFor(upward->normalized()));
+        } else if (how == Lie::Flat) {
             const auto base = measure::largestBase(m_);
             if (!base) {
                 record.say("It has no flat face to stand on, and lies as it lay.");
@@ -61,14 +87,14 @@ private:
             record.say(fmt::format("Stands on a flat face of {}{}.", lengthText(base->area),
                                    base->steady ? ", with its centre of mass over it"
                                                 : "; no face has its centre of mass over it: it would tip over"));
-        } else if (how == "least-overhang") {
+        } else if (how == Lie::LeastOverhang) {
             return leastOverhang(record, progress);
         }
         return {};
     }
 
     Outcome<void> leastOverhang(Record& record, Progress& progress) {
-        const measure::UprightOptions options{a_.find("slope")->second, typed(a_, "fit")};
+        const measure::UprightOptions options{a_[slope], a_[fit]};
         const auto best = measure::leastOverhang(m_, options, progress);
         if (!best) return tl::unexpected(best.error());
         if (!*best) return wrong(fitsNowhere());
@@ -86,11 +112,11 @@ private:
 
     // By hand, and then so that it fits.
     Outcome<void> turn(Record& record) {
-        if (const double angle = a_.find("angle")->second; angle != 0) {
-            rotate(measure::turnAbout(Point::Unit(axisAsked(a_)), angle));
+        if (const double by = a_[angle]; by != 0) {
+            rotate(measure::turnAbout(Point::Unit(a_[axis]), by));
             isFitted_ = false;
         }
-        const auto within = typed(a_, "fit");
+        const auto within = a_[fit];
         if (!within || isFitted_) return {};
         if (!(within->minCoeff() > 0)) return wrong("fit must be three lengths above 0");
         const double height = boxAfter(m_, motion_).extent().z();
@@ -106,17 +132,17 @@ private:
 
     [[nodiscard]] std::string fitsNowhere() const {
         return fmt::format("a part of {} does not fit in {}, however it is turned{}: scale it, or split it",
-                           sizeText(mesh::boxOf(m_)), a_.find("fit")->second.text,
-                           a_.find("lie")->second.text == "least-overhang" ? "" : " about z");
+                           sizeText(mesh::boxOf(m_)), textOfPlace(a_[fit].value_or(Point(Point::Zero()))),
+                           a_[lie] == Lie::LeastOverhang ? "" : " about z");
     }
 
     void settle(Record& record) {
         const mesh::Box box = boxAfter(m_, motion_);
-        const std::string& to = a_.find("to")->second.text;
+        const To where = a_[to];
         Point shift = Point::Zero();
-        if (to == "floor") shift.z() = -box.min.z();
-        if (to == "origin") shift = -Point(box.centre().x(), box.centre().y(), box.min.z());
-        if (const auto by = typed(a_, "move")) shift += *by;
+        if (where == To::Floor) shift.z() = -box.min.z();
+        if (where == To::Origin) shift = -Point(box.centre().x(), box.centre().y(), box.min.z());
+        if (const auto by = a_[move]) shift += *by;
         motion_.shift += shift;
         const mesh::Box placed{box.min + shift, box.max + shift};
         record.say(fmt::format("It is {} now, from {} to {}.", sizeText(placed), placeText(placed.min),
@@ -153,32 +179,32 @@ std::vector<Handle> handlesOf(const Surveyed& s, const Arguments& a, const Recor
                            .slides = true});
     handles.push_back(
         {.name = "up", .at = middle, .direction = Point::UnitZ(), .length = stands * box.diagonal(), .turns = true});
-    const Eigen::Index axis = axisAsked(a);
-    const double angle = a.find("angle")->second.number * std::numbers::pi / 180;
+    const Eigen::Index turned = a[axis];
+    const double by = a[angle] * std::numbers::pi / 180;
     handles.push_back(
-        {.name = fmt::format("about {}", "xyz"[axis]),
+        {.name = fmt::format("about {}", "xyz"[turned]),
          .at = middle,
-         .direction = std::cos(angle) * Point::Unit((axis + 1) % 3) + std::sin(angle) * Point::Unit((axis + 2) % 3),
+         .direction = std::cos(by) * Point::Unit((turned + 1) % 3) + std::sin(by) * Point::Unit((turned + 2) % 3),
          .length = turns * box.diagonal(),
          .turns = true,
-         .about = Point::Unit(axis)});
+         .about = Point::Unit(turned)});
     return handles;
 }
 
-Arguments dragged(const Surveyed& s, Arguments values, const Record* tried, std::size_t i, const Handle& to) {
+Arguments dragged(const Surveyed& s, Arguments values, const Record* tried, std::size_t i, const Handle& dragTo) {
     const double size = boxOfPart(s).diagonal();
     if (i == Up) {
-        values.insert_or_assign("up", Value(directionText(motionOf(tried).linear.transpose() * to.direction)));
-        values.insert_or_assign("lie", Value(std::string("as-is")));
-        values.insert_or_assign("angle", Value(0.0));
+        values.set(up, Value(directionText(motionOf(tried).linear.transpose() * dragTo.direction)));
+        values.set(lie, lie.wordFor(Lie::AsIs));
+        values.set(angle, 0.0);
     } else if (i == Turn) {
-        const Eigen::Index axis = axisAsked(values);
-        const double angle = std::atan2(to.direction[(axis + 2) % 3], to.direction[(axis + 1) % 3]);
-        values.insert_or_assign("angle", Value(neat(angle * 180 / std::numbers::pi, 100)));
+        const Eigen::Index about = values[axis];
+        const double by = std::atan2(dragTo.direction[(about + 2) % 3], dragTo.direction[(about + 1) % 3]);
+        values.set(angle, Value(neat(by * 180 / std::numbers::pi, 100)));
     } else {
-        const Point before = typed(values, "move").value_or(Point(Point::Zero()));
-        const Point by = to.at - handlesOf(s, values, tried)[i].at;
-        values.insert_or_assign("move", Value(textOfPlace(neat(before + by, size))));
+        const Point before = values[move].value_or(Point(Point::Zero()));
+        const Point by = dragTo.at - handlesOf(s, values, tried)[i].at;
+        values.set(move, Value(textOfPlace(neat(before + by, size))));
     }
     return values;
 }
@@ -195,10 +221,6 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
 
 }  // namespace
 
-Eigen::Index axisAsked(const Arguments& a) {
-    return a.find("axis")->second.text.front() - 'x';
-}
-
 const Step& placeStep() {
     static const Step step = {
         .name = "place",
@@ -207,46 +229,9 @@ const Step& placeStep() {
         .family = &familyTurn,
         .words = {"rotate", "move", "translate", "transform", "orientation", "build direction", "floor", "bed",
                   "origin", "lay flat", "upright"},
-        .parameters = {{.name = "lie",
-                        .kind = ParameterKind::Choice,
-                        .help = "First: as it is, on its largest flat face, or so that least of it hangs over.",
-                        .choices = {"as-is", "flat", "least-overhang"}},
-                       {.name = "up",
-                        .kind = ParameterKind::Place,
-                        .help = "Or with this direction of the part upward.",
-                        .optional = true,
-                        .means = Parameter::Direction},
-                       {.name = "slope",
-                        .kind = ParameterKind::Angle,
-                        .min = 1,
-                        .max = 89,
-                        .fallback = 45,
-                        .help = "What is flatter than this hangs over."},
-                       {.name = "axis",
-                        .kind = ParameterKind::Choice,
-                        .help = "Then turned about this axis, through its middle ...",
-                        .choices = {"z", "x", "y"}},
-                       {.name = "angle",
-                        .kind = ParameterKind::Angle,
-                        .min = -360,
-                        .max = 360,
-                        .help = "... by this angle, counter-clockwise."},
-                       {.name = "fit",
-                        .kind = ParameterKind::Place,
-                        .help = "Then about z, so that it fits in a build volume of these sizes.",
-                        .optional = true,
-                        .means = Parameter::Sizes},
-                       {.name = "to",
-                        .kind = ParameterKind::Choice,
-                        .help = "Then it stays in its place, sinks or rises to the floor (z = 0), or stands there over "
-                                "the origin.",
-                        .choices = {"stay", "floor", "origin"}},
-                       {.name = "move",
-                        .kind = ParameterKind::Place,
-                        .help = "At last it moves by x,y,z.",
-                        .optional = true,
-                        .means = Parameter::Sizes}},
+        .parameters = {lie, up, slope, axis, angle, fit, to, move},
         .helpsWith = {check::overhangs, check::outsideBuild},
+        .oneOf = {{"lie", "up"}},
         .run = run,
         .brings = "moved",
         .wholeOnly = movesAsOne,

@@ -21,18 +21,49 @@ double proposedLength(const Surveyed& s) {
     return edges.count() > 0 ? 0.5 * sum / static_cast<double>(edges.count()) : 0;
 }
 
+const Number length({.name = "length",
+                     .kind = ParameterKind::Length,
+                     .min = 0,
+                     .max = 1e300,
+                     .help = "Longer edges are split. Proposed: half the mean edge.",
+                     .propose = proposedLength,
+                     .zero = "by the deviation alone"});
+const Number deviation({.name = "deviation",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .help = "So are edges farther from the curved surface that the triangles stand for.",
+                        .zero = "by the length alone"});
+const Number smallest({.name = "smallest",
+                       .kind = ParameterKind::Length,
+                       .min = 0,
+                       .max = 1e300,
+                       .help = "Edges shorter than twice this are not split.",
+                       .zero = "no limit"});
+enum class Onto { Flat, Curved };
+const Choice<Onto> shape({.name = "shape",
+                          .help = "New vertices lie on the triangles, so that the shape stays; or on a smooth surface "
+                                  "through their corners, with the creases kept."},
+                         {{"flat", Onto::Flat}, {"curved", Onto::Curved}});
+const Number crease({.name = "crease",
+                     .kind = ParameterKind::Angle,
+                     .min = 1,
+                     .max = 180,
+                     .fallback = 35,
+                     .help = "Edges that turn by more are creases: sharp, in the curved surface too."});
+
 shape::RefineOptions optionsOf(const Surveyed& s, const Arguments& a) {
     shape::RefineOptions options;
-    const double length = a.find("length")->second;
-    const double deviation = a.find("deviation")->second;
-    if (deviation > 0) options.deviation = deviation;
-    if (length > 0)
-        options.length = length;
-    else if (!(deviation > 0))
+    const double longest = a[length];
+    const double farthest = a[deviation];
+    if (farthest > 0) options.deviation = farthest;
+    if (longest > 0)
+        options.length = longest;
+    else if (!(farthest > 0))
         options.length = proposedLength(s);
-    options.smallest = a.find("smallest")->second;
-    options.curved = a.find("shape")->second.text == "curved";
-    options.creaseDeg = a.find("crease")->second;
+    options.smallest = a[smallest];
+    options.curved = a[shape] == Onto::Curved;
+    options.creaseDeg = a[crease];
     options.precision = mesh::precisionOf(s.mesh());
     return options;
 }
@@ -62,7 +93,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
                                counted(result->keptFlat, "triangle stayed", "triangles stayed"),
                                result->keptFlat == 1 ? "it" : "they"));
     mesh::PartOfProgress rest(progress, 0.6, 1);
-    if (!options.curved) return keepSolid(s, std::move(result->mesh), std::move(record), rest);
+    if (!options.curved) return keepSolid(s, {std::move(result->mesh), options.precision}, std::move(record), rest);
     record.told = toldShaped(s.mesh(), result->mesh);
     return unlessWorse(s, std::make_shared<const Surveyed>(std::move(result->mesh)), std::move(record), rest);
 }
@@ -76,36 +107,7 @@ const Step& refineStep() {
         .summary = "Splits edges that are long, or far from a curve; flat, or onto the curved surface.",
         .family = &familyTriangles,
         .words = {"subdivide", "tessellate", "split edges", "finer", "densify", "more triangles", "resolution"},
-        .parameters = {{.name = "length",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "Longer edges are split. Proposed: half the mean edge.",
-                        .propose = proposedLength,
-                        .zero = "by the deviation alone"},
-                       {.name = "deviation",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "So are edges farther from the curved surface that the triangles stand for.",
-                        .zero = "by the length alone"},
-                       {.name = "smallest",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "Edges shorter than twice this are not split.",
-                        .zero = "no limit"},
-                       {.name = "shape",
-                        .kind = ParameterKind::Choice,
-                        .help = "New vertices lie on the triangles, so that the shape stays; or on a smooth surface "
-                                "through their corners, with the creases kept.",
-                        .choices = {"flat", "curved"}},
-                       {.name = "crease",
-                        .kind = ParameterKind::Angle,
-                        .min = 1,
-                        .max = 180,
-                        .fallback = 35,
-                        .help = "Edges that turn by more are creases: sharp, in the curved surface too."}},
+        .parameters = {length, deviation, smallest, shape, crease},
         .helpsWith = {},
         .run = run,
         .brings = "cut"};

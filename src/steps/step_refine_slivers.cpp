@@ -9,11 +9,30 @@
 namespace zither::steps {
 namespace {
 
+// Far below what is seen or printed.
+double proposedTolerance(const Surveyed& s) {
+    const Mesh& m = s.mesh();
+    return m.triangles.empty() ? 0.0 : tolerance::proposedSliverMove * mesh::boxOf(m).diagonal();
+}
+
+const Number angle({.name = "angle",
+                    .kind = ParameterKind::Angle,
+                    .min = 0,
+                    .max = 30,
+                    .fallback = 5,
+                    .help = "Triangles with a smaller angle are slivers."});
+const Number tolerance({.name = "tolerance",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .help = "The surface moves no farther than this. Proposed: a ten thousandth of the part.",
+                        .propose = proposedTolerance});
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
     arrange::SliverOptions options;
-    options.tolerance = a.find("tolerance")->second;
-    options.angleDeg = a.find("angle")->second;
+    options.tolerance = a[tolerance];
+    options.angleDeg = a[angle];
     options.slides = options.widens = options.angleDeg == 0;
     options.precision = mesh::precisionOf(m);
     if (!pick.everything()) {
@@ -37,12 +56,6 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
-// Far below what is seen or printed.
-double proposedTolerance(const Surveyed& s) {
-    const Mesh& m = s.mesh();
-    return m.triangles.empty() ? 0.0 : tolerance::proposedSliverMove * mesh::boxOf(m).diagonal();
-}
-
 }  // namespace
 
 const Step& refineSliversStep() {
@@ -52,18 +65,7 @@ const Step& refineSliversStep() {
         .summary = "Takes needles and caps out by collapsing and swapping edges; nothing is made to cross.",
         .family = &familyTriangles,
         .words = {"sliver", "needle", "cap", "skinny", "bad triangles", "aspect", "quality", "small angle"},
-        .parameters = {{.name = "angle",
-                        .kind = ParameterKind::Angle,
-                        .min = 0,
-                        .max = 30,
-                        .fallback = 5,
-                        .help = "Triangles with a smaller angle are slivers."},
-                       {.name = "tolerance",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "The surface moves no farther than this. Proposed: a ten thousandth of the part.",
-                        .propose = proposedTolerance}},
+        .parameters = {angle, tolerance},
         .helpsWith = {check::slivers, check::degenerate},
         .run = run,
         .brings = "cut"};

@@ -19,18 +19,44 @@ double proposedLength(const Surveyed& s) {
     return std::sqrt(even * area / count);
 }
 
+const Number length({.name = "length",
+                     .kind = ParameterKind::Length,
+                     .min = 0,
+                     .max = 1e300,
+                     .help = "Of edges, where nothing asks for shorter ones. Proposed: as many triangles as there "
+                             "are.",
+                     .propose = proposedLength});
+const Number shortest({.name = "shortest",
+                       .kind = ParameterKind::Length,
+                       .min = 0,
+                       .max = 1e300,
+                       .help = "Of edges where the surface is curved most.",
+                       .zero = "all alike"});
+const Number deviation({.name = "deviation",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .help = "The surface comes no farther from what came in; edges become shorter for it.",
+                        .zero = "a tenth of the length"});
+const Number crease({.name = "crease",
+                     .kind = ParameterKind::Angle,
+                     .min = 1,
+                     .max = 180,
+                     .fallback = 35,
+                     .help = "Edges that turn by more are creases, and stay."});
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     shape::RemeshOptions options;
-    options.creaseDeg = a.find("crease")->second;
-    options.target.longest = a.find("length")->second;
+    options.creaseDeg = a[crease];
+    options.target.longest = a[length];
     if (!(options.target.longest > 0)) options.target.longest = proposedLength(s);
-    const double shortest = a.find("shortest")->second;
-    const double deviation = a.find("deviation")->second;
-    if (shortest > options.target.longest)
+    const double least = a[shortest];
+    const double bound = a[deviation];
+    if (least > options.target.longest)
         return mesh::badInput("step 'remesh': shortest must not be more than length", mesh::errorcode::badParameter);
-    options.target.shortest = shortest > 0 ? shortest : options.target.longest;
+    options.target.shortest = least > 0 ? least : options.target.longest;
     constexpr double usual = 0.1;  // of the length
-    options.target.deviation = deviation > 0 ? deviation : usual * options.target.longest;
+    options.target.deviation = bound > 0 ? bound : usual * options.target.longest;
     Record record;
     if (s.mesh().triangles.empty()) return StepOutput{s.mesh(), std::move(record)};
     auto result = shape::remesh(s, pick, options, progress);
@@ -71,31 +97,7 @@ const Step& remeshStep() {
         .family = &familyTriangles,
         .words = {"even", "uniform", "isotropic", "retriangulate", "mesh size", "element size", "equilateral",
                   "curvature"},
-        .parameters = {{.name = "length",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "Of edges, where nothing asks for shorter ones. Proposed: as many triangles as there "
-                                "are.",
-                        .propose = proposedLength},
-                       {.name = "shortest",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "Of edges where the surface is curved most.",
-                        .zero = "all alike"},
-                       {.name = "deviation",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "The surface comes no farther from what came in; edges become shorter for it.",
-                        .zero = "a tenth of the length"},
-                       {.name = "crease",
-                        .kind = ParameterKind::Angle,
-                        .min = 1,
-                        .max = 180,
-                        .fallback = 35,
-                        .help = "Edges that turn by more are creases, and stay."}},
+        .parameters = {length, shortest, deviation, crease},
         .helpsWith = {check::slivers, check::narrowWalls},
         .run = run,
         .brings = "new"};

@@ -8,6 +8,20 @@
 namespace zither::steps {
 namespace {
 
+const Choice<arrange::Touching> bodies({.name = "bodies",
+                                        .help = "Bodies that share an edge or a corner: part or join them, by a hair."},
+                                       {{"part", arrange::Touching::Part}, {"join", arrange::Touching::Join}});
+enum class DoubleSheets { Remove, Keep };
+const Choice<DoubleSheets> sheets({.name = "sheets",
+                                   .help = "Pairs of triangles that lie on each other and enclose nothing."},
+                                  {{"remove", DoubleSheets::Remove}, {"keep", DoubleSheets::Keep}});
+const Number largestFin({.name = "largest-fin",
+                         .kind = ParameterKind::Percent,
+                         .min = 0,
+                         .max = 100,
+                         .fallback = 5,
+                         .help = "A fin above this share of its shell's area stays and is listed."});
+
 std::string_view nameOf(arrange::RemovedSheet::Kind kind) {
     return kind == arrange::RemovedSheet::Wall  ? "Wall inside"
            : kind == arrange::RemovedSheet::Fin ? "Fin"
@@ -23,9 +37,9 @@ Listed listedOf(Listed::Kind kind, const arrange::RemovedSheet& sheet) {
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
     arrange::ResolveOptions options;
-    options.touching = a.find("bodies")->second.text == "join" ? arrange::Touching::Join : arrange::Touching::Part;
-    options.removeSheets = a.find("sheets")->second.text == "remove";
-    options.largestFin = a.find("largest-fin")->second / 100;
+    options.touching = a[bodies];
+    options.removeSheets = a[sheets] == DoubleSheets::Remove;
+    options.largestFin = a[largestFin] / 100;
     options.precision = mesh::precisionOf(m);
     auto result = arrange::resolve(m, pick, options, progress);
     if (!result) return tl::unexpected(result.error());
@@ -82,20 +96,7 @@ const Step& resolveStep() {
         .family = &familyCutAway,
         .words = {"inner wall", "internal faces", "interior", "fin", "double sheet", "non-manifold", "touching bodies",
                   "baffle"},
-        .parameters = {{.name = "bodies",
-                        .kind = ParameterKind::Choice,
-                        .help = "Bodies that share an edge or a corner: part or join them, by a hair.",
-                        .choices = {"part", "join"}},
-                       {.name = "sheets",
-                        .kind = ParameterKind::Choice,
-                        .help = "Pairs of triangles that lie on each other and enclose nothing.",
-                        .choices = {"remove", "keep"}},
-                       {.name = "largest-fin",
-                        .kind = ParameterKind::Percent,
-                        .min = 0,
-                        .max = 100,
-                        .fallback = 5,
-                        .help = "A fin above this share of its shell's area stays and is listed."}},
+        .parameters = {bodies, sheets, largestFin},
         .helpsWith = {check::nonmanifoldEdges, check::nonmanifoldVertices, check::duplicates},
         .run = run,
         .brings = "moved",

@@ -9,9 +9,15 @@
 namespace zither::steps {
 namespace {
 
+const WholeNumber bits({.name = "bits",
+                        .min = 32,
+                        .max = 64,
+                        .fallback = 32,
+                        .help = "Bits of a coordinate in the file: 32 (STL) or 64."});
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
-    const auto precision = precisionAsked("settle", a);
+    const auto precision = precisionAsked("settle", a, bits);
     if (!precision) return tl::unexpected(precision.error());
     mesh::PartOfProgress checking(progress, 0, 0.4);
     auto survey = s.survey(s.knownOptions(), checking);
@@ -36,11 +42,11 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
 
 }  // namespace
 
-Outcome<mesh::Precision> precisionAsked(std::string_view step, const Arguments& a) {
-    const double bits = a.find("bits")->second;
-    if (bits != 32 && bits != 64)
-        return mesh::badInput(fmt::format("step '{}': bits must be 32 or 64, not {}", step, bits));
-    return bits == 32 ? mesh::Precision::Single : mesh::Precision::Double;
+Outcome<mesh::Precision> precisionAsked(std::string_view step, const Arguments& a, const WholeNumber& which) {
+    const std::size_t asked = a[which];
+    if (asked != 32 && asked != 64)
+        return mesh::badInput(fmt::format("step '{}': bits must be 32 or 64, not {}", step, asked));
+    return asked == 32 ? mesh::Precision::Single : mesh::Precision::Double;
 }
 
 std::string platesText(std::size_t plates, double height) {
@@ -92,12 +98,7 @@ const Step& settleStep() {
         .summary = "Rounds coordinates as the file will hold them, and mends what rounding breaks.",
         .family = &familyTriangles,
         .words = {"round", "precision", "single precision", "float", "export", "digits", "snap"},
-        .parameters = {{.name = "bits",
-                        .kind = ParameterKind::Count,
-                        .min = 32,
-                        .max = 64,
-                        .fallback = 32,
-                        .help = "Bits of a coordinate in the file: 32 (STL) or 64."}},
+        .parameters = {bits},
         .helpsWith = {check::degenerate},
         .run = run,
         .brings = "moved"};

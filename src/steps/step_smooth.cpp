@@ -11,11 +11,38 @@
 namespace zither::steps {
 namespace {
 
+// A few edges: what one triangle alone makes uneven.
+double proposedScale(const Surveyed& s) {
+    constexpr double edges = 6;
+    return edges * measure::edgeLengthOf(s.mesh(), s.edges()).mean;
+}
+
+const Number scale({.name = "scale",
+                    .kind = ParameterKind::Length,
+                    .min = 0,
+                    .max = 1e300,
+                    .help = "Ripples of this length become half as high, shorter ones go, longer ones stay. "
+                            "Proposed: six edges.",
+                    .propose = proposedScale});
+const Number deviation({.name = "deviation",
+                        .kind = ParameterKind::Length,
+                        .min = 0,
+                        .max = 1e300,
+                        .help = "No vertex moves farther. Proposed: what counts as lost beyond it.",
+                        .propose = [](const Surveyed& s) { return measure::lossTolerance(s.mesh()); }});
+const Number crease({.name = "crease",
+                     .kind = ParameterKind::Angle,
+                     .min = 1,
+                     .max = 180,
+                     .fallback = 35,
+                     .help = "Edges that turn by more are creases, and stay, but for those shorter than the "
+                             "scale."});
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     shape::SmoothOptions options;
-    options.scale = a.find("scale")->second;
-    options.deviation = a.find("deviation")->second;
-    options.creaseDeg = a.find("crease")->second;
+    options.scale = a[scale];
+    options.deviation = a[deviation];
+    options.creaseDeg = a[crease];
     options.precision = mesh::precisionOf(s.mesh());
     Record record;
     if (s.mesh().triangles.empty() || !(options.scale > 0) || !(options.deviation > 0))
@@ -44,12 +71,6 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     return StepOutput{{}, std::move(record), std::move(result->part)};
 }
 
-// A few edges: what one triangle alone makes uneven.
-double proposedScale(const Surveyed& s) {
-    constexpr double edges = 6;
-    return edges * measure::edgeLengthOf(s.mesh(), s.edges()).mean;
-}
-
 }  // namespace
 
 const Step& smoothStep() {
@@ -59,26 +80,7 @@ const Step& smoothStep() {
         .summary = "Ripples go, the shape stays: nothing shrinks, creases and borders keep their place.",
         .family = &familyShape,
         .words = {"fair", "relax", "noise", "denoise", "ripple", "laplacian", "polish"},
-        .parameters = {{.name = "scale",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "Ripples of this length become half as high, shorter ones go, longer ones stay. "
-                                "Proposed: six edges.",
-                        .propose = proposedScale},
-                       {.name = "deviation",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "No vertex moves farther. Proposed: what counts as lost beyond it.",
-                        .propose = [](const Surveyed& s) { return measure::lossTolerance(s.mesh()); }},
-                       {.name = "crease",
-                        .kind = ParameterKind::Angle,
-                        .min = 1,
-                        .max = 180,
-                        .fallback = 35,
-                        .help = "Edges that turn by more are creases, and stay, but for those shorter than the "
-                                "scale."}},
+        .parameters = {scale, deviation, crease},
         .helpsWith = {},
         .run = run,
         .brings = "moved"};

@@ -12,10 +12,37 @@ namespace {
 
 constexpr double usualRidge = 30;  // degrees
 
+// A hundredth of the part; more where there are so many ridges that they would become too many triangles.
+double proposedRadius(const Surveyed& s) {
+    constexpr double share = 0.01;
+    constexpr double usual = 100'000;
+    constexpr double most = 300'000;
+    const mesh::Box box = mesh::boxOf(s.mesh());
+    if (box.empty()) return 0;
+    // Of a part of many triangles it may be as many again.
+    const double room = std::clamp(static_cast<double>(s.mesh().triangles.size()), usual, most);
+    const shape::SoftenOptions options{.radius = share * box.diagonal(), .ridgeDeg = usualRidge};
+    return options.radius * std::max(1.0, shape::trianglesToSoften(s, Pick(), options) / room);
+}
+
+const Number radius({.name = "radius",
+                     .kind = ParameterKind::Length,
+                     .min = 0,
+                     .max = 1e300,
+                     .help = "Nothing farther from a ridge changes. Proposed: a hundredth of "
+                             "the part, or more where it has many ridges.",
+                     .propose = proposedRadius});
+const Number ridge({.name = "ridge",
+                    .kind = ParameterKind::Angle,
+                    .min = 1,
+                    .max = 179,
+                    .fallback = usualRidge,
+                    .help = "Edges that turn by more are ridges, or valleys."});
+
 shape::SoftenOptions optionsOf(const Surveyed& s, const Arguments& a) {
     shape::SoftenOptions options;
-    options.radius = a.find("radius")->second;
-    options.ridgeDeg = a.find("ridge")->second;
+    options.radius = a[radius];
+    options.ridgeDeg = a[ridge];
     options.precision = mesh::precisionOf(s.mesh());
     return options;
 }
@@ -53,19 +80,6 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     return unlessWorse(s, std::move(result->part), std::move(record), looking, ": choose a smaller radius");
 }
 
-// A hundredth of the part; more where there are so many ridges that they would become too many triangles.
-double proposedRadius(const Surveyed& s) {
-    constexpr double share = 0.01;
-    constexpr double usual = 100'000;
-    constexpr double most = 300'000;
-    const mesh::Box box = mesh::boxOf(s.mesh());
-    if (box.empty()) return 0;
-    // Of a part of many triangles it may be as many again.
-    const double room = std::clamp(static_cast<double>(s.mesh().triangles.size()), usual, most);
-    const shape::SoftenOptions options{.radius = share * box.diagonal(), .ridgeDeg = usualRidge};
-    return options.radius * std::max(1.0, shape::trianglesToSoften(s, Pick(), options) / room);
-}
-
 }  // namespace
 
 const Step& softenStep() {
@@ -74,19 +88,7 @@ const Step& softenStep() {
                               .summary = "Rounds ridges and valleys, as where two bodies were fused, within a radius.",
                               .family = &familyShape,
                               .words = {"fillet", "round", "blend", "radius", "rounding", "bevel", "chamfer", "edge"},
-                              .parameters = {{.name = "radius",
-                                              .kind = ParameterKind::Length,
-                                              .min = 0,
-                                              .max = 1e300,
-                                              .help = "Nothing farther from a ridge changes. Proposed: a hundredth of "
-                                                      "the part, or more where it has many ridges.",
-                                              .propose = proposedRadius},
-                                             {.name = "ridge",
-                                              .kind = ParameterKind::Angle,
-                                              .min = 1,
-                                              .max = 179,
-                                              .fallback = usualRidge,
-                                              .help = "Edges that turn by more are ridges, or valleys."}},
+                              .parameters = {radius, ridge},
                               .helpsWith = {},
                               .run = run,
                               .brings = "moved",

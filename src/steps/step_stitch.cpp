@@ -11,21 +11,37 @@
 namespace zither::steps {
 namespace {
 
+const Number distance({.name = "distance",
+                       .kind = ParameterKind::Length,
+                       .min = 0,
+                       .max = 1e300,
+                       .help = "No corner moves farther than this. Proposed: just above the cracks found.",
+                       .propose = repair::proposedStitchDistance,
+                       .samples = repair::gapsOf});
+const Flag sameFacing({.name = "same-facing",
+                       .help = "Only borders of surfaces that face the same way; no: orient turns one of them later."});
+enum class Worse { Keep, PutBack };
+const Choice<Worse> whereWorse(
+    {.name = "where-worse",
+     .help = "Places where edges get more than two triangles, or triangles lie on each other "
+             "then: keep them so, or leave their cracks."},
+    {{"keep", Worse::Keep}, {"put-back", Worse::PutBack}});
+const Choice<Worse> worse({.name = "worse", .help = "As where-worse.", .retired = true},
+                          {{"keep", Worse::Keep}, {"put-back", Worse::PutBack}});
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
-    auto result = repair::stitch(
-        s, pick, {.distance = a.find("distance")->second, .sameFacingOnly = a.find("same-facing")->second != 0},
-        progress);
+    auto result = repair::stitch(s, pick, {.distance = a[distance], .sameFacingOnly = a[sameFacing]}, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
-    if (a.find("worse")->second.text == "put-back") {
+    if (a[whereWorse] == Worse::PutBack || a[worse] == Worse::PutBack) {
         const repair::Places places(s.mesh(), result->mesh);
         mesh::PartOfProgress judging(progress, 1, 1);
-        const auto worse = repair::placesToPutBack(s, result->mesh, places,
-                                                   {.classes = {check::nonmanifoldEdges, check::duplicates}}, judging);
-        if (!worse) return tl::unexpected(worse.error());
-        if (!worse->flags.empty()) result->mesh = places.putBack(worse->flags).mesh;
-        record.add("places_put_back", worse->left.size());
-        for (const repair::PlaceLeft& place : worse->left)
+        const auto back = repair::placesToPutBack(s, result->mesh, places,
+                                                  {.classes = {check::nonmanifoldEdges, check::duplicates}}, judging);
+        if (!back) return tl::unexpected(back.error());
+        if (!back->flags.empty()) result->mesh = places.putBack(back->flags).mesh;
+        record.add("places_put_back", back->left.size());
+        for (const repair::PlaceLeft& place : back->left)
             record.listed.push_back({Listed::AsItCame, place.box.centre(), place.box.diagonal(),
                                      fmt::format("Not stitched at {}, {} across ({}).", placeText(place.box.centre()),
                                                  lengthText(place.box.diagonal()), place.why)});
@@ -45,10 +61,10 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
 }
 
 std::string reason(const Survey& s, const Arguments& a, std::span<const double> gaps) {
-    const double distance = a.find("distance")->second;
-    if (s.counts.boundaryEdges == 0 || !(distance > 0)) return {};
-    const auto narrow = std::count_if(gaps.begin(), gaps.end(), [&](double gap) { return gap <= distance; });
-    return fmt::format("{} of {} are narrower than {}.", narrow, counted(gaps.size(), "gap"), lengthText(distance));
+    const double reach = a[distance];
+    if (s.counts.boundaryEdges == 0 || !(reach > 0)) return {};
+    const auto narrow = std::count_if(gaps.begin(), gaps.end(), [&](double gap) { return gap <= reach; });
+    return fmt::format("{} of {} are narrower than {}.", narrow, counted(gaps.size(), "gap"), lengthText(reach));
 }
 
 }  // namespace
@@ -62,24 +78,7 @@ const Step& stitchStep() {
         .family = &familyClose,
         .words = {"weld", "merge vertices", "sew", "zip", "gap", "crack", "seam", "tolerance", "join edges",
                   "watertight"},
-        .parameters = {{.name = "distance",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "No corner moves farther than this. Proposed: just above the cracks found.",
-                        .propose = repair::proposedStitchDistance,
-                        .samples = repair::gapsOf},
-                       {.name = "same-facing",
-                        .kind = ParameterKind::Flag,
-                        .min = 0,
-                        .max = 1,
-                        .fallback = 0,
-                        .help = "Only borders of surfaces that face the same way; no: orient turns one of them later."},
-                       {.name = "worse",
-                        .kind = ParameterKind::Choice,
-                        .help = "Places where edges get more than two triangles, or triangles lie on each other then: "
-                                "keep them so, or leave their cracks.",
-                        .choices = {"keep", "put-back"}}},
+        .parameters = {distance, sameFacing, whereWorse, worse},
         .helpsWith = {check::openEdges},
         .run = run,
         .brings = "moved",

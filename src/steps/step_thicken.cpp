@@ -13,26 +13,33 @@
 namespace zither::steps {
 namespace {
 
+enum class Side { Behind, Front, Both };
+const Choice<Side> side({.name = "side",
+                         .help = "Of a sheet's faces: behind them, in front of them, or half on each side."},
+                        {{"behind", Side::Behind}, {"front", Side::Front}, {"both", Side::Both}});
+const Number thickness = sheetThickness(
+    "Of the bodies, against the sheets' normals. Proposed: nearly a thousandth of the part; of a solid, the brief's "
+    "wall.");
+
 // What is solid has no sheets, but it may be thin.
-Outcome<StepOutput> runOnSolid(const Surveyed& s, const Pick& pick, double thickness, Progress& progress) {
-    auto result =
-        shape::thickenThinPlaces(s, pick, {.wall = thickness, .precision = mesh::precisionOf(s.mesh())}, progress);
+Outcome<StepOutput> runOnSolid(const Surveyed& s, const Pick& pick, double wall, Progress& progress) {
+    auto result = shape::thickenThinPlaces(s, pick, {.wall = wall, .precision = mesh::precisionOf(s.mesh())}, progress);
     if (!result) return leftBecause(result.error(), s.mesh());
     Record record;
-    record.add("thickness", thickness);
+    record.add("thickness", wall);
     record.add("thin_places_before", result->placesIn);
     record.add("thin_places_after", result->placesLeft);
     record.add("farthest_moved", result->farthest);
     record.add("unsound_places", result->unsound.size());
     if (result->placesIn == 0) {
-        record.say(fmt::format("Nothing{} is thinner than {}.", pick.everything() ? "" : " that is picked",
-                               lengthText(thickness)));
+        record.say(
+            fmt::format("Nothing{} is thinner than {}.", pick.everything() ? "" : " that is picked", lengthText(wall)));
         return StepOutput{s.mesh(), std::move(record)};
     }
     record.say(
         fmt::format("{} thinner than {} ({} at the thinnest) {} material on both sides, at most {} from the "
                     "surface; the rest stays as it is.",
-                    counted(result->placesIn, "place"), lengthText(thickness), lengthText(result->thinnestIn),
+                    counted(result->placesIn, "place"), lengthText(wall), lengthText(result->thinnestIn),
                     result->placesIn == 1 ? "has" : "have", lengthText(result->farthest)));
     if (result->placesLeft > 0)
         record.say(fmt::format("{} still thinner, {} at the thinnest.",
@@ -59,16 +66,16 @@ Mesh turnedOver(const Surveyed& s, const check::Survey& survey, const Pick& pick
 }
 
 // Behind the faces, in front of them, or half of it on each side.
-Outcome<repair::ThickSheets> thickSheets(const Surveyed& s, const check::Survey& survey, const Pick& pick,
-                                         double thickness, const std::string& side, Progress& progress) {
+Outcome<repair::ThickSheets> thickSheets(const Surveyed& s, const check::Survey& survey, const Pick& pick, double wall,
+                                         Side where, Progress& progress) {
     const mesh::Precision precision = mesh::precisionOf(s.mesh());
-    if (side == "behind") return repair::thickenSheets(s, pick, thickness, precision, progress);
-    if (side == "front") {
+    if (where == Side::Behind) return repair::thickenSheets(s, pick, wall, precision, progress);
+    if (where == Side::Front) {
         const Surveyed turned(turnedOver(s, survey, pick, false));
-        return repair::thickenSheets(turned, pick, thickness, precision, progress);
+        return repair::thickenSheets(turned, pick, wall, precision, progress);
     }
     mesh::PartOfProgress first(progress, 0, 0.5);
-    auto behind = repair::thickenSheets(s, pick, thickness / 2, precision, first);
+    auto behind = repair::thickenSheets(s, pick, wall / 2, precision, first);
     if (!behind || behind->sheets == 0) return behind;
     // The same sheets again, over the bodies that they have become the front of: both halves become one.
     Mesh both = std::move(behind->mesh);
@@ -78,7 +85,7 @@ Outcome<repair::ThickSheets> thickSheets(const Surveyed& s, const check::Survey&
     for (std::uint32_t t = from; t < both.triangles.size(); ++t) fronts.emplace_back(t);
     const Surveyed halves(std::move(both));
     mesh::PartOfProgress second(progress, 0.5, 1);
-    auto whole = repair::thickenSheets(halves, Pick(std::move(fronts)), thickness / 2, precision, second);
+    auto whole = repair::thickenSheets(halves, Pick(std::move(fronts)), wall / 2, precision, second);
     if (!whole) return whole;
     mesh::append(whole->bodies, behind->bodies);
     whole->besideOpen = behind->besideOpen;
@@ -87,26 +94,26 @@ Outcome<repair::ThickSheets> thickSheets(const Surveyed& s, const check::Survey&
 }
 
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
-    const double thickness = a.find("thickness")->second;
-    const std::string& side = a.find("side")->second.text;
+    const double wall = a[thickness];
+    const Side where = a[side];
     mesh::PartOfProgress asking(progress, 0, 0.1);
     const auto survey = s.survey(s.knownOptions(), asking);
     if (!survey) return tl::unexpected(survey.error());
-    if ((*survey)->solid && thickness > 0) return runOnSolid(s, pick, thickness, progress);
-    auto result = thickSheets(s, **survey, pick, thickness, side, progress);
+    if ((*survey)->solid && wall > 0) return runOnSolid(s, pick, wall, progress);
+    auto result = thickSheets(s, **survey, pick, wall, where, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     record.add("sheets_thickened", result->sheets);
     record.add("triangles_thickened", result->triangles);
-    record.add("thickness", thickness);
+    record.add("thickness", wall);
     record.add("farthest_moved", result->farthestMoved);
     record.add("unsound_places", result->unsound.size());
     if (result->sheets > 0)
         record.say(fmt::format("{} {} thick {} {} faces.", counted(result->sheets, "sheet is", "sheets are"),
-                               lengthText(thickness),
-                               side == "behind"  ? "behind"
-                               : side == "front" ? "in front of"
-                                                 : "on both sides of",
+                               lengthText(wall),
+                               where == Side::Behind  ? "behind"
+                               : where == Side::Front ? "in front of"
+                                                      : "on both sides of",
                                result->sheets == 1 ? "its" : "their"));
     if (result->sheets == 0)
         record.say(pick.everything() ? "No surface ends anywhere: there is no sheet."
@@ -120,39 +127,33 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
 
 }  // namespace
 
-Parameter sheetThickness(std::string_view help) {
-    return {.name = "thickness",
-            .kind = ParameterKind::Length,
-            .min = 0,
-            .max = 1e30,
-            .help = help,
-            .propose = [](const Surveyed& s) {
-                // Of a solid, what the brief asks of its walls.
-                if (const auto survey = s.known(); survey && survey->solid && survey->options.wall > 0)
-                    return survey->options.wall;
-                const double seen = measure::lossTolerance(s.mesh());
-                // What has no area has a size all the same.
-                return tolerance::sheetThickness * (seen > 0 ? seen : mesh::boxOf(s.mesh()).diagonal() / 1000);
-            }};
+Number sheetThickness(std::string_view help) {
+    return Number({.name = "thickness",
+                   .kind = ParameterKind::Length,
+                   .min = 0,
+                   .max = 1e30,
+                   .help = help,
+                   .propose = [](const Surveyed& s) {
+                       // Of a solid, what the brief asks of its walls.
+                       if (const auto survey = s.known(); survey && survey->solid && survey->options.wall > 0)
+                           return survey->options.wall;
+                       const double seen = measure::lossTolerance(s.mesh());
+                       // What has no area has a size all the same.
+                       return tolerance::sheetThickness * (seen > 0 ? seen : mesh::boxOf(s.mesh()).diagonal() / 1000);
+                   }});
 }
 
 const Step& thickenStep() {
-    static const Step step = {
-        .name = "thicken",
-        .title = "Thicken",
-        .summary =
-            "Open surfaces become bodies of a given thickness, one with the closed bodies "
-            "that they meet; of a solid, what is thinner gets that thickness.",
-        .family = &familyShape,
-        .words = {"thickness", "wall", "solidify", "extrude", "sheet", "shell", "offset", "thin"},
-        .parameters = {sheetThickness("Of the bodies, against the sheets' normals. Proposed: nearly a thousandth of "
-                                      "the part; of a solid, the brief's wall."),
-                       {.name = "side",
-                        .kind = ParameterKind::Choice,
-                        .help = "Of a sheet's faces: behind them, in front of them, or half on each side.",
-                        .choices = {"behind", "front", "both"}}},
-        .helpsWith = {check::openEdges, check::thinWalls, check::narrowWalls},
-        .run = run};
+    static const Step step = {.name = "thicken",
+                              .title = "Thicken",
+                              .summary =
+                                  "Open surfaces become bodies of a given thickness, one with the closed bodies "
+                                  "that they meet; of a solid, what is thinner gets that thickness.",
+                              .family = &familyShape,
+                              .words = {"thickness", "wall", "solidify", "extrude", "sheet", "shell", "offset", "thin"},
+                              .parameters = {thickness, side},
+                              .helpsWith = {check::openEdges, check::thinWalls, check::narrowWalls},
+                              .run = run};
     return step;
 }
 

@@ -8,38 +8,64 @@
 namespace zither::steps {
 namespace {
 
+// A thin slice off the lower end: what makes an uneven base flat.
+double proposedHeight(const Surveyed& s) {
+    constexpr double slice = 0.02;
+    const mesh::Box box = mesh::boxOf(s.mesh());
+    return box.empty() ? 0.0 : box.min.z() + slice * box.extent().z();
+}
+
+const Choice<Eigen::Index> axis({.name = "axis", .help = "The plane lies across this axis."},
+                                {{"z", 2}, {"x", 0}, {"y", 1}});
+const Number at({.name = "at",
+                 .kind = ParameterKind::Length,
+                 .min = -1e300,
+                 .max = 1e300,
+                 .help = "Where along the axis, or the normal. Proposed: a fiftieth of the height, across z.",
+                 .propose = proposedHeight});
+enum class Keep { Above, Below };
+const Choice<Keep> keep({.name = "keep",
+                         .help = "The side that stays: above, towards the axis or the normal, or below."},
+                        {{"above", Keep::Above}, {"below", Keep::Below}});
+enum class Cut { Closed, Open };
+const Choice<Cut> cut({.name = "cut", .help = "What was inside is closed flat, or left open."},
+                      {{"closed", Cut::Closed}, {"open", Cut::Open}});
+const Place normal({.name = "normal",
+                    .help = "A direction x,y,z that the plane lies across, instead of an axis.",
+                    .optional = true,
+                    .means = Parameter::Direction});
+const Place through({.name = "through",
+                     .help = "A point that the plane passes through, instead of `at`.",
+                     .optional = true});
+const PlaceList points({.name = "points",
+                        .help = "Three points that it passes through, instead of all these; above is where they are "
+                                "seen to turn counter-clockwise.",
+                        .optional = true});
+
 // The plane and the side that stays.
 Outcome<shape::TrimOptions> planeOf(const Mesh& m, const Arguments& a) {
     shape::TrimOptions options;
     options.precision = mesh::precisionOf(m);
-    options.cap = a.find("cut")->second.text != "open";
-    const std::string& axis = a.find("axis")->second.text;
-    options.towards = axis == "x" ? mesh::Point::UnitX() : axis == "y" ? mesh::Point::UnitY() : mesh::Point::UnitZ();
-    options.through = a.find("at")->second.number * options.towards;
-    const auto direction = directionAsked("trim", a, "normal");
+    options.cap = a[cut] == Cut::Closed;
+    options.towards = mesh::Point::Unit(a[axis]);
+    options.through = a[at] * options.towards;
+    const auto direction = directionAsked("trim", a, normal);
     if (!direction) return tl::unexpected(direction.error());
     if (*direction) {
-        options.through = a.find("at")->second.number * **direction;
+        options.through = a[at] * **direction;
         options.towards = **direction;
     }
-    if (const std::string& three = a.find("points")->second.text; !three.empty()) {
-        const auto points = placesFromText(three);
-        if (!points) return tl::unexpected(points.error());
-        const mesh::Point across = points->size() == 3
-                                       ? mesh::Point(((*points)[1] - (*points)[0]).cross((*points)[2] - (*points)[0]))
-                                       : mesh::Point(mesh::Point::Zero());
+    if (const std::vector<mesh::Point> three = a[points]; !three.empty()) {
+        const mesh::Point across = three.size() == 3 ? mesh::Point((three[1] - three[0]).cross(three[2] - three[0]))
+                                                     : mesh::Point(mesh::Point::Zero());
         if (!(across.norm() > 0))
             return mesh::badInput("step 'trim': points must be three that do not lie in a line",
                                   mesh::errorcode::badParameter);
         options.towards = across.normalized();
-        options.through = points->front();
+        options.through = three.front();
     }
-    if (const std::string& through = a.find("through")->second.text; !through.empty()) {
-        const auto place = placeFromText(through);
-        if (!place) return tl::unexpected(place.error());
-        options.through = *place;
-    }
-    if (a.find("keep")->second.text == "below") options.towards = -options.towards;
+    if (const auto place = a[through]) options.through = *place;
+    if (a[keep] == Keep::Below) options.towards = -options.towards;
     return options;
 }
 
@@ -75,13 +101,6 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 
-// A thin slice off the lower end: what makes an uneven base flat.
-double proposedHeight(const Surveyed& s) {
-    constexpr double slice = 0.02;
-    const mesh::Box box = mesh::boxOf(s.mesh());
-    return box.empty() ? 0.0 : box.min.z() + slice * box.extent().z();
-}
-
 std::vector<Handle> handlesOf(const Surveyed& s, const Arguments& a, const Record*) {
     const mesh::Box box = boxOfPart(s);
     const auto plane = planeOf(s.mesh(), a);
@@ -99,64 +118,32 @@ std::vector<Handle> handlesOf(const Surveyed& s, const Arguments& a, const Recor
 }
 
 Arguments dragged(const Surveyed& s, Arguments values, const Record*, std::size_t, const Handle& to) {
-    const auto set = [&](const char* name, Value value) { values.insert_or_assign(name, std::move(value)); };
     const double size = boxOfPart(s).diagonal();
-    set("through", Value(std::string()));
-    set("points", Value(std::string()));
-    const auto axis = alongAxis(to.direction);
-    set("keep", Value(std::string(axis && !axis->forward ? "below" : "above")));
-    if (axis) set("axis", Value(std::string(1, "xyz"[axis->axis])));
-    set("normal", Value(axis ? std::string() : directionText(to.direction)));
-    set("at", Value(neat(axis ? to.at[axis->axis] : to.direction.dot(to.at), size)));
+    values.set(through, Value(""));
+    values.set(points, Value(""));
+    const auto along = alongAxis(to.direction);
+    values.set(keep, keep.wordFor(along && !along->forward ? Keep::Below : Keep::Above));
+    if (along) values.set(axis, axis.wordFor(along->axis));
+    values.set(normal, Value(along ? std::string() : directionText(to.direction)));
+    values.set(at, neat(along ? to.at[along->axis] : to.direction.dot(to.at), size));
     return values;
 }
 
 }  // namespace
 
 const Step& trimStep() {
-    static const Step step = {
-        .name = "trim",
-        .title = "Trim at a plane",
-        .summary = "Cuts off what lies beyond a plane, and closes the cut flat.",
-        .family = &familyCutAway,
-        .words = {"cut", "clip", "slice", "plane", "split", "crop", "saw", "base", "shorten"},
-        .parameters = {{.name = "axis",
-                        .kind = ParameterKind::Choice,
-                        .help = "The plane lies across this axis.",
-                        .choices = {"z", "x", "y"}},
-                       {.name = "at",
-                        .kind = ParameterKind::Length,
-                        .min = -1e300,
-                        .max = 1e300,
-                        .help = "Where along the axis, or the normal. Proposed: a fiftieth of the height, across z.",
-                        .propose = proposedHeight},
-                       {.name = "keep",
-                        .kind = ParameterKind::Choice,
-                        .help = "The side that stays: above, towards the axis or the normal, or below.",
-                        .choices = {"above", "below"}},
-                       {.name = "cut",
-                        .kind = ParameterKind::Choice,
-                        .help = "What was inside is closed flat, or left open.",
-                        .choices = {"closed", "open"}},
-                       {.name = "normal",
-                        .kind = ParameterKind::Place,
-                        .help = "A direction x,y,z that the plane lies across, instead of an axis.",
-                        .optional = true,
-                        .means = Parameter::Direction},
-                       {.name = "through",
-                        .kind = ParameterKind::Place,
-                        .help = "A point that the plane passes through, instead of `at`.",
-                        .optional = true},
-                       {.name = "points",
-                        .kind = ParameterKind::Places,
-                        .help = "Three points that it passes through, instead of all these; above is where they are "
-                                "seen to turn counter-clockwise.",
-                        .optional = true}},
-        .helpsWith = {},
-        .run = run,
-        .brings = "cut",
-        .handles = handlesOf,
-        .dragged = dragged};
+    static const Step step = {.name = "trim",
+                              .title = "Trim at a plane",
+                              .summary = "Cuts off what lies beyond a plane, and closes the cut flat.",
+                              .family = &familyCutAway,
+                              .words = {"cut", "clip", "slice", "plane", "split", "crop", "saw", "base", "shorten"},
+                              .parameters = {axis, at, keep, cut, normal, through, points},
+                              .helpsWith = {},
+                              .oneOf = {{"axis", "normal", "points"}, {"at", "through", "points"}},
+                              .run = run,
+                              .brings = "cut",
+                              .handles = handlesOf,
+                              .dragged = dragged};
     return step;
 }
 

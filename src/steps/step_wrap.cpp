@@ -9,16 +9,39 @@
 namespace zither::steps {
 namespace {
 
+// 128 cells along the longest side: seconds, and fine enough to judge.
+double proposedCell(const Surveyed& s) {
+    const Mesh& m = s.mesh();
+    return m.triangles.empty() ? 0.0 : mesh::boxOf(m).extent().maxCoeff() / 128;
+}
+
+const Number cell({.name = "cell",
+                   .kind = ParameterKind::Length,
+                   .min = 0,
+                   .max = 1e300,
+                   .help = "Edge of a cell of the grid. Proposed: a 128th of the longest side.",
+                   .propose = proposedCell});
+const WholeNumber triangles({.name = "triangles",
+                             .min = 0,
+                             .max = 1e8,
+                             .help = "About so many triangles, whatever the cell says.",
+                             .zero = "by the cell"});
+const Number seal({.name = "seal",
+                   .kind = ParameterKind::Length,
+                   .min = 0,
+                   .max = 1e300,
+                   .help = "Openings up to this width are closed; what lies behind them is filled."});
+
 double cellOf(const Mesh& m, const Arguments& a) {
-    const double triangles = a.find("triangles")->second;
-    return triangles > 0 ? shape::cellForTriangles(m, triangles) : static_cast<double>(a.find("cell")->second);
+    const auto wanted = static_cast<double>(a[triangles]);
+    return wanted > 0 ? shape::cellForTriangles(m, wanted) : a[cell];
 }
 
 std::string foresee(const Surveyed& s, const Arguments& a) {
     const Mesh& m = s.mesh();
-    const double cell = cellOf(m, a);
+    const double edge = cellOf(m, a);
     return fmt::format("About {:.2g} triangles; the skin lies within {} of the surface, mostly far less.",
-                       shape::trianglesForCell(m, cell), lengthText(cell));
+                       shape::trianglesForCell(m, edge), lengthText(edge));
 }
 
 Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
@@ -29,23 +52,23 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     if (!oriented) return tl::unexpected(oriented.error());
     mesh::PartOfProgress wrapping(progress, 0.15, 1);
     const Surveyed turned(oriented->mesh);
-    const double cell = cellOf(m, a);
-    if (cell == 0) return StepOutput{m, {}};
-    auto result = shape::wrap(
-        oriented->mesh, {.cell = cell, .sealing = a.find("seal")->second, .precision = mesh::precisionOf(m)}, wrapping);
+    const double edge = cellOf(m, a);
+    if (edge == 0) return StepOutput{m, {}};
+    auto result =
+        shape::wrap(oriented->mesh, {.cell = edge, .sealing = a[seal], .precision = mesh::precisionOf(m)}, wrapping);
     if (!result) return tl::unexpected(result.error());
     Record record;
     if (result->mesh.triangles.empty() && !m.triangles.empty()) {
         record.say("Nothing here encloses anything at this cell, so nothing was done.");
         return StepOutput{m, std::move(record)};
     }
-    record.add("cell", cell);
+    record.add("cell", edge);
     record.add("cells", result->cells);
     record.add("vertices_drawn_back", result->relaxed);
     record.add("fused", static_cast<double>(result->fused));
     record.add("triangles_made", result->mesh.triangles.size());
     record.say(fmt::format("A new skin of {} with cells of {}; none of the old triangles stays.",
-                           counted(result->mesh.triangles.size(), "triangle"), lengthText(cell)));
+                           counted(result->mesh.triangles.size(), "triangle"), lengthText(edge)));
     if (result->relaxed > 0)
         record.say(fmt::format("{} drawn back from sharp edges so that nothing crosses.",
                                counted(result->relaxed, "vertex was", "vertices were")));
@@ -55,12 +78,6 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
 
 double memoryOf(const Surveyed& s, const Arguments& a) {
     return memoryOfSkin(s.mesh(), cellOf(s.mesh(), a));
-}
-
-// 128 cells along the longest side: seconds, and fine enough to judge.
-double proposedCell(const Surveyed& s) {
-    const Mesh& m = s.mesh();
-    return m.triangles.empty() ? 0.0 : mesh::boxOf(m).extent().maxCoeff() / 128;
 }
 
 }  // namespace
@@ -78,24 +95,9 @@ const Step& wrapStep() {
         .family = &familyClose,
         .words = {"shrink-wrap", "shrinkwrap", "voxel", "rebuild", "reconstruct", "envelope", "skin", "watertight",
                   "last resort"},
-        .parameters = {{.name = "cell",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "Edge of a cell of the grid. Proposed: a 128th of the longest side.",
-                        .propose = proposedCell},
-                       {.name = "triangles",
-                        .kind = ParameterKind::Count,
-                        .min = 0,
-                        .max = 1e8,
-                        .help = "About so many triangles, whatever the cell says.",
-                        .zero = "by the cell"},
-                       {.name = "seal",
-                        .kind = ParameterKind::Length,
-                        .min = 0,
-                        .max = 1e300,
-                        .help = "Openings up to this width are closed; what lies behind them is filled."}},
+        .parameters = {cell, triangles, seal},
         .helpsWith = {check::openEdges, check::selfIntersections},
+        .oneOf = {{"cell", "triangles"}},
         .run = run,
         .foresee = foresee,
         .memory = memoryOf,

@@ -50,13 +50,10 @@ const Step& flattenStep();
 const Step& brushStep();
 
 // A direction that a parameter of a step names, of length 1; none where nothing is said. Error: it is none, or 0,0,0.
-Outcome<std::optional<mesh::Point>> directionAsked(std::string_view step, const Arguments& a, std::string_view name);
+Outcome<std::optional<mesh::Point>> directionAsked(std::string_view step, const Arguments& a, const Place& which);
 
-// The parameter `bits` of a step: 32 or 64; an error that names the step for others.
-Outcome<mesh::Precision> precisionAsked(std::string_view step, const Arguments& a);
-
-// The parameter `axis` of a step: 0 to 2.
-Eigen::Index axisAsked(const Arguments& a);
+// The bits of a coordinate that a step was told: 32 or 64; an error that names the step for others.
+Outcome<mesh::Precision> precisionAsked(std::string_view step, const Arguments& a, const WholeNumber& bits);
 
 // Bytes at the peak of making a skin (shape/contour.h) about as large as the mesh: cells with their planes, the skin,
 // and its survey; measured at 1.7 KB for each of its triangles.
@@ -76,7 +73,7 @@ shape::BrushOptions brushOptions(const Surveyed& s, const Arguments& a);
 void listUnsettled(const std::vector<mesh::Point>& places, Record& record);
 
 // The parameter `thickness` of sheets.
-Parameter sheetThickness(std::string_view help);
+Number sheetThickness(std::string_view help);
 
 // What is said of plates (arrange/cover.h) of that height.
 std::string platesText(std::size_t plates, double height);

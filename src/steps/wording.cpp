@@ -37,13 +37,11 @@ void listUnsettled(const std::vector<mesh::Point>& places, Record& record) {
         record.listed.push_back({Listed::Left, p, 0, "Not settled at " + placeText(p) + "."});
 }
 
-Outcome<std::optional<mesh::Point>> directionAsked(std::string_view step, const Arguments& a, std::string_view name) {
-    const std::string& text = a.find(name)->second.text;
-    if (text.empty()) return std::nullopt;
-    const auto direction = placeFromText(text);
-    if (!direction) return tl::unexpected(direction.error());
+Outcome<std::optional<mesh::Point>> directionAsked(std::string_view step, const Arguments& a, const Place& which) {
+    const std::optional<mesh::Point> direction = a[which];
+    if (!direction) return std::nullopt;
     if (!(direction->norm() > 0))
-        return mesh::badInput(fmt::format("step '{}': {} must not be 0,0,0", step, name),
+        return mesh::badInput(fmt::format("step '{}': {} must not be 0,0,0", step, which.name),
                               mesh::errorcode::badParameter);
     return direction->normalized();
 }

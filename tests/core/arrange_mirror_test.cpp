@@ -10,6 +10,7 @@
 #include "mesh/edges.h"
 #include "space/winding.h"
 #include "tests/core/assemblies.h"
+#include "tests/core/surfaces.h"
 
 namespace zither::tests {
 namespace {
@@ -78,7 +79,7 @@ std::pair<int, int> cellsOf(const Filled& filled) {
 arrange::Skin skin(const Mesh& m, const arrange::SkinOptions& options = {}) {
     auto result = arrange::skinOf(check::Surveyed(m), options, silent());
     EXPECT_TRUE(result);
-    return std::move(*result);
+    return std::move(result.value());
 }
 
 double areaOf(const Mesh& m) {

@@ -39,7 +39,11 @@ protected:
         std::string errors;
     };
     Called batch(std::vector<std::string> more, const std::atomic<bool>* interrupted = nullptr) {
-        std::vector<std::string> arguments = {"batch", in().string(), "-o", out().string()};
+        return batch(in(), out(), std::move(more), interrupted);
+    }
+    static Called batch(const fs::path& from, const fs::path& to, std::vector<std::string> more,
+                        const std::atomic<bool>* interrupted = nullptr) {
+        std::vector<std::string> arguments = {"batch", from.string(), "-o", to.string()};
         arguments.insert(arguments.end(), more.begin(), more.end());
         std::ostringstream o;
         std::ostringstream e;
@@ -235,6 +239,46 @@ TEST_F(BatchCalls, AFolderIsWatchedUntilItIsInterrupted) {
     interrupted = true;
     watching.join();
     EXPECT_NE(c.said.find("2 files"), std::string::npos) << c.said;
+}
+
+// ---- nothing that came in is lost
+
+TEST_F(BatchCalls, AnInputIsNeverReplaced) {
+    write("box.stl", without(unitBox(), {3}));
+    const auto before = io::readBytes(in() / "box.stl");
+    const Called called = batch(in(), in(), {"--names", "{name}.{ext}"});
+    EXPECT_EQ(called.code, 2);
+    EXPECT_NE(called.errors.find("box.stl: what is written would replace this input"), std::string::npos)
+        << called.errors;
+    EXPECT_EQ(*io::readBytes(in() / "box.stl"), *before);
+}
+
+// Two files, however often it runs into the folder that it reads.
+TEST_F(BatchCalls, OwnOutputsAreLeftAlone) {
+    write("box.stl", without(sphere(3, 24, 12), {5, 6}));
+    for (int i = 0; i < 3; ++i) {
+        const Called called = batch(in(), in(), {});
+        EXPECT_EQ(called.code, 0) << called.errors;
+        EXPECT_EQ(called.errors.find("1 file was made by an earlier run and is left alone") != std::string::npos, i > 0)
+            << called.errors;
+        EXPECT_EQ(filesIn(in()), 3U) << i;  // with the report
+    }
+    // Named by itself it is meant.
+    EXPECT_EQ(batch(in() / "box-mended.stl", out(), {}).code, 0);
+    EXPECT_TRUE(fs::exists(out() / "box-mended-mended.stl"));
+}
+
+TEST_F(BatchCalls, FoldersWithinFoldersAreSaidOrTakenAlong) {
+    write("box.stl", unitBox());
+    fs::create_directories(in() / "deep" / "deeper");
+    write("deep/box.stl", unitBox());
+    write("deep/deeper/box.stl", unitBox());
+    const Called without = batch({});
+    EXPECT_NE(without.errors.find("deep is a folder and was left out; --recursive takes it along"), std::string::npos);
+    EXPECT_EQ(report().size(), 1U);
+    EXPECT_EQ(batch({"--recursive"}).code, 0);
+    EXPECT_EQ(report().size(), 3U);
+    EXPECT_TRUE(fs::exists(out() / "deep" / "deeper" / "box-mended.stl"));
 }
 
 }  // namespace

@@ -19,6 +19,7 @@
 #include "shape/smooth.h"
 #include "shape/soften.h"
 #include "shape/thin_places.h"
+#include "steps/call.h"
 #include "steps/step.h"
 #include "tests/core/assemblies.h"
 #include "tests/core/surfaces.h"
@@ -43,9 +44,9 @@ bool isSolid(const Mesh& m) {
 steps::StepDone done(const Mesh& m, const std::string& text, const Pick& pick = {}) {
     const auto call = steps::parseStepCall(text);
     EXPECT_TRUE(call) << call.error().message;
-    auto result = steps::runStep(*call, shared(m), pick, silent());
+    auto result = steps::runStep(call.value(), shared(m), pick, silent());
     EXPECT_TRUE(result) << result.error().message;
-    return std::move(*result);
+    return std::move(result.value());
 }
 
 // A box whose triangles are no longer than `length`.
@@ -231,9 +232,9 @@ TEST(Hollow, ADrainThatWouldBreakThePartIsRefusedAndTold) {
     // As wide as the part itself.
     const auto step = done(box(Point(0, 0, 0), Point(10, 10, 10)), "hollow wall=1 drains=1 diameter=30");
     EXPECT_TRUE(isSolid(step.part->mesh()));
-    EXPECT_EQ(step.record.number("drains"), 0);
+    EXPECT_EQ(step.record.number("drains").value(), 0);
     EXPECT_EQ(step.record.count(steps::Listed::Left), 1U);
-    EXPECT_EQ(step.record.number("voids_made"), 1);
+    EXPECT_EQ(step.record.number("voids_made").value(), 1);
 }
 
 TEST(Hollow, ThinPartsAndBrokenOnesAreLeftAndTold) {
@@ -317,7 +318,7 @@ TEST(ThinPlaces, AKnifeEdgeIsBluntedAndWhatIsNotPickedStays) {
     ASSERT_TRUE(isSolid(m));
     const auto all = done(m, "thicken thickness=0.5");
     EXPECT_TRUE(isSolid(all.part->mesh()));
-    EXPECT_EQ(all.record.number("thin_places_after"), 0);
+    EXPECT_EQ(all.record.number("thin_places_after").value(), 0);
     std::vector<TriangleId> second;
     for (std::size_t t = one; t < m.triangles.size(); ++t) second.push_back(static_cast<TriangleId>(t));
     const auto picked = done(m, "thicken thickness=0.5", Pick(second));
@@ -350,7 +351,7 @@ TEST(ThinPlaces, EdgesWithinAFaceAreNotThinnerThanWhatIsBesideThem) {
 TEST(ThinPlaces, WhereNothingIsThinNothingChanges) {
     const auto step = done(unitBox(), "thicken thickness=0.5");
     EXPECT_FALSE(step.changed);
-    EXPECT_EQ(step.record.number("thin_places_before"), 0);
+    EXPECT_EQ(step.record.number("thin_places_before").value(), 0);
 }
 
 // ---- smooth
@@ -478,9 +479,9 @@ TEST(Soften, RidgesOfABoxBecomeRoundAndFacesStay) {
     const Mesh& now = step.part->mesh();
     EXPECT_TRUE(isSolid(now));
     EXPECT_LT(sharpest(now), 75);
-    EXPECT_GT(step.record.number("farthest_moved"), 0.2);
-    EXPECT_LE(step.record.number("farthest_moved"), 2);
-    EXPECT_NEAR(step.record.number("ridge_length"), 120, 1e-9);
+    EXPECT_GT(step.record.number("farthest_moved").value(), 0.2);
+    EXPECT_LE(step.record.number("farthest_moved").value(), 2);
+    EXPECT_NEAR(step.record.number("ridge_length").value(), 120, 1e-9);
     // Nothing within 2 of no ridge moved.
     for (const Point& p : now.positions) {
         int inside = 0;
@@ -508,7 +509,7 @@ TEST(Soften, TheSeamOfAFuseAloneWhereItIsPicked) {
             }
     const auto step = done(m, "soften radius=1.5", Pick(seam));
     EXPECT_TRUE(isSolid(step.part->mesh()));
-    EXPECT_GT(step.record.number("vertices_moved"), 0);
+    EXPECT_GT(step.record.number("vertices_moved").value(), 0);
     EXPECT_NEAR(volumeOf(step.part->mesh()) / volumeOf(m), 1, 0.02);
     // What is not near a ridge of the pick keeps its bits.
     for (const Point& p : {Point(0, 0, 0), Point(20, 20, 0), Point(0, 20, 5)})
@@ -541,7 +542,7 @@ TEST(Flatten, AnUnevenBaseComesToOnePlane) {
     const auto step = done(m, "flatten within=0.2");
     const Mesh& now = step.part->mesh();
     EXPECT_TRUE(isSolid(now));
-    EXPECT_EQ(step.record.number("vertices_moved"), static_cast<double>(base.size()));
+    EXPECT_EQ(step.record.number("vertices_moved").value(), static_cast<double>(base.size()));
     for (std::size_t v = 0; v < now.positions.size(); ++v) {
         if (base.contains(v)) {
             EXPECT_EQ(now.positions[v].z(), now.positions[*base.begin()].z());
@@ -550,7 +551,8 @@ TEST(Flatten, AnUnevenBaseComesToOnePlane) {
         }
     }
     // Too little to reach.
-    EXPECT_LT(done(m, "flatten within=0.001").record.number("vertices_moved"), static_cast<double>(base.size()));
+    EXPECT_LT(done(m, "flatten within=0.001").record.number("vertices_moved").value(),
+              static_cast<double>(base.size()));
 }
 
 TEST(Flatten, RimsComeToThePlaneThatFitsThem) {
@@ -563,12 +565,12 @@ TEST(Flatten, RimsComeToThePlaneThatFitsThem) {
         if (p.z() == 10) p.z() += random.between(-0.05, 0.05);
     mesh::roundAndJoin(m, mesh::Precision::Single);
     const auto step = done(m, "flatten what=rims within=0.2");
-    EXPECT_EQ(step.record.number("planes"), 1);
+    EXPECT_EQ(step.record.number("planes").value(), 1);
     std::set<double> heights;
     for (const Point& p : step.part->mesh().positions)
         if (p.z() > 9.9) heights.insert(p.z());
     EXPECT_EQ(heights.size(), 1U);
-    EXPECT_EQ(done(m, "flatten what=rims within=0.001").record.number("too_uneven"), 1);
+    EXPECT_EQ(done(m, "flatten what=rims within=0.001").record.number("too_uneven").value(), 1);
 }
 
 TEST(Flatten, WhatWouldBreakTheSolidIsNotDone) {

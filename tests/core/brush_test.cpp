@@ -5,6 +5,7 @@
 #include <set>
 
 #include "measure/mass.h"
+#include "steps/call.h"
 #include "steps/step.h"
 #include "tests/core/surfaces.h"
 
@@ -52,8 +53,8 @@ TEST(Brush, SmoothsWhatItIsDrawnOverAndNothingElse) {
         if ((m.positions[v] - middle).norm() > 3.3) {
             EXPECT_EQ(after.positions[v], m.positions[v]);
         }
-    EXPECT_GT(done->record.number("vertices_moved"), 20);
-    EXPECT_EQ(done->record.number("vertices_taken_back"), 0);
+    EXPECT_GT(done->record.number("vertices_moved").value(), 20);
+    EXPECT_EQ(done->record.number("vertices_taken_back").value(), 0);
 }
 
 TEST(Brush, PushesOutAndInByWhatIsAsked) {
@@ -66,7 +67,7 @@ TEST(Brush, PushesOutAndInByWhatIsAsked) {
         const Mesh& after = done->part->mesh();
         EXPECT_TRUE(surveyed(after).solid);
         // A twentieth of the width where the brush is pressed.
-        EXPECT_NEAR(done->record.number("farthest_moved"), 0.2, 0.01);
+        EXPECT_NEAR(done->record.number("farthest_moved").value(), 0.2, 0.01);
         EXPECT_GT(sign * (measure::massOf(after).volume - measure::massOf(m).volume), 0.2);
     }
 }
@@ -115,7 +116,7 @@ TEST(Brush, NeverMakesTheSurfaceMeetItself) {
     const auto step = steps::runStep(*steps::parseStepCall("brush way=out width=4 strength=100 path=6,6,1;6,6,1;6,6,1"),
                                      part, Pick(), silent());
     ASSERT_TRUE(step);
-    EXPECT_GT(step->record.number("vertices_taken_back"), 0);
+    EXPECT_GT(step->record.number("vertices_taken_back").value(), 0);
     EXPECT_TRUE(surveyed(step->part->mesh()).solid);
 }
 

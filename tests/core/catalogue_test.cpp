@@ -8,6 +8,7 @@
 #include "io/surface_file.h"
 #include "project/delivery.h"
 #include "steps/automatic_repair.h"
+#include "steps/call.h"
 #include "steps/steps_list.h"
 #include "tests/core/surfaces.h"
 

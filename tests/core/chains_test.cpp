@@ -4,6 +4,7 @@
 #include "arrange/fuse.h"
 #include "io/surface_file.h"
 #include "project/delivery.h"
+#include "steps/call.h"
 #include "tests/core/assemblies.h"
 #include "tests/core/surfaces.h"
 
@@ -27,7 +28,7 @@ Mesh solidPart(rig::Random& random) {
     mesh::roundAndJoin(m, mesh::Precision::Single);
     const auto fused = arrange::fuse(m, mesh::Pick(), {}, silent());
     EXPECT_TRUE(fused);
-    return fused->mesh;
+    return fused.value().mesh;
 }
 
 std::string stepFor(const Mesh& m, rig::Random& random) {

@@ -352,5 +352,61 @@ TEST_F(CommandLine, ExampleNeedsAFolderWithSurfaces) {
     EXPECT_EQ(call({"example", folder.path().string(), "-o", (folder / "out").string()}).code, 2);
 }
 
+// ---- what is said first
+
+TEST_F(CommandLine, AStepThatDidNothingIsSaidFirst) {
+    const std::string part = write("box.stl", box(Point(0, 0, 0), Point(10, 10, 10)));
+    const std::string out = (folder / "out.stl").string();
+    const Said said = call({"run", part, "-o", out, "--step", "hollow wall=6", "--step", "decimate percent=99"});
+    EXPECT_EQ(said.code, 0);
+    EXPECT_TRUE(said.out.starts_with("WARNING: 2 of 2 steps changed nothing: hollow, decimate.\n")) << said.out;
+    const Said strict = call({"run", part, "-o", out, "--strict", "--json", "--step", "hollow wall=6"});
+    EXPECT_EQ(strict.code, 1);
+    EXPECT_EQ(strict.parsed()["warnings"], (json{"1 of 1 step changed nothing: hollow."}));
+    // One that its condition leaves out was not meant to do anything.
+    EXPECT_EQ(call({"run", part, "-o", out, "--strict", "--step", "fill only-if=boundary_edges"}).code, 0);
+    EXPECT_EQ(call({"run", part, "-o", out, "--strict", "--step", "scale factor=2"}).code, 0);
+}
+
+// A ball and a sheet five times as large: asked to go it is listed, and said first all the same.
+TEST_F(CommandLine, MuchThatIsGoneIsSaidFirstThoughItWasAskedFor) {
+    Mesh sheet;
+    sheet.positions = {Point(-20, -20, 9), Point(20, -20, 9), Point(20, 20, 9), Point(-20, 20, 9)};
+    sheet.triangles = {{0, 1, 2}, {0, 2, 3}};
+    const std::string part = write("part.obj", together(sphere(3, 24, 12), sheet));
+    const std::string out = (folder / "out.stl").string();
+    const Said dropped = call({"repair", part, "-o", out, "--sheets", "drop"});
+    EXPECT_EQ(dropped.code, 1);
+    EXPECT_TRUE(dropped.out.starts_with("WARNING: 9")) << dropped.out;
+    EXPECT_NE(dropped.out.find("% of what could be seen is gone.\n"), std::string::npos);
+    const json j = call({"repair", part, "-o", out, "--sheets", "drop", "--json"}).parsed();
+    EXPECT_GT(j["lost"].get<double>(), 0.9);
+    EXPECT_EQ(j["warnings"].size(), 1U);
+}
+
+TEST_F(CommandLine, AnInputIsReplacedOnlyWhereThatIsSaid) {
+    const std::string part = write("box.stl", without(unitBox(), {3}));
+    std::filesystem::create_symlink(part, folder / "link.stl");
+    for (const std::string& out : {part, (folder / "link.stl").string(), (folder / "." / "box.stl").string()}) {
+        const Said refused = call({"run", part, "-o", out, "--step", "fill"});
+        EXPECT_EQ(refused.code, 2);
+        EXPECT_NE(refused.err.find("this is the input itself"), std::string::npos) << refused.err;
+        EXPECT_EQ(call({"repair", part, "-o", out}).code, 2);
+        EXPECT_EQ(io::readSurface(part, silent())->mesh.triangles.size(), 11U);
+    }
+    EXPECT_EQ(call({"run", part, "-o", part, "--overwrite", "--step", "fill"}).code, 0);
+    EXPECT_EQ(io::readSurface(part, silent())->mesh.triangles.size(), 12U);
+}
+
+// One figure for what is lost, or both with what each leaves out.
+TEST_F(CommandLine, WhatARepairSaysIsLostAgreesWithCompare) {
+    Mesh tube = sphere(3, 24, 12);
+    const std::string part = write("part.obj", without(tube, {0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11}));
+    const std::string out = (folder / "out.obj").string();
+    const json repaired = call({"repair", part, "-o", out, "--openings", "close", "--json"}).parsed();
+    const json compared = call({"compare", part, out, "--json"}).parsed();
+    EXPECT_EQ(repaired["lost_untold"], compared["lost"]);
+}
+
 }  // namespace
 }  // namespace zither::tests

@@ -8,6 +8,7 @@
 #include "repair/volumes.h"
 #include "space/triangle_tree.h"
 #include "tests/core/assemblies.h"
+#include "tests/core/surfaces.h"
 
 namespace zither::tests {
 namespace {
@@ -18,13 +19,13 @@ using mesh::TriangleId;
 arrange::Covered coveredWith(const Mesh& m, const std::vector<Corners>& trouble, double height) {
     auto over = arrange::covered(m, trouble, {.height = height}, silent());
     EXPECT_TRUE(over);
-    EXPECT_EQ(mesh::validate(over->mesh), "");
-    EXPECT_EQ(over->sourceOf.size(), over->mesh.triangles.size());
-    EXPECT_EQ(over->whole.size(), over->mesh.triangles.size());
-    EXPECT_EQ(over->givenVertex.size(), over->mesh.positions.size());
-    for (TriangleId t = 0; t < over->whole.size(); ++t)
-        for (unsigned k = 0; over->whole[t] && k < 3; ++k)
-            EXPECT_EQ(over->mesh.corner(t, k), m.corner(over->sourceOf[t], k));
+    EXPECT_EQ(mesh::validate(over.value().mesh), "");
+    EXPECT_EQ(over.value().sourceOf.size(), over.value().mesh.triangles.size());
+    EXPECT_EQ(over.value().whole.size(), over.value().mesh.triangles.size());
+    EXPECT_EQ(over.value().givenVertex.size(), over.value().mesh.positions.size());
+    for (TriangleId t = 0; t < over.value().whole.size(); ++t)
+        for (unsigned k = 0; over.value().whole[t] && k < 3; ++k)
+            EXPECT_EQ(over.value().mesh.corner(t, k), m.corner(over.value().sourceOf[t], k));
     for (mesh::VertexId v = 0; v < over->givenVertex.size(); ++v)
         EXPECT_TRUE(over->givenVertex[v] == mesh::noIndex ||
                     over->mesh.positions[v] == m.positions[over->givenVertex[v]]);

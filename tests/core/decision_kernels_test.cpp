@@ -7,7 +7,9 @@
 #include "holes/candidates.h"
 #include "repair/cells.h"
 #include "repair/minimum_cut.h"
+#include "tests/core/assemblies.h"
 #include "tests/core/enclosed.h"
+#include "tests/core/surfaces.h"
 
 namespace zither::tests {
 namespace {

@@ -3,9 +3,12 @@
 #include <cmath>
 #include <set>
 
+#include "measure/mass.h"
 #include "steps/automatic_repair.h"
 #include "steps/lost.h"
+#include "tests/core/assemblies.h"
 #include "tests/core/enclosed.h"
+#include "tests/core/surfaces.h"
 
 namespace zither::tests {
 namespace {

@@ -18,9 +18,9 @@ inline Volumes enclosed(const Mesh& m, VolumesOptions options = {}) {
     if (options.sheets == Sheets::Thicken && options.thickness == 0) options.thickness = 0.05;
     auto result = repair::fullOrEmpty(check::Surveyed(m), options, silent());
     EXPECT_TRUE(result);
-    EXPECT_EQ(result->sourceOf.size(), result->mesh.triangles.size());
-    EXPECT_EQ(mesh::validate(result->mesh), "");
-    return std::move(*result);
+    EXPECT_EQ(result.value().sourceOf.size(), result.value().mesh.triangles.size());
+    EXPECT_EQ(mesh::validate(result.value().mesh), "");
+    return std::move(result.value());
 }
 
 inline measure::Loss lossBetween(const Mesh& a, const Mesh& b) {
@@ -30,7 +30,7 @@ inline measure::Loss lossBetween(const Mesh& a, const Mesh& b) {
     auto loss = measure::lossBetween({{from.tree(), from.shells()}, from.rays()}, {to.tree(), to.shells()},
                                      {.facing = s.watertight && s.mass.volume > 0}, silent());
     EXPECT_TRUE(loss);
-    return std::move(*loss);
+    return std::move(loss.value());
 }
 
 inline void expectSolid(const Volumes& v, double volume, double within = 1e-3) {

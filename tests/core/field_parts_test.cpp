@@ -13,7 +13,9 @@
 #include "project/delivery.h"
 #include "steps/automatic_repair.h"
 #include "steps/lost.h"
+#include "steps/step.h"
 #include "tests/core/assemblies.h"
+#include "tests/core/surfaces.h"
 
 namespace zither::tests {
 namespace {
@@ -170,7 +172,7 @@ std::pair<Mesh, double> crossingBodies(rig::Random& random) {
     const Mesh bar = moved(box(Point(-8, -1.5, -1), Point(8, 1.5, 1)), turned(random), false);
     const auto united = arrange::fuse(joined({ball, bar}), mesh::Pick(), {}, silent());
     EXPECT_TRUE(united);
-    return {joined({ball, bar}), united ? volumeOf(united->mesh) : unknown};
+    return {joined({ball, bar}), united ? volumeOf(united.value().mesh) : unknown};
 }
 
 // The corners of each triangle by themselves, changed one by one.

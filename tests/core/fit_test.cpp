@@ -9,7 +9,9 @@
 #include "measure/mass.h"
 #include "mesh/tolerances.h"
 #include "steps/automatic_repair.h"
+#include "tests/core/assemblies.h"
 #include "tests/core/enclosed.h"
+#include "tests/core/surfaces.h"
 
 namespace zither::tests {
 namespace {
@@ -37,13 +39,14 @@ std::vector<std::uint8_t> meeting(const Mesh& m) {
 arrange::Spots patchedSpots(const Mesh& m, const std::vector<std::uint8_t>& marked, double tolerance) {
     auto spots = arrange::patchSpots(m, marked, tolerance, silent());
     EXPECT_TRUE(spots);
-    EXPECT_EQ(mesh::validate(spots->mesh), "");
-    EXPECT_EQ(spots->sourceOf.size(), spots->mesh.triangles.size());
-    for (TriangleId t = 0; t < spots->sourceOf.size(); ++t) {
-        if (spots->sourceOf[t] == mesh::noIndex) continue;
-        for (unsigned k = 0; k < 3; ++k) EXPECT_EQ(spots->mesh.corner(t, k), m.corner(spots->sourceOf[t], k));
+    EXPECT_EQ(mesh::validate(spots.value().mesh), "");
+    EXPECT_EQ(spots.value().sourceOf.size(), spots.value().mesh.triangles.size());
+    for (TriangleId t = 0; t < spots.value().sourceOf.size(); ++t) {
+        if (spots.value().sourceOf[t] == mesh::noIndex) continue;
+        for (unsigned k = 0; k < 3; ++k)
+            EXPECT_EQ(spots.value().mesh.corner(t, k), m.corner(spots.value().sourceOf[t], k));
     }
-    return std::move(*spots);
+    return std::move(spots.value());
 }
 
 TEST(Spots, WhatCrossesIsCutOutAndClosedAndTheRestStays) {

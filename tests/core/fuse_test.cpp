@@ -9,6 +9,7 @@
 #include "io/surface_file.h"
 #include "measure/deviation.h"
 #include "tests/core/assemblies.h"
+#include "tests/core/surfaces.h"
 
 namespace zither::tests {
 namespace {
@@ -20,7 +21,7 @@ using mesh::Precision;
 FuseResult fused(const Mesh& m) {
     auto result = arrange::fuse(m, mesh::Pick(), {.precision = mesh::precisionOf(m)}, silent());
     EXPECT_TRUE(result);
-    return std::move(*result);
+    return std::move(result.value());
 }
 
 // The result as a file holds it.
@@ -30,7 +31,7 @@ Mesh readBack(const Mesh& m, bool wide) {
     EXPECT_TRUE(io::writeSurface(m, file, {*io::formatForWriting(file)}, silent()));
     auto read = io::readSurface(file, silent());
     EXPECT_TRUE(read);
-    return std::move(read->mesh);
+    return std::move(read.value().mesh);
 }
 
 // Empty, or what is wrong with the file.
@@ -141,7 +142,7 @@ TEST(Fuse, SubtractAndIntersect) {
     const auto volume = [&](arrange::Solid solid) {
         const auto r = arrange::fuse(a, {}, {.with = &b, .solid = solid}, silent());
         EXPECT_TRUE(r);
-        const check::Survey s = surveyed(r->mesh);
+        const check::Survey s = surveyed(r.value().mesh);
         EXPECT_TRUE(s.solid);
         return s.mass.volume;
     };

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "steps/call.h"
 #include "steps/steps_list.h"
 #include "tests/core/surfaces.h"
 
@@ -16,7 +17,7 @@ using steps::Step;
 using steps::Value;
 
 std::string textOf(const Arguments& a, const char* name) {
-    return a.find(name)->second.text;
+    return a.find(name)->second.text();
 }
 
 TEST(Handles, NumbersThatWereDraggedAreShort) {
@@ -58,9 +59,9 @@ TEST(Handles, OneThatIsNotMovedAsksForTheSame) {
                     const auto p = std::find_if(step.parameters.begin(), step.parameters.end(),
                                                 [&, name = name](const auto& q) { return q.name == name; });
                     ASSERT_NE(p, step.parameters.end()) << step.name << " " << name;
-                    const bool good = steps::isText(p->kind)
-                                          ? value.text.empty() || steps::parseValue(step, *p, value.text).has_value()
-                                          : steps::checkValue(step, *p, value).has_value();
+                    const bool good = steps::isText(p->kind) ? value.text().empty() ||
+                                                                   steps::parseValue(step, *p, value.text()).has_value()
+                                                             : steps::checkValue(step, *p, value.number()).has_value();
                     EXPECT_TRUE(good) << step.name << " " << name;
                 }
                 const auto again = steps::runStep({&step, after}, part, {}, silent());
@@ -92,14 +93,14 @@ TEST(Handles, APlaneSlidesAndTurns) {
     plane.at.z() = 3.14159265;
     Arguments after = trim.dragged(*part, values, nullptr, 0, plane);
     EXPECT_EQ(textOf(after, "axis"), "z");
-    EXPECT_EQ(after.find("at")->second.number, 3.142);
+    EXPECT_EQ(after.find("at")->second.number(), 3.142);
     // Turned over it cuts off the other side.
     plane.direction = Point(0, -1, 0);
     plane.at = Point(0, 5, 0);
     after = trim.dragged(*part, after, nullptr, 0, plane);
     EXPECT_EQ(textOf(after, "axis"), "y");
     EXPECT_EQ(textOf(after, "keep"), "below");
-    EXPECT_EQ(after.find("at")->second.number, 5);
+    EXPECT_EQ(after.find("at")->second.number(), 5);
     const auto done = steps::runStep({&trim, after}, part, {}, silent());
     ASSERT_TRUE(done);
     EXPECT_NEAR(surveyed(done->part->mesh()).mass.volume, 20 * 20 * 15, 1e-6);
@@ -154,7 +155,7 @@ TEST(Handles, WhatIsPlacedMovesTurnsAndStandsUp) {
     EXPECT_EQ(textOf(after, "up"), "1,0,0");
     Handle turn = all[4];
     turn.direction = Point(std::cos(0.5), std::sin(0.5), 0);
-    EXPECT_NEAR(place.dragged(*part, values, nullptr, 4, turn).find("angle")->second.number, 28.648, 0.003);
+    EXPECT_NEAR(place.dragged(*part, values, nullptr, 4, turn).find("angle")->second.number(), 28.648, 0.003);
     const auto done = steps::runStep({&place, after}, part, {}, silent());
     ASSERT_TRUE(done);
     EXPECT_NEAR(mesh::boxOf(done->part->mesh()).extent().z(), 10, 1e-5);
@@ -180,7 +181,7 @@ TEST(Handles, DrainsAreWhereTheyAreDraggedTo) {
     values = hollow.dragged(*part, values, &tried->record, 1, drain);
     const auto done = steps::runStep({&hollow, values}, part, {}, silent());
     ASSERT_TRUE(done);
-    EXPECT_EQ(done->record.number("drains"), 2);
+    EXPECT_EQ(done->record.number("drains").value(), 2);
     const auto now = hollow.handles(*part, values, &done->record);
     ASSERT_EQ(now.size(), 3U);
     EXPECT_EQ(now[1].at, Point(10, 0, -3));

@@ -595,5 +595,69 @@ TEST(ThreeMf, DamagedPackagesGiveAMessage) {
     }
 }
 
+// ---- what is there already
+
+TEST(AtomicFiles, ALinkStaysAndWhatItLeadsToIsWritten) {
+    const TemporaryFolder folder;
+    const auto real = folder / "real.txt";
+    const auto link = folder / "link.txt";
+    ASSERT_TRUE(io::writeBytes(real, "old"));
+    std::filesystem::create_symlink("real.txt", link);
+    ASSERT_TRUE(io::writeBytes(link, "new"));
+    EXPECT_TRUE(std::filesystem::is_symlink(link));
+    EXPECT_EQ(*io::readBytes(real), "new");
+    // One that leads to nothing yet is written there.
+    std::filesystem::create_symlink("later.txt", folder / "ahead.txt");
+    ASSERT_TRUE(io::writeBytes(folder / "ahead.txt", "there"));
+    EXPECT_EQ(*io::readBytes(folder / "later.txt"), "there");
+    std::filesystem::create_symlink("round.txt", folder / "round.txt");
+    const auto round = io::writeBytes(folder / "round.txt", "x");
+    ASSERT_FALSE(round);
+    EXPECT_NE(round.error().message.find("this link leads round in a circle"), std::string::npos);
+}
+
+TEST(AtomicFiles, AFileWithoutWritePermissionIsNotReplaced) {
+    const TemporaryFolder folder;
+    const auto file = folder / "mine.txt";
+    ASSERT_TRUE(io::writeBytes(file, "old"));
+    std::filesystem::permissions(file, std::filesystem::perms::owner_read);
+    const auto written = io::writeBytes(file, "new");
+    ASSERT_FALSE(written);
+    EXPECT_NE(written.error().message.find("mine.txt: this file is write-protected, and was left as it was"),
+              std::string::npos);
+    EXPECT_EQ(*io::readBytes(file), "old");
+    EXPECT_EQ(filesIn(folder.path()), 1U);
+}
+
+TEST(Obj, ObjectsComeBackAsObjectsAndGroupsAsGroups) {
+    const auto back = [](const std::string& text) {
+        const TemporaryFolder folder;
+        const auto surface = io::readSurface(text, "o.obj", silent());
+        EXPECT_TRUE(surface);
+        EXPECT_TRUE(io::writeSurface(surface.value().mesh, folder / "o.obj", {io::obj}, silent()));
+        std::string kept;
+        std::istringstream lines(*io::readBytes(folder / "o.obj"));
+        for (std::string line; std::getline(lines, line);)
+            if (line.starts_with("o ") || line.starts_with("g ")) kept += line + "\n";
+        return kept;
+    };
+    const std::string corners = "v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\n";
+    EXPECT_EQ(back(corners + "o one\nf 1 3 2\no two\nf 1 2 4\n"), "o one\no two\n");
+    EXPECT_EQ(back(corners + "g one\nf 1 3 2\ng two\nf 1 2 4\n"), "g one\ng two\n");
+    EXPECT_EQ(back(corners + "o whole\nf 1 3 2\nf 1 2 4\n"), "o whole\n");
+    EXPECT_EQ(back(corners + "o whole\ng one\nf 1 3 2\ng two\nf 1 2 4\n"), "g one\ng two\n");
+    EXPECT_EQ(back(corners + "f 1 3 2\n"), "");
+}
+
+TEST(Stl, PiecesWithoutNamesAreNoNamesThatAreLost) {
+    const std::string facet =
+        "facet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\n";
+    const auto surface =
+        io::readSurface("solid\n" + facet + "endsolid\nsolid\n" + facet + "endsolid\n", "two.stl", silent());
+    ASSERT_TRUE(surface);
+    for (const std::string& lost : io::lossesOf(surface->mesh, {io::stlBinary}))
+        EXPECT_EQ(lost.find("names of"), std::string::npos) << lost;
+}
+
 }  // namespace
 }  // namespace zither::tests

@@ -8,6 +8,7 @@
 #include "arrange/slivers.h"
 #include "measure/mass.h"
 #include "tests/core/assemblies.h"
+#include "tests/core/surfaces.h"
 
 namespace zither::tests {
 namespace {
@@ -51,7 +52,7 @@ Mesh tiledBox(int side) {
 Mesh fused(const Mesh& m) {
     auto r = arrange::fuse(m, mesh::Pick(), {}, silent());
     EXPECT_TRUE(r);
-    return r ? r->mesh : Mesh();
+    return r ? r.value().mesh : Mesh();
 }
 
 Mesh alive(const LocalChanges& surface) {

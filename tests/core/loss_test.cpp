@@ -5,6 +5,7 @@
 #include "steps/lost.h"
 #include "tests/core/assemblies.h"
 #include "tests/core/enclosed.h"
+#include "tests/core/surfaces.h"
 
 namespace zither::tests {
 namespace {

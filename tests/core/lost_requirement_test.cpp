@@ -8,6 +8,7 @@
 #include "io/surface_file.h"
 #include "measure/mass.h"
 #include "steps/brief.h"
+#include "steps/call.h"
 #include "steps/lost.h"
 #include "steps/step.h"
 #include "tests/core/surfaces.h"
@@ -136,7 +137,7 @@ TEST(LostRequirement, AFlowDomainKeepsItsRegionsAndTheEdgesBetweenThem) {
         const auto part = shared(now);
         const auto loss = steps::SeenOfImport(import).lossTo(*part, {}, silent());
         EXPECT_TRUE(loss);
-        for (const steps::Judged& j : steps::judge(surveyed(now), brief, &*loss).judged)
+        for (const steps::Judged& j : steps::judge(surveyed(now), brief, &loss.value()).judged)
             if (std::string_view(j.requirement.measure->id) == id) return j;
         ADD_FAILURE() << id;
         return steps::Judged{};

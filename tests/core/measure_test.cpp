@@ -77,6 +77,48 @@ TEST(Deviation, ShiftedBoxAndMean) {
     EXPECT_EQ(c->kept, 0);
 }
 
+double distanceToSkin(const Point& p, const Point& low, const Point& high) {
+    const Point outside = (low - p).cwiseMax(p - high).cwiseMax(Point(0, 0, 0));
+    return outside.norm() > 0 ? outside.norm() : std::min((p - low).minCoeff(), (high - p).minCoeff());
+}
+
+// The slow and obvious way: a grid on each face.
+double meanOverBox(const Point& low, const Point& high, const Point& otherLow, const Point& otherHigh) {
+    constexpr int n = 300;
+    double sum = 0;
+    double area = 0;
+    for (int axis = 0; axis < 3; ++axis)
+        for (const bool top : {false, true}) {
+            const int u = (axis + 1) % 3;
+            const int v = (axis + 2) % 3;
+            const double face = (high - low)[u] * (high - low)[v];
+            for (int i = 0; i < n; ++i)
+                for (int k = 0; k < n; ++k) {
+                    Point p = top ? high : low;
+                    p[u] = low[u] + (i + 0.5) / n * (high - low)[u];
+                    p[v] = low[v] + (k + 0.5) / n * (high - low)[v];
+                    sum += face / (n * n) * distanceToSkin(p, otherLow, otherHigh);
+                }
+            area += face;
+        }
+    return sum / area;
+}
+
+// Twelve triangles have four corners and centres each; the mean needs more points than that.
+TEST(Deviation, MeanOfFewLargeTrianglesIsThatOfADenseGrid) {
+    const Point low(0, 0, 0);
+    const Point high(10, 20, 30);
+    for (const double by : {0.5, 5.0}) {
+        const Point shift(by, 0, 0);
+        const auto c = compare(box(low, high), box(low + shift, high + shift), silent());
+        ASSERT_TRUE(c);
+        const double mean =
+            (meanOverBox(low, high, low + shift, high + shift) + meanOverBox(low + shift, high + shift, low, high)) / 2;
+        EXPECT_NEAR(c->mean, mean, 0.001 * mean) << by;
+        EXPECT_GE(c->meanPoints, 40'000U);
+    }
+}
+
 TEST(Deviation, EmptySurfaces) {
     EXPECT_EQ(compare(Mesh(), unitBox(), silent())->aToB.max, 0);
     EXPECT_TRUE(std::isinf(compare(Mesh(), unitBox(), silent())->bToA.max));

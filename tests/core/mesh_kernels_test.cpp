@@ -19,6 +19,7 @@
 #include "mesh/pick.h"
 #include "mesh/precision.h"
 #include "tests/core/assemblies.h"
+#include "tests/core/surfaces.h"
 
 namespace zither::tests {
 namespace {

@@ -9,6 +9,7 @@
 #include "measure/numbers.h"
 #include "measure/upright.h"
 #include "project/json.h"
+#include "steps/call.h"
 #include "steps/step.h"
 #include "tests/core/surfaces.h"
 
@@ -131,9 +132,9 @@ TEST(Align, ThreePointsOrAFileOrBoth) {
     const auto boxAfter = [&](const std::string& text) {
         const auto call = steps::parseStepCall(text);
         EXPECT_TRUE(call) << call.error().message;
-        const auto done = steps::runStep(*call, part, Pick(), silent());
+        const auto done = steps::runStep(call.value(), part, Pick(), silent());
         EXPECT_TRUE(done) << done.error().message;
-        return mesh::boxOf(done->part->mesh());
+        return mesh::boxOf(done.value().part->mesh());
     };
     // (0,0,0) went to (5,6,7), (10,0,0) to (5,16,7), (0,10,0) to (-5,6,7).
     const std::string points = "from1=5,6,7 to1=0,0,0 from2=5,16,7 to2=10,0,0 from3=-5,6,7 to3=0,10,0";

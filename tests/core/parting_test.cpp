@@ -2,6 +2,7 @@
 #include "project/parting.h"
 #include "io/surface_file.h"
 #include "measure/mass.h"
+#include "steps/call.h"
 #include "steps/step.h"
 #include "tests/core/surfaces.h"
 

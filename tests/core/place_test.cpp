@@ -16,6 +16,8 @@
 #include "project/comparing.h"
 #include "project/delivery.h"
 #include "project/provenance.h"
+#include "steps/automatic_repair.h"
+#include "steps/call.h"
 #include "steps/lost.h"
 #include "tests/core/assemblies.h"
 #include "tests/core/surfaces.h"
@@ -28,15 +30,15 @@ using measure::Flat;
 std::vector<steps::DoneStep> done(const check::SurveyedPtr& part, const std::vector<std::string>& calls) {
     std::vector<steps::StepCall> parsed;
     for (const std::string& text : calls) parsed.push_back(*steps::parseStepCall(text));
-    auto result = project::runSteps(part, parsed, silent());
+    auto result = project::runSteps(part, parsed, {}, silent());
     EXPECT_TRUE(result) << (result ? "" : result.error().message);
-    return result ? std::move(*result) : std::vector<steps::DoneStep>{};
+    return result ? std::move(result.value()) : std::vector<steps::DoneStep>{};
 }
 
 std::string refusalOf(const check::SurveyedPtr& part, const std::string& text) {
     const auto call = steps::parseStepCall(text);
     if (!call) return call.error().message;
-    const auto result = project::runSteps(part, {*call}, silent());
+    const auto result = project::runSteps(part, {*call}, {}, silent());
     return result ? "done" : result.error().message;
 }
 
@@ -58,7 +60,7 @@ Mesh bracket() {
     mesh::append(m, box(Point(1, 1, 0.5), Point(2, 3, 7)));
     const auto fused = arrange::fuse(m, mesh::Pick(), {}, silent());
     EXPECT_TRUE(fused);
-    return fused->mesh;
+    return fused.value().mesh;
 }
 
 // ---- motions
@@ -170,7 +172,7 @@ TEST(Place, WhatIsSolidStaysSolidFarFromTheOrigin) {
     const auto& said = steps.back().record.sentences;
     EXPECT_TRUE(std::any_of(said.begin(), said.end(),
                             [](const std::string& s) { return s.find("32 bits") != std::string::npos; }));
-    EXPECT_GT(steps.back().record.number("rounded_by"), 0.001);
+    EXPECT_GT(steps.back().record.number("rounded_by").value(), 0.001);
 }
 
 TEST(Place, RandomMotionsKeepSoundnessAndVolume) {
@@ -362,8 +364,8 @@ TEST(LeastOverhang, TurnsATableOverAndKeepsWhatStandsWell) {
     table = arrange::fuse(table, mesh::Pick(), {}, silent())->mesh;
     const auto steps = done(shared(table), {"place lie=least-overhang to=floor"});
     ASSERT_EQ(steps.size(), 1U);
-    EXPECT_NEAR(steps[0].record.number("overhang_before"), 96, 1e-9);
-    EXPECT_EQ(steps[0].record.number("overhang_after"), 0);
+    EXPECT_NEAR(steps[0].record.number("overhang_before").value(), 96, 1e-9);
+    EXPECT_EQ(steps[0].record.number("overhang_after").value(), 0);
     EXPECT_EQ(mesh::boxOf(steps[0].part->mesh()).extent().z(), 7);
     // Once more nothing is to be saved: it stays.
     EXPECT_EQ(done(steps[0].part, {"place lie=least-overhang"})[0].part, steps[0].part);

@@ -7,8 +7,10 @@
 #include "io/surface_file.h"
 #include "repair/volumes.h"
 #include "steps/automatic_repair.h"
+#include "steps/call.h"
 #include "tests/core/assemblies.h"
 #include "tests/core/enclosed.h"
+#include "tests/core/surfaces.h"
 
 namespace zither::tests {
 namespace {
@@ -161,7 +163,7 @@ TEST(Places, WhatLosesTooMuchIsPutBack) {
     const auto losing = [&](const Mesh& after) {
         auto flags = repair::placesThatLose(s, after, Places(before, after), {}, silent());
         EXPECT_TRUE(flags);
-        return *flags;
+        return flags.value();
     };
     EXPECT_TRUE(losing(before).empty());
     EXPECT_TRUE(losing(both).empty());
@@ -208,11 +210,11 @@ TEST(Places, TheStepPutsOneBackAsItWasInAFile) {
         const auto call = steps::parseStepCall("put-back from=" + file.string() + " place=" + steps::textOfPlace(at));
         auto done = steps::runStep(*call, shared(m), mesh::Pick(), silent());
         EXPECT_TRUE(done);
-        return std::move(*done);
+        return std::move(done.value());
     };
     const steps::StepDone one = run(both, before.positions[first]);
     EXPECT_EQ(listed(one.part->mesh()), listed(dented(before, {second})));
-    EXPECT_EQ(one.record.number("triangles_put_back"), 6);
+    EXPECT_EQ(one.record.number("triangles_put_back").value(), 6);
     EXPECT_EQ(listed(run(one.part->mesh(), Point(0, 0, 0)).part->mesh()), listed(before));
     EXPECT_FALSE(run(before, Point(0, 0, 0)).changed);
 }

@@ -6,6 +6,7 @@
 #include "exact/planar_triangulation.h"
 #include "space/winding.h"
 #include "tests/core/assemblies.h"
+#include "tests/core/surfaces.h"
 
 namespace zither::tests {
 namespace {

@@ -13,10 +13,4 @@
 #include <string>
 #include <vector>
 
-#include "arrange/fuse.h"
-#include "io/surface_file.h"
-#include "measure/mass.h"
-#include "steps/automatic_repair.h"
-#include "steps/step.h"
-#include "tests/core/assemblies.h"
-#include "tests/core/surfaces.h"
+#include "mesh/mesh.h"

@@ -3,6 +3,7 @@
 #include "project/delivery.h"
 #include "project/provenance.h"
 #include "project/track.h"
+#include "steps/call.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {
@@ -68,7 +69,7 @@ TEST(Delivery, WhatIsShownIsTheFileOnDisk) {
     EXPECT_TRUE(written->survey->solid);
     EXPECT_EQ(written->survey->counts.vertices, 8U);
     ASSERT_TRUE(written->settled);
-    EXPECT_EQ(written->settled->record.number("vertices_joined"), 1);
+    EXPECT_EQ(written->settled->record.number("vertices_joined").value(), 1);
     // What was not is written as it is, and the numbers are those of the file.
     const Mesh open = without(m, {0});
     const auto broken = project::writeAndProve(open, {folder / "open.stl"}, steps::builtInBriefs().front(), silent());
@@ -143,12 +144,12 @@ TEST(Delivery, WhatAFileHoldsNothingOfIsRefusedWithTheReason) {
 TEST(Delivery, RunsStepsInOrder) {
     const auto m = shared(without(unitBox(), {0}));
     const auto done =
-        project::runSteps(m, {*steps::parseStepCall("fill size=5"), *steps::parseStepCall("orient")}, silent());
+        project::runSteps(m, {*steps::parseStepCall("fill size=5"), *steps::parseStepCall("orient")}, {}, silent());
     ASSERT_TRUE(done);
     EXPECT_EQ(done->size(), 2U);
     EXPECT_TRUE(surveyed(done->back().part->mesh()).solid);
     CancelAtTick progress(1);
-    EXPECT_TRUE(project::runSteps(m, {*steps::parseStepCall("fill")}, progress).error().cancelled());
+    EXPECT_TRUE(project::runSteps(m, {*steps::parseStepCall("fill")}, {}, progress).error().cancelled());
 }
 
 // ---- which step a triangle came with
@@ -156,7 +157,7 @@ TEST(Delivery, RunsStepsInOrder) {
 TEST(Provenance, EachTriangleOfAResultHasItsStop) {
     const auto imported = shared(without(sphere(), {5, 6, 90}));
     const auto done = project::runSteps(
-        imported, {*steps::parseStepCall("fill"), *steps::parseStepCall("flip pick=triangles:3")}, silent());
+        imported, {*steps::parseStepCall("fill"), *steps::parseStepCall("flip pick=triangles:3")}, {}, silent());
     ASSERT_TRUE(done);
     const std::vector<project::PastSurface> stops{
         {imported->shared()}, {(*done)[0].part->shared()}, {(*done)[1].part->shared()}};

@@ -4,6 +4,7 @@
 #include "shape/decimate.h"
 #include "shape/star_change.h"
 #include "tests/core/enclosed.h"
+#include "tests/core/surfaces.h"
 
 namespace zither::tests {
 namespace {

@@ -3,8 +3,10 @@
 #include <gtest/gtest.h>
 
 #include "demo/rig.h"
+#include "io/surface_file.h"
 #include "measure/mass.h"
 #include "project/delivery.h"
+#include "steps/call.h"
 #include "steps/condition.h"
 #include "steps/recipe.h"
 #include "steps/steps_list.h"
@@ -66,12 +68,12 @@ TEST(Conditions, LeaveAStepOutWhereTheyDoNotHold) {
     ASSERT_TRUE(left);
     EXPECT_FALSE(left->changed);
     EXPECT_EQ(left->part, whole);
-    EXPECT_EQ(left->record.number("left_out"), 1);
+    EXPECT_TRUE(left->leftOut);
     EXPECT_EQ(left->record.sentences.back(), "Left out: it runs only if there are open edges.");
     const auto filled = steps::runStep(*call, open, Pick(), silent());
     ASSERT_TRUE(filled);
     EXPECT_TRUE(filled->changed);
-    EXPECT_EQ(filled->record.number("left_out"), 0);
+    EXPECT_FALSE(filled->leftOut);
     // Beyond the limit, not at it; and angles fail below theirs.
     EXPECT_FALSE(
         steps::runStep(*steps::parseStepCall("fill only-if=boundary_edges:3"), open, Pick(), silent())->changed);
@@ -84,11 +86,11 @@ TEST(Conditions, LeaveAStepOutWhereTheyDoNotHold) {
     const auto recipe = steps::parseRecipe(steps::recipeJson({*call, *call}).dump(), "r.json");
     ASSERT_TRUE(recipe) << recipe.error().message;
     EXPECT_EQ(recipe->back().onlyIf, "boundary_edges");
-    const auto done = project::runSteps(open, *recipe, silent());
+    const auto done = project::runSteps(open, *recipe, {}, silent());
     ASSERT_TRUE(done);
     ASSERT_EQ(done->size(), 2U);
-    EXPECT_EQ(done->front().record.number("left_out"), 0);
-    EXPECT_EQ(done->back().record.number("left_out"), 1);
+    EXPECT_FALSE(done->front().leftOut);
+    EXPECT_TRUE(done->back().leftOut);
     EXPECT_FALSE(steps::parseRecipe(R"({"zither":1,"steps":[{"name":"fill","only_if":"nothing"}]})", "r.json"));
     EXPECT_FALSE(steps::parseRecipe(R"({"zither":1,"steps":[{"name":"fill","only_if":3}]})", "r.json"));
 }
@@ -110,7 +112,7 @@ TEST(Recipes, EveryStepReplaysOnTheSamePartAndOnAnother) {
         }
         const auto calls = steps::parseRecipe(steps::recipeJson({call}).dump(), "r.json");
         ASSERT_TRUE(calls) << calls.error().message;
-        const auto again = project::runSteps(part, *calls, silent());
+        const auto again = project::runSteps(part, *calls, {}, silent());
         ASSERT_TRUE(again) << again.error().message;
         const Mesh& a = first->part->mesh();
         const Mesh& b = again->back().part->mesh();
@@ -121,7 +123,7 @@ TEST(Recipes, EveryStepReplaysOnTheSamePartAndOnAnother) {
                 return p.kind == steps::ParameterKind::Place || p.kind == steps::ParameterKind::Places;
             }))
             continue;  // a place is of one part alone
-        const auto elsewhere = project::runSteps(other, *calls, silent());
+        const auto elsewhere = project::runSteps(other, *calls, {}, silent());
         ASSERT_TRUE(elsewhere) << elsewhere.error().message;
         // What was proposed is proposed anew: lengths follow the part.
         for (const steps::Parameter& p : step.parameters)
@@ -186,12 +188,12 @@ TEST(Slivers, GoInEveryStepThatCuts) {
             const auto call = steps::parseStepCall(name + " with=" + file + " slivers=" + slivers);
             auto done = steps::runStep(*call, part, Pick(), silent());
             EXPECT_TRUE(done);
-            return *done;
+            return done.value();
         };
-        EXPECT_EQ(run("0").record.number("slivers_removed"), 0);
+        EXPECT_EQ(run("0").record.number("slivers_removed").value(), 0);
         const auto mended = run("0.05");
-        EXPECT_GT(mended.record.number("slivers_removed"), 0);
-        EXPECT_LE(mended.record.number("farthest_moved"), 0.05);
+        EXPECT_GT(mended.record.number("slivers_removed").value(), 0);
+        EXPECT_LE(mended.record.number("farthest_moved").value(), 0.05);
         EXPECT_TRUE(surveyed(mended.part->mesh()).solid);
     }
 }
@@ -202,7 +204,7 @@ TEST(Tidy, MergesPiecesOfTheCutAndLeavesTheRest) {
     const auto run = [&](const std::string& tidy) {
         auto done = steps::runStep(*steps::parseStepCall("fuse slivers=0 " + tidy), part, Pick(), silent());
         EXPECT_TRUE(done);
-        return *done;
+        return done.value();
     };
     const auto plain = run("tidy=0");
     const auto tidied = run("");  // a hundred-thousandth of the part, proposed
@@ -212,10 +214,10 @@ TEST(Tidy, MergesPiecesOfTheCutAndLeavesTheRest) {
     EXPECT_LT(static_cast<double>(merged.triangles.size()), 0.85 * static_cast<double>(cut.triangles.size()));
     EXPECT_TRUE(surveyed(merged).solid);
     EXPECT_GE(measure::keptOf(lattice, merged).share, measure::keptOf(lattice, cut).share);
-    EXPECT_LE(tidied.record.number("merged_within"), bound);
+    EXPECT_LE(tidied.record.number("merged_within").value(), bound);
     const auto moved = compare(cut, merged, silent());
     EXPECT_LE(std::max(moved->aToB.max, moved->bToA.max), bound);
-    EXPECT_EQ(plain.record.number("pieces_merged"), 0);
+    EXPECT_EQ(plain.record.number("pieces_merged"), std::nullopt);
     // Nothing was cut, nothing is merged: a box of many coplanar triangles stays as it is.
     const auto whole = steps::runStep(*steps::parseStepCall("fuse"), shared(sphere()), Pick(), silent());
     EXPECT_EQ(Bits(whole->part->mesh()).triangles, Bits(sphere()).triangles);

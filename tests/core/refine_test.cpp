@@ -6,6 +6,7 @@
 
 #include "measure/mass.h"
 #include "shape/curved_patches.h"
+#include "steps/call.h"
 #include "steps/step.h"
 #include "tests/core/assemblies.h"
 #include "tests/core/surfaces.h"
@@ -18,7 +19,7 @@ using mesh::Pick;
 Mesh refined(const Mesh& m, const std::string& values, const Pick& pick = {}) {
     const auto done = steps::runStep(*steps::parseStepCall("refine " + values), shared(m), pick, silent());
     EXPECT_TRUE(done) << values;
-    return done ? done->part->mesh() : Mesh();
+    return done ? done.value().part->mesh() : Mesh();
 }
 
 TEST(Refine, SplitsWhatIsLongerAndChangesNoShape) {
@@ -150,8 +151,8 @@ TEST(Refine, WhereTheCurveWouldMeetSomethingItStaysFlat) {
         steps::runStep(*steps::parseStepCall("refine length=0.7 shape=curved"), shared(m), Pick(), silent());
     ASSERT_TRUE(done);
     EXPECT_TRUE(surveyed(done->part->mesh()).solid);
-    EXPECT_GT(done->record.number("triangles_kept_flat"), 0);
-    EXPECT_LT(done->record.number("triangles_kept_flat"), 20);
+    EXPECT_GT(done->record.number("triangles_kept_flat").value(), 0);
+    EXPECT_LT(done->record.number("triangles_kept_flat").value(), 20);
 }
 
 // What it wants is told beforehand, and needles do not count as squares.

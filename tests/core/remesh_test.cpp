@@ -7,6 +7,7 @@
 #include "measure/mass.h"
 #include "shape/even_triangles.h"
 #include "shape/remesh.h"
+#include "steps/call.h"
 #include "steps/step.h"
 #include "tests/core/assemblies.h"
 #include "tests/core/surfaces.h"
@@ -162,7 +163,7 @@ TEST(TargetLengths, FollowCurvatureWithinTheirLimitsAndGrowSlowly) {
 shape::Remeshed remeshed(const Mesh& m, const shape::RemeshOptions& options, const Pick& pick = {}) {
     auto result = shape::remesh(check::Surveyed(m), pick, options, silent());
     EXPECT_TRUE(result) << (result ? "" : result.error().message);
-    return result ? std::move(*result) : shape::Remeshed{};
+    return result ? std::move(result.value()) : shape::Remeshed{};
 }
 
 shape::RemeshOptions even(double length, double deviation) {
@@ -355,8 +356,8 @@ TEST(Remesh, CanBeCancelledAndSaysWhatIsTooMuch) {
     EXPECT_NE(tooMany.error().message.find("memory"), std::string::npos);
     const auto done = steps::runStep(*steps::parseStepCall("remesh"), shared(m), Pick(), silent());
     ASSERT_TRUE(done);
-    EXPECT_GT(done->record.number("mean_edge"), 0);
-    EXPECT_LE(done->record.number("deviation_bound"), 0.1 * double(done->used.find("length")->second));
+    EXPECT_GT(done->record.number("mean_edge").value(), 0);
+    EXPECT_LE(done->record.number("deviation_bound").value(), 0.1 * done->used.find("length")->second.number());
     EXPECT_FALSE(steps::runStep(*steps::parseStepCall("remesh length=1 shortest=2"), shared(m), Pick(), silent()));
 }
 

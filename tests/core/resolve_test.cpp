@@ -21,8 +21,8 @@ using mesh::Pick;
 arrange::ResolveResult resolved(const Mesh& m, const arrange::ResolveOptions& options = {}) {
     auto r = arrange::resolve(m, Pick(), options, silent());
     EXPECT_TRUE(r);
-    EXPECT_EQ(mesh::validate(r->mesh), "");
-    return std::move(*r);
+    EXPECT_EQ(mesh::validate(r.value().mesh), "");
+    return std::move(r.value());
 }
 
 Mesh joined(Mesh m) {

@@ -5,6 +5,7 @@
 
 #include "arrange/fuse.h"
 #include "tests/core/assemblies.h"
+#include "tests/core/surfaces.h"
 
 namespace zither::tests {
 namespace {
@@ -12,7 +13,7 @@ namespace {
 measure::Section cut(const Mesh& m, int axis, double at) {
     auto section = measure::sectionOf(m, {Point::Unit(axis), at}, silent());
     EXPECT_TRUE(section);
-    return std::move(*section);
+    return std::move(section.value());
 }
 
 TEST(Section, OfABox) {

@@ -5,6 +5,7 @@
 #include "shape/decimate.h"
 #include "shape/decimate_pass.h"
 #include "tests/core/enclosed.h"
+#include "tests/core/surfaces.h"
 
 namespace zither::tests {
 namespace {

@@ -5,6 +5,7 @@
 #include "io/surface_file.h"
 #include "measure/mass.h"
 #include "steps/automatic_repair.h"
+#include "steps/call.h"
 #include "steps/condition.h"
 #include "steps/recipe.h"
 #include "steps/step.h"
@@ -152,7 +153,7 @@ private:
 TEST(StepCall, AFileIsNeededAndMayHoldBlanks) {
     const auto call = parseStepCall("subtract with=\"a file.stl\"");
     ASSERT_TRUE(call);
-    EXPECT_EQ(call->given.at("with").text, "a file.stl");
+    EXPECT_EQ(call->given.at("with").text(), "a file.stl");
     steps::Arguments used;
     EXPECT_EQ(runStep(*parseStepCall("subtract"), unitBox(), Pick(), used, silent()).error().message,
               "step 'subtract' needs with=FILE: The surface whose inside is taken away.");
@@ -166,7 +167,7 @@ TEST(Steps, SubtractAndIntersectWithAFile) {
         const auto output = runStep(*parseStepCall(text + " with=" + other.file()), box(Point(0, 0, 0), Point(2, 2, 2)),
                                     Pick(), used, silent());
         EXPECT_TRUE(output);
-        return surveyed(output->mesh).mass.volume;
+        return surveyed(output.value().mesh).mass.volume;
     };
     EXPECT_NEAR(volumeAfter("subtract"), 8 - 1.5 * 1.5 * 1.5, 1e-12);
     EXPECT_NEAR(volumeAfter("intersect"), 1.5 * 1.5 * 1.5, 1e-12);
@@ -189,7 +190,7 @@ TEST(Steps, SettleLeavesAloneWhatCrosses) {
     const auto output = runStep(*parseStepCall("settle"), m, Pick(), used, silent());
     ASSERT_TRUE(output);
     EXPECT_EQ(output->mesh.triangles, m.triangles);
-    EXPECT_GT(output->record.number("crossing_pairs_before"), 0);
+    EXPECT_GT(output->record.number("crossing_pairs_before").value(), 0);
     EXPECT_EQ(runStep(*parseStepCall("settle bits=40"), m, Pick(), used, silent()).error().message,
               "step 'settle': bits must be 32 or 64, not 40");
     EXPECT_EQ(runStep(*parseStepCall("enclose bits=40"), m, Pick(), used, silent()).error().message,
@@ -204,7 +205,7 @@ TEST(AutomaticRepair, FusesClosedShellsThatCross) {
     const auto fused =
         std::find_if(done->steps.begin(), done->steps.end(), [](const auto& s) { return s.call.step->name == "fuse"; });
     ASSERT_NE(fused, done->steps.end());
-    EXPECT_GT(fused->record.number("triangles_cut"), 0);
+    EXPECT_GT(fused->record.number("triangles_cut").value(), 0);
     EXPECT_TRUE(surveyed(done->steps.back().part->mesh()).solid);
     EXPECT_EQ(surveyed(done->steps.back().part->mesh()).counts.shells, 1U);
 }
@@ -303,7 +304,7 @@ INSTANTIATE_TEST_SUITE_P(Catalogue, EveryStep, ::testing::Range<std::size_t>(0, 
 std::size_t picked(const std::string& text, const Mesh& m) {
     const auto pick = steps::pickFromText(text, m, silent());
     EXPECT_TRUE(pick) << text;
-    return pick ? pick->triangles().size() : 0;
+    return pick ? pick.value().triangles().size() : 0;
 }
 
 TEST(PickText, EveryForm) {
@@ -356,24 +357,24 @@ TEST(Records, MendTakesNoMoreThanItMay) {
     const auto done = runStep(*parseStepCall("mend pick=triangles:0 rings=0 most=9"), m, Pick(), used, silent());
     ASSERT_TRUE(done);
     EXPECT_TRUE(surveyed(done->mesh).solid);
-    EXPECT_EQ(done->record.number("triangles_removed"), 1);
-    EXPECT_NEAR(done->record.number("share_removed"), 1.0 / 12, 1e-9);
+    EXPECT_EQ(done->record.number("triangles_removed").value(), 1);
+    EXPECT_NEAR(done->record.number("share_removed").value(), 1.0 / 12, 1e-9);
 }
 
 TEST(Records, SayWhatWasDropped) {
     const Mesh m = together(sphere(), box(Point(20, 0, 0), Point(20.1, 0.1, 0.1)));
     steps::Arguments used;
     const auto output = runStep(*parseStepCall("drop-shells triangles=50"), m, Pick(), used, silent());
-    EXPECT_EQ(output->record.number("shells_dropped"), 1);
-    EXPECT_EQ(output->record.number("triangles_dropped"), 12);
+    EXPECT_EQ(output->record.number("shells_dropped").value(), 1);
+    EXPECT_EQ(output->record.number("triangles_dropped").value(), 12);
     ASSERT_EQ(output->record.sentences.size(), 1U);
     ASSERT_EQ(output->record.count(steps::Listed::Goes), 1U);
     EXPECT_EQ(output->record.sentences[0],
               "Dropped 1 shell of 12 triangles in all, 0.06 in area (0.00484 % of the surface lies in none of the "
               "others); the largest is "
               "0.173 across.");
-    EXPECT_NEAR(output->record.number("open_share_dropped"), 4.84e-5, 1e-6);
-    EXPECT_EQ(output->record.number("no such key"), 0);
+    EXPECT_NEAR(output->record.number("open_share_dropped").value(), 4.84e-5, 1e-6);
+    EXPECT_EQ(output->record.number("no such key"), std::nullopt);
 }
 
 // ---- recipes
@@ -454,7 +455,7 @@ TEST(Brief, ErrorsSayWhatIsWrong) {
 steps::RepairResult repaired(const Mesh& m) {
     auto r = steps::repairAutomatically(shared(m), {}, silent());
     EXPECT_TRUE(r);
-    return std::move(*r);
+    return std::move(r.value());
 }
 
 TEST(AutomaticRepair, LeavesASoundPartAlone) {

@@ -6,6 +6,7 @@
 
 #include "measure/mass.h"
 #include "space/triangle_tree.h"
+#include "steps/call.h"
 #include "steps/steps_list.h"
 #include "tests/core/surfaces.h"
 
@@ -186,7 +187,7 @@ TEST(Stitch, WhereEdgesWouldGetThreeTrianglesCracksStayIfAsked) {
         auto done = steps::runStep({&steps::stitchStep(), {{"distance", 0.01}, {"worse", steps::Value(worse)}}},
                                    std::make_shared<const check::Surveyed>(m), Pick(), silent());
         EXPECT_TRUE(done);
-        return *done;
+        return done.value();
     };
     const steps::StepDone all = stitched("keep");
     ASSERT_GT(surveyed(all.part->mesh()).counts.nonmanifoldEdges, 0U);

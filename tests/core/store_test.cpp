@@ -14,6 +14,7 @@
 #include "project/delivery.h"
 #include "project/surface_bytes.h"
 #include "steps/automatic_repair.h"
+#include "steps/call.h"
 #include "steps/steps_list.h"
 #include "tests/core/surfaces.h"
 
@@ -99,13 +100,13 @@ protected:
         Track track(import);
         const auto repaired = steps::repairAutomatically(import, {}, silent());
         EXPECT_TRUE(repaired);
-        for (const steps::DoneStep& s : repaired->steps) track.add(project::stopOf(s));
+        for (const steps::DoneStep& s : repaired.value().steps) track.add(project::stopOf(s));
         const project::StopId mended = track.current();
         const auto run = [&](const char* text) {
             const auto call = steps::parseStepCall(text);
-            const auto done = project::runSteps(track.part(), {*call}, silent());
+            const auto done = project::runSteps(track.part(), {*call}, {}, silent());
             EXPECT_TRUE(done);
-            for (const steps::DoneStep& s : *done) track.add(project::stopOf(s));
+            for (const steps::DoneStep& s : done.value()) track.add(project::stopOf(s));
         };
         run("scale factor=1.5");
         track.goTo(mended);
@@ -224,7 +225,7 @@ TEST_F(Stores, SavingWritesOnlyWhatChangedAndForgetsWhatIsGone) {
     EXPECT_EQ(store->written(), 0U);
     // One step more: what differs from the import.
     const auto call = steps::parseStepCall("scale factor=2");
-    const auto scaled = project::runSteps(p.parts[1].track.part(), {*call}, silent());
+    const auto scaled = project::runSteps(p.parts[1].track.part(), {*call}, {}, silent());
     for (const steps::DoneStep& s : *scaled) p.parts[1].track.add(project::stopOf(s));
     ASSERT_TRUE(store->save(p, silent()));
     EXPECT_GT(store->written(), 0U);

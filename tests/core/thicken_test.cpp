@@ -6,8 +6,11 @@
 #include "measure/mass.h"
 #include "repair/thicken.h"
 #include "space/winding.h"
+#include "steps/call.h"
 #include "steps/step.h"
+#include "tests/core/assemblies.h"
 #include "tests/core/enclosed.h"
+#include "tests/core/surfaces.h"
 
 namespace zither::tests {
 namespace {
@@ -168,7 +171,7 @@ TEST(Thicken, ToEitherSideOrToBoth) {
             const auto done = steps::runStep(*steps::parseStepCall(std::string("thicken thickness=2 side=") + side),
                                              shared(m), mesh::Pick(), silent());
             EXPECT_TRUE(done) << side;
-            return done->part->mesh();
+            return done.value().part->mesh();
         };
         const Mesh behind = made("behind");
         const Mesh front = made("front");

@@ -2,6 +2,7 @@
 #include "shape/trade_off.h"
 
 #include "shape/decimate.h"
+#include "steps/step.h"
 #include "steps/steps_list.h"
 #include "tests/core/surfaces.h"
 

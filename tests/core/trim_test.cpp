@@ -5,6 +5,7 @@
 #include "arrange/fuse.h"
 #include "measure/mass.h"
 #include "shape/trim.h"
+#include "steps/call.h"
 #include "steps/step.h"
 #include "tests/core/assemblies.h"
 #include "tests/core/surfaces.h"
@@ -15,7 +16,7 @@ namespace {
 shape::Trimmed trimmed(const Mesh& m, const shape::TrimOptions& options) {
     auto result = shape::trim(check::Surveyed(m), mesh::Pick(), options, silent());
     EXPECT_TRUE(result);
-    return std::move(*result);
+    return std::move(result.value());
 }
 
 shape::TrimOptions above(double z, bool cap = true) {
@@ -141,12 +142,12 @@ TEST(TrimStep, SaysWhatItDidAndRefusesNoDirection) {
     const auto run = [&](const char* text) {
         const auto call = steps::parseStepCall(text);
         EXPECT_TRUE(call) << text;
-        return steps::runStep(*call, part, mesh::Pick(), silent());
+        return steps::runStep(call.value(), part, mesh::Pick(), silent());
     };
     const auto proposed = run("trim");
     ASSERT_TRUE(proposed);
     EXPECT_NEAR(surveyed(proposed->part->mesh()).mass.volume, 4 * 9.8, 1e-5);
-    EXPECT_NEAR(proposed->record.number("cap_area"), 4, 1e-6);
+    EXPECT_NEAR(proposed->record.number("cap_area").value(), 4, 1e-6);
     EXPECT_NE(proposed->record.sentences.back().find("exactly"), std::string::npos);
     const auto slanted = run("trim normal=1,0,1 through=0,0,5 keep=below");
     ASSERT_TRUE(slanted);

@@ -23,7 +23,7 @@ measure::Walls wallsOf(const Mesh& m, const measure::WallOptions& options) {
     const bool solid = (*s.survey({}, silent()))->solid;
     const auto walls = measure::wallsOf({m, s.edges(), s.rays(), solid}, options, silent());
     EXPECT_TRUE(walls);
-    return *walls;
+    return walls.value();
 }
 
 check::Survey surveyedWith(const Mesh& m, const check::SurveyOptions& options) {
@@ -289,7 +289,7 @@ Mesh table() {
     mesh::append(both, box(Point(-1, -1, 0), Point(1, 1, 10.5)));
     const auto fused = arrange::fuse(both, mesh::Pick(), {}, silent());
     EXPECT_TRUE(fused);
-    return fused->mesh;
+    return fused.value().mesh;
 }
 
 double overhangOf(const Mesh& m, double slope, std::array<double, 3> up = {0, 0, 1}) {

@@ -5,13 +5,13 @@
 #include <gtest/gtest.h>
 #include <tuple>
 
-#include <chrono>
 #include <functional>
 #include <random>
 
 #include "io/surface_file.h"
 #include "mesh/memory.h"
 #include "project/delivery.h"
+#include "steps/call.h"
 #include "steps/recipe.h"
 #include "tests/core/coarse_calls.h"
 #include "tests/core/surfaces.h"
@@ -58,15 +58,23 @@ TEST(FaultLoop, ReadingSurvivesEveryFailedAllocation) {
 }
 
 TEST(FaultLoop, EveryStepSurvivesEveryFailedAllocation) {
+    const TemporaryFolder folder;
+    const auto other = folder / "other.stl";
+    ASSERT_TRUE(io::writeSurface(box(Point(-1, -1, 0), Point(0.5, 0.5, 0.5)), other, {io::stlBinary}, silent()));
     const auto part = shared(damaged());
     for (const steps::Step& step : steps::catalogue()) {
         SCOPED_TRACE(step.name);
         steps::StepCall call{&step};
         for (const steps::Parameter& p : step.parameters)
-            if ((p.kind == steps::ParameterKind::Place || (p.kind == steps::ParameterKind::Places && !p.optional)))
+            if (p.kind == steps::ParameterKind::File)
+                call.given.emplace(p.name, steps::Value(other.string()));
+            else if ((p.kind == steps::ParameterKind::Place || (p.kind == steps::ParameterKind::Places && !p.optional)))
                 call.given.emplace(p.name, steps::Value("0.1,0.2,0.3"));
         if (step.needsPick) call.pick = "triangles:0-1";
         makeCoarse(call, part->mesh());
+        // Nothing ends at its arguments: what fails for want of memory is the work.
+        const auto plain = steps::runStep(call, part, mesh::Pick(), silent());
+        EXPECT_TRUE(plain || plain.error().code != mesh::errorcode::badParameter) << plain.error().message;
         throughEveryAllocation([&] {
             const auto fresh = shared(part->mesh());
             const auto done = steps::runStep(call, fresh, mesh::Pick(), silent());
@@ -137,21 +145,16 @@ TEST(FaultLoop, ReadingAFileThatFailsMidwaySaysSo) {
     FAIL() << "never got through";
 }
 
-// ---- memory and time of hostile files
+// ---- memory of hostile files, and work
 
-// Reads the bytes and holds memory and time against what is promised; whether they make a surface does not matter.
+// Reads the bytes and holds memory against what is promised; whether they make a surface does not matter.
 void readsWithin(const std::string& what, const std::string& bytes) {
     SCOPED_TRACE(what);
     resetPeak();
     const std::size_t before = bytesInUse();
-    const auto start = std::chrono::steady_clock::now();
     static_cast<void>(io::readSurface(bytes, "hostile", silent()));
-    const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     // The caller holds the bytes already: one of the twenty.
     EXPECT_LT(peakBytes() - before, 19 * bytes.size() + (64U << 20));
-    if (bytes.size() < (1U << 20)) {
-        EXPECT_LT(seconds, 10);
-    }
 }
 
 std::string repeated(const std::string& piece, std::size_t bytes) {

@@ -276,7 +276,7 @@ TEST(DeskModel, OffersWhatHelpsAndSaysWhatIsMissing) {
     d.workshop().picking().pickTriangle(7, mesh::Point(1, 2, 3), false);
     EXPECT_EQ(desk.page().kind, session::DeskPage::Pick);
     EXPECT_NE(desk.foreseen(steps::wrapStep()).indexOf("Works on the whole part, not on the pick"), -1);
-    EXPECT_EQ(desk.valuesFor(steps::moveVertexStep()).at("vertex").text, "1,2,3");
+    EXPECT_EQ(desk.valuesFor(steps::moveVertexStep()).at("vertex").text(), "1,2,3");
     // A wrap with a pick there is no wrap of the pick: it takes the whole part.
     d.workshop().trial().start({&steps::wrapStep(), {{"triangles", steps::Value(2000.0)}}});
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value(); }, 60000));

@@ -196,7 +196,7 @@ TEST(Export, AsksForWhatAndWhereAndSaysWhatItWillCost) {
     d.find<QCheckBox>("export.together")->click();
     EXPECT_EQ(plan.files().size(), 1U);
     // Of one unit, though.
-    const QString unit = d.workshop().parts().current()->unit.name;
+    const QString unit = d.workshop().parts().current()->unit().name;
     d.workshop().parts().setUnit("in");
     ASSERT_TRUE(d.settle());
     EXPECT_TRUE(labelText(d, "export.files").startsWith("One file has one unit"));

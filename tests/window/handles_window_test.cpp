@@ -137,7 +137,7 @@ TEST(Handles, ADrainIsDraggedToAnotherPlace) {
     d.release(view, middle, Qt::LeftButton);
     ASSERT_TRUE(d.waitFor([&] {
         const auto& tried = d.workshop().trial().current();
-        return tried && tried->used.find("at")->second.text != "" && tried->record.number("drains") == 1;
+        return tried && tried->used.find("at")->second.text() != "" && tried->record.number("drains").value() == 1;
     }));
     ASSERT_TRUE(d.settle());
     EXPECT_GT(handles(d)[1].at.z(), 0);

@@ -516,7 +516,7 @@ TEST_F(WorkshopTest, TheDeskProposesAndKeepsOnlyWhatWasChanged) {
     ASSERT_TRUE(proposed.contains("distance"));
     desk.setValue(stitch, "distance", 0.25);
     EXPECT_EQ(desk.edited(), &stitch);
-    EXPECT_EQ(static_cast<double>(desk.valuesFor(stitch).at("distance")), 0.25);
+    EXPECT_EQ(desk.valuesFor(stitch).at("distance").number(), 0.25);
     desk.tryNow(stitch);
     settle();
     ASSERT_TRUE(workshop.trial().current());

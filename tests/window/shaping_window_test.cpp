@@ -207,7 +207,7 @@ TEST(Shaping, TheBladeIsTurnedToLeastOverhangInTheBuildVolume) {
     ASSERT_EQ(lie->currentText(), "least-overhang");
     ASSERT_TRUE(d.waitFor([&] {
         const auto& tried = d.workshop().trial().current();
-        return tried && tried->used.at("lie").text == "least-overhang" && d.button("Keep");
+        return tried && tried->used.at("lie").text() == "least-overhang" && d.button("Keep");
     }));
     const double before = d.workshop().looks().kept()->survey->shape.overhangArea;
     ASSERT_TRUE(d.settle());
@@ -258,7 +258,7 @@ TEST(Shaping, TheNacelleIsHollowedWithTwoDrains) {
     const session::Look& look = *d.workshop().looks().kept();
     EXPECT_TRUE(look.survey->solid);
     EXPECT_EQ(look.survey->shape.voids, 0);
-    EXPECT_EQ(d.workshop().parts().current()->track.stops().back().record.number("drains"), 2);
+    EXPECT_EQ(d.workshop().parts().current()->track.stops().back().record.number("drains").value(), 2);
     EXPECT_TRUE(row(d, "lost").met);
 }
 
@@ -287,7 +287,7 @@ TEST(Shaping, ASeamIsSmoothed) {
     ASSERT_TRUE(openMesh(d, "ball.stl", sphere(30, 40, 20)));
     tryAndKeep(d, "smooth", "scale", 30);
     EXPECT_TRUE(d.workshop().looks().kept()->survey->solid);
-    EXPECT_GT(d.workshop().parts().current()->track.stops().back().record.number("vertices_moved"), 0);
+    EXPECT_GT(d.workshop().parts().current()->track.stops().back().record.number("vertices_moved").value(), 0);
 }
 
 TEST(Shaping, TheSeamOfAFuseIsPickedAndSoftened) {

@@ -330,7 +330,7 @@ TEST(Track, IsPaintedBeforeItHasHeardOfAStop) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("spinner")}));
     session::Parts& parts = d.workshop().parts();
-    const auto done = project::runSteps(parts.current()->track.part(), {{&steps::orientStep(), {}}}, silent());
+    const auto done = project::runSteps(parts.current()->track.part(), {{&steps::orientStep(), {}}}, {}, silent());
     ASSERT_TRUE(done);
     const session::Part* part = parts.addSteps(parts.current()->id, 0, *done);
     auto* track = d.window().findChild<desktop::TrackPanel*>();
@@ -457,12 +457,12 @@ TEST(Parts, ChosenByClickAndClosedByKey) {
 TEST(Parts, UnitIsAssumedUntilItIsSaid) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("hub")}));
-    EXPECT_TRUE(d.workshop().parts().current()->unit.assumed);
+    EXPECT_TRUE(d.workshop().parts().current()->unit().assumed);
     auto* unit = d.find<QComboBox>("unit");
     unit->setFocus();
     QTest::keyClick(unit, Qt::Key_Down);
-    ASSERT_TRUE(d.waitFor([&] { return !d.workshop().parts().current()->unit.assumed; }));
-    EXPECT_EQ(d.workshop().parts().current()->unit.name, "cm");
+    ASSERT_TRUE(d.waitFor([&] { return !d.workshop().parts().current()->unit().assumed; }));
+    EXPECT_EQ(d.workshop().parts().current()->unit().name, "cm");
 }
 
 TEST(Finder, RunsACommandByAFewLetters) {

@@ -460,7 +460,7 @@ TEST(TradeOff, TheCurveIsDraggedAndThePreviewFollows) {
     d.click(curve, QPointF(curve->xOf(8), 40));
     ASSERT_TRUE(d.waitFor([&] {
         const auto& tried = d.workshop().trial().current();
-        return tried && std::abs(tried->used.at("percent").number - 8) < 1.5;
+        return tried && std::abs(tried->used.at("percent").number() - 8) < 1.5;
     }));
 }
 

@@ -1,8 +1,7 @@
 // Repairs a surface file and proves the one that it writes: repair-a-file IN OUT
 #include <iostream>
 
-#include "project/delivery.h"
-#include "steps/automatic_repair.h"
+#include "project/job.h"
 
 int main(int argc, char** argv) {
     using namespace zither;
@@ -18,18 +17,22 @@ int main(int argc, char** argv) {
         std::cerr << input.error().message << "\n";
         return 2;
     }
-    const auto repaired = steps::repairAutomatically(input->part, {.brief = input->brief}, progress);
+    const auto seen = std::make_shared<steps::SeenOfImport>(input->part);
+    const auto repaired = project::repair({input->part, input->brief, input->surface.unit, seen}, {},
+                                          io::formatForWriting(argv[2]), progress);
     if (!repaired) return 2;
-    const check::Surveyed& result = repaired->steps.empty() ? *input->part : *repaired->steps.back().part;
+    const check::SurveyedPtr result = repaired->steps.empty() ? input->part : repaired->steps.back().part;
     for (const steps::Listed& left : repaired->left) std::cout << "for you to decide: " << left.text << "\n";
 
     // Read back from disk: these are the numbers of the file, not of what was meant to be written.
-    const auto output = project::writeAndProve(result, {argv[2]}, brief, progress);
-    if (!output) {
-        std::cerr << output.error().message << "\n";
+    const auto delivered = project::deliver(
+        result, {{argv[2], input->surface.unit}, brief, project::originAfter(seen, repaired->steps)}, progress);
+    if (!delivered) {
+        std::cerr << delivered.error().message << "\n";
         return 2;
     }
-    std::cout << output->survey->counts.triangles << " triangles, " << (output->survey->solid ? "solid" : "not solid")
-              << ", " << output->verdict.met() << " of " << output->verdict.asked() << " requirements met\n";
-    return output->verdict.allMet() ? 0 : 1;
+    const project::Judged& output = delivered->file;
+    std::cout << output.survey->counts.triangles << " triangles, " << (output.survey->solid ? "solid" : "not solid")
+              << ", " << output.verdict.met() << " of " << output.verdict.asked() << " requirements met\n";
+    return output.verdict.allMet() ? 0 : 1;
 }
