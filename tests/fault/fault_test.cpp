@@ -68,7 +68,7 @@ TEST(FaultLoop, EveryStepSurvivesEveryFailedAllocation) {
         for (const steps::Parameter& p : step.parameters)
             if (p.kind == steps::ParameterKind::File)
                 call.given.emplace(p.name, steps::Value(other.string()));
-            else if ((p.kind == steps::ParameterKind::Place || (p.kind == steps::ParameterKind::Places && !p.optional)))
+            else if ((p.kind == steps::ParameterKind::Place || p.kind == steps::ParameterKind::Places) && !p.optional)
                 call.given.emplace(p.name, steps::Value("0.1,0.2,0.3"));
         if (step.needsPick) call.pick = "triangles:0-1";
         makeCoarse(call, part->mesh());
