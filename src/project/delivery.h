@@ -36,7 +36,7 @@ Outcome<Judged> readAndJudge(const std::filesystem::path& file, const steps::Bri
 
 struct Destination {
     std::filesystem::path file;
-    std::string_view unit = {};          // as io::writeSurface
+    std::string unit = {};               // as io::writeSurface
     const io::Format* format = nullptr;  // one that can be written; nullptr: by the file's extension
 };
 

@@ -51,7 +51,7 @@ std::string namesOfAll() {
 
 TEST(StepCall, ErrorsSayWhatThereIs) {
     const std::string allSteps = namesOfAll();
-    EXPECT_EQ(errorOf("polish"), "there is no step 'polish'; there are: " + allSteps);
+    EXPECT_EQ(errorOf("polish"), "there is no step 'polish'; did you mean 'smooth'?; there are: " + allSteps);
     EXPECT_EQ(errorOf(""), "a step needs a name; there are: " + allSteps);
     EXPECT_EQ(errorOf("fill depth=3"), "step 'fill' has no parameter 'depth'; it has: way, size, meant");
     EXPECT_EQ(errorOf("clean size=3"), "step 'clean' has no parameter 'size'; it has: none");
@@ -391,12 +391,12 @@ TEST(Recipe, RoundTrip) {
 
 TEST(Recipe, ErrorsNameTheStep) {
     const auto error = [](const std::string& text) { return steps::parseRecipe(text, "r.json").error().message; };
-    EXPECT_EQ(error("["), "r.json: not a recipe: JSON with \"zither\": 1 and a list \"steps\" is expected");
+    EXPECT_EQ(error("["), "r.json: no JSON: line 1, column 1 is not what can stand there");
     EXPECT_EQ(error("{\"zither\": 2, \"steps\": []}"),
               "r.json: not a recipe: JSON with \"zither\": 1 and a list \"steps\" is expected");
     EXPECT_EQ(error("{\"zither\": 1, \"steps\": [{\"name\": \"clean\"}, {\"name\": \"fill\", \"parameters\": "
                     "{\"depth\": 1}}]}"),
-              "r.json: step 2: step 'fill' has no parameter 'depth'");
+              "r.json: step 2: step 'fill' has no parameter 'depth'; it has: way, size, meant");
     EXPECT_EQ(error("{\"zither\": 1, \"steps\": [{\"name\": \"fill\", \"parameters\": {\"size\": \"big\"}}]}"),
               "r.json: step 1: size must be a number, true or false");
     EXPECT_EQ(error("{\"zither\": 1, \"steps\": [{}]}"), "r.json: step 1: a step needs a \"name\"");
