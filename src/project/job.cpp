@@ -70,6 +70,8 @@ Outcome<steps::RepairResult> answered(const Subject& subject, std::vector<steps:
         const auto steps = steps::stepsOfAnswers(result.questions, answers);
         if (!steps) return tl::unexpected(steps.error());
         if (steps->empty()) break;
+        // What is kept was asked, and need not be asked any more once another answer has changed the part.
+        std::erase_if(answers, [](const steps::AnswerGiven& a) { return a.word == "keep"; });
         const steps::AnsweredStep& first = steps->front();
         steps::StepCall call = first.call;
         call.given.unit = subject.unit;
