@@ -182,9 +182,6 @@ private:
         return !stop;
     }
 
-    // So that a surface of few triangles is measured at as many points as one of many.
-    static constexpr double leastMeanPoints = 40'000;
-
     [[nodiscard]] double measuredArea() const {
         return mesh::parallelBlocks(
             from_.triangles.size(), 0.0,
@@ -241,7 +238,7 @@ private:
         };
         std::atomic<bool> stop = false;
         const double enoughSoFar = enough();
-        areaAPoint_ = measuredArea() / leastMeanPoints;
+        if (options_.meanPoints > 0) areaAPoint_ = measuredArea() / options_.meanPoints;
         Sums sums = mesh::parallelBlocks(
             order_.size(), Sums{},
             [&](std::size_t begin, std::size_t end) {
@@ -370,9 +367,13 @@ mesh::Outcome<OneSidedDeviation> deviationFrom(const MeasuredSurface& from, cons
     return Search(from, to, options, progress).run();
 }
 
+// Each way.
+constexpr double leastMeanPoints = 40'000;
+
 mesh::Outcome<Comparison> compare(const MeasuredSurface& a, const MeasuredSurface& b, mesh::Progress& progress,
                                   double enough) {
     Comparison c;
+    const double points = enough > 0 ? 0 : leastMeanPoints;
     const Kept kept = keptOf(a.mesh(), b.mesh());
     c.kept = kept.share;
     const Mass massA = massOf(a.mesh());
@@ -384,12 +385,12 @@ mesh::Outcome<Comparison> compare(const MeasuredSurface& a, const MeasuredSurfac
     if (!progress.report(0.1)) return mesh::cancelled();
     {
         mesh::PartOfProgress half(progress, 0.1, 0.55);
-        auto oneWay = deviationFrom(a, b, {kept.of, enough}, half);
+        auto oneWay = deviationFrom(a, b, {.skip = kept.of, .enough = enough, .meanPoints = points}, half);
         if (!oneWay) return tl::unexpected(oneWay.error());
         c.aToB = *oneWay;
     }
     mesh::PartOfProgress half(progress, 0.55, 1.0);
-    auto otherWay = deviationFrom(b, a, {kept.in, enough}, half);
+    auto otherWay = deviationFrom(b, a, {.skip = kept.in, .enough = enough, .meanPoints = points}, half);
     if (!otherWay) return tl::unexpected(otherWay.error());
     c.bToA = *otherWay;
     const double area = c.aToB.area + c.bToA.area;

@@ -131,7 +131,7 @@ Number sheetThickness(std::string_view help) {
     return Number({.name = "thickness",
                    .kind = ParameterKind::Length,
                    .min = 0,
-                   .max = 1e30,
+                   .max = 1e300,
                    .help = help,
                    .propose = [](const Surveyed& s) {
                        // Of a solid, what the brief asks of its walls.
