@@ -10,7 +10,7 @@
 #include <map>
 #include <numbers>
 
-#include "arrange/fuse.h"
+#include "fit/fuse.h"
 #include "check/catalogue.h"
 #include "check/shell_list.h"
 #include "check/surveyed.h"
@@ -125,7 +125,7 @@ void fuseToFile(benchmark::State& state, const char* kind) {
     measured(state, file, [&] {
         const io::Surface s = readFile(file);
         const auto start = Clock::now();
-        const auto fused = arrange::fuse(s.mesh, mesh::Pick(), {}, progress);
+        const auto fused = fit::fuse(s.mesh, mesh::Pick(), {}, progress);
         state.counters["fuse_s"] = std::chrono::duration<double>(Clock::now() - start).count();
         if (!io::writeSurface(fused->mesh, out, {io::stlBinary}, progress)) state.SkipWithError("not written");
         const io::Surface written = readFile(out);

@@ -25,18 +25,30 @@ if(ZITHER_WINDOW)
     FILES_MATCHING PATTERN "*.stl")
 endif()
 
-# The core as a library: its rooms with their headers, for find_package(Zither).
-set(library_rooms mesh exact space io measure check draw holes arrange repair shape steps project)
+# The core as a library: its rooms with their headers, for find_package(Zither). Installed, a header is <zither/mesh/mesh.h>.
+set(library_rooms mesh exact space io measure check draw holes arrange fit repair enclose shape steps project)
 set(library_targets zither_settings)
 set_target_properties(zither_settings PROPERTIES EXPORT_NAME settings)
+set(public_headers)
 foreach(room ${library_rooms})
   list(APPEND library_targets zither_${room})
-  install(DIRECTORY src/${room} DESTINATION ${CMAKE_INSTALL_INCLUDEDIR}/zither COMPONENT dev FILES_MATCHING PATTERN "*.h"
-    PATTERN "precompiled.h" EXCLUDE)
+  get_property(headers GLOBAL PROPERTY ZITHER_HEADERS_${room})
+  list(APPEND public_headers ${headers})
 endforeach()
+list(JOIN public_headers "\n" header_lines)
+file(GENERATE OUTPUT ${CMAKE_BINARY_DIR}/public_headers.txt CONTENT "${header_lines}\n")
+add_custom_command(OUTPUT ${CMAKE_BINARY_DIR}/public_headers.stamp
+  COMMAND python3 ${PROJECT_SOURCE_DIR}/scripts/public_headers.py ${CMAKE_BINARY_DIR}/public_headers.txt
+    ${CMAKE_BINARY_DIR}/include/zither
+  COMMAND ${CMAKE_COMMAND} -E touch ${CMAKE_BINARY_DIR}/public_headers.stamp
+  DEPENDS ${public_headers} ${CMAKE_BINARY_DIR}/public_headers.txt ${PROJECT_SOURCE_DIR}/scripts/public_headers.py)
+add_custom_target(public-headers ALL DEPENDS ${CMAKE_BINARY_DIR}/public_headers.stamp)
+install(DIRECTORY ${CMAKE_BINARY_DIR}/include/zither DESTINATION ${CMAKE_INSTALL_INCLUDEDIR} COMPONENT dev)
 install(TARGETS ${library_targets} EXPORT ZitherTargets ARCHIVE DESTINATION ${CMAKE_INSTALL_LIBDIR} COMPONENT dev)
 install(EXPORT ZitherTargets NAMESPACE Zither:: DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/Zither COMPONENT dev)
 include(CMakePackageConfigHelpers)
+list(JOIN library_rooms "|" library_rooms_pattern)
+list(JOIN library_rooms ", " library_rooms_words)
 configure_package_config_file(cmake/ZitherConfig.cmake.in ${CMAKE_BINARY_DIR}/ZitherConfig.cmake
   INSTALL_DESTINATION ${CMAKE_INSTALL_LIBDIR}/cmake/Zither)
 write_basic_package_version_file(${CMAKE_BINARY_DIR}/ZitherConfigVersion.cmake COMPATIBILITY SameMinorVersion)
@@ -47,7 +59,7 @@ install(FILES docs/definitions.md docs/library.md DESTINATION ${CMAKE_INSTALL_DO
 
 set(CPACK_GENERATOR DEB)
 # What is packaged is built first: `cpack` alone does, after any build.
-set(package_targets zither-cli manual)
+set(package_targets zither-cli manual public-headers)
 if(ZITHER_WINDOW)
   list(APPEND package_targets zither rig)
 endif()

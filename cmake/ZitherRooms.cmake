@@ -1,5 +1,4 @@
 # Shared compiler settings and the function that makes a room (a folder of src/) a target.
-set(CMAKE_CXX_FLAGS_RELEASE "-O2 -DNDEBUG")
 add_library(zither_settings INTERFACE)
 target_compile_options(zither_settings INTERFACE
   $<BUILD_INTERFACE:-Wall$<SEMICOLON>-Wextra$<SEMICOLON>-Wshadow$<SEMICOLON>-Wconversion$<SEMICOLON>-Wno-sign-conversion>
@@ -28,11 +27,12 @@ if(ZITHER_FUZZ)
   target_link_options(zither_settings INTERFACE -fsanitize=address,undefined)
 endif()
 
-# zither_room(NAME [WINDOW] [SHELVES folder...] [FLOORS room...] [PACKAGES target...])
-# SHELVES: folders within the room whose files belong to it.
+# zither_room(NAME [WINDOW] [SHELVES folder...] [FLOORS room...] [PACKAGES target...] [INTERNAL header...])
+# SHELVES: folders within the room whose files belong to it. INTERNAL: headers that no other room includes, without .h;
+# they are not installed. The property ZITHER_HEADERS_<room> names the others.
 # Every .cpp of the folder belongs to the room, so that a new step or check needs no line here.
 function(zither_room name)
-  cmake_parse_arguments(ROOM "WINDOW" "" "SHELVES;FLOORS;PACKAGES" ${ARGN})
+  cmake_parse_arguments(ROOM "WINDOW" "" "SHELVES;FLOORS;PACKAGES;INTERNAL" ${ARGN})
   set(folders ${name})
   foreach(shelf ${ROOM_SHELVES})
     list(APPEND folders ${name}/${shelf})
@@ -44,15 +44,29 @@ function(zither_room name)
   endforeach()
   add_library(zither_${name} STATIC ${sources})
   target_include_directories(zither_${name} PUBLIC
-    $<BUILD_INTERFACE:${PROJECT_SOURCE_DIR}/src> $<INSTALL_INTERFACE:include/zither>)
+    $<BUILD_INTERFACE:${PROJECT_SOURCE_DIR}/src> $<INSTALL_INTERFACE:include>)
   set_target_properties(zither_${name} PROPERTIES EXPORT_NAME ${name})
   list(TRANSFORM ROOM_FLOORS PREPEND zither_)
   target_link_libraries(zither_${name} PUBLIC zither_settings ${ROOM_FLOORS} ${ROOM_PACKAGES})
   if(name STREQUAL "mesh")
-    target_precompile_headers(zither_mesh PRIVATE mesh/precompiled.h)
+    target_precompile_headers(zither_mesh PRIVATE mesh/core_precompiled.h)
   elseif(ROOM_WINDOW)
-    target_precompile_headers(zither_${name} PRIVATE ${name}/precompiled.h)
+    target_precompile_headers(zither_${name} PRIVATE ${name}/${name}_precompiled.h)
   elseif(NOT name STREQUAL "exact")
     target_precompile_headers(zither_${name} REUSE_FROM zither_mesh)
   endif()
+
+  set(public)
+  foreach(source ${sources})
+    cmake_path(GET source STEM stem)
+    if(source MATCHES "\\.h$" AND NOT stem IN_LIST ROOM_INTERNAL)
+      list(APPEND public ${source})
+    endif()
+  endforeach()
+  set_property(GLOBAL PROPERTY ZITHER_HEADERS_${name} "${public}")
+  # `ninja all_verify_interface_header_sets` compiles each header by itself, with the packages of its room alone.
+  add_library(zither_${name}_headers INTERFACE)
+  target_sources(zither_${name}_headers INTERFACE FILE_SET HEADERS BASE_DIRS ${PROJECT_SOURCE_DIR}/src FILES ${public})
+  target_link_libraries(zither_${name}_headers INTERFACE zither_${name})
+  set_target_properties(zither_${name}_headers PROPERTIES VERIFY_INTERFACE_HEADER_SETS ON)
 endfunction()

@@ -120,10 +120,10 @@ int main(int argc, char** argv) {
     d.settle();
     d.settle();
     w.notice().dismiss();
-    w.comparing().setOther(0);
+    w.beforeAfter().setOther(0);
     d.settle();
     shot(d, "compare");
-    w.comparing().setOther(std::nullopt);
+    w.beforeAfter().setOther(std::nullopt);
     w.undo();
     d.settle();
     w.trial().start({zither::steps::findStep("fill"), {}});

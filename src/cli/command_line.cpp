@@ -12,7 +12,7 @@
 
 #include "cli/arguments.h"
 #include "cli/example.h"
-#include "cli/report.h"
+#include "cli/report_text.h"
 #include "draw/png.h"
 #include "measure/deviation.h"
 #include "measure/numbers.h"

@@ -11,7 +11,7 @@
 #include "cli/arguments.h"
 #include "project/job.h"
 #include "steps/recipe.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::cli {
 namespace {

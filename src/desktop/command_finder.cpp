@@ -6,7 +6,7 @@
 #include <algorithm>
 
 #include "desktop/theme.h"
-#include "session/word_search.h"
+#include "session/reading/word_search.h"
 
 namespace zither::desktop {
 

@@ -18,8 +18,8 @@
 #include "desktop/trade_off_curve.h"
 #include "desktop/value_editor.h"
 #include "measure/loss.h"
-#include "session/next_steps.h"
-#include "session/strings.h"
+#include "session/reading/next_steps.h"
+#include "session/reading/strings.h"
 
 namespace zither::desktop {
 

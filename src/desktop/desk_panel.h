@@ -12,7 +12,7 @@
 
 #include "desktop/dialogs.h"
 #include "desktop/steps_list.h"
-#include "session/desk_model.h"
+#include "session/reading/desk_model.h"
 
 class QListWidget;
 

@@ -4,7 +4,7 @@
 #include <QFileDialog>
 
 #include "io/format.h"
-#include "session/numbers.h"
+#include "session/reading/number_text.h"
 
 namespace zither::desktop {
 

@@ -11,8 +11,8 @@
 #include <QVBoxLayout>
 
 #include "desktop/theme.h"
-#include "session/numbers.h"
-#include "session/strings.h"
+#include "session/reading/number_text.h"
+#include "session/reading/strings.h"
 
 namespace zither::desktop {
 

@@ -7,8 +7,8 @@
 #include <cmath>
 
 #include "desktop/theme.h"
-#include "session/inks.h"
-#include "session/strings.h"
+#include "session/reading/palette.h"
+#include "session/reading/strings.h"
 
 namespace zither::desktop {
 

@@ -6,9 +6,9 @@
 
 #include "desktop/theme.h"
 #include "measure/section.h"
-#include "session/numbers.h"
-#include "session/sight.h"
-#include "session/strings.h"
+#include "session/reading/number_text.h"
+#include "session/reading/sight.h"
+#include "session/reading/strings.h"
 
 namespace zither::desktop {
 
@@ -62,7 +62,7 @@ QPointF HandleTools::tip(const Handle& handle) const {
 
 double HandleTools::lengthOf(const Handle& handle) const {
     double longest = handle.length;
-    for (const Handle& h : handling_.handles()) longest = std::max(longest, h.length);
+    for (const Handle& h : dragHandles_.handles()) longest = std::max(longest, h.length);
     const QSizeF view = camera_.viewport();
     constexpr double share = 0.42;  // of the view, from its middle
     const double room = share * std::min(view.width(), view.height()) * camera_.worldPerPixel();
@@ -71,7 +71,7 @@ double HandleTools::lengthOf(const Handle& handle) const {
 
 std::vector<HandleTools::Grip> HandleTools::grips() const {
     std::vector<Grip> all;
-    const auto& handles = handling_.handles();
+    const auto& handles = dragHandles_.handles();
     for (std::size_t i = 0; i < handles.size(); ++i) {
         const Handle& h = handles[i];
         if (h.turns) all.push_back({i, true, tip(h)});
@@ -88,14 +88,14 @@ bool HandleTools::press(const QPointF& at) {
         if ((g.at - at).manhattanLength() < (nearest ? (nearest->at - at).manhattanLength() : reach)) nearest = &g;
     if (!nearest) return false;
     held_ = *nearest;
-    start_ = handling_.handles()[held_.handle];
+    start_ = dragHandles_.handles()[held_.handle];
     pressed_ = at;
-    handling_.take(held_.handle);
+    dragHandles_.take(held_.handle);
     return true;
 }
 
 void HandleTools::drag(const QPointF& to, bool free) {
-    if (!handling_.held()) return;
+    if (!dragHandles_.held()) return;
     Handle now = start_;
     if (held_.turns) {
         now.direction = start_.about ? turnedAbout(*start_.about, to, free) : turned(to, free);
@@ -110,12 +110,12 @@ void HandleTools::drag(const QPointF& to, bool free) {
     } else {
         now.at = slid(to);
     }
-    handling_.bring(now);
+    dragHandles_.bring(now);
 }
 
 bool HandleTools::release() {
-    if (!handling_.held()) return false;
-    handling_.letGo();
+    if (!dragHandles_.held()) return false;
+    dragHandles_.letGo();
     return true;
 }
 
@@ -175,7 +175,7 @@ QString HandleTools::saidOf(const Handle& handle) const {
 }
 
 void HandleTools::paint(QPainter& painter) const {
-    const auto& handles = handling_.handles();
+    const auto& handles = dragHandles_.handles();
     for (const Handle& h : handles) {
         if (h.kind == Handle::Plane) paintPlane(painter, h);
         if (h.about) paintRing(painter, h);
@@ -183,7 +183,7 @@ void HandleTools::paint(QPainter& painter) const {
     }
     for (const Grip& g : grips()) {
         const Handle& h = handles[g.handle];
-        const bool held = handling_.held() == g.handle && held_.turns == g.turns;
+        const bool held = dragHandles_.held() == g.handle && held_.turns == g.turns;
         const bool named = g.turns || isPlace(h) || !h.turns;
         paintGrip(painter, g.at,
                   held    ? saidOf(h)

@@ -7,16 +7,16 @@
 #include <optional>
 #include <vector>
 
-#include "session/camera.h"
-#include "session/handling.h"
+#include "session/state/camera.h"
+#include "session/state/drag_handles.h"
 
 namespace zither::desktop {
 
 // Keeps references to what it works on.
 class HandleTools {
 public:
-    HandleTools(session::Workshop& workshop, session::Handling& handling, const session::Camera& camera)
-        : workshop_(workshop), handling_(handling), camera_(camera) {}
+    HandleTools(session::Workshop& workshop, session::DragHandles& handling, const session::Camera& camera)
+        : workshop_(workshop), dragHandles_(handling), camera_(camera) {}
 
     void paint(QPainter& painter) const;
 
@@ -50,7 +50,7 @@ private:
     [[nodiscard]] QString saidOf(const steps::Handle& handle) const;
 
     session::Workshop& workshop_;
-    session::Handling& handling_;
+    session::DragHandles& dragHandles_;
     const session::Camera& camera_;
     Grip held_;
     steps::Handle start_;  // of what is held

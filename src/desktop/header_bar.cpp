@@ -6,7 +6,7 @@
 #include <QPainter>
 
 #include "desktop/theme.h"
-#include "session/strings.h"
+#include "session/reading/strings.h"
 
 namespace zither::desktop {
 

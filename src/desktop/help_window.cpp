@@ -8,7 +8,7 @@
 #include <QVBoxLayout>
 
 #include "desktop/theme.h"
-#include "session/word_search.h"
+#include "session/reading/word_search.h"
 
 namespace zither::desktop {
 

@@ -5,7 +5,7 @@
 #include <QWidget>
 #include <vector>
 
-#include "session/help_topics.h"
+#include "session/reading/help_topics.h"
 
 class QLineEdit;
 class QListWidget;

@@ -7,7 +7,7 @@
 #include <QToolButton>
 
 #include "desktop/theme.h"
-#include "session/numbers.h"
+#include "session/reading/number_text.h"
 
 namespace zither::desktop {
 

@@ -3,7 +3,7 @@
 
 #include <QWidget>
 
-#include "session/loupe.h"
+#include "session/state/loupe.h"
 #include "session/workshop.h"
 
 namespace zither::desktop {

@@ -33,9 +33,9 @@
 #include "desktop/view_area.h"
 #include "desktop/viewport.h"
 #include "project/journal.h"
-#include "session/part_list.h"
-#include "session/word_search.h"
-#include "steps/steps_list.h"
+#include "session/reading/part_list.h"
+#include "session/reading/word_search.h"
+#include "steps/all_steps.h"
 
 namespace zither::desktop {
 
@@ -66,7 +66,7 @@ MainWindow::MainWindow(session::Workshop& workshop, Dialogs& dialogs, QWidget* p
         refreshRecent();
         refreshUndo();
     });
-    connect(&workshop_.keeping(), &session::Keeping::changed, this, &MainWindow::refreshTitle);
+    connect(&workshop_.saving(), &session::Saving::changed, this, &MainWindow::refreshTitle);
     connect(&workshop_.trial(), &session::Trial::changed, this, &MainWindow::refreshUndo);
     connect(&workshop_.picking(), &session::Picking::changed, this, &MainWindow::refreshUndo);
     connect(&workshop_.preferences(), &session::Preferences::changed, this, &MainWindow::refreshLayout);
@@ -195,11 +195,11 @@ void MainWindow::buildPartMenu() {
     command(menu, "Edit a recipe …", {}, [this] { recipe_->open(); },
             {"macro", "script", "record", "dry run", "condition", "order of steps"});
     menu->addSeparator();
-    command(menu, "Take apart by bodies", {}, [this] { workshop_.parting().splitByBody(); });
-    command(menu, "Take apart by regions", {}, [this] { workshop_.parting().splitByRegion(); });
-    command(menu, "Make a part of what is picked", {}, [this] { workshop_.parting().splitOffPick(); });
-    command(menu, "Join all parts into one", {}, [this] { workshop_.parting().joinAll(); });
-    command(menu, "Copy this part", {}, [this] { workshop_.parting().copy(); });
+    command(menu, "Take apart by bodies", {}, [this] { workshop_.partMaking().splitByBody(); });
+    command(menu, "Take apart by regions", {}, [this] { workshop_.partMaking().splitByRegion(); });
+    command(menu, "Make a part of what is picked", {}, [this] { workshop_.partMaking().splitOffPick(); });
+    command(menu, "Join all parts into one", {}, [this] { workshop_.partMaking().joinAll(); });
+    command(menu, "Copy this part", {}, [this] { workshop_.partMaking().copy(); });
     command(menu, "Do the last step on the other chosen parts", {}, [this] { workshop_.recipes().repeatLastStep(); },
             {"apply to all", "batch", "same step"});
     menu->addSeparator();
@@ -380,15 +380,15 @@ void MainWindow::buildViewMenu() {
                 {"explode", "pull apart", "separate"});
     command(menu, "Import beside what it is now", QKeySequence("C"),
             [this] {
-                workshop_.comparing().setOther(workshop_.comparing().other() ? std::nullopt
+                workshop_.beforeAfter().setOther(workshop_.beforeAfter().other() ? std::nullopt
                                                                              : std::optional<project::StopId>(0));
             },
             {"compare", "before and after", "difference", "original"});
     command(menu, "Import and now in a half each", QKeySequence("Shift+C"),
             [this] {
-                const bool on = !workshop_.comparing().sideBySide();
-                workshop_.comparing().setSideBySide(on);
-                if (!on) workshop_.comparing().setOther(std::nullopt);
+                const bool on = !workshop_.beforeAfter().sideBySide();
+                workshop_.beforeAfter().setSideBySide(on);
+                if (!on) workshop_.beforeAfter().setOther(std::nullopt);
             },
             {"side by side", "two views", "linked views", "split view"});
     command(menu, "What each step did …", QKeySequence("Ctrl+J"), [this] { steps_->show(); },
@@ -536,8 +536,8 @@ void MainWindow::refreshRecent() {
 void MainWindow::refreshTitle() {
     QStringList title;
     if (const session::Part* part = workshop_.parts().current()) title << part->name;
-    if (const QString& file = workshop_.keeping().file(); !file.isEmpty())
-        title << QFileInfo(file).fileName() + (workshop_.keeping().hasUnsaved() ? " •" : "");
+    if (const QString& file = workshop_.saving().file(); !file.isEmpty())
+        title << QFileInfo(file).fileName() + (workshop_.saving().hasUnsaved() ? " •" : "");
     title << "Zither";
     setWindowTitle(title.join(" – "));
 }
@@ -545,17 +545,17 @@ void MainWindow::refreshTitle() {
 void MainWindow::saveProject(bool elsewhere) {
     const session::Part* part = workshop_.parts().current();
     if (!part) return workshop_.notice().say("There is nothing to save yet.");
-    if (!elsewhere && !workshop_.keeping().file().isEmpty()) return workshop_.keeping().save();
+    if (!elsewhere && !workshop_.saving().file().isEmpty()) return workshop_.saving().save();
     const QString folder = QFileInfo(QString::fromStdString(part->file.string())).absolutePath();
     const QString file = dialogs_.projectToSave(this, folder + "/" + part->name + ".zither");
-    if (!file.isEmpty()) workshop_.keeping().saveTo(file);
+    if (!file.isEmpty()) workshop_.saving().saveTo(file);
 }
 
 void MainWindow::bringBack() {
-    if (workshop_.keeping().leftBehind().empty())
+    if (workshop_.saving().leftBehind().empty())
         workshop_.notice().say("No work was left unsaved.");
     else
-        workshop_.keeping().bringBack();
+        workshop_.saving().bringBack();
 }
 
 void MainWindow::exportPart() {
@@ -602,17 +602,17 @@ void MainWindow::openOtherBrief() {
 // The import is seen while the key is down.
 void MainWindow::keyPressEvent(QKeyEvent* event) {
     if (event->key() != Qt::Key_Space) return QMainWindow::keyPressEvent(event);
-    if (!event->isAutoRepeat()) workshop_.comparing().hold(true);
+    if (!event->isAutoRepeat()) workshop_.beforeAfter().hold(true);
 }
 
 void MainWindow::keyReleaseEvent(QKeyEvent* event) {
     if (event->key() != Qt::Key_Space) return QMainWindow::keyReleaseEvent(event);
-    if (!event->isAutoRepeat()) workshop_.comparing().hold(false);
+    if (!event->isAutoRepeat()) workshop_.beforeAfter().hold(false);
 }
 
 // The key may be let go where this window does not hear it.
 void MainWindow::changeEvent(QEvent* event) {
-    if (event->type() == QEvent::ActivationChange && !isActiveWindow()) workshop_.comparing().hold(false);
+    if (event->type() == QEvent::ActivationChange && !isActiveWindow()) workshop_.beforeAfter().hold(false);
     QMainWindow::changeEvent(event);
 }
 

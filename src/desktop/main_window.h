@@ -7,7 +7,7 @@
 #include <memory>
 
 #include "desktop/dialogs.h"
-#include "session/desk_model.h"
+#include "session/reading/desk_model.h"
 #include "session/workshop.h"
 
 class QMenu;

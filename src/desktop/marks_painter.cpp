@@ -8,8 +8,8 @@
 #include "desktop/sizes.h"
 #include "desktop/theme.h"
 #include "session/lens/colours.h"
-#include "session/loss_signs.h"
-#include "session/numbers.h"
+#include "session/reading/loss_signs.h"
+#include "session/reading/number_text.h"
 
 namespace zither::desktop {
 
@@ -80,7 +80,7 @@ void MarksPainter::collect(const QRect& view, bool moving) {
     cuts_ = sectioning_.seen();
     // Places are those of what is kept, and so are their triangles.
     veil_ = workshop_.looks().shown() == workshop_.looks().kept() ? workshop_.veil().flags() : nullptr;
-    if (!workshop_.looks().kept() || workshop_.trial().current() || workshop_.comparing().held()) return;
+    if (!workshop_.looks().kept() || workshop_.trial().current() || workshop_.beforeAfter().held()) return;
     const auto chosen = workshop_.choice().chosenClass();
     if (chosen) collectOf(*chosen, view, moving);
     for (const check::DefectClass defect : workshop_.judging().failingClasses())
@@ -353,7 +353,7 @@ void MarksPainter::paintSectionHandles(QPainter& painter) const {
 
 // What lies to the left was, what lies to the right is.
 void MarksPainter::paintDivider(QPainter& painter, const QSize& size) const {
-    const session::Comparing& comparing = workshop_.comparing();
+    const session::BeforeAfter& comparing = workshop_.beforeAfter();
     painter.setFont(typeface(12, QFont::DemiBold));
     const double y = comparing.sideBySide() ? 22 : size.height() - 34;
     if (comparing.held()) {

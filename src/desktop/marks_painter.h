@@ -9,7 +9,7 @@
 #include <utility>
 #include <vector>
 
-#include "session/camera.h"
+#include "session/state/camera.h"
 #include "session/workshop.h"
 
 namespace zither::desktop {

@@ -3,8 +3,8 @@
 
 #include <QPainter>
 
-#include "session/camera.h"
-#include "session/measuring.h"
+#include "session/state/camera.h"
+#include "session/state/measuring.h"
 
 namespace zither::desktop {
 

@@ -4,7 +4,7 @@
 #include <algorithm>
 
 #include "check/catalogue.h"
-#include "session/inks.h"
+#include "session/reading/palette.h"
 
 namespace zither::desktop {
 namespace {

@@ -11,7 +11,7 @@
 #include <vector>
 
 #include "desktop/relief_pass.h"
-#include "session/sight.h"
+#include "session/reading/sight.h"
 
 namespace zither::desktop {
 

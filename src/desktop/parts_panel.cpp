@@ -12,7 +12,7 @@
 #include <utility>
 
 #include "desktop/theme.h"
-#include "session/numbers.h"
+#include "session/reading/number_text.h"
 
 namespace zither::desktop {
 

@@ -5,7 +5,7 @@
 
 #include <QWidget>
 
-#include "session/part_list.h"
+#include "session/reading/part_list.h"
 
 class QLineEdit;
 

@@ -6,9 +6,9 @@
 #include <numbers>
 #include <utility>
 
-#include "session/inks.h"
-#include "session/outline.h"
-#include "session/sight.h"
+#include "session/reading/palette.h"
+#include "session/state/outline.h"
+#include "session/reading/sight.h"
 
 namespace zither::desktop {
 
@@ -53,8 +53,8 @@ void PointerTools::press(const QMouseEvent& event) {
                     !marks_.histogram().isEmpty();
     constexpr double besideDivider = 7;
     dragsDivider_ =
-        event.button() == Qt::LeftButton && workshop_.comparing().other() && !workshop_.comparing().sideBySide() &&
-        std::abs(workshop_.comparing().divider() * camera_.viewport().width() - event.position().x()) < besideDivider;
+        event.button() == Qt::LeftButton && workshop_.beforeAfter().other() && !workshop_.beforeAfter().sideBySide() &&
+        std::abs(workshop_.beforeAfter().divider() * camera_.viewport().width() - event.position().x()) < besideDivider;
     if (event.button() != Qt::LeftButton) pivot_ = pointUnder(event.position());
 }
 
@@ -83,7 +83,7 @@ bool PointerTools::move(const QMouseEvent& event) {
         return false;
     }
     if (dragsDivider_) {
-        workshop_.comparing().setDivider(event.position().x() / std::max(1.0, camera_.viewport().width()));
+        workshop_.beforeAfter().setDivider(event.position().x() / std::max(1.0, camera_.viewport().width()));
         return false;
     }
     if (dragsSection_ && workshop_.sectioning().active()) {

@@ -10,8 +10,8 @@
 
 #include "desktop/handle_tools.h"
 #include "desktop/marks_painter.h"
-#include "session/brushing.h"
-#include "session/camera.h"
+#include "session/state/brushing.h"
+#include "session/state/camera.h"
 #include "session/workshop.h"
 
 namespace zither::desktop {

@@ -6,7 +6,7 @@
 #include <QLabel>
 #include <QSpinBox>
 
-#include "session/numbers.h"
+#include "session/reading/number_text.h"
 
 namespace zither::desktop {
 

@@ -5,7 +5,7 @@
 #include <QTimer>
 #include <QWidget>
 
-#include "session/sight.h"
+#include "session/reading/sight.h"
 
 namespace zither::desktop {
 

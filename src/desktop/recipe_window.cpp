@@ -15,7 +15,7 @@
 
 #include "desktop/theme.h"
 #include "desktop/value_editor.h"
-#include "session/strings.h"
+#include "session/reading/strings.h"
 
 namespace zither::desktop {
 

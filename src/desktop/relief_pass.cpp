@@ -3,7 +3,7 @@
 
 #include <algorithm>
 
-#include "session/inks.h"
+#include "session/reading/palette.h"
 
 namespace zither::desktop {
 namespace {

@@ -13,8 +13,8 @@
 #include <cmath>
 
 #include "desktop/theme.h"
-#include "session/numbers.h"
-#include "session/strings.h"
+#include "session/reading/number_text.h"
+#include "session/reading/strings.h"
 
 namespace zither::desktop {
 namespace {

@@ -3,7 +3,7 @@
 
 #include <QPainter>
 
-#include "session/camera.h"
+#include "session/state/camera.h"
 
 namespace zither::desktop {
 

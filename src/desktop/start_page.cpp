@@ -60,7 +60,7 @@ StartPage::StartPage(session::Workshop& workshop, const QString& sample) : works
     outer->addWidget(middle);
     outer->addStretch(1);
     connect(&workshop_.opening(), &session::Opening::recentChanged, this, &StartPage::rebuild);
-    connect(&workshop_.keeping(), &session::Keeping::changed, this, &StartPage::rebuild);
+    connect(&workshop_.saving(), &session::Saving::changed, this, &StartPage::rebuild);
     rebuild();
 }
 
@@ -77,24 +77,24 @@ void StartPage::addLink(const QString& name, const QString& text, const QStringL
 
 // Before anything else: what was not saved.
 void StartPage::addLeftBehind() {
-    const auto& left = workshop_.keeping().leftBehind();
+    const auto& left = workshop_.saving().leftBehind();
     if (left.empty()) return;
     QStringList parts;
-    for (const session::Keeping::Left& l : left) parts << l.parts;
+    for (const session::Saving::Left& l : left) parts << l.parts;
     const QString names = parts.size() > 3 ? QString("%1 parts").arg(parts.size()) : parts.join(", ");
     links_->addWidget(centred(
         QString("Unsaved work of %1: %2").arg(QLocale().toString(left.front().when, QLocale::ShortFormat), names), 12,
         QFont::DemiBold, paper::ink));
     auto* row = new QHBoxLayout;
     row->addStretch(1);
-    const auto add = [&](const QString& text, const QString& name, void (session::Keeping::*run)()) {
+    const auto add = [&](const QString& text, const QString& name, void (session::Saving::*run)()) {
         auto* button = new QPushButton(text);
         button->setObjectName(name);
-        connect(button, &QPushButton::clicked, &workshop_.keeping(), run);
+        connect(button, &QPushButton::clicked, &workshop_.saving(), run);
         row->addWidget(button);
     };
-    add("Bring it back", "bring-back", &session::Keeping::bringBack);
-    add("Throw it away", "throw-away", &session::Keeping::throwAway);
+    add("Bring it back", "bring-back", &session::Saving::bringBack);
+    add("Throw it away", "throw-away", &session::Saving::throwAway);
     row->addStretch(1);
     auto* holder = new QWidget;
     holder->setLayout(row);

@@ -9,8 +9,8 @@
 #include <functional>
 
 #include "desktop/theme.h"
-#include "session/numbers.h"
-#include "session/word_search.h"
+#include "session/reading/number_text.h"
+#include "session/reading/word_search.h"
 
 namespace zither::desktop {
 

@@ -6,7 +6,7 @@
 #include <functional>
 #include <set>
 
-#include "session/desk_model.h"
+#include "session/reading/desk_model.h"
 
 class QLineEdit;
 class QVBoxLayout;

@@ -50,9 +50,9 @@ StringsPanel::StringsPanel(session::Workshop& workshop, QWidget* parent) : QWidg
     connect(&workshop_.judging(), &session::Judging::changed, this, &StringsPanel::refresh);
     connect(&workshop_.looks(), &session::Looks::heardAnother, this, &StringsPanel::refresh);
     connect(&workshop_.trial(), &session::Trial::changed, this, &StringsPanel::refresh);
-    connect(&workshop_.comparing(), &session::Comparing::changed, this, [this] {
+    connect(&workshop_.beforeAfter(), &session::BeforeAfter::changed, this, [this] {
         // Dragging the divider changes nothing here.
-        const auto other = workshop_.comparing().display();
+        const auto other = workshop_.beforeAfter().display();
         if (std::exchange(comparedWith_, other) != other) refresh();
     });
     connect(&workshop_.choice(), &session::Choice::changed, this, &StringsPanel::refresh);

@@ -4,7 +4,7 @@
 
 #include <QWidget>
 
-#include "session/strings.h"
+#include "session/reading/strings.h"
 
 namespace zither::desktop {
 

@@ -5,7 +5,7 @@
 #include <QFont>
 #include <QPainter>
 
-#include "session/inks.h"
+#include "session/reading/palette.h"
 
 namespace zither::desktop {
 

@@ -9,7 +9,7 @@
 #include <algorithm>
 
 #include "desktop/theme.h"
-#include "session/strings.h"
+#include "session/reading/strings.h"
 
 namespace zither::desktop {
 
@@ -153,7 +153,7 @@ void TrackPanel::mousePressEvent(QMouseEvent* event) {
     if (!id) return;
     // With Shift it is held against what is in front; once more lets it go.
     if (event->modifiers() & Qt::ShiftModifier)
-        workshop_.comparing().setOther(workshop_.comparing().other() == id ? std::nullopt : id);
+        workshop_.beforeAfter().setOther(workshop_.beforeAfter().other() == id ? std::nullopt : id);
     else
         workshop_.goTo(*id);
 }

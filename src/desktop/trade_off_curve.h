@@ -3,7 +3,7 @@
 
 #include <QWidget>
 
-#include "session/desk_model.h"
+#include "session/reading/desk_model.h"
 
 namespace zither::desktop {
 

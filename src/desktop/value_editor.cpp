@@ -10,8 +10,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include "session/inks.h"
-#include "session/strings.h"
+#include "session/reading/palette.h"
+#include "session/reading/strings.h"
 
 namespace zither::desktop {
 

@@ -14,7 +14,7 @@
 #include "desktop/measure_marks.h"
 #include "desktop/theme.h"
 #include "mesh/tolerances.h"
-#include "session/inks.h"
+#include "session/reading/palette.h"
 
 namespace zither::desktop {
 
@@ -52,10 +52,10 @@ Viewport::Viewport(session::Workshop& workshop, session::DeskModel& desk, bool c
       rays_(new RayCanvas(this)),
       overlay_(new Overlay(*this)),
       loupe_(new LoupeView(workshop, this)),
-      handling_(workshop, desk),
+      dragHandles_(workshop, desk),
       brushing_(workshop, desk),
       marks_(workshop, camera_, workshop.coating(), workshop.sectioning()),
-      handles_(workshop, handling_, camera_),
+      handles_(workshop, dragHandles_, camera_),
       tools_(workshop, camera_, {marks_, handles_, brushing_}) {
     setObjectName("viewport");
     setMinimumSize(320, 150);
@@ -77,14 +77,14 @@ Viewport::Viewport(session::Workshop& workshop, session::DeskModel& desk, bool c
         refresh();
     });
     connect(&workshop_.jobs(), &session::Jobs::changed, overlay_, qOverload<>(&QWidget::update));
-    connect(&handling_, &session::Handling::changed, this, &Viewport::refresh);
+    connect(&dragHandles_, &session::DragHandles::changed, this, &Viewport::refresh);
     connect(&brushing_, &session::Brushing::changed, this, &Viewport::refresh);
     connect(&workshop_.looks(), &session::Looks::changed, this, &Viewport::onLookChanged);
     connect(&workshop_.choice(), &session::Choice::changed, this, &Viewport::refresh);
     connect(&workshop_.coating(), &session::Coating::changed, this, &Viewport::refresh);
     connect(&workshop_.loupe(), &session::Loupe::changed, overlay_, qOverload<>(&QWidget::update));
     connect(&workshop_.measuring(), &session::Measuring::changed, overlay_, qOverload<>(&QWidget::update));
-    connect(&workshop_.comparing(), &session::Comparing::changed, this, &Viewport::refresh);
+    connect(&workshop_.beforeAfter(), &session::BeforeAfter::changed, this, &Viewport::refresh);
     const auto followPace = [this] {
         rays_->setPace({static_cast<double>(workshop_.preferences().frameMs()), rays_->pace().sample});
     };
@@ -113,7 +113,7 @@ void Viewport::resizeEvent(QResizeEvent*) {
 
 QRectF Viewport::stage() const {
     const QRectF all(rect());
-    if (!workshop_.comparing().sideBySide() || !workshop_.comparing().display()) return all;
+    if (!workshop_.beforeAfter().sideBySide() || !workshop_.beforeAfter().display()) return all;
     return {std::floor(all.width() / 2), 0, std::ceil(all.width() / 2), all.height()};
 }
 
@@ -134,7 +134,7 @@ QMouseEvent Viewport::dragged(const QMouseEvent& event) const {
 }
 
 bool Viewport::isInHand() const {
-    return moving_ || brushing_.drawing() || handling_.held();
+    return moving_ || brushing_.drawing() || dragHandles_.held();
 }
 
 bool Viewport::drawsByRays() const {
@@ -157,12 +157,12 @@ session::Sight Viewport::sight() const {
     s.chosen = workshop_.choice().chosenClass();
     s.cuts = workshop_.sectioning().seen();
     s.veil = workshop_.veil().flags();
-    s.beside = workshop_.comparing().display();
-    s.besideTo = workshop_.comparing().drawnTo();
-    s.sideBySide = workshop_.comparing().sideBySide();
+    s.beside = workshop_.beforeAfter().display();
+    s.besideTo = workshop_.beforeAfter().drawnTo();
+    s.sideBySide = workshop_.beforeAfter().sideBySide();
     if (const auto moved = brushing_.moved(); moved && s.display && s.display->part == moved->of) s.moved = moved;
     // While it is dragged, what would go is a ghost of the part as it is kept.
-    if (const steps::Handle* plane = handling_.heldPlane()) {
+    if (const steps::Handle* plane = dragHandles_.heldPlane()) {
         s.display = workshop_.looks().kept()->display;
         s.slabAcross = plane->direction;
         s.slab = session::Slab{plane->direction.dot(plane->at), std::numeric_limits<float>::max()};

@@ -13,8 +13,8 @@
 #include "desktop/marks_painter.h"
 #include "desktop/pointer_tools.h"
 #include "desktop/ray_canvas.h"
-#include "session/brushing.h"
-#include "session/camera.h"
+#include "session/state/brushing.h"
+#include "session/state/camera.h"
 #include "session/workshop.h"
 
 namespace zither::desktop {
@@ -51,7 +51,7 @@ public:
         return stage().topLeft() + marks_.sectionHandle(*workshop_.sectioning().active());
     }
     // What can be dragged, and how it lies on the screen.
-    [[nodiscard]] const session::Handling& handling() const { return handling_; }
+    [[nodiscard]] const session::DragHandles& dragHandles() const { return dragHandles_; }
     [[nodiscard]] const HandleTools& handles() const { return handles_; }
     [[nodiscard]] const session::Brushing& brushing() const { return brushing_; }
     // Where the lens's histogram stands, to be dragged over; empty where there is none.
@@ -120,7 +120,7 @@ private:
     session::Camera flightFrom_;
     session::Camera flightTo_;
     QTimer settle_;  // after the camera came to rest, all pixels are drawn
-    session::Handling handling_;
+    session::DragHandles dragHandles_;
     session::Brushing brushing_;
     MarksPainter marks_;
     HandleTools handles_;

@@ -6,11 +6,11 @@
 
 #include <chrono>
 
-#include "arrange/fit.h"
+#include "fit/fit.h"
 #include "io/units.h"
 #include "mesh/memory.h"
 #include "steps/lost.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::project {
 namespace {
@@ -31,7 +31,7 @@ Outcome<std::optional<steps::DoneStep>> settledFor(const io::Format& format, con
     if (!survey) return tl::unexpected(survey.error());
     if (!(*survey)->solid) return std::nullopt;
     mesh::PartOfProgress settling(progress, 0.5, 1);
-    Outcome<arrange::Fit> settled = arrange::makeFit(m, {}, settling);
+    Outcome<fit::Fit> settled = fit::makeFit(m, {}, settling);
     if (!settled) return tl::unexpected(settled.error());
     steps::DoneStep done;
     done.call = {&steps::settleStep(), {{"bits", 32.0}}};

@@ -9,7 +9,7 @@
 
 #include "io/units.h"
 #include "mesh/memory.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 #include "steps/units_met.h"
 
 namespace zither::project {

@@ -15,19 +15,19 @@ Workshop::Workshop(QSettings& settings, const QString& keepIn, QObject* parent)
       picking_(looks_, choice_, nullptr),
       trial_(bench(), judging_, picking_),
       coating_(bench(), trial_, picking_),
-      comparing_(parts_, jobs_, nullptr),
+      beforeAfter_(parts_, jobs_, nullptr),
       measuring_(parts_, looks_, nullptr),
       sectioning_({looks_, choice_, picking_, measuring_, notice_}, jobs_, nullptr),
       loupe_(looks_, choice_, nullptr),
       opening_(bench(), settings, preferences_),
-      mending_(bench(), judging_, exporting_),
-      parting_(bench(), judging_, picking_),
+      repairing_(bench(), judging_, exporting_),
+      partMaking_(bench(), judging_, picking_),
       counting_(bench(), picking_),
       stopFigures_(parts_, jobs_, nullptr),
       handingOver_(bench(), judging_),
       exporting_({parts_, judging_, handingOver_}, nullptr),
       recipes_(parts_, jobs_, notice_, nullptr),
-      keeping_({parts_, looks_, judging_, measuring_, picking_, recipes_, jobs_, notice_}, keepIn, nullptr) {
+      saving_({parts_, looks_, judging_, measuring_, picking_, recipes_, jobs_, notice_}, keepIn, nullptr) {
     // What is tried out belongs to the part, the class and the brief that it was begun with.
     connect(&parts_, &Parts::leaving, this, [this] {
         sectioning_.clear();
@@ -44,24 +44,24 @@ Workshop::Workshop(QSettings& settings, const QString& keepIn, QObject* parent)
     connect(&parts_, &Parts::unitChanged, &judging_, &Judging::changed);
     connect(&parts_, &Parts::moved, this, &Workshop::moved);
     connect(&looks_, &Looks::changed, &sectioning_, &Sectioning::refresh);
-    connect(&comparing_, &Comparing::changed, &sectioning_, [this] {
-        const auto other = comparing_.display();
+    connect(&beforeAfter_, &BeforeAfter::changed, &sectioning_, [this] {
+        const auto other = beforeAfter_.display();
         sectioning_.setOther(other ? other->part : nullptr);
     });
     connect(&looks_, &Looks::changed, &coating_, &Coating::refresh);
     connect(&picking_, &Picking::changed, &coating_, &Coating::refreshPick);
-    connect(&parts_, &Parts::moved, &comparing_, &Comparing::refresh);
+    connect(&parts_, &Parts::moved, &beforeAfter_, &BeforeAfter::refresh);
     connect(&looks_, &Looks::changed, &counting_, &Counting::refresh);
     connect(&parts_, &Parts::changed, &stopFigures_, &StopFigures::refresh);
     connect(&picking_, &Picking::changed, &counting_, &Counting::refresh);
     connect(&handingOver_, &HandingOver::wrote, &opening_, &Opening::remember);
-    connect(&opening_, &Opening::projectWanted, &keeping_, &Keeping::open);
-    connect(&keeping_, &Keeping::saved, &opening_, &Opening::remember);
+    connect(&opening_, &Opening::projectWanted, &saving_, &Saving::open);
+    connect(&saving_, &Saving::saved, &opening_, &Opening::remember);
 }
 
 // Jobs tell pieces of the session what they hear.
 Workshop::~Workshop() {
-    keeping_.finish();
+    saving_.finish();
     jobs_.stop();
 }
 
@@ -135,7 +135,7 @@ void Workshop::repair() {
     trial_.drop();
     // It is about the whole part, and so is what it leaves to be decided.
     choice_.chooseClass(std::nullopt);
-    mending_.start();
+    repairing_.start();
 }
 
 void Workshop::cancelAll() {

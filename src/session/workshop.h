@@ -5,31 +5,31 @@
 #include <QObject>
 #include <QStringList>
 
-#include "session/bench.h"
-#include "session/choice.h"
-#include "session/coating.h"
-#include "session/comparing.h"
-#include "session/counting.h"
-#include "session/exporting.h"
-#include "session/handing_over.h"
-#include "session/jobs.h"
-#include "session/judging.h"
-#include "session/keeping.h"
-#include "session/looks.h"
-#include "session/loupe.h"
-#include "session/measuring.h"
-#include "session/mending.h"
-#include "session/notice.h"
-#include "session/opening.h"
-#include "session/parting.h"
-#include "session/parts.h"
-#include "session/picking.h"
-#include "session/preferences.h"
-#include "session/recipes.h"
-#include "session/sectioning.h"
-#include "session/stop_figures.h"
-#include "session/trial.h"
-#include "session/veil.h"
+#include "session/state/bench.h"
+#include "session/state/choice.h"
+#include "session/state/coating.h"
+#include "session/state/before_after.h"
+#include "session/work/counting.h"
+#include "session/work/exporting.h"
+#include "session/work/handing_over.h"
+#include "session/state/jobs.h"
+#include "session/state/judging.h"
+#include "session/work/saving.h"
+#include "session/state/looks.h"
+#include "session/state/loupe.h"
+#include "session/state/measuring.h"
+#include "session/work/repairing.h"
+#include "session/state/notice.h"
+#include "session/work/opening.h"
+#include "session/work/part_making.h"
+#include "session/state/parts.h"
+#include "session/state/picking.h"
+#include "session/state/preferences.h"
+#include "session/work/recipes.h"
+#include "session/state/sectioning.h"
+#include "session/work/stop_figures.h"
+#include "session/state/trial.h"
+#include "session/state/veil.h"
 
 namespace zither::session {
 
@@ -63,21 +63,21 @@ public:
     [[nodiscard]] Trial& trial() { return trial_; }
     [[nodiscard]] const Trial& trial() const { return trial_; }
     [[nodiscard]] Coating& coating() { return coating_; }
-    [[nodiscard]] Comparing& comparing() { return comparing_; }
-    [[nodiscard]] const Comparing& comparing() const { return comparing_; }
+    [[nodiscard]] BeforeAfter& beforeAfter() { return beforeAfter_; }
+    [[nodiscard]] const BeforeAfter& beforeAfter() const { return beforeAfter_; }
     [[nodiscard]] Loupe& loupe() { return loupe_; }
     [[nodiscard]] const Loupe& loupe() const { return loupe_; }
     [[nodiscard]] Measuring& measuring() { return measuring_; }
     [[nodiscard]] const Measuring& measuring() const { return measuring_; }
-    [[nodiscard]] Mending& mending() { return mending_; }
-    [[nodiscard]] Parting& parting() { return parting_; }
+    [[nodiscard]] Repairing& repairing() { return repairing_; }
+    [[nodiscard]] PartMaking& partMaking() { return partMaking_; }
     [[nodiscard]] Counting& counting() { return counting_; }
     [[nodiscard]] StopFigures& stopFigures() { return stopFigures_; }
     [[nodiscard]] HandingOver& handingOver() { return handingOver_; }
     [[nodiscard]] Exporting& exporting() { return exporting_; }
     [[nodiscard]] Recipes& recipes() { return recipes_; }
-    [[nodiscard]] Keeping& keeping() { return keeping_; }
-    [[nodiscard]] const Keeping& keeping() const { return keeping_; }
+    [[nodiscard]] Saving& saving() { return saving_; }
+    [[nodiscard]] const Saving& saving() const { return saving_; }
 
     // What is tried out goes first; then the last change of the pick; then one stop back.
     void undo();
@@ -107,19 +107,19 @@ private:
     Picking picking_;
     Trial trial_;
     Coating coating_;
-    Comparing comparing_;
+    BeforeAfter beforeAfter_;
     Measuring measuring_;
     Sectioning sectioning_;
     Loupe loupe_;
     Opening opening_;
-    Mending mending_;
-    Parting parting_;
+    Repairing repairing_;
+    PartMaking partMaking_;
     Counting counting_;
     StopFigures stopFigures_;
     HandingOver handingOver_;
     Exporting exporting_;
     Recipes recipes_;
-    Keeping keeping_;
+    Saving saving_;
 };
 
 }  // namespace zither::session

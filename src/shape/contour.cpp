@@ -10,8 +10,8 @@
 #include <unordered_map>
 #include <utility>
 
-#include "arrange/fuse.h"
-#include "arrange/resolve.h"
+#include "fit/fuse.h"
+#include "repair/resolve.h"
 #include "check/crossing_pairs.h"
 #include "check/surveyed.h"
 #include "mesh/disjoint_sets.h"
@@ -310,11 +310,11 @@ private:
             mesh::joinEqualVertices(skin);
             const check::Counts& counts = survey->counts;
             if (counts.nonmanifoldEdges + counts.nonmanifoldVertices + counts.duplicateTriangles > 0) {
-                auto untied = arrange::resolve(skin, {}, {.precision = precision_}, part);
+                auto untied = repair::resolve(skin, {}, {.precision = precision_}, part);
                 if (!untied) return tl::unexpected(untied.error());
                 skin = std::move(untied->mesh);
             }
-            auto fused = arrange::fuse(skin, {}, {.precision = precision_}, part);
+            auto fused = fit::fuse(skin, {}, {.precision = precision_}, part);
             if (!fused) return tl::unexpected(fused.error());
             result_.fused = true;
             skin = std::move(fused->mesh);

@@ -9,7 +9,7 @@
 #include <numbers>
 #include <utility>
 
-#include "arrange/fuse.h"
+#include "fit/fuse.h"
 #include "measure/numbers.h"
 #include "mesh/tolerances.h"
 #include "shape/distance_field.h"
@@ -250,7 +250,7 @@ Outcome<void> drillAll(const check::Surveyed& body, const std::vector<check::She
         Mesh prism;
         addPrism(prism, drill->from, drill->to, 0.5 * options.drainDiameter);
         mesh::PartOfProgress cutting(part, 0, 0.7);
-        auto cut = arrange::fuse(drilled, {},
+        auto cut = fit::fuse(drilled, {},
                                  {.with = &prism,
                                   .solid = arrange::Solid::Difference,
                                   .precision = options.precision,

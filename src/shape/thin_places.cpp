@@ -7,7 +7,7 @@
 #include <cmath>
 #include <utility>
 
-#include "arrange/fuse.h"
+#include "fit/fuse.h"
 #include "measure/numbers.h"
 #include "measure/wall.h"
 #include "mesh/parallel.h"
@@ -166,7 +166,7 @@ Outcome<Covered> covered(const check::Surveyed& now, Mesh sheet, const check::Su
         const auto around = bodyAround(sheet, options.wall, options.precision, making);
         if (!around) return tl::unexpected(around.error());
         mesh::PartOfProgress fusing(part, 0.5, 0.9);
-        auto fused = arrange::fuse(now, {},
+        auto fused = fit::fuse(now, {},
                                    {.with = &*around,
                                     .precision = options.precision,
                                     .slivers = tolerance::needleHeight * mesh::boxOf(from.mesh()).diagonal()},

@@ -6,7 +6,7 @@
 #include <cmath>
 #include <numbers>
 
-#include "arrange/fuse.h"
+#include "fit/fuse.h"
 #include "measure/mass.h"
 #include "mesh/tolerances.h"
 
@@ -83,7 +83,7 @@ mesh::Outcome<Trimmed> trim(const check::Surveyed& s, const mesh::Pick& pick, co
     const mesh::Box box = mesh::boxOf(m);
     Trimmed result;
     if (box.empty()) return result;
-    const Plane plane(options, box.diagonal(), arrange::madeGrid(m));
+    const Plane plane(options, box.diagonal(), fit::madeGrid(m));
     // About the middle of the part, so that the body reaches as far on every side of it.
     const Point middle = box.centre() - plane.height(box.centre()) * options.towards;
     const unsigned axis = axisOf(options.towards);
@@ -94,14 +94,14 @@ mesh::Outcome<Trimmed> trim(const check::Surveyed& s, const mesh::Pick& pick, co
     const Mesh body = halfSpace(base, options.towards, reach);
     // Needles of the cut go where that leaves the plane as it is.
     const double needle = tolerance::needleHeight * box.diagonal();
-    arrange::FuseOptions how{
+    fit::FuseOptions how{
         .with = &body, .solid = arrange::Solid::Intersection, .precision = options.precision, .slivers = needle};
     mesh::PartOfProgress cutting(progress, 0, 0.6);
-    auto cut = arrange::fuse(s, pick, how, cutting);
+    auto cut = fit::fuse(s, pick, how, cutting);
     if (cut && pick.everything() && !plane.isClean(cut->mesh, needle)) {
         how.slivers = 0;
         mesh::PartOfProgress again(progress, 0.6, 0.9);
-        cut = arrange::fuse(s, pick, how, again);
+        cut = fit::fuse(s, pick, how, again);
     }
     if (!cut) return tl::unexpected(cut.error());
     const measure::Kept kept = measure::keptOf(m, cut->mesh);

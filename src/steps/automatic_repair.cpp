@@ -13,7 +13,7 @@
 #include "mesh/tolerances.h"
 #include "repair/stitch.h"
 #include "steps/lost.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

@@ -3,10 +3,10 @@
 
 #include <fmt/format.h>
 
-#include "arrange/fit.h"
+#include "fit/fit.h"
 #include "check/worse.h"
 #include "mesh/parallel.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 
@@ -34,12 +34,12 @@ Outcome<StepOutput> keepSolid(const Surveyed& before, Unrounded&& made, Record r
     if (!(*was)->solid) sayWhatIsWorse(**was, **is, record);
     if ((*is)->solid || !(*was)->solid) return StepOutput{{}, std::move(record), std::move(part)};
     mesh::PartOfProgress mending(progress, 0.8, 1);
-    auto fit = arrange::makeFit(made.mesh, {.precision = made.precision}, mending);
-    if (!fit) return tl::unexpected(fit.error());
+    auto fitted = fit::makeFit(made.mesh, {.precision = made.precision}, mending);
+    if (!fitted) return tl::unexpected(fitted.error());
     record.sentences.emplace_back("Rounding would have broken it, and was mended where it did.");
-    record.add("unsettled_places", fit->unsound.size());
-    listUnsettled(fit->unsound, record);
-    return StepOutput{std::move(fit->mesh), std::move(record)};
+    record.add("unsettled_places", fitted->unsound.size());
+    listUnsettled(fitted->unsound, record);
+    return StepOutput{std::move(fitted->mesh), std::move(record)};
 }
 
 Outcome<StepOutput> unlessWorse(const Surveyed& before, SurveyedPtr part, Record record, Progress& progress,

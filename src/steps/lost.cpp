@@ -3,7 +3,7 @@
 
 #include "check/tight_shells.h"
 #include "measure/mass.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

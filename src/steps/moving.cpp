@@ -9,7 +9,7 @@
 #include "mesh/parallel.h"
 #include "mesh/tolerances.h"
 #include "steps/keep_solid.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

@@ -15,7 +15,7 @@
 #include "io/text.h"
 #include "mesh/vertex_join.h"
 #include "steps/json_text.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 #include "steps/words.h"
 
 namespace zither::steps {

@@ -4,7 +4,7 @@
 #include "measure/align.h"
 #include "steps/moving.h"
 #include "steps/other_surface.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

@@ -3,7 +3,7 @@
 
 #include "shape/brush.h"
 #include "steps/keep_solid.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

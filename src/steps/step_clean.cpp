@@ -3,7 +3,7 @@
 
 #include "check/catalogue.h"
 #include "repair/clean.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

@@ -4,8 +4,8 @@
 #include <algorithm>
 
 #include "check/catalogue.h"
-#include "repair/handles.h"
-#include "steps/steps_list.h"
+#include "repair/close_handles.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

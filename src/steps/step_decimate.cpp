@@ -6,7 +6,7 @@
 #include "check/catalogue.h"
 #include "shape/decimate.h"
 #include "shape/trade_off.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

@@ -4,7 +4,7 @@
 #include "check/catalogue.h"
 #include "measure/mass.h"
 #include "repair/drop_shells.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

@@ -3,8 +3,8 @@
 
 #include "check/catalogue.h"
 #include "mesh/tolerances.h"
-#include "repair/volumes.h"
-#include "steps/steps_list.h"
+#include "enclose/volumes.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {
@@ -15,7 +15,7 @@ const Choice<bool> openings(
              "stay open (ask).",
      .cautious = "ask"},
     {{"close", true}, {"ask", false}});
-using Sheets = repair::VolumesOptions::Sheets;
+using Sheets = enclose::VolumesOptions::Sheets;
 const Choice<Sheets> sheets({.name = "sheets",
                              .help = "What bounds no volume stays as it is, goes, or becomes a body behind its faces."},
                             {{"keep", Sheets::Keep}, {"drop", Sheets::Drop}, {"thicken", Sheets::Thicken}});
@@ -34,7 +34,7 @@ const Choice<Worse> worse({.name = "worse", .help = "As where-worse.", .retired 
                           {{"keep", Worse::Keep}, {"put-back", Worse::PutBack}});
 const WholeNumber cover({.name = "cover",
                          .max = 4e9,
-                         .fallback = static_cast<double>(arrange::usuallyCovered),
+                         .fallback = static_cast<double>(fit::usuallyCovered),
                          .help = "Where no rounding holds the skin, up to so many triangles are covered with plates "
                                  "thinner than a thousandth of the part.",
                          .retired = true});
@@ -49,9 +49,9 @@ Outcome<mesh::Precision> precisionFor(const Mesh& m, const Arguments& a) {
 }
 
 // `result`: that the pieces' members are triangles of.
-void list(Record& record, Listed::Kind kind, std::string_view what, const std::vector<repair::VolumesPiece>& pieces,
+void list(Record& record, Listed::Kind kind, std::string_view what, const std::vector<enclose::VolumesPiece>& pieces,
           const Mesh* result = nullptr) {
-    for (const repair::VolumesPiece& p : pieces) {
+    for (const enclose::VolumesPiece& p : pieces) {
         record.listed.push_back(
             {kind, p.position, p.size,
              fmt::format("{}, {} across, {}, at {}{}.", what, lengthText(p.size), counted(p.triangles, "triangle"),
@@ -68,13 +68,13 @@ void list(Record& record, Listed::Kind kind, std::string_view what, const std::v
     }
 }
 
-double areaOf(const std::vector<repair::VolumesPiece>& pieces) {
+double areaOf(const std::vector<enclose::VolumesPiece>& pieces) {
     double area = 0;
-    for (const repair::VolumesPiece& p : pieces) area += p.area;
+    for (const enclose::VolumesPiece& p : pieces) area += p.area;
     return area;
 }
 
-void count(const repair::Volumes& result, Record& record) {
+void count(const enclose::Volumes& result, Record& record) {
     record.add("cells", result.cells);
     record.add("cells_full", result.full);
     record.add("holes_filled", result.closed.size());
@@ -100,7 +100,7 @@ void count(const repair::Volumes& result, Record& record) {
     record.add("spots_patched", result.patched.size());
 }
 
-void say(const repair::Volumes& result, const repair::VolumesOptions& options, Record& record) {
+void say(const enclose::Volumes& result, const enclose::VolumesOptions& options, Record& record) {
     record.say(fmt::format("Of {} that the surface divides space into, {} are full; kept the skin between.",
                            counted(result.cells, "cell"), result.full));
     if (!result.closed.empty())
@@ -134,18 +134,18 @@ void say(const repair::Volumes& result, const repair::VolumesOptions& options, R
         record.say(fmt::format("{} no volume, {} in area{}.",
                                counted(result.sheets.size(), "sheet bounds", "sheets bound"),
                                lengthText(areaOf(result.sheets)),
-                               options.sheets == repair::VolumesOptions::Sheets::Keep ? "; they stay as they are"
-                               : options.sheets == repair::VolumesOptions::Sheets::Drop
+                               options.sheets == enclose::VolumesOptions::Sheets::Keep ? "; they stay as they are"
+                               : options.sheets == enclose::VolumesOptions::Sheets::Drop
                                    ? " and went, as asked"
                                    : fmt::format(" and became bodies, {} thick", lengthText(options.thickness))));
 }
 
-void listPlaces(const repair::Volumes& result, const repair::VolumesOptions& options, Record& record) {
+void listPlaces(const enclose::Volumes& result, const enclose::VolumesOptions& options, Record& record) {
     list(record, Listed::Within, "Wall inside", result.walls);
     list(record, Listed::Goes, "Overhang", result.overhangs);
-    if (options.sheets == repair::VolumesOptions::Sheets::Keep)
+    if (options.sheets == enclose::VolumesOptions::Sheets::Keep)
         list(record, Listed::Sheet, "Sheet", result.sheets, &result.mesh);
-    if (options.sheets == repair::VolumesOptions::Sheets::Drop) list(record, Listed::Goes, "Sheet", result.sheets);
+    if (options.sheets == enclose::VolumesOptions::Sheets::Drop) list(record, Listed::Goes, "Sheet", result.sheets);
     list(record, Listed::LeftOpen, "Opening", result.open);
     for (const repair::PlaceLeft& place : result.asTheyCame)
         record.listed.push_back(
@@ -156,7 +156,7 @@ void listPlaces(const repair::Volumes& result, const repair::VolumesOptions& opt
 }
 
 Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
-    repair::VolumesOptions options;
+    enclose::VolumesOptions options;
     options.closeMeant = a[openings];
     options.sheets = a[sheets];
     options.thickness = a[thickness];
@@ -165,7 +165,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     options.precision = *precision;
     options.mostCovered = a[cover];
     options.putBackWorse = a[whereWorse] == Worse::PutBack || a[worse] == Worse::PutBack;
-    auto result = repair::fullOrEmpty(s, options, progress);
+    auto result = enclose::fullOrEmpty(s, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     count(*result, record);

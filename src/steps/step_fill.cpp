@@ -7,7 +7,7 @@
 
 #include <map>
 
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

@@ -4,7 +4,7 @@
 #include "check/catalogue.h"
 #include "shape/flatten.h"
 #include "steps/keep_solid.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

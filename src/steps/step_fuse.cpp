@@ -1,13 +1,13 @@
 // Descriptors of `fuse`, `subtract` and `intersect`.
 #include <fmt/format.h>
 
-#include "arrange/fuse.h"
+#include "fit/fuse.h"
 #include "check/catalogue.h"
 #include "measure/mass.h"
 #include "mesh/tolerances.h"
 #include "shape/decimate.h"
 #include "steps/other_surface.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {
@@ -38,7 +38,7 @@ const Number tidy({.name = "tidy",
                    .propose = proposedSliver,
                    .zero = "none"});
 
-void sayWhatWent(const arrange::FuseResult& r, Record& record) {
+void sayWhatWent(const fit::FuseResult& r, Record& record) {
     if (r.gone.empty()) return;
     record.sentences.push_back(fmt::format("{} of {} lie inside the rest and go; the largest is {} across.",
                                            counted(r.gone.size(), "shell"), r.shellsIn,
@@ -50,7 +50,7 @@ void sayWhatWent(const arrange::FuseResult& r, Record& record) {
                          counted(g.triangles, "triangle"), g.inward ? ", facing inwards" : "")});
 }
 
-StepOutput outputOf(const Mesh& m, arrange::FuseResult&& r, std::size_t trianglesIn, Record record = {}) {
+StepOutput outputOf(const Mesh& m, fit::FuseResult&& r, std::size_t trianglesIn, Record record = {}) {
     if (r.mesh.triangles.empty() && !m.triangles.empty()) {
         record.sentences.push_back(
             r.inwardShells > 0
@@ -141,7 +141,7 @@ Outcome<StepOutput> runWith(const Surveyed& s, const Pick& pick, const Arguments
     const bool single =
         mesh::precisionOf(m) == mesh::Precision::Single && mesh::precisionOf(other->mesh) == mesh::Precision::Single;
     mesh::PartOfProgress fusing(progress, 0.1, 0.7);
-    auto result = arrange::fuse(s, pick,
+    auto result = fit::fuse(s, pick,
                                 {.with = &other->mesh,
                                  .solid = solid,
                                  .precision = single ? mesh::Precision::Single : mesh::Precision::Double,
@@ -157,7 +157,7 @@ Outcome<StepOutput> runFuse(const Surveyed& s, const Pick& pick, const Arguments
     const Mesh& m = s.mesh();
     if (!a[with].empty()) return runWith(s, pick, a, arrange::Solid::Union, progress);
     mesh::PartOfProgress fusing(progress, 0, 0.7);
-    auto result = arrange::fuse(s, pick, {.precision = mesh::precisionOf(m), .slivers = a[slivers]}, fusing);
+    auto result = fit::fuse(s, pick, {.precision = mesh::precisionOf(m), .slivers = a[slivers]}, fusing);
     if (!result) return tl::unexpected(result.error());
     mesh::PartOfProgress tidying(progress, 0.7, 1);
     return tidied(outputOf(m, std::move(*result), m.triangles.size()), {&m}, a[tidy], tidying);

@@ -7,8 +7,8 @@
 #include "mesh/disjoint_sets.h"
 #include "shape/hollow.h"
 #include "shape/wrap.h"
-#include "steps/handles.h"
-#include "steps/steps_list.h"
+#include "steps/step_handles.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

@@ -5,7 +5,7 @@
 
 #include "measure/loss.h"
 #include "steps/other_surface.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

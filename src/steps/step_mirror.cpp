@@ -2,7 +2,7 @@
 #include <fmt/format.h>
 
 #include "steps/moving.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

@@ -6,7 +6,7 @@
 #include "mesh/tolerances.h"
 #include "shape/offset.h"
 #include "shape/wrap.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

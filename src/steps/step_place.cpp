@@ -7,9 +7,9 @@
 #include "measure/footprint.h"
 #include "measure/upright.h"
 #include "mesh/tolerances.h"
-#include "steps/handles.h"
+#include "steps/step_handles.h"
 #include "steps/moving.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

@@ -3,7 +3,7 @@
 
 #include "repair/places.h"
 #include "steps/other_surface.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

@@ -1,10 +1,10 @@
 // Descriptor of `refine-slivers`.
 #include <fmt/format.h>
 
-#include "arrange/slivers.h"
+#include "fit/sliver_removal.h"
 #include "check/catalogue.h"
 #include "mesh/tolerances.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {
@@ -30,7 +30,7 @@ const Number tolerance({.name = "tolerance",
 
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
-    arrange::SliverOptions options;
+    fit::SliverOptions options;
     options.tolerance = a[tolerance];
     options.angleDeg = a[angle];
     options.slides = options.widens = options.angleDeg == 0;
@@ -39,7 +39,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
         options.fixed = pick.mask(m);
         for (std::uint8_t& f : options.fixed) f = f == 0;
     }
-    auto result = arrange::removeSlivers(m, options, progress);
+    auto result = fit::removeSlivers(m, options, progress);
     if (!result) return tl::unexpected(result.error());
     Record record;
     record.add("edges_collapsed", result->collapsed);

@@ -7,7 +7,7 @@
 #include "io/units.h"
 #include "measure/mass.h"
 #include "steps/moving.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

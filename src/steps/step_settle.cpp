@@ -1,10 +1,10 @@
 // Descriptor of `settle`.
 #include <fmt/format.h>
 
-#include "arrange/cover.h"
-#include "arrange/fit.h"
+#include "fit/cover.h"
+#include "fit/fit.h"
 #include "check/catalogue.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {
@@ -33,9 +33,9 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
         return StepOutput{m, std::move(record)};
     }
     mesh::PartOfProgress settling(progress, 0.4, 1);
-    arrange::FitOptions options;
+    fit::FitOptions options;
     options.precision = *precision;
-    auto result = arrange::makeFit(m, options, settling);
+    auto result = fit::makeFit(m, options, settling);
     if (!result) return tl::unexpected(result.error());
     return StepOutput{std::move(result->mesh), settleRecord(*result)};
 }
@@ -51,10 +51,10 @@ Outcome<mesh::Precision> precisionAsked(std::string_view step, const Arguments& 
 
 std::string platesText(std::size_t plates, double height) {
     return fmt::format("Covered with {} what no file can hold; they reach up to {} beyond it.",
-                       counted(plates, "plate"), lengthText(arrange::plateReach * height));
+                       counted(plates, "plate"), lengthText(fit::plateReach * height));
 }
 
-Record settleRecord(const arrange::Fit& r) {
+Record settleRecord(const fit::Fit& r) {
     Record record;
     record.add("vertices_rounded", r.rounded);
     record.add("vertices_joined", r.joined);

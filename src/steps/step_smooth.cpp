@@ -6,7 +6,7 @@
 #include "check/catalogue.h"
 #include "measure/loss.h"
 #include "shape/smooth.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

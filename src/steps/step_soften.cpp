@@ -5,7 +5,7 @@
 
 #include "shape/soften.h"
 #include "steps/keep_solid.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

@@ -6,7 +6,7 @@
 #include "check/catalogue.h"
 #include "repair/places.h"
 #include "repair/stitch.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

@@ -6,9 +6,9 @@
 #include "check/catalogue.h"
 #include "measure/loss.h"
 #include "mesh/tolerances.h"
-#include "repair/volumes.h"
+#include "enclose/volumes.h"
 #include "shape/thin_places.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {
@@ -66,16 +66,16 @@ Mesh turnedOver(const Surveyed& s, const check::Survey& survey, const Pick& pick
 }
 
 // Behind the faces, in front of them, or half of it on each side.
-Outcome<repair::ThickSheets> thickSheets(const Surveyed& s, const check::Survey& survey, const Pick& pick, double wall,
+Outcome<enclose::ThickSheets> thickSheets(const Surveyed& s, const check::Survey& survey, const Pick& pick, double wall,
                                          Side where, Progress& progress) {
     const mesh::Precision precision = mesh::precisionOf(s.mesh());
-    if (where == Side::Behind) return repair::thickenSheets(s, pick, wall, precision, progress);
+    if (where == Side::Behind) return enclose::thickenSheets(s, pick, wall, precision, progress);
     if (where == Side::Front) {
         const Surveyed turned(turnedOver(s, survey, pick, false));
-        return repair::thickenSheets(turned, pick, wall, precision, progress);
+        return enclose::thickenSheets(turned, pick, wall, precision, progress);
     }
     mesh::PartOfProgress first(progress, 0, 0.5);
-    auto behind = repair::thickenSheets(s, pick, wall / 2, precision, first);
+    auto behind = enclose::thickenSheets(s, pick, wall / 2, precision, first);
     if (!behind || behind->sheets == 0) return behind;
     // The same sheets again, over the bodies that they have become the front of: both halves become one.
     Mesh both = std::move(behind->mesh);
@@ -85,7 +85,7 @@ Outcome<repair::ThickSheets> thickSheets(const Surveyed& s, const check::Survey&
     for (std::uint32_t t = from; t < both.triangles.size(); ++t) fronts.emplace_back(t);
     const Surveyed halves(std::move(both));
     mesh::PartOfProgress second(progress, 0.5, 1);
-    auto whole = repair::thickenSheets(halves, Pick(std::move(fronts)), wall / 2, precision, second);
+    auto whole = enclose::thickenSheets(halves, Pick(std::move(fronts)), wall / 2, precision, second);
     if (!whole) return whole;
     mesh::append(whole->bodies, behind->bodies);
     whole->besideOpen = behind->besideOpen;

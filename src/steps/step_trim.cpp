@@ -2,8 +2,8 @@
 #include <fmt/format.h>
 
 #include "shape/trim.h"
-#include "steps/handles.h"
-#include "steps/steps_list.h"
+#include "steps/step_handles.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

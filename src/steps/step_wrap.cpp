@@ -4,7 +4,7 @@
 #include "check/catalogue.h"
 #include "repair/orient.h"
 #include "shape/wrap.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {

@@ -4,7 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 
 namespace zither::steps {
 

@@ -4,9 +4,9 @@
 #include <map>
 #include <set>
 
-#include "arrange/fuse.h"
+#include "fit/fuse.h"
 #include "arrange/potentials.h"
-#include "arrange/separate.h"
+#include "fit/separate.h"
 #include "mesh/edges.h"
 #include "space/winding.h"
 #include "tests/core/assemblies.h"
@@ -187,7 +187,7 @@ TEST(ArrangeMirror, FusedGridBoxesAreSolidWithTheVolumeOfTheirCells) {
         rig::Random random(seed + 9000);
         const Operand a(random, 2 + random.below(6), false);
         const auto [volume, area] = cellsOf([&](int x, int y, int z) { return a.fills(x, y, z); });
-        const auto fused = arrange::fuse(check::Surveyed(a.surface()), {}, {}, silent());
+        const auto fused = fit::fuse(check::Surveyed(a.surface()), {}, {}, silent());
         ASSERT_TRUE(fused);
         const check::Survey s = surveyed(fused->mesh);
         EXPECT_TRUE(s.solid);
@@ -228,7 +228,7 @@ TEST(ArrangeMirror, ByAngleIsTheOrderOfTheArcTangents) {
         const mesh::Edges edges(m);
         for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
             if (edges.degree(e) < 3) continue;
-            const std::vector<HalfEdge> order = arrange::byAngle(m, edges.around(e));
+            const std::vector<HalfEdge> order = fit::byAngle(m, edges.around(e));
             ASSERT_EQ(std::set<std::uint32_t>(order.begin(), order.end()).size(), edges.degree(e));
             const Point along = axis.normalized();
             const Point x = along.unitOrthogonal();
@@ -300,10 +300,10 @@ TEST(ArrangeMirror, TouchingCellsArePartedIntoWhatTheyWere) {
         Mesh m = skin(assembled(parts)).mesh;
         mesh::joinEqualVertices(m);
         const double volume = volumeOf(m);
-        for (const arrange::Touching touching : {arrange::Touching::Part, arrange::Touching::Join}) {
+        for (const fit::Touching touching : {fit::Touching::Part, fit::Touching::Join}) {
             Mesh now = m;
             for (int round = 0; round < 4; ++round) {
-                const arrange::Separation s = arrange::separateTouching(now, mesh::Edges(now), {.touching = touching});
+                const fit::Separation s = fit::separateTouching(now, mesh::Edges(now), {.touching = touching});
                 if (s.replaced.empty()) break;
                 std::vector<std::uint8_t> keep(now.triangles.size(), 1);
                 for (const TriangleId t : s.replaced) keep[t] = 0;

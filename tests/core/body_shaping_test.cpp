@@ -6,7 +6,7 @@
 #include <numbers>
 #include <set>
 
-#include "arrange/fuse.h"
+#include "fit/fuse.h"
 #include "io/surface_file.h"
 #include "measure/mass.h"
 #include "measure/wall.h"
@@ -64,7 +64,7 @@ Mesh dumbbell(double bar) {
     mesh::append(m, other);
     mesh::append(m, cylinder(bar, 12, 24));
     mesh::roundAndJoin(m, mesh::Precision::Single);
-    return arrange::fuse(m, Pick(), {}, silent())->mesh;
+    return fit::fuse(m, Pick(), {}, silent())->mesh;
 }
 
 // ---- offset
@@ -115,7 +115,7 @@ TEST(Offset, OfRandomSolidsIsSolidAndNowhereNearerThanAsked) {
     for (std::uint64_t seed = 0; seed < seedsOf(12, 100); ++seed) {
         AssemblyMaker maker(seed);
         const Assembly a = maker.make(seed);
-        const auto fused = arrange::fuse(a.mesh, Pick(), {.precision = mesh::precisionOf(a.mesh)}, silent());
+        const auto fused = fit::fuse(a.mesh, Pick(), {.precision = mesh::precisionOf(a.mesh)}, silent());
         if (!fused || !isSolid(fused->mesh)) continue;
         rig::Random random(seed);
         const double size = mesh::boxOf(fused->mesh).diagonal();
@@ -164,7 +164,7 @@ TEST(Hollow, OfABoxLeavesTheWallAndEveryTriangleOfTheBox) {
 TEST(Hollow, WallsAreNowhereThinnerThanAskedAlsoAroundReentrantEdges) {
     Mesh m = fromSoup(soupOf(box(Point(0, 0, 0), Point(20, 20, 20))));
     const Mesh notch = box(Point(10, 10, -1), Point(21, 21, 21));
-    m = arrange::fuse(m, Pick(), {.with = &notch, .solid = arrange::Solid::Difference}, silent())->mesh;
+    m = fit::fuse(m, Pick(), {.with = &notch, .solid = arrange::Solid::Difference}, silent())->mesh;
     const auto hollow = shape::hollow(m, {.wall = 1.5, .cell = 0.6}, silent());
     ASSERT_TRUE(hollow);
     EXPECT_TRUE(isSolid(hollow->mesh));
@@ -251,7 +251,7 @@ TEST(Hollow, OfRandomSolidsIsSolidWithWallsAsAsked) {
     for (std::uint64_t seed = 0; seed < seedsOf(6, 100); ++seed) {
         AssemblyMaker maker(seed + 500);
         const Assembly a = maker.make(seed);
-        const auto fused = arrange::fuse(a.mesh, Pick(), {.precision = mesh::precisionOf(a.mesh)}, silent());
+        const auto fused = fit::fuse(a.mesh, Pick(), {.precision = mesh::precisionOf(a.mesh)}, silent());
         if (!fused || !isSolid(fused->mesh)) continue;
         rig::Random random(seed);
         const double wall = mesh::boxOf(fused->mesh).diagonal() * random.between(0.01, 0.05);
@@ -285,7 +285,7 @@ TEST(ThinPlaces, APlateGetsWhatItLacks) {
     // A block with a fin of 0.4.
     Mesh m = fromSoup(soupOf(box(Point(0, 0, 0), Point(10, 10, 10))));
     const Mesh fin = box(Point(4, 4, 9), Point(4.4, 9, 20));
-    m = arrange::fuse(m, Pick(), {.with = &fin}, silent())->mesh;
+    m = fit::fuse(m, Pick(), {.with = &fin}, silent())->mesh;
     ASSERT_GT(thinPlaces(m, 1), 0U);
     const auto thicker = shape::thickenThinPlaces(m, Pick(), {.wall = 1}, silent());
     ASSERT_TRUE(thicker) << thicker.error().message;
@@ -499,7 +499,7 @@ TEST(Soften, RidgesOfABoxBecomeRoundAndFacesStay) {
 TEST(Soften, TheSeamOfAFuseAloneWhereItIsPicked) {
     Mesh m = box(Point(0, 0, 0), Point(20, 20, 5));
     const Mesh post = box(Point(7, 7, 4), Point(13, 13, 20));
-    m = arrange::fuse(m, Pick(), {.with = &post}, silent())->mesh;
+    m = fit::fuse(m, Pick(), {.with = &post}, silent())->mesh;
     std::vector<TriangleId> seam;
     for (TriangleId t = 0; t < m.triangles.size(); ++t)
         for (unsigned k = 0; k < 3; ++k)

@@ -9,7 +9,7 @@
 #include "project/delivery.h"
 #include "steps/automatic_repair.h"
 #include "steps/call.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {

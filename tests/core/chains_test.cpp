@@ -1,7 +1,7 @@
 // What is solid stays solid through any chain of steps, in the file read back (promise 6).
 #include <fmt/format.h>
 
-#include "arrange/fuse.h"
+#include "fit/fuse.h"
 #include "io/surface_file.h"
 #include "project/delivery.h"
 #include "steps/call.h"
@@ -26,7 +26,7 @@ Mesh solidPart(rig::Random& random) {
         }
     }
     mesh::roundAndJoin(m, mesh::Precision::Single);
-    const auto fused = arrange::fuse(m, mesh::Pick(), {}, silent());
+    const auto fused = fit::fuse(m, mesh::Pick(), {}, silent());
     EXPECT_TRUE(fused);
     return fused.value().mesh;
 }

@@ -1,11 +1,11 @@
 // Plates over what no rounding holds: they hold all of it, add no more than they say, and end what rungs do not.
-#include "arrange/cover.h"
+#include "fit/cover.h"
 
 #include <Eigen/Geometry>
 #include <random>
 
-#include "arrange/fit.h"
-#include "repair/volumes.h"
+#include "fit/fit.h"
+#include "enclose/volumes.h"
 #include "space/triangle_tree.h"
 #include "tests/core/assemblies.h"
 #include "tests/core/surfaces.h"
@@ -13,11 +13,11 @@
 namespace zither::tests {
 namespace {
 
-using arrange::Corners;
+using fit::Corners;
 using mesh::TriangleId;
 
-arrange::Covered coveredWith(const Mesh& m, const std::vector<Corners>& trouble, double height) {
-    auto over = arrange::covered(m, trouble, {.height = height}, silent());
+fit::Covered coveredWith(const Mesh& m, const std::vector<Corners>& trouble, double height) {
+    auto over = fit::covered(m, trouble, {.height = height}, silent());
     EXPECT_TRUE(over);
     EXPECT_EQ(mesh::validate(over.value().mesh), "");
     EXPECT_EQ(over.value().sourceOf.size(), over.value().mesh.triangles.size());
@@ -50,7 +50,7 @@ TEST(Cover, PlatesHoldWhatTheyAreMadeForAndReachNoFarther) {
         if (round % 5 == 1) c[2] = c[0] + 1e-9 * Point(number(random), number(random), number(random));
         if (round % 5 == 2) c[2] = 0.5 * (c[0] + c[1]);
         if (round % 5 == 3) c[1] = c[2] = c[0];
-        const arrange::Covered over = coveredWith(body, {c}, height);
+        const fit::Covered over = coveredWith(body, {c}, height);
         EXPECT_EQ(over.plates, 1U);
         const check::Survey s = surveyed(over.mesh);
         EXPECT_EQ(s.counts.boundaryEdges + s.counts.misorientedEdges, 0U) << round;
@@ -72,7 +72,7 @@ TEST(Cover, PlatesHoldWhatTheyAreMadeForAndReachNoFarther) {
         for (mesh::VertexId v = 0; v < over.mesh.positions.size(); ++v)
             EXPECT_TRUE(over.givenVertex[v] != mesh::noIndex ||
                         std::sqrt(triangle.nearest(over.mesh.positions[v])->distanceSquared) <=
-                            arrange::plateReach * height)
+                            fit::plateReach * height)
                 << round;
     }
 }
@@ -89,7 +89,7 @@ TEST(Cover, TrianglesInOnePlaneThatMakeUpSomethingConvexHaveOnePlate) {
         }
     EXPECT_LE(coveredWith(body, trouble, 1e-3).plates, 5U);
     trouble.push_back({Point(0, 0, 1.5), Point(0.1, 0, 1.5), Point(0, 0, 1.6)});
-    const arrange::Covered over = coveredWith(body, trouble, 1e-3);
+    const fit::Covered over = coveredWith(body, trouble, 1e-3);
     EXPECT_GE(over.plates, 2U);
     EXPECT_NEAR(surveyed(over.mesh).mass.volume, 8 + 0.4 * 0.3 * 3e-3, 0.4 * 0.3 * 3e-3);
     // Two corners of an L stay two plates: nothing is laid over what is empty between them.
@@ -130,14 +130,14 @@ TEST(Cover, EndsWhatRungsDoNot) {
     // Most seeds end without plates.
     for (std::uint32_t seed = longMode() ? 0 : 2; seed < (longMode() ? 100U : 3U); ++seed) {
         const Mesh m = discs(seed, 16);
-        repair::VolumesOptions options;
+        enclose::VolumesOptions options;
         options.mostCovered = 0;
-        const auto without = repair::fullOrEmpty(check::Surveyed(m), options, silent());
+        const auto without = enclose::fullOrEmpty(check::Surveyed(m), options, silent());
         ASSERT_TRUE(without);
         if (without->unsound.empty()) continue;
         ++stuck;
         EXPECT_GT(without->coverable, 0U);
-        const auto with = repair::fullOrEmpty(check::Surveyed(m), {}, silent());
+        const auto with = enclose::fullOrEmpty(check::Surveyed(m), {}, silent());
         ASSERT_TRUE(with);
         const check::Survey s = surveyed(with->mesh);
         EXPECT_TRUE(s.solid) << seed << ": " << s.counts.selfIntersectingPairs;
@@ -154,7 +154,7 @@ TEST(Cover, EndsWhatRungsDoNot) {
 TEST(Cover, NothingIsBuriedWhereTheFileIsCoarse) {
     Mesh ball = sphere(0.5);
     for (Point& p : ball.positions) p += Point(1e6, 0, 0);
-    const auto fit = arrange::makeFit(ball, {}, silent());
+    const auto fit = fit::makeFit(ball, {}, silent());
     ASSERT_TRUE(fit);
     EXPECT_EQ(fit->plates, 0U);
     EXPECT_LT(std::abs(surveyed(fit->mesh).mass.volume), 1);
@@ -165,7 +165,7 @@ TEST(Cover, CancelledAtAnyTickThereIsNothing) {
     const std::vector<Corners> trouble = cornersOf(body, std::vector<TriangleId>{0, 1, 2, 3});
     for (int tick = 1; tick < 5; ++tick) {
         CancelAtTick cancel(tick);
-        const auto over = arrange::covered(body, trouble, {.height = 0.01}, cancel);
+        const auto over = fit::covered(body, trouble, {.height = 0.01}, cancel);
         ASSERT_FALSE(over);
         EXPECT_TRUE(over.error().cancelled());
     }

@@ -5,8 +5,8 @@
 
 #include "arrange/pieces.h"
 #include "holes/candidates.h"
-#include "repair/cells.h"
-#include "repair/minimum_cut.h"
+#include "enclose/cells.h"
+#include "enclose/minimum_cut.h"
 #include "tests/core/assemblies.h"
 #include "tests/core/enclosed.h"
 #include "tests/core/surfaces.h"
@@ -55,7 +55,7 @@ TEST(Cells, OfGridBoxesAreTheConnectedRegionsOfSpace) {
         const Mesh m = assembled(parts);
         auto pieces = arrange::piecesOf(check::Surveyed(m), {}, silent());
         ASSERT_TRUE(pieces);
-        auto cells = repair::cellsOf(*pieces, m, silent());
+        auto cells = enclose::cellsOf(*pieces, m, silent());
         ASSERT_TRUE(cells);
         // The slow way: unit cells flooded through faces that no box has.
         const auto wall = [&](std::array<int, 3> c, unsigned axis) {
@@ -97,9 +97,9 @@ TEST(MinimumCut, IsTheBestOfAllLabellings) {
         SCOPED_TRACE(seed);
         rig::Random random(seed);
         const std::size_t n = 1 + random.below(9);
-        std::vector<repair::CutNode> nodes(n);
+        std::vector<enclose::CutNode> nodes(n);
         for (auto& node : nodes) node = {static_cast<double>(random.below(10)), static_cast<double>(random.below(10))};
-        std::vector<repair::CutEdge> edges;
+        std::vector<enclose::CutEdge> edges;
         for (std::uint32_t a = 0; a < n; ++a)
             for (std::uint32_t b = a + 1; b < n; ++b)
                 if (random.below(2) == 0)
@@ -107,7 +107,7 @@ TEST(MinimumCut, IsTheBestOfAllLabellings) {
         const auto cost = [&](const std::vector<std::uint8_t>& full) {
             double sum = 0;
             for (std::size_t i = 0; i < n; ++i) sum += full[i] != 0 ? nodes[i].full : nodes[i].empty;
-            for (const repair::CutEdge& e : edges)
+            for (const enclose::CutEdge& e : edges)
                 if (full[e.a] != full[e.b]) sum += full[e.a] != 0 ? e.aFull : e.bFull;
             return sum;
         };
@@ -118,7 +118,7 @@ TEST(MinimumCut, IsTheBestOfAllLabellings) {
             least = std::min(least, cost(full));
         }
         // Whole numbers, so that sums are exact.
-        EXPECT_EQ(cost(repair::minimumCut(nodes, edges)), least);
+        EXPECT_EQ(cost(enclose::minimumCut(nodes, edges)), least);
     }
 }
 

@@ -356,7 +356,7 @@ TEST(Enclose, CancelledAtAnyTick) {
     int ticks = 0;
     for (int tick = 1;; ++tick) {
         CancelAtTick progress(tick);
-        const auto v = repair::fullOrEmpty(check::Surveyed(m), {}, progress);
+        const auto v = enclose::fullOrEmpty(check::Surveyed(m), {}, progress);
         if (v) break;
         EXPECT_TRUE(v.error().cancelled());
         ++ticks;

@@ -4,19 +4,19 @@
 #include <string>
 
 #include "measure/loss.h"
-#include "repair/volumes.h"
+#include "enclose/volumes.h"
 #include "tests/core/assemblies.h"
 
 namespace zither::tests {
 
 using mesh::TriangleId;
-using repair::Volumes;
-using repair::VolumesOptions;
+using enclose::Volumes;
+using enclose::VolumesOptions;
 using Sheets = VolumesOptions::Sheets;
 
 inline Volumes enclosed(const Mesh& m, VolumesOptions options = {}) {
     if (options.sheets == Sheets::Thicken && options.thickness == 0) options.thickness = 0.05;
-    auto result = repair::fullOrEmpty(check::Surveyed(m), options, silent());
+    auto result = enclose::fullOrEmpty(check::Surveyed(m), options, silent());
     EXPECT_TRUE(result);
     EXPECT_EQ(result.value().sourceOf.size(), result.value().mesh.triangles.size());
     EXPECT_EQ(mesh::validate(result.value().mesh), "");

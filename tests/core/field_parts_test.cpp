@@ -8,7 +8,7 @@
 #include <numbers>
 #include <set>
 
-#include "arrange/fuse.h"
+#include "fit/fuse.h"
 #include "measure/mass.h"
 #include "project/delivery.h"
 #include "steps/automatic_repair.h"
@@ -170,7 +170,7 @@ FieldPart farOut(rig::Random& random) {
 std::pair<Mesh, double> crossingBodies(rig::Random& random) {
     const Mesh ball = plain(sphere(between(random, 4, 6), 16 + random.below(8), 10 + random.below(6)));
     const Mesh bar = moved(box(Point(-8, -1.5, -1), Point(8, 1.5, 1)), turned(random), false);
-    const auto united = arrange::fuse(joined({ball, bar}), mesh::Pick(), {}, silent());
+    const auto united = fit::fuse(joined({ball, bar}), mesh::Pick(), {}, silent());
     EXPECT_TRUE(united);
     return {joined({ball, bar}), united ? volumeOf(united.value().mesh) : unknown};
 }

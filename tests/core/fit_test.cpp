@@ -2,10 +2,10 @@
 #include <Eigen/Geometry>
 #include <random>
 
-#include "arrange/fit.h"
-#include "arrange/settle.h"
+#include "fit/fit.h"
+#include "fit/settle.h"
 #include "arrange/skin.h"
-#include "arrange/spots.h"
+#include "fit/spots.h"
 #include "measure/mass.h"
 #include "mesh/tolerances.h"
 #include "steps/automatic_repair.h"
@@ -36,8 +36,8 @@ std::vector<std::uint8_t> meeting(const Mesh& m) {
     return flags;
 }
 
-arrange::Spots patchedSpots(const Mesh& m, const std::vector<std::uint8_t>& marked, double tolerance) {
-    auto spots = arrange::patchSpots(m, marked, tolerance, silent());
+fit::Spots patchedSpots(const Mesh& m, const std::vector<std::uint8_t>& marked, double tolerance) {
+    auto spots = fit::patchSpots(m, marked, tolerance, silent());
     EXPECT_TRUE(spots);
     EXPECT_EQ(mesh::validate(spots.value().mesh), "");
     EXPECT_EQ(spots.value().sourceOf.size(), spots.value().mesh.triangles.size());
@@ -65,7 +65,7 @@ TEST(Spots, WhatCrossesIsCutOutAndClosedAndTheRestStays) {
         const auto count = static_cast<std::size_t>(std::count(marked.begin(), marked.end(), 1));
         if (count == 0) continue;
         ++tried;
-        const arrange::Spots spots = patchedSpots(m, marked, 1);
+        const fit::Spots spots = patchedSpots(m, marked, 1);
         const check::Survey s = surveyed(spots.mesh);
         EXPECT_EQ(s.counts.boundaryEdges, 0U);
         EXPECT_LE(s.counts.selfIntersectingPairs, surveyed(m).counts.selfIntersectingPairs);
@@ -84,7 +84,7 @@ TEST(Spots, WhatWouldBeSeenGoneStays) {
     const Mesh m = box(Point(0, 0, 0), Point(1, 1, 1));
     std::vector<std::uint8_t> marked(m.triangles.size(), 0);
     for (TriangleId t = 0; t < marked.size(); ++t) marked[t] = mesh::centroid(m, t).z() > 0.1;
-    const arrange::Spots spots = patchedSpots(m, marked, 0.01);
+    const fit::Spots spots = patchedSpots(m, marked, 0.01);
     EXPECT_TRUE(Bits(spots.mesh) == Bits(m));
     EXPECT_EQ(spots.left.size(), static_cast<std::size_t>(std::count(marked.begin(), marked.end(), 1)));
     EXPECT_TRUE(spots.patched.empty());
@@ -96,7 +96,7 @@ TEST(Settle, AFaceWrittenOnItsBackEnclosesNothing) {
     for (const Point& p : {Point(2, 0, 0), Point(3, 0, 0), Point(2, 1, 0)}) m.positions.push_back(p);
     m.triangles.push_back({first, first + 1, first + 2});
     m.triangles.push_back({first, first + 2, first + 1});
-    const auto settled = arrange::settle(m, mesh::Precision::Single, silent());
+    const auto settled = fit::settle(m, mesh::Precision::Single, silent());
     ASSERT_TRUE(settled);
     EXPECT_TRUE(settled->unsound.empty());
     EXPECT_TRUE(surveyed(settled->mesh).solid);
@@ -105,7 +105,7 @@ TEST(Settle, AFaceWrittenOnItsBackEnclosesNothing) {
 
 TEST(Fit, WhatNothingWasMadeOfKeepsItsBits) {
     const Mesh m = sphere();
-    const auto fit = arrange::makeFit(m, {}, silent());
+    const auto fit = fit::makeFit(m, {}, silent());
     ASSERT_TRUE(fit);
     EXPECT_TRUE(fit->unsound.empty());
     EXPECT_TRUE(Bits(fit->mesh) == Bits(m));
@@ -129,7 +129,7 @@ TEST(Fit, WhatIsOnlyRoundedKeepsTheCapsThatItCameWith) {
     m.triangles.push_back({a, b, middle});
     ASSERT_TRUE(surveyed(m).solid);
     ASSERT_EQ(surveyed(m).counts.needles, 1U);
-    const auto fit = arrange::makeFit(m, {.precision = mesh::Precision::Double}, silent());
+    const auto fit = fit::makeFit(m, {.precision = mesh::Precision::Double}, silent());
     ASSERT_TRUE(fit);
     EXPECT_TRUE(Bits(fit->mesh) == Bits(m));
     EXPECT_EQ(fit->swapped + fit->collapsed, 0U);
@@ -151,9 +151,9 @@ TEST(Fit, PlatesAHairFromEachOtherEndSolid) {
             plates.push_back(moved(box(Point(0, 0, 0), Point(5, 4, 1)), by, true));
         }
         const Mesh m = assembled(plates);
-        repair::VolumesOptions options;
+        enclose::VolumesOptions options;
         options.precision = mesh::Precision::Double;
-        auto v = repair::fullOrEmpty(check::Surveyed(m), options, silent());
+        auto v = enclose::fullOrEmpty(check::Surveyed(m), options, silent());
         ASSERT_TRUE(v);
         const check::Survey s = surveyed(v->mesh);
         EXPECT_TRUE(s.solid) << round << ": " << s.counts.selfIntersectingPairs << " crossing, "
@@ -171,7 +171,7 @@ TEST(Fit, ChequeredBoxesTurnedAtRandomEndSolid) {
         by.rotate(Eigen::Quaterniond(number(random), number(random), number(random), number(random)).normalized());
         // Rounded to 32 bits they touch no more exactly: gaps and crossings of a few last places all over.
         const Mesh m = moved(chequered(3), by, false);
-        auto v = repair::fullOrEmpty(check::Surveyed(m), {}, silent());
+        auto v = enclose::fullOrEmpty(check::Surveyed(m), {}, silent());
         ASSERT_TRUE(v);
         EXPECT_TRUE(surveyed(v->mesh).solid) << round;
         EXPECT_NEAR(surveyed(v->mesh).mass.volume, 14, 0.01) << round;
@@ -190,7 +190,7 @@ TEST(Fit, CuttingLeavesNoNeedles) {
         parts.push_back(moved(cylinder(2, 6, 48), by, false));
     }
     const Mesh m = assembled(parts);
-    auto v = repair::fullOrEmpty(check::Surveyed(m), {}, silent());
+    auto v = enclose::fullOrEmpty(check::Surveyed(m), {}, silent());
     ASSERT_TRUE(v);
     const check::Survey s = surveyed(v->mesh);
     EXPECT_TRUE(s.solid);
@@ -239,7 +239,7 @@ TEST(Fit, SmallAnglesGoWhereTheSurfaceStaysAndTheRestAreCounted) {
         for (const mesh::VertexId v : raw->givenVertex) made.push_back(v == mesh::noIndex);
         std::vector<std::uint8_t> whole(raw->mesh.triangles.size(), 0);
         std::fill(whole.begin(), whole.begin() + static_cast<std::ptrdiff_t>(raw->whole), 1);
-        const auto fit = arrange::makeFit(raw->mesh, {.made = made, .untouched = whole}, silent());
+        const auto fit = fit::makeFit(raw->mesh, {.made = made, .untouched = whole}, silent());
         ASSERT_TRUE(fit);
         ASSERT_TRUE(surveyed(fit->mesh).solid);
         const auto small = [](const Mesh& of) {

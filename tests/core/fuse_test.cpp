@@ -3,8 +3,8 @@
 
 #include <map>
 
-#include "arrange/fuse.h"
-#include "arrange/slivers.h"
+#include "fit/fuse.h"
+#include "fit/sliver_removal.h"
 #include "demo/rig.h"
 #include "io/surface_file.h"
 #include "measure/deviation.h"
@@ -14,12 +14,12 @@
 namespace zither::tests {
 namespace {
 
-using arrange::FuseOptions;
-using arrange::FuseResult;
+using fit::FuseOptions;
+using fit::FuseResult;
 using mesh::Precision;
 
 FuseResult fused(const Mesh& m) {
-    auto result = arrange::fuse(m, mesh::Pick(), {.precision = mesh::precisionOf(m)}, silent());
+    auto result = fit::fuse(m, mesh::Pick(), {.precision = mesh::precisionOf(m)}, silent());
     EXPECT_TRUE(result);
     return std::move(result.value());
 }
@@ -129,7 +129,7 @@ TEST(Fuse, APickIsFusedAlone) {
                                           : moved(crossing, Eigen::Affine3d(Eigen::Translation3d(10, 0, 0)), false));
     std::vector<mesh::TriangleId> first(24);
     for (mesh::TriangleId t = 0; t < 24; ++t) first[t] = t;
-    const auto r = arrange::fuse(m, mesh::Pick(first), {}, silent());
+    const auto r = fit::fuse(m, mesh::Pick(first), {}, silent());
     ASSERT_TRUE(r);
     const check::Survey s = surveyed(r->mesh);
     EXPECT_EQ(s.counts.shells, 3U);
@@ -140,7 +140,7 @@ TEST(Fuse, SubtractAndIntersect) {
     const Mesh a = box(Point(0, 0, 0), Point(2, 2, 2));
     const Mesh b = box(Point(1, 1, 1), Point(3, 3, 3));
     const auto volume = [&](arrange::Solid solid) {
-        const auto r = arrange::fuse(a, {}, {.with = &b, .solid = solid}, silent());
+        const auto r = fit::fuse(a, {}, {.with = &b, .solid = solid}, silent());
         EXPECT_TRUE(r);
         const check::Survey s = surveyed(r.value().mesh);
         EXPECT_TRUE(s.solid);
@@ -153,11 +153,11 @@ TEST(Fuse, SubtractAndIntersect) {
 
 TEST(Fuse, SubtractingItselfLeavesNothing) {
     const Mesh a = sphere();
-    const auto r = arrange::fuse(a, {}, {.with = &a, .solid = arrange::Solid::Difference}, silent());
+    const auto r = fit::fuse(a, {}, {.with = &a, .solid = arrange::Solid::Difference}, silent());
     ASSERT_TRUE(r);
     EXPECT_TRUE(r->mesh.triangles.empty());
     EXPECT_EQ(
-        arrange::fuse(a, {}, {.with = &a, .solid = arrange::Solid::Intersection}, silent())->mesh.triangles.size(),
+        fit::fuse(a, {}, {.with = &a, .solid = arrange::Solid::Intersection}, silent())->mesh.triangles.size(),
         a.triangles.size());
 }
 
@@ -185,7 +185,7 @@ TEST(Fuse, CancelledAtAnyTick) {
     bool through = false;
     for (int tick = 1; tick < 500 && !through; ++tick) {
         CancelAtTick progress(tick);
-        const auto r = arrange::fuse(a.mesh, mesh::Pick(), {}, progress);
+        const auto r = fit::fuse(a.mesh, mesh::Pick(), {}, progress);
         through = r.has_value();
         if (!through) {
             EXPECT_TRUE(r.error().cancelled());
@@ -212,7 +212,7 @@ TEST(Slivers, GoWithinTheToleranceAndHarmNothing) {
         const Assembly a = AssemblyMaker(seed).make(seed);
         const Mesh before = fused(a.mesh).mesh;
         const double tolerance = 0.02;
-        const auto r = arrange::removeSlivers(before, {.tolerance = tolerance}, silent());
+        const auto r = fit::removeSlivers(before, {.tolerance = tolerance}, silent());
         ASSERT_TRUE(r);
         const check::Survey s = surveyed(r->mesh);
         EXPECT_TRUE(s.solid) << a.kind;
@@ -228,7 +228,7 @@ TEST(Slivers, ManyCutsStayWithinTheToleranceOfWhatWasCut) {
     // Struts that meet at small angles: folds along the cuts, over which a corner that slides pulls the surface.
     const Mesh lattice = fromSoup(*rig::largeSurface("lattice", 20'000));
     const double tolerance = 1e-5 * mesh::boxOf(lattice).diagonal();
-    const auto r = arrange::fuse(lattice, mesh::Pick(), {.slivers = tolerance}, silent());
+    const auto r = fit::fuse(lattice, mesh::Pick(), {.slivers = tolerance}, silent());
     ASSERT_TRUE(r);
     EXPECT_TRUE(surveyed(r->mesh).solid);
     EXPECT_GT(r->sliversRemoved, 200U);
@@ -239,7 +239,7 @@ TEST(Slivers, ManyCutsStayWithinTheToleranceOfWhatWasCut) {
 
 TEST(Slivers, WhatMustStayStays) {
     const Mesh before = fused(AssemblyMaker(8).make(8).mesh).mesh;
-    const auto r = arrange::removeSlivers(before,
+    const auto r = fit::removeSlivers(before,
                                           {.tolerance = 1e9,
                                            .movable = std::vector<std::uint8_t>(before.positions.size(), 0),
                                            .fixed = std::vector<std::uint8_t>(before.triangles.size(), 1)},
@@ -251,7 +251,7 @@ TEST(Slivers, WhatMustStayStays) {
 
 TEST(Slivers, OpenSurfacesKeepTheirRims) {
     const Mesh open = without(sphere(), {3, 4, 5, 90});
-    const auto r = arrange::removeSlivers(open, {.tolerance = 2.0}, silent());
+    const auto r = fit::removeSlivers(open, {.tolerance = 2.0}, silent());
     ASSERT_TRUE(r);
     EXPECT_EQ(surveyed(r->mesh).counts.boundaryEdges, surveyed(open).counts.boundaryEdges);
     EXPECT_EQ(surveyed(r->mesh).counts.selfIntersectingPairs, 0U);
@@ -262,7 +262,7 @@ TEST(Slivers, OpenSurfacesKeepTheirRims) {
 TEST(Settle, RoundsAndSaysHowFar) {
     Mesh m = sphere();
     for (Point& p : m.positions) p *= 1.0 / 3;
-    const auto r = arrange::settle(m, Precision::Single, silent());
+    const auto r = fit::settle(m, Precision::Single, silent());
     ASSERT_TRUE(r);
     EXPECT_TRUE(mesh::fitsPrecision(r->mesh, Precision::Single));
     EXPECT_FALSE(mesh::fitsPrecision(m, Precision::Single));
@@ -277,9 +277,9 @@ TEST(Settle, MendsWhatRoundingBreaks) {
     for (std::uint64_t seed = 0; seed < 30; ++seed) {
         AssemblyMaker maker(seed);
         const Assembly a = maker.make(5);  // 64 bits at 1e6: a thousand units a side in 32 bits
-        const auto wide = arrange::fuse(a.mesh, mesh::Pick(), {.precision = Precision::Double}, silent());
+        const auto wide = fit::fuse(a.mesh, mesh::Pick(), {.precision = Precision::Double}, silent());
         ASSERT_TRUE(wide);
-        const auto r = arrange::settle(wide->mesh, Precision::Single, silent());
+        const auto r = fit::settle(wide->mesh, Precision::Single, silent());
         ASSERT_TRUE(r);
         EXPECT_EQ(r->unsound.empty(), surveyed(r->mesh).solid || r->mesh.triangles.empty()) << seed;
     }
@@ -287,7 +287,7 @@ TEST(Settle, MendsWhatRoundingBreaks) {
 
 TEST(Settle, LeavesASettledSurfaceAlone) {
     const Mesh m = sphere();
-    const auto r = arrange::settle(m, Precision::Single, silent());
+    const auto r = fit::settle(m, Precision::Single, silent());
     EXPECT_EQ(r->mesh.triangles, m.triangles);
     EXPECT_EQ(r->mesh.positions, m.positions);
     EXPECT_EQ(r->rounded + r->recut + r->separated + r->joined, 0U);
@@ -303,7 +303,7 @@ TEST(Fuse, Assemblies) {
     for (std::uint64_t seed = only ? std::strtoull(only, nullptr, 10) : 0;
          seed < (only ? std::strtoull(only, nullptr, 10) + 1 : count); ++seed) {
         const Assembly a = AssemblyMaker(seed).make(seed);
-        const auto r = arrange::fuse(a.mesh, mesh::Pick(),
+        const auto r = fit::fuse(a.mesh, mesh::Pick(),
                                      {.precision = a.wide ? Precision::Double : Precision::Single,
                                       .slivers = seed / 14 % 2 == 0 ? 0 : 1e-5 * mesh::boxOf(a.mesh).diagonal()},
                                      silent());

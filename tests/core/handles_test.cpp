@@ -1,11 +1,11 @@
 // Handles: what is dragged in the view becomes the values of a step.
-#include "steps/handles.h"
+#include "steps/step_handles.h"
 
 #include <cmath>
 #include <numbers>
 
 #include "steps/call.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {

@@ -1,11 +1,11 @@
 // Changes of an edge or a vertex at a time: what they must not do, against slow checks of the whole.
-#include "arrange/local_changes.h"
+#include "fit/local_changes.h"
 
 #include <cmath>
 
-#include "arrange/fuse.h"
-#include "arrange/settle.h"
-#include "arrange/slivers.h"
+#include "fit/fuse.h"
+#include "fit/settle.h"
+#include "fit/sliver_removal.h"
 #include "measure/mass.h"
 #include "tests/core/assemblies.h"
 #include "tests/core/surfaces.h"
@@ -13,7 +13,7 @@
 namespace zither::tests {
 namespace {
 
-using arrange::LocalChanges;
+using fit::LocalChanges;
 using mesh::TriangleId;
 using mesh::VertexId;
 using Moves = LocalChanges::Moves;
@@ -50,7 +50,7 @@ Mesh tiledBox(int side) {
 }
 
 Mesh fused(const Mesh& m) {
-    auto r = arrange::fuse(m, mesh::Pick(), {}, silent());
+    auto r = fit::fuse(m, mesh::Pick(), {}, silent());
     EXPECT_TRUE(r);
     return r ? r.value().mesh : Mesh();
 }
@@ -103,7 +103,7 @@ TEST(LocalChanges, CapsGoWhereTheSurfaceStaysWhereItIs) {
     const TriangleId cap = triangleAt(m, Point(2.5, 1.5, 4));
     ASSERT_LT(measure::leastHeight(m, cap), 1e-6);
     ASSERT_TRUE(surveyed(m).solid);
-    const auto clean = arrange::removeSlivers(m, {.tolerance = 1e-6, .slides = true}, silent());
+    const auto clean = fit::removeSlivers(m, {.tolerance = 1e-6, .slides = true}, silent());
     ASSERT_TRUE(clean);
     EXPECT_EQ(clean->left, 0U);
     EXPECT_TRUE(surveyed(clean->mesh).solid);
@@ -164,7 +164,7 @@ TEST(LocalChanges, ANeckIsNotPinched) {
         EXPECT_FALSE(surface.collapse(vertexAt(m, ring(0, 0.01, 0)), vertexAt(m, ring(0, 0.01, 1)), Moves::Vertex));
     }
     // What takes it out keeps it a body.
-    const auto clean = arrange::removeSlivers(m, {.tolerance = 0.1, .slides = true}, silent());
+    const auto clean = fit::removeSlivers(m, {.tolerance = 0.1, .slides = true}, silent());
     ASSERT_TRUE(clean);
     EXPECT_TRUE(surveyed(clean->mesh).solid);
     EXPECT_NEAR(surveyed(clean->mesh).mass.volume, surveyed(m).mass.volume, 0.1);
@@ -187,7 +187,7 @@ TEST(LocalChanges, BordersOfRegionsStayWhereTheyAre) {
     // A cap on the border: it swaps, and what was its own goes to the neighbour.
     m.positions[vertexAt(m, Point(1, 1, 4))] = Point(2 - 1e-7, 1.5, 4);
     ASSERT_TRUE(surveyed(m).solid);
-    const auto clean = arrange::removeSlivers(m, {.tolerance = 1e-6, .slides = true}, silent());
+    const auto clean = fit::removeSlivers(m, {.tolerance = 1e-6, .slides = true}, silent());
     ASSERT_TRUE(clean);
     EXPECT_EQ(clean->left, 0U);
     const check::Survey s = surveyed(clean->mesh);
@@ -204,7 +204,7 @@ TEST(LocalChanges, AnyOrderEndsSoundAndNear) {
     for (std::uint64_t seed = 0; seed < 12; ++seed) {
         rig::Random random(seed);
         const Assembly a = AssemblyMaker(seed).make(seed);
-        const auto settled = arrange::settle(fused(a.mesh), mesh::Precision::Single, silent());
+        const auto settled = fit::settle(fused(a.mesh), mesh::Precision::Single, silent());
         ASSERT_TRUE(settled);
         const Mesh& before = settled->mesh;
         if (!surveyed(before).solid || before.triangles.empty()) continue;
@@ -264,7 +264,7 @@ TEST(LocalChanges, StacksOfCapsGo) {
         soup.push_back({line[0], line.back(), Point(0, 2, 0)});
         const Mesh m = fromTriangles(soup);
         ASSERT_TRUE(surveyed(m).solid) << caps;
-        const auto clean = arrange::removeSlivers(m, {.tolerance = 1e-5, .slides = true}, silent());
+        const auto clean = fit::removeSlivers(m, {.tolerance = 1e-5, .slides = true}, silent());
         ASSERT_TRUE(clean);
         EXPECT_EQ(clean->left, 0U) << caps;
         EXPECT_TRUE(surveyed(clean->mesh).solid) << caps;
@@ -285,7 +285,7 @@ TEST(LocalChanges, WidensWhereNothingElseHelps) {
     const Mesh m = fromTriangles({{a, c, b}, {a, b, d}, {b, c, d}, {a, d, e}, {d, c, e}, {c, a, e}});
     ASSERT_TRUE(surveyed(m).solid);
     const double tolerance = 1e-6;
-    const auto clean = arrange::removeSlivers(
+    const auto clean = fit::removeSlivers(
         m, {.tolerance = tolerance, .widens = true, .precision = mesh::Precision::Single}, silent());
     ASSERT_TRUE(clean);
     EXPECT_EQ(clean->left, 0U);
@@ -298,7 +298,7 @@ TEST(LocalChanges, ManySliversEndWithinTheTolerance) {
     for (std::uint64_t seed = 0; seed < 6; ++seed) {
         const Mesh before = fused(AssemblyMaker(seed).make(seed).mesh);
         const double tolerance = 0.003 * mesh::boxOf(before).diagonal();
-        const auto clean = arrange::removeSlivers(
+        const auto clean = fit::removeSlivers(
             before, {.tolerance = tolerance, .moveTouching = true, .slides = true, .widens = true}, silent());
         ASSERT_TRUE(clean);
         EXPECT_TRUE(surveyed(clean->mesh).solid) << seed;

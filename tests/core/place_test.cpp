@@ -7,7 +7,7 @@
 #include <nlohmann/json.hpp>
 #include <numbers>
 
-#include "arrange/fuse.h"
+#include "fit/fuse.h"
 #include "io/surface_file.h"
 #include "measure/footprint.h"
 #include "measure/slope.h"
@@ -58,7 +58,7 @@ project::Compared comparedWithImport(const check::SurveyedPtr& import, const std
 Mesh bracket() {
     Mesh m = box(Point(0, 0, 0), Point(8, 5, 1));
     mesh::append(m, box(Point(1, 1, 0.5), Point(2, 3, 7)));
-    const auto fused = arrange::fuse(m, mesh::Pick(), {}, silent());
+    const auto fused = fit::fuse(m, mesh::Pick(), {}, silent());
     EXPECT_TRUE(fused);
     return fused.value().mesh;
 }
@@ -343,7 +343,7 @@ TEST(LeastOverhang, IsAsGoodAsTryingManyDirections) {
                                                  1.5 + static_cast<double>(random.below(4)),
                                                  1.5 + static_cast<double>(random.below(3)))));
         }
-        m = arrange::fuse(m, mesh::Pick(), {}, silent())->mesh;
+        m = fit::fuse(m, mesh::Pick(), {}, silent())->mesh;
         m = mesh::moved(m, {measure::turnAbout(Point(random.uniform(), random.uniform(), 1), 360 * random.uniform())});
         const auto found = measure::leastOverhang(m, {}, silent());
         ASSERT_TRUE(found && *found);
@@ -361,7 +361,7 @@ TEST(LeastOverhang, TurnsATableOverAndKeepsWhatStandsWell) {
     // Its plate hangs over; upside down nothing does.
     Mesh table = box(Point(-5, -5, 6), Point(5, 5, 7));
     mesh::append(table, box(Point(-1, -1, 0), Point(1, 1, 6.5)));
-    table = arrange::fuse(table, mesh::Pick(), {}, silent())->mesh;
+    table = fit::fuse(table, mesh::Pick(), {}, silent())->mesh;
     const auto steps = done(shared(table), {"place lie=least-overhang to=floor"});
     ASSERT_EQ(steps.size(), 1U);
     EXPECT_NEAR(steps[0].record.number("overhang_before").value(), 96, 1e-9);

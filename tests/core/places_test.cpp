@@ -5,7 +5,7 @@
 
 #include "check/catalogue.h"
 #include "io/surface_file.h"
-#include "repair/volumes.h"
+#include "enclose/volumes.h"
 #include "steps/automatic_repair.h"
 #include "steps/call.h"
 #include "tests/core/assemblies.h"
@@ -17,8 +17,8 @@ namespace {
 
 using mesh::TriangleId;
 using repair::Places;
-using repair::Volumes;
-using repair::VolumesOptions;
+using enclose::Volumes;
+using enclose::VolumesOptions;
 
 // Triangles by their corners' coordinates, the least first, sorted: the same for the same surface however it is
 // numbered.
@@ -267,14 +267,14 @@ TEST(Places, ASheetThroughABodyLeavesBothAsTheyAre) {
     sheet.triangles = {{0, 1, 2}, {1, 0, 3}};
     const Mesh body = box(Point(0, 0, 0), Point(2, 2, 2));
     const Mesh m = assembled({body, sheet});
-    const auto v = repair::fullOrEmpty(check::Surveyed(m), {}, silent());
+    const auto v = enclose::fullOrEmpty(check::Surveyed(m), {}, silent());
     ASSERT_TRUE(v);
     EXPECT_EQ(listed(v->mesh), listed(m));
     EXPECT_EQ(v->sheets.size(), 1U);
     EXPECT_NEAR(v->sheets[0].area, 0.5 * (8 * 6 + 8 * 6), 0.5);
     // Beside another body that crosses the first they become one all the same.
     const Mesh more = assembled({body, box(Point(1, 1, 1), Point(3, 3, 3)), sheet});
-    const auto w = repair::fullOrEmpty(check::Surveyed(more), {}, silent());
+    const auto w = enclose::fullOrEmpty(check::Surveyed(more), {}, silent());
     ASSERT_TRUE(w);
     std::vector<std::uint8_t> rest(w->mesh.triangles.size(), 1);
     for (TriangleId t = 0; t < rest.size(); ++t) rest[t] = mesh::boxOf(w->mesh, t).extent().z() < 4;
@@ -287,7 +287,7 @@ TEST(Places, NoCountIsEverWorseWhereWorsePlacesArePutBack) {
     std::size_t hopeless = 0;
     const auto judge = [&](const Mesh& m) {
         const check::Surveyed s(m);
-        const auto v = repair::fullOrEmpty(s, {.putBackWorse = true}, silent());
+        const auto v = enclose::fullOrEmpty(s, {.putBackWorse = true}, silent());
         ASSERT_TRUE(v);
         EXPECT_EQ(v->sourceOf.size(), v->mesh.triangles.size());
         EXPECT_EQ(mesh::validate(v->mesh), "");

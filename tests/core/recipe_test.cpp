@@ -9,7 +9,7 @@
 #include "steps/call.h"
 #include "steps/condition.h"
 #include "steps/recipe.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {

@@ -3,7 +3,7 @@
 #include <cmath>
 #include <numbers>
 
-#include "arrange/fuse.h"
+#include "fit/fuse.h"
 #include "measure/mass.h"
 #include "shape/even_triangles.h"
 #include "shape/remesh.h"
@@ -241,7 +241,7 @@ TEST(Remesh, SizedByCurvatureSmallWhereItIsRoundAndLargeWhereItIsFlat) {
     options.target.longest = 3;
     options.target.shortest = 0.3;
     options.target.deviation = 0.1;
-    const auto result = remeshed(arrange::fuse(m, Pick(), {}, silent())->mesh, options);
+    const auto result = remeshed(fit::fuse(m, Pick(), {}, silent())->mesh, options);
     EXPECT_TRUE(surveyed(result.mesh()).solid);
     double flat = 0;
     double round = 1e300;
@@ -322,7 +322,7 @@ TEST(Remesh, RandomSolidsStaySolid) {
             mesh::append(m,
                          box(low, low + Point(random.between(0.5, 4), random.between(0.5, 4), random.between(0.5, 4))));
         }
-        m = arrange::fuse(m, Pick(), {}, silent())->mesh;
+        m = fit::fuse(m, Pick(), {}, silent())->mesh;
         const double limit = 0.05;
         const auto result = remeshed(m, even(random.between(0.2, 1.2), limit));
         const check::Survey survey = surveyed(result.mesh());

@@ -1,12 +1,12 @@
 // Untying non-manifold edges, and repairs by hand.
-#include "arrange/resolve.h"
+#include "repair/resolve.h"
 #include <cmath>
 
-#include "arrange/fuse.h"
+#include "fit/fuse.h"
 #include "measure/mass.h"
 #include "repair/by_hand.h"
 #include "repair/drop_shells.h"
-#include "repair/handles.h"
+#include "repair/close_handles.h"
 #include "repair/orient.h"
 #include "shape/wrap.h"
 #include "steps/step.h"
@@ -15,11 +15,11 @@
 namespace zither::tests {
 namespace {
 
-using arrange::RemovedSheet;
+using repair::RemovedSheet;
 using mesh::Pick;
 
-arrange::ResolveResult resolved(const Mesh& m, const arrange::ResolveOptions& options = {}) {
-    auto r = arrange::resolve(m, Pick(), options, silent());
+repair::ResolveResult resolved(const Mesh& m, const repair::ResolveOptions& options = {}) {
+    auto r = repair::resolve(m, Pick(), options, silent());
     EXPECT_TRUE(r);
     EXPECT_EQ(mesh::validate(r.value().mesh), "");
     return std::move(r.value());
@@ -86,7 +86,7 @@ TEST(Resolve, OfFacesWrittenOnceEachWayTheOutwardOneStays) {
                 twice.triangles.push_back(v);
                 if (!wrongFirst && (all || t < 4)) twice.triangles.push_back(back);
             }
-            const auto r = arrange::resolve(twice, mesh::Pick(), {}, silent());
+            const auto r = repair::resolve(twice, mesh::Pick(), {}, silent());
             ASSERT_TRUE(r);
             const check::Survey s = surveyed(r->mesh);
             EXPECT_TRUE(s.solid) << all << wrongFirst;
@@ -115,7 +115,7 @@ TEST(Resolve, BodiesAtAnEdgeArePartedOrJoinedAsAsked) {
     const auto parted = surveyed(resolved(m).mesh);
     EXPECT_TRUE(parted.solid);
     EXPECT_EQ(parted.counts.shells, 2U);
-    const auto one = surveyed(resolved(m, {.touching = arrange::Touching::Join}).mesh);
+    const auto one = surveyed(resolved(m, {.touching = fit::Touching::Join}).mesh);
     EXPECT_TRUE(one.solid);
     EXPECT_EQ(one.counts.shells, 1U);
     EXPECT_NEAR(one.mass.volume, 2, 1e-5);
@@ -278,7 +278,7 @@ std::ptrdiff_t eulerOf(const Mesh& m) {
 TEST(Handles, ASmallOneOnALargeBodyIsClosedAndALargeOneStays) {
     const Mesh ring = torusAt(Point(0, 0, 10), 1.5, 0.35, 40, 14);
     ASSERT_GT(measure::massOf(ring).volume, 0);
-    const auto fused = arrange::fuse(together(sphere(10, 60, 40), ring), Pick(), {}, silent());
+    const auto fused = fit::fuse(together(sphere(10, 60, 40), ring), Pick(), {}, silent());
     ASSERT_TRUE(fused);
     ASSERT_EQ(eulerOf(fused->mesh), 0);
     const auto r = repair::closeHandles(fused->mesh, Pick(), 8, silent());

@@ -3,7 +3,7 @@
 
 #include <numbers>
 
-#include "arrange/fuse.h"
+#include "fit/fuse.h"
 #include "tests/core/assemblies.h"
 #include "tests/core/surfaces.h"
 
@@ -46,7 +46,7 @@ TEST(Section, ShowsWhatIsEnclosedTwiceAndNoMoreAfterFusing) {
     EXPECT_NEAR(before.area, 7, 1e-12);
     EXPECT_NEAR(before.areaTwice, 1, 1e-12);
     EXPECT_NEAR(before.length, 16, 1e-12);
-    const auto fused = arrange::fuse(m, mesh::Pick(), {}, silent());
+    const auto fused = fit::fuse(m, mesh::Pick(), {}, silent());
     const measure::Section after = cut(fused->mesh, 2, 1);
     EXPECT_NEAR(after.area, 7, 1e-12);
     EXPECT_EQ(after.areaTwice, 0);
@@ -107,7 +107,7 @@ TEST(Section, AnOpenSurfaceHasOpenEnds) {
 TEST(Section, AddUpToTheVolumeOfTheFusedPart) {
     for (std::uint64_t seed : {0, 2, 3, 8, 28, 30}) {
         const Assembly a = AssemblyMaker(seed).make(seed);
-        const auto fused = arrange::fuse(a.mesh, mesh::Pick(), {}, silent());
+        const auto fused = fit::fuse(a.mesh, mesh::Pick(), {}, silent());
         const mesh::Box box = mesh::boxOf(a.mesh);
         constexpr int slices = 400;
         const double step = box.extent().x() / slices;

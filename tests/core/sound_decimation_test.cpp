@@ -1,7 +1,7 @@
 // What is solid stays solid however few triangles are left of it (promise 6); what crosses already does not cross more.
 #include <algorithm>
 
-#include "arrange/fuse.h"
+#include "fit/fuse.h"
 #include "shape/decimate.h"
 #include "shape/decimate_pass.h"
 #include "tests/core/enclosed.h"
@@ -28,7 +28,7 @@ Mesh solidOf(std::uint64_t seed) {
         case 1: {  // balls through each other, with small angles along the cuts
             Mesh m = ballAt(Point::Zero(), 10, 40, 24);
             for (int i = 0; i < 3; ++i) m = together(m, ballAt(12 * random.direction(), random.between(2, 7), 30, 18));
-            return arrange::fuse(check::Surveyed(m), Pick(), {}, silent())->mesh;
+            return fit::fuse(check::Surveyed(m), Pick(), {}, silent())->mesh;
         }
         case 2: {  // balls of one size in a row, a hair apart
             Mesh m;
@@ -52,7 +52,7 @@ Mesh solidOf(std::uint64_t seed) {
                 mesh::appendPart(m, box(low - Point(0.3, 0.3, 10), low + Point(0.3, 0.3, 10)));
                 mesh::appendPart(m, box(low - Point(10, 0.31, 0.31), low + Point(10, 0.31, 0.31)));
             }
-            return arrange::fuse(check::Surveyed(m), Pick(), {}, silent())->mesh;
+            return fit::fuse(check::Surveyed(m), Pick(), {}, silent())->mesh;
         }
     }
 }

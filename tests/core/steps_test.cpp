@@ -9,7 +9,7 @@
 #include "steps/condition.h"
 #include "steps/recipe.h"
 #include "steps/step.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 #include "tests/core/coarse_calls.h"
 #include "tests/core/surfaces.h"
 

@@ -7,7 +7,7 @@
 #include "measure/mass.h"
 #include "space/triangle_tree.h"
 #include "steps/call.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {

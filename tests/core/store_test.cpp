@@ -15,7 +15,7 @@
 #include "project/surface_bytes.h"
 #include "steps/automatic_repair.h"
 #include "steps/call.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {

@@ -4,7 +4,7 @@
 #include <numbers>
 
 #include "measure/mass.h"
-#include "repair/thicken.h"
+#include "enclose/thicken.h"
 #include "space/winding.h"
 #include "steps/call.h"
 #include "steps/step.h"
@@ -19,7 +19,7 @@ TEST(Thicken, BodiesAreClosedAndNowhereInsideOutAndKeepTheirFaces) {
     for (std::uint64_t seed = 0; seed < 30; ++seed) {
         SCOPED_TRACE(seed);
         const Mesh m = gridSoup(seed, 14, 4);
-        const repair::Thickened t = repair::thickened(m, 0.1, mesh::Precision::Single);
+        const enclose::Thickened t = enclose::thickened(m, 0.1, mesh::Precision::Single);
         // Every directed edge has as many against it: closed, whatever crosses.
         std::map<std::pair<std::uint32_t, std::uint32_t>, int> balance;
         for (const mesh::Triangle& v : t.mesh.triangles)
@@ -60,11 +60,11 @@ TEST(Thicken, AFoldSharperThanItIsThickHollowsNothingOut) {
     for (const bool turned : {false, true}) {
         if (turned)
             for (mesh::Triangle& t : m.triangles) std::swap(t[1], t[2]);
-        repair::VolumesOptions options;
-        options.sheets = repair::VolumesOptions::Sheets::Thicken;
+        enclose::VolumesOptions options;
+        options.sheets = enclose::VolumesOptions::Sheets::Thicken;
         options.thickness = 0.1;
         const check::Surveyed s(m);
-        const auto result = repair::fullOrEmpty(s, options, silent());
+        const auto result = enclose::fullOrEmpty(s, options, silent());
         ASSERT_TRUE(result);
         EXPECT_TRUE(result->unsound.empty());
         EXPECT_TRUE(surveyed(result->mesh).solid);
@@ -88,7 +88,7 @@ TEST(ThickenStep, SheetsBecomeOneWithWhatTheyMeetAndKeepTheirFaces) {
     std::vector<TriangleId> plates;
     for (TriangleId t = 12; t < 16; ++t) plates.push_back(t);
     const auto r =
-        repair::thickenSheets(check::Surveyed(m), mesh::Pick(plates), 0.25, mesh::Precision::Single, silent());
+        enclose::thickenSheets(check::Surveyed(m), mesh::Pick(plates), 0.25, mesh::Precision::Single, silent());
     ASSERT_TRUE(r);
     EXPECT_EQ(r->sheets, 2U);
     EXPECT_EQ(r->triangles, 4U);
@@ -118,7 +118,7 @@ TEST(ThickenStep, WhatIsWrittenTwiceIsOneSheetAndABodyInsideOutTakesNothingAway)
     for (mesh::Triangle& t : inward.triangles) std::swap(t[1], t[2]);
     mesh::append(m, inward);
     const auto r =
-        repair::thickenSheets(check::Surveyed(m), mesh::Pick(sheet), 0.25, mesh::Precision::Single, silent());
+        enclose::thickenSheets(check::Surveyed(m), mesh::Pick(sheet), 0.25, mesh::Precision::Single, silent());
     ASSERT_TRUE(r);
     EXPECT_EQ(r->sheets, 1U);
     double sum = 0;
@@ -141,7 +141,7 @@ TEST(ThickenStep, WithoutAPickEveryPieceThatEndsSomewhere) {
     }
     fin.triangles.push_back({a, b, v});
     if (!fin.regions.empty()) fin.regions.push_back(0);
-    const auto r = repair::thickenSheets(check::Surveyed(fin), {}, 0.25, mesh::Precision::Single, silent());
+    const auto r = enclose::thickenSheets(check::Surveyed(fin), {}, 0.25, mesh::Precision::Single, silent());
     ASSERT_TRUE(r);
     EXPECT_EQ(r->triangles, 1U);
     EXPECT_TRUE(surveyed(r->mesh).solid);
@@ -149,7 +149,7 @@ TEST(ThickenStep, WithoutAPickEveryPieceThatEndsSomewhere) {
     // What is closed stays, with or without a pick.
     const Mesh ball = sphere();
     for (const mesh::Pick& pick : {mesh::Pick(), mesh::Pick({0, 1, 2})}) {
-        const auto same = repair::thickenSheets(check::Surveyed(ball), pick, 0.1, mesh::Precision::Single, silent());
+        const auto same = enclose::thickenSheets(check::Surveyed(ball), pick, 0.1, mesh::Precision::Single, silent());
         if (pick.everything()) {
             EXPECT_TRUE(Bits(same->mesh) == Bits(ball));
         } else {

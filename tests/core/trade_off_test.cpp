@@ -3,7 +3,7 @@
 
 #include "shape/decimate.h"
 #include "steps/step.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {

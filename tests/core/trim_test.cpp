@@ -2,7 +2,7 @@
 #include <Eigen/Geometry>
 #include <cmath>
 
-#include "arrange/fuse.h"
+#include "fit/fuse.h"
 #include "measure/mass.h"
 #include "shape/trim.h"
 #include "steps/call.h"
@@ -73,7 +73,7 @@ TEST(Trim, BothSidesMakeUpTheWholeAtAnyAngle) {
         const Assembly assembly = maker.make(round);
         if (!assembly.closed) continue;
         const auto fused =
-            arrange::fuse(assembly.mesh, mesh::Pick(), {.precision = mesh::precisionOf(assembly.mesh)}, silent());
+            fit::fuse(assembly.mesh, mesh::Pick(), {.precision = mesh::precisionOf(assembly.mesh)}, silent());
         ASSERT_TRUE(fused);
         const check::Survey whole = surveyed(fused->mesh);
         if (!whole.solid) continue;

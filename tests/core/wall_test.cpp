@@ -4,7 +4,7 @@
 #include <nlohmann/json.hpp>
 #include <numbers>
 
-#include "arrange/fuse.h"
+#include "fit/fuse.h"
 #include "measure/triangle_rows.h"
 #include "measure/wall.h"
 #include "steps/brief.h"
@@ -159,7 +159,7 @@ TEST(Wall, PlacesWithinALargeTriangleAreToldApart) {
     mesh::append(pits, box(Point(28, 6, -1), Point(34, 12, 9.6)));
     Mesh both = block;
     mesh::append(both, flipped(pits));
-    const auto dug = arrange::fuse(both, mesh::Pick(), {}, silent());
+    const auto dug = fit::fuse(both, mesh::Pick(), {}, silent());
     ASSERT_TRUE(dug);
     const measure::Walls walls = wallsOf(dug->mesh, {1});
     // Each lid from above and from below.
@@ -199,7 +199,7 @@ TEST(Wall, AgreesWithSlowRaysOnRandomSolids) {
     for (std::size_t round = 0; round < 14; ++round) {
         const Assembly assembly = maker.make(round);
         if (!assembly.closed) continue;
-        const auto fused = arrange::fuse(assembly.mesh, mesh::Pick(), {}, silent());
+        const auto fused = fit::fuse(assembly.mesh, mesh::Pick(), {}, silent());
         ASSERT_TRUE(fused);
         const check::Surveyed s(fused->mesh);
         if (!(*s.survey({}, silent()))->solid) continue;
@@ -287,7 +287,7 @@ TEST(Wall, CannotBeToldOfOpenOrInsideOutSurfaces) {
 Mesh table() {
     Mesh both = box(Point(-5, -5, 10), Point(5, 5, 11));
     mesh::append(both, box(Point(-1, -1, 0), Point(1, 1, 10.5)));
-    const auto fused = arrange::fuse(both, mesh::Pick(), {}, silent());
+    const auto fused = fit::fuse(both, mesh::Pick(), {}, silent());
     EXPECT_TRUE(fused);
     return fused.value().mesh;
 }
@@ -376,7 +376,7 @@ TEST(Shape, SmallComponentsAndHolesAreToldApartFromLargeOnes) {
 TEST(Shape, SmallTunnelsAreToldApartFromLargeOnes) {
     const Mesh bow = together(box(Point(-3, -1, 8), Point(-1, 1, 13)),
                               together(box(Point(1, -1, 8), Point(3, 1, 13)), box(Point(-3, -1, 12), Point(3, 1, 14))));
-    const auto bowed = arrange::fuse(together(sphere(10, 60, 30), bow), mesh::Pick(), {}, silent());
+    const auto bowed = fit::fuse(together(sphere(10, 60, 30), bow), mesh::Pick(), {}, silent());
     ASSERT_TRUE(bowed);
     check::SurveyOptions options;
     options.tunnelPercent = 50;
@@ -444,7 +444,7 @@ TEST(Undercuts, AreDarkFromBothEnds) {
     EXPECT_EQ(surveyedWith(table(), options).shape.undercutArea, 0);
     Mesh spool = table();
     mesh::append(spool, box(Point(-5, -5, -1), Point(5, 5, 0.5)));
-    const auto fused = arrange::fuse(spool, mesh::Pick(), {}, silent());
+    const auto fused = fit::fuse(spool, mesh::Pick(), {}, silent());
     ASSERT_TRUE(fused);
     EXPECT_NEAR(surveyedWith(fused->mesh, options).shape.undercutArea, 2 * 96, 1);
     EXPECT_TRUE(std::isnan(surveyed(unitBox()).shape.undercutArea));

@@ -6,7 +6,7 @@
 #include "steps/call.h"
 #include "steps/json_text.h"
 #include "steps/recipe.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 #include "steps/words.h"
 #include "tests/core/surfaces.h"
 

@@ -1,11 +1,11 @@
 // What the view is given of a part: what a ray meets, corners for a card, lines of the findings, the colour of picks.
-#include "session/display.h"
+#include "session/state/display.h"
 
 #include <gtest/gtest.h>
 
 #include "check/catalogue.h"
 #include "mesh/progress.h"
-#include "session/inks.h"
+#include "session/reading/palette.h"
 #include "session/lens/colours.h"
 #include "tests/core/surfaces.h"
 

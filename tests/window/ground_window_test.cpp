@@ -11,9 +11,9 @@
 #include "desktop/track_panel.h"
 #include "io/surface_file.h"
 #include "session/lens/lens.h"
-#include "session/strings.h"
+#include "session/reading/strings.h"
 #include "steps/recipe.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 #include "tests/window/window_helpers.h"
 
 namespace zither::tests {

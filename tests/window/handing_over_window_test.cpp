@@ -12,7 +12,7 @@
 #include "desktop/recipe_window.h"
 #include "project/report.h"
 #include "steps/recipe.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 #include "tests/window/window_helpers.h"
 
 namespace zither::tests {

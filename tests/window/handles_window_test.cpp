@@ -10,7 +10,7 @@
 
 #include "desktop/viewport.h"
 #include "io/surface_file.h"
-#include "session/numbers.h"
+#include "session/reading/number_text.h"
 #include "tests/core/surfaces.h"
 #include "tests/window/window_helpers.h"
 
@@ -25,7 +25,7 @@ bool openStep(WindowDriver& d, const QString& step) {
 }
 
 const std::vector<Handle>& handles(WindowDriver& d) {
-    return d.window().viewport().handling().handles();
+    return d.window().viewport().dragHandles().handles();
 }
 
 // Drags a grip by so many pixels, and stops before it is let go.
@@ -53,10 +53,10 @@ TEST(Handles, ThePlaneOfATrimIsDraggedTurnedAndSnaps) {
     // Ten units up; what would go is a ghost of the whole part while it is held.
     const QPointF up = view->camera().toScreen(before.at + 10 * before.direction);
     hold(d, foot, up);
-    ASSERT_NE(view->handling().heldPlane(), nullptr);
-    EXPECT_NEAR(view->handling().heldPlane()->at.z(), before.at.z() + 10, 0.3);
+    ASSERT_NE(view->dragHandles().heldPlane(), nullptr);
+    EXPECT_NEAR(view->dragHandles().heldPlane()->at.z(), before.at.z() + 10, 0.3);
     d.release(view, up, Qt::LeftButton);
-    EXPECT_EQ(view->handling().heldPlane(), nullptr);
+    EXPECT_EQ(view->dragHandles().heldPlane(), nullptr);
     ASSERT_TRUE(d.waitFor([&] { return d.find<QDoubleSpinBox>("trim.at") != nullptr; }));
     EXPECT_NEAR(d.find<QDoubleSpinBox>("trim.at")->value(), before.at.z() + 10, 0.3);
     const double at = d.find<QDoubleSpinBox>("trim.at")->value();

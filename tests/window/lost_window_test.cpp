@@ -7,7 +7,7 @@
 
 #include "desktop/viewport.h"
 #include "io/surface_file.h"
-#include "session/loss_signs.h"
+#include "session/reading/loss_signs.h"
 #include "tests/window/window_helpers.h"
 
 namespace zither::tests {

@@ -12,7 +12,7 @@
 
 #include "desktop/parts_panel.h"
 #include "desktop/viewport.h"
-#include "session/sight.h"
+#include "session/reading/sight.h"
 #include "tests/window/window_helpers.h"
 
 namespace zither::tests {
@@ -251,7 +251,7 @@ TEST(SideBySide, BothHalvesAreLookedAtFromOnePlaceAndClicksMeanTheRightOne) {
     desktop::Viewport* view = &d.window().viewport();
     const double whole = view->camera().viewport().width();
     d.key(Qt::Key_C, Qt::ShiftModifier);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().comparing().display() != nullptr; }));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().beforeAfter().display() != nullptr; }));
     ASSERT_TRUE(d.waitFor([&] { return view->camera().viewport().width() < 0.6 * whole; }));
     view->fit();
     QTest::qWait(500);

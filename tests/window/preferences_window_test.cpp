@@ -10,7 +10,7 @@
 #include "check/catalogue.h"
 #include "desktop/theme.h"
 #include "desktop/viewport.h"
-#include "session/inks.h"
+#include "session/reading/palette.h"
 #include "tests/window/window_helpers.h"
 
 namespace zither::tests {

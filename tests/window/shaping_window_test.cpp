@@ -8,8 +8,8 @@
 #include "desktop/viewport.h"
 #include "io/surface_file.h"
 #include "session/lens/colours.h"
-#include "session/next_steps.h"
-#include "session/numbers.h"
+#include "session/reading/next_steps.h"
+#include "session/reading/number_text.h"
 #include "tests/core/surfaces.h"
 #include "tests/window/window_helpers.h"
 
@@ -332,7 +332,7 @@ TEST(Numbers, OfThePartAndOfThePickStandInAWindowOfTheirOwn) {
     EXPECT_TRUE(labelText(d, "numbers.volume").startsWith("none"));
 }
 
-TEST(Parting, APartIsTakenApartJoinedAndCopiedFromTheMenu) {
+TEST(PartMaking, APartIsTakenApartJoinedAndCopiedFromTheMenu) {
     WindowDriver d;
     ASSERT_TRUE(openMesh(
         d, "two.stl",

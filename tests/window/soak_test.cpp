@@ -13,7 +13,7 @@
 
 #include "mesh/memory.h"
 #include "session/workshop.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 #include "tests/window/window_helpers.h"
 
 namespace zither::tests {

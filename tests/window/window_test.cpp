@@ -21,7 +21,7 @@
 #include "io/surface_file.h"
 #include "project/delivery.h"
 #include "steps/recipe.h"
-#include "steps/steps_list.h"
+#include "steps/all_steps.h"
 #include "tests/core/surfaces.h"
 #include "tests/window/window_helpers.h"
 

@@ -20,10 +20,10 @@
 #include "desktop/track_panel.h"
 #include "desktop/trade_off_curve.h"
 #include "desktop/viewport.h"
-#include "session/help_topics.h"
-#include "session/next_steps.h"
-#include "session/word_search.h"
-#include "steps/steps_list.h"
+#include "session/reading/help_topics.h"
+#include "session/reading/next_steps.h"
+#include "session/reading/word_search.h"
+#include "steps/all_steps.h"
 #include "tests/window/window_helpers.h"
 
 namespace zither::tests {
@@ -322,23 +322,23 @@ TEST(BeforeAndAfter, SpaceShowsTheImportAndALineParts) {
     d.key(Qt::Key_Return, Qt::ControlModifier);
     ASSERT_TRUE(d.settle());
     QTest::keyPress(&d.window(), Qt::Key_Space);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().comparing().display() != nullptr; }));
-    EXPECT_EQ(d.workshop().comparing().display()->part->shared(),
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().beforeAfter().display() != nullptr; }));
+    EXPECT_EQ(d.workshop().beforeAfter().display()->part->shared(),
               d.workshop().parts().current()->track.stop(0).part->shared());
     QTest::keyRelease(&d.window(), Qt::Key_Space);
-    EXPECT_EQ(d.workshop().comparing().display(), nullptr);
+    EXPECT_EQ(d.workshop().beforeAfter().display(), nullptr);
     d.key(Qt::Key_C);
-    ASSERT_TRUE(d.waitFor([&] { return d.workshop().comparing().display() != nullptr; }));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().beforeAfter().display() != nullptr; }));
     auto& view = d.window().viewport();
     const double y = 40;
     d.drag(&view, QPointF(view.width() * 0.5, y), QPointF(view.width() * 0.25, y), Qt::LeftButton);
-    EXPECT_NEAR(d.workshop().comparing().divider(), 0.25, 0.01);
+    EXPECT_NEAR(d.workshop().beforeAfter().divider(), 0.25, 0.01);
     d.key(Qt::Key_C);
-    EXPECT_FALSE(d.workshop().comparing().other());
+    EXPECT_FALSE(d.workshop().beforeAfter().other());
     // A stop of the track is held against it with Shift.
     auto* track = d.window().findChild<desktop::TrackPanel*>();
     QTest::mouseClick(track, Qt::LeftButton, Qt::ShiftModifier, track->stopAt(0).toPoint());
-    EXPECT_EQ(d.workshop().comparing().other(), project::StopId(0));
+    EXPECT_EQ(d.workshop().beforeAfter().other(), project::StopId(0));
 }
 
 // ---- the loupe

@@ -3,10 +3,10 @@
 
 #include "measure/loss.h"
 #include "mesh/parallel.h"
-#include "session/inks.h"
+#include "session/reading/palette.h"
 #include "session/lens/colours.h"
-#include "session/loss_signs.h"
-#include "session/numbers.h"
+#include "session/reading/loss_signs.h"
+#include "session/reading/number_text.h"
 
 namespace zither::session {
 namespace {

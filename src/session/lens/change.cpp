@@ -3,9 +3,9 @@
 #include <array>
 
 #include "project/provenance.h"
-#include "session/inks.h"
+#include "session/reading/palette.h"
 #include "session/lens/colours.h"
-#include "session/numbers.h"
+#include "session/reading/number_text.h"
 
 namespace zither::session {
 namespace {

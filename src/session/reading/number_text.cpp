@@ -1,0 +1,48 @@
+// Thin spaces between thousands; as many significant digits as were asked for.
+#include "session/reading/number_text.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "io/units.h"
+
+namespace zither::session {
+namespace {
+
+int significant = fewestDigits;
+
+}  // namespace
+
+void setSignificantDigits(int digits) {
+    significant = std::clamp(digits, fewestDigits, mostDigits);
+}
+
+const QStringList& unitNames() {
+    static const QStringList names = [] {
+        QStringList all;
+        for (const std::string_view unit : io::unitNames()) all << text(unit);
+        return all;
+    }();
+    return names;
+}
+
+QString spaced(std::uint64_t number) {
+    QString text = QString::number(number);
+    for (auto i = text.size() - 3; i > 0; i -= 3) text.insert(i, QChar(0x202F));
+    return text;
+}
+
+QString shortNumber(double value) {
+    if (std::isinf(value)) return "∞";
+    if (value == std::floor(value) && std::abs(value) < 1e15)
+        return value < 0 ? "−" + spaced(static_cast<std::uint64_t>(-value)) : spaced(static_cast<std::uint64_t>(value));
+    if (std::abs(value) >= std::pow(10, significant))
+        return spaced(static_cast<std::uint64_t>(std::llround(std::abs(value)))).prepend(value < 0 ? "−" : "");
+    return QString::number(value, 'g', significant);
+}
+
+QString placeText(const mesh::Point& p) {
+    return QString("%1, %2, %3").arg(shortNumber(p.x()), shortNumber(p.y()), shortNumber(p.z()));
+}
+
+}  // namespace zither::session

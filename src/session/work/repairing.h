@@ -1,0 +1,32 @@
+// The automatic repair of the chosen parts, one after the other: each of its steps becomes a stop on the track.
+#pragma once
+
+#include <QObject>
+#include <vector>
+
+#include "session/state/bench.h"
+#include "session/work/exporting.h"
+#include "session/state/looks.h"
+
+namespace zither::session {
+
+class Repairing : public QObject {
+    Q_OBJECT
+public:
+    // `exporting`: which file the parts are for.
+    Repairing(const Bench& bench, const Judging& judging, const Exporting& exporting);
+
+    void start();
+
+private:
+    // The first of them, then the rest; those that were closed meanwhile are left out.
+    void repair(std::vector<std::uint64_t> ids);
+
+    Parts& parts_;
+    const Judging& judging_;
+    const Exporting& exporting_;
+    Jobs& jobs_;
+    Notice& notice_;
+};
+
+}  // namespace zither::session
