@@ -10,13 +10,13 @@
 #include <map>
 #include <numbers>
 
-#include "fit/fuse.h"
 #include "check/catalogue.h"
 #include "check/shell_list.h"
 #include "check/surveyed.h"
 #include "check/tight_shells.h"
 #include "demo/rig.h"
 #include "draw/paint.h"
+#include "fit/fuse.h"
 #include "holes/fill.h"
 #include "io/surface_file.h"
 #include "measure/deviation.h"

@@ -16,7 +16,7 @@ for call in re.finditer(r"zither_room\((\w+)([^)]*)\)", build):
     words = call.group(2).split()
     floors, taking = [], None
     for word in words:
-        if word in ("WINDOW", "SHELVES", "FLOORS", "PACKAGES"):
+        if word in ("WINDOW", "SHELVES", "FLOORS", "PACKAGES", "INTERNAL"):
             taking = word
         elif taking == "FLOORS":
             floors.append(word)

@@ -61,6 +61,17 @@ def schema():
             "zither": {"const": 1},
             "title": {"type": "string"},
             "comment": {},
+            "repair": {
+                "type": "object",
+                "additionalProperties": False,
+                "properties": {
+                    "openings": {"enum": ["ask", "close"]},
+                    "sheets": {"enum": ["ask", "drop", "thicken"]},
+                    "thickness": {"type": "number", "minimum": 0},
+                    "max_deviation": {"type": "number", "minimum": 0},
+                    "answers": {"type": "object", "additionalProperties": {"type": "string"}},
+                },
+            },
             "steps": {"type": "array", "items": {"oneOf": [step(s) for s in steps]}},
         },
     }
@@ -75,6 +86,8 @@ right = [
     recipe({"name": "clean"}),
     recipe({"name": "decimate", "parameters": {"percent": 50, "shape": "even", "lock-borders": True}}),
     recipe({"name": "fill", "only_if": "boundary_edges", "parameters": {"way": "smooth"}}, title="Mine", comment="why"),
+    recipe(repair={}),
+    recipe({"name": "clean"}, repair={"openings": "close", "sheets": "drop", "thickness": 0.8, "answers": {}}),
     recipe({"name": "enclose", "parameters": {"worse": "put-back", "bits": 32}}),
 ]
 wrong = [
@@ -90,6 +103,11 @@ wrong = [
     recipe({"name": "decimate", "parameters": {"percent": "50"}}),
     recipe({"name": "fill", "parameters": {"way": "smoth"}}),
     recipe({"name": "clean", "pick": 3}),
+    recipe(repair=True),
+    recipe(repair={"opening": "close"}),
+    recipe(repair={"sheets": "keep"}),
+    recipe(repair={"thickness": -1}),
+    recipe(repair={"answers": {"0011": 3}}),
 ]
 
 

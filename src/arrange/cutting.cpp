@@ -72,7 +72,7 @@ mesh::Outcome<void> Cutting::findPairs(mesh::Progress& progress) {
     }
     auto found = surface_.mayCross.empty() ? check::crossingPairs(surveyed_.tree(), progress)
                                            : pairsOfSuspects(surface_, progress);
-    if (!found) return tl::unexpected(found.error());
+    if (!found) return mesh::errorOf(found);
     pairs = std::move(*found);
     mesh::parallelSort(pairs.begin(), pairs.end());
     return {};

@@ -6,8 +6,8 @@
 #include <cmath>
 #include <optional>
 
+#include "arrange/arrange_tolerances.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 
 namespace zither::arrange {
 namespace {

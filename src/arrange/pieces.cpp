@@ -121,7 +121,7 @@ mesh::Outcome<Pieces> piecesOf(const check::Surveyed& s, const std::vector<std::
     if (!progress.report(0.1)) return mesh::cancelled();
     const check::Surveyed cut(prepared.surface.mesh);
     Cutting cutting(prepared.surface, cut);
-    if (auto done = cutting.run(progress); !done) return tl::unexpected(done.error());
+    if (auto done = cutting.run(progress); !done) return mesh::errorOf(done);
     std::vector<std::uint32_t> exactOf;
     Pieces pieces = gather(s.mesh(), prepared, cutting, exactOf);
     if (!progress.report(0.9)) return mesh::cancelled();

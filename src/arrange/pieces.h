@@ -10,17 +10,15 @@
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
+#include "mesh/traced.h"
 
 namespace zither::arrange {
 
-struct Pieces {
-    // Triangles that were not cut come first, in their order and with their bits; then the pieces. They meet in whole
-    // edges and corners only, and no two have the same corners. Coordinates of new vertices are within two units of the
-    // last place (of the largest coordinate) of the exact ones.
-    mesh::Mesh mesh;
-    std::size_t whole = 0;                    // the first so many triangles are not cut
-    std::vector<mesh::TriangleId> sourceOf;   // a triangle of the input that each one is, or is a piece of
-    std::vector<mesh::VertexId> givenVertex;  // of each vertex: its number in the input; noIndex for a new one
+// Triangles that were not cut come first, in their order and with their bits; then the pieces. They meet in whole edges
+// and corners only, and no two have the same corners. Coordinates of new vertices are within two units of the last
+// place (of the largest coordinate) of the exact ones.
+struct Pieces : mesh::Traced {
+    std::size_t whole = 0;  // the first so many triangles are not cut
     // Of all triangles of the input that a piece is part of, by operand: how many more face as it does than the other
     // way. Both 0 where as many face either way.
     std::vector<Windings> weight;

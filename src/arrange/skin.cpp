@@ -7,13 +7,13 @@
 #include <memory>
 #include <optional>
 
+#include "arrange/arrange_tolerances.h"
 #include "arrange/cut_surface.h"
 #include "arrange/cutting.h"
 #include "arrange/exact_numbering.h"
 #include "arrange/potentials.h"
 #include "exact/projection.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 #include "space/triangle_tree.h"
 #include "space/winding.h"
 
@@ -49,7 +49,7 @@ public:
     [[nodiscard]] bool isNegative() const { return negative_; }
 
     mesh::Outcome<Skin> run(const Mesh& input, mesh::Progress& progress) {
-        if (auto cut = cutting_.run(progress); !cut) return tl::unexpected(cut.error());
+        if (auto cut = cutting_.run(progress); !cut) return mesh::errorOf(cut);
         linkSheets();
         if (!progress.report(0.8)) return mesh::cancelled();
         if (options_.around)
@@ -170,10 +170,9 @@ private:
             Point((points_.approximate(corner[0]) + points_.approximate(corner[1]) + points_.approximate(corner[2])) /
                   3.0),
             exact::centroid(c[0], c[1], c[2])};
-        mesh::Box line;
         const double error = 4 * std::min(points_.grid().approximationError(), points_.grid().greatest());
-        line.min = start.approximate - Point::Constant(error);
-        line.max = start.approximate + Point::Constant(error);
+        mesh::Box line{start.approximate, start.approximate};
+        line = line.widened(error);
         (ahead > 0 ? line.max : line.min)[axis] = ahead * std::numeric_limits<double>::infinity();
         Windings sum{};
         cut_.tree().overlapping(line, [&](TriangleId t) {

@@ -13,6 +13,7 @@
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
+#include "mesh/traced.h"
 
 namespace zither::arrange {
 
@@ -23,13 +24,10 @@ struct GoneShell {
     bool inward = false;         // closed, and encloses negative volume
 };
 
-struct Skin {
-    // Triangles that were not cut come first, in their order and with their bits; then the pieces. Coordinates of new
-    // vertices are within two units of the last place (of the largest coordinate) of the exact ones.
-    mesh::Mesh mesh;
-    std::vector<mesh::TriangleId> sourceOf;   // the triangle of the input that each one is, or is a piece of
-    std::size_t whole = 0;                    // the first so many triangles are not cut
-    std::vector<mesh::VertexId> givenVertex;  // of each vertex: its number in the input; noIndex for a new one
+// Triangles that were not cut come first, in their order and with their bits; then the pieces. Coordinates of new
+// vertices are within two units of the last place (of the largest coordinate) of the exact ones.
+struct Skin : mesh::Traced {
+    std::size_t whole = 0;  // the first so many triangles are not cut
     std::size_t crossingPairs = 0;
     std::size_t cut = 0;           // triangles of the input that were cut
     std::size_t shellsIn = 0;      // of the input

@@ -9,11 +9,12 @@
 #include <limits>
 #include <optional>
 
+#include "check/check_tolerances.h"
 #include "check/simple_fans.h"
 #include "exact/predicates.h"
 #include "exact/projection.h"
+#include "measure/measure_tolerances.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 
 namespace zither::check {
 namespace {

@@ -4,9 +4,9 @@
 #include <array>
 #include <limits>
 
+#include "check/check_tolerances.h"
 #include "check/defect_class.h"
 #include "check/survey.h"
-#include "mesh/tolerances.h"
 
 namespace zither::check {
 namespace {

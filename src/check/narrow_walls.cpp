@@ -10,7 +10,7 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Sur
     shape.narrowPlaces = shape.narrowest = Shape::untold;
     const double edge = options.narrowEdge > 0 ? options.narrowEdge : survey.edgeLength.mean;
     auto narrow = wallPlaces(s, survey, narrowWalls, options.narrowEdges * edge, progress);
-    if (!narrow) return tl::unexpected(narrow.error());
+    if (!narrow) return mesh::errorOf(narrow);
     if (!*narrow) return Findings();
     shape.narrowPlaces = static_cast<double>((*narrow)->walls.places.size());
     shape.narrowest = (*narrow)->walls.thinnest;

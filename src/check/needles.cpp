@@ -1,10 +1,10 @@
 // Triangles with area whose least height is too small for the tolerance of most meshers.
 #include "check/catalogue.h"
+#include "check/check_tolerances.h"
 #include "check/flagged.h"
 #include "check/surveyed.h"
 #include "measure/mass.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 
 namespace zither::check {
 namespace {

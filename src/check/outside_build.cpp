@@ -4,9 +4,9 @@
 #include "check/catalogue.h"
 #include "check/linked_triangles.h"
 #include "check/surveyed.h"
+#include "measure/measure_tolerances.h"
 #include "measure/upright.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 
 namespace zither::check {
 namespace {

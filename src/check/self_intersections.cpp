@@ -55,7 +55,7 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& sur
     if (!progress.report(0.2)) return mesh::cancelled();
     mesh::PartOfProgress searching(progress, 0.2, 0.9);
     mesh::Outcome<std::vector<TrianglePair>> pairs = crossingPairs(tree, searching, {.leftOut = s.degenerate()});
-    if (!pairs) return tl::unexpected(pairs.error());
+    if (!pairs) return mesh::errorOf(pairs);
     mesh::parallelSort(pairs->begin(), pairs->end());
     std::vector<std::uint8_t> isInvolved(s.mesh().triangles.size(), 0);
     for (const auto& [a, b] : *pairs) isInvolved[a] = isInvolved[b] = 1;

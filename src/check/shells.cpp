@@ -247,7 +247,7 @@ std::vector<std::uint8_t> inwardFlags(const std::vector<Shell>& list) {
 
 mesh::Outcome<Findings> runInward(const Surveyed& s, const SurveyOptions&, Survey& survey, mesh::Progress& progress) {
     mesh::Outcome<std::vector<Shell>> list = shellList(s, survey.crossingPairs, progress);
-    if (!list) return tl::unexpected(list.error());
+    if (!list) return mesh::errorOf(list);
     survey.shells = std::move(*list);
     survey.shellOf = s.shells().of;
     survey.counts.shells = survey.shells.size();

@@ -14,7 +14,7 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Sur
     const std::vector<std::uint8_t> everywhere(m.triangles.size(), 1);
     const auto tunnels = measure::tunnelsOf(
         {m, s.edges(), s.corners(), everywhere}, longest, [](const auto&) { return true; }, progress);
-    if (!tunnels) return tl::unexpected(tunnels.error());
+    if (!tunnels) return mesh::errorOf(tunnels);
     Findings result;
     for (const measure::Tunnel& tunnel : *tunnels) {
         std::vector<Findings::Edge> edges;

@@ -56,8 +56,8 @@ public:
         static_cast<void>(s_.shells());
         static_cast<void>(s_.degenerate());
         if (!progress.report(0.2)) return mesh::cancelled();
-        if (auto done = sideBySide(progress); !done) return tl::unexpected(done.error());
-        if (auto done = inTurn(progress); !done) return tl::unexpected(done.error());
+        if (auto done = sideBySide(progress); !done) return mesh::errorOf(done);
+        if (auto done = inTurn(progress); !done) return mesh::errorOf(done);
         for (Findings& f : found_) result_.findings.append(std::exchange(f, {}));
         judgeSoundness(result_);
         if (!progress.report(1)) return mesh::cancelled();
@@ -73,7 +73,7 @@ public:
         for (const DefectClass defect : catalogue()) {
             if (!defect->byOptions) continue;
             auto findings = defect->run(s_, options, result_, progress);
-            if (!findings) return tl::unexpected(findings.error());
+            if (!findings) return mesh::errorOf(findings);
             result_.findings.append(*findings);
         }
         if (!progress.report(1)) return mesh::cancelled();
@@ -114,7 +114,7 @@ private:
             from += 0.6 * (1 - from);
             judgeSoundness(result_);  // by what was counted so far; of all of it once the last check is done
             auto findings = all[i]->run(s_, result_.options, result_, part);
-            if (!findings) return tl::unexpected(findings.error());
+            if (!findings) return mesh::errorOf(findings);
             found_[i] = std::move(*findings);
             tell(all[i]);
         }
@@ -132,6 +132,10 @@ private:
 };
 
 }  // namespace
+
+mesh::Point SurveyOptions::upward() const {
+    return mesh::Point(up[0], up[1], up[2]).normalized();
+}
 
 bool SurveyOptions::cover(const SurveyOptions& other) const {
     const bool directed = other.slopeDeg > 0 || other.parallelDeg > 0 || !other.build.empty();

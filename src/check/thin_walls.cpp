@@ -9,7 +9,7 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Sur
     Shape& shape = survey.shape;
     shape.thinArea = shape.thinnest = shape.thinPlaces = shape.wallStep = Shape::untold;
     auto thin = wallPlaces(s, survey, thinWalls, options.wall, progress);
-    if (!thin) return tl::unexpected(thin.error());
+    if (!thin) return mesh::errorOf(thin);
     if (!*thin) return Findings();
     const measure::Walls& walls = (*thin)->walls;
     shape.thinArea = walls.thinArea;

@@ -4,11 +4,11 @@
 #include <numbers>
 
 #include "check/catalogue.h"
+#include "check/check_tolerances.h"
 #include "check/linked_triangles.h"
 #include "check/surveyed.h"
 #include "measure/triangle_rows.h"
 #include "mesh/blocks.h"
-#include "mesh/tolerances.h"
 
 namespace zither::check {
 namespace {

@@ -7,7 +7,7 @@ mesh::Outcome<std::optional<WallPlaces>> wallPlaces(const Surveyed& s, const Sur
                                                     double limit, mesh::Progress& progress) {
     if (!(limit > 0) || !survey.watertight || !(survey.mass.volume > 0)) return std::nullopt;
     auto walls = measure::wallsOf({s.mesh(), s.edges(), s.rays(), survey.solid}, {limit}, progress);
-    if (!walls) return tl::unexpected(walls.error());
+    if (!walls) return mesh::errorOf(walls);
     WallPlaces places{std::move(*walls), {}};
     for (const measure::ThinPlace& place : places.walls.places) {
         places.findings.add(defect, s.mesh(), place.triangles, {});

@@ -69,7 +69,7 @@ void addRun(CLI::App& app, Options& o) {
 void addRepair(CLI::App& app, Options& o) {
     CLI::App* repair = app.add_subcommand("repair", "the automatic repair, then as run");
     addWriting(repair, o);
-    project::RepairAsked& asked = o.repair;
+    steps::RepairAsked& asked = o.repair;
     repair->add_option("--max-deviation", asked.maxDeviation, "no vertex is joined over more than this");
     repair
         ->add_option_function<std::string>(

@@ -29,7 +29,7 @@ struct Options {
     std::string brief = "print";
     std::vector<std::string> steps;
     std::string recipe;
-    project::RepairAsked repair;
+    steps::RepairAsked repair;
     std::vector<std::string> answers;  // "ID=WORD"
     std::string answersFile;
     bool strict = false;     // a step that does nothing is a failure

@@ -174,7 +174,7 @@ private:
 
     Outcome<void> prepare() {
         auto shard = shardFrom(options_.shard);
-        if (!shard) return tl::unexpected(shard.error());
+        if (!shard) return mesh::errorOf(shard);
         shard_ = *shard;
         if (options_.names.find("{name}") == std::string::npos)
             return tl::unexpected(
@@ -224,7 +224,7 @@ private:
         if (options_.watch && Clock::now() - looked_ < lookAgain && looked_ != Clock::time_point()) return {};
         looked_ = Clock::now();
         auto found = filesOf(options_.inputs, options_.recursive);
-        if (!found) return tl::unexpected(found.error());
+        if (!found) return mesh::errorOf(found);
         below_.merge(found->below);
         for (const fs::path& report : found->reports) readOutputs(report);
         saySkipped(found->skipped);
@@ -475,7 +475,7 @@ private:
         std::sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return files_[a] < files_[b]; });
         std::ifstream in(reportFile_, std::ios::binary);
         auto sorted = io::AtomicFile::create(reportFile_);
-        if (!sorted) return tl::unexpected(sorted.error());
+        if (!sorted) return mesh::errorOf(sorted);
         for (const std::size_t i : order) {
             if (!lines_[i]) continue;
             std::string line;

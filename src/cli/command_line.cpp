@@ -63,33 +63,32 @@ public:
     }
 
     int runSteps() {
-        std::vector<steps::StepCall> calls;
+        steps::Recipe recipe;
         if (!options_.recipe.empty()) {
-            auto recipe = steps::loadRecipe(options_.recipe);
-            if (!recipe) return fail(recipe.error());
-            calls = *recipe;
+            auto read = steps::loadRecipe(options_.recipe);
+            if (!read) return fail(read.error());
+            recipe = std::move(*read);
         }
         for (const std::string& text : options_.steps) {
             auto call = steps::parseStepCall(text);
             if (!call) return fail(call.error());
-            calls.push_back(*call);
+            recipe.steps.push_back(*call);
         }
-        return process(project::Spares::Memory,
-                       [&](const project::Judged& input, const auto&) -> Outcome<steps::RepairResult> {
-                           auto done = project::runSteps(input.part, calls, input.surface.unit, progress_);
-                           if (!done) return tl::unexpected(done.error());
-                           return steps::RepairResult{std::move(*done), {}};
-                       });
+        const auto spares = recipe.repair ? project::Spares::Time : project::Spares::Memory;
+        return process(spares, [&](const project::Judged& input, const auto& seen) {
+            return project::run({input.part, input.brief, input.surface.unit, seen}, recipe, formatOfOutput(),
+                                progress_);
+        });
     }
 
     int repair() {
         if (!(options_.repair.maxDeviation >= 0))
             return fail({mesh::ErrorKind::BadInput, "--max-deviation must not be negative"});
-        project::RepairAsked asked = options_.repair;
+        steps::RepairAsked asked = options_.repair;
         if (const auto wrong = readAnswers(asked.answers)) return fail(*wrong);
         return process(project::Spares::Time, [&](const project::Judged& input, const auto& seen) {
-            return project::repair({input.part, input.brief, input.surface.unit, seen}, asked,
-                                   formatOfOutput(), progress_);
+            return project::repair({input.part, input.brief, input.surface.unit, seen}, asked, formatOfOutput(),
+                                   progress_);
         });
     }
 

@@ -10,8 +10,8 @@
 
 #include "cli/arguments.h"
 #include "project/job.h"
-#include "steps/recipe.h"
 #include "steps/all_steps.h"
+#include "steps/recipe.h"
 
 namespace zither::cli {
 namespace {
@@ -41,16 +41,18 @@ struct Lines {
 Outcome<std::string> shapedLine(const fs::path& recipe, const project::Judged& mended, const fs::path& target,
                                 mesh::Progress& progress) {
     const steps::Brief& brief = steps::builtInBriefs().front();
-    const auto calls = steps::loadRecipe(recipe.string());
-    if (!calls) return tl::unexpected(calls.error());
-    const auto done = project::runSteps(mended.part, *calls, mended.surface.unit, progress);
-    if (!done) return tl::unexpected(done.error());
+    const auto read = steps::loadRecipe(recipe.string());
+    if (!read) return mesh::errorOf(read);
+    const auto done =
+        project::run({mended.part, mended.brief, mended.surface.unit}, *read, io::formatForWriting(target), progress);
+    if (!done) return mesh::errorOf(done);
     const auto delivered = project::deliver(
-        done->back().part, {.to = {target}, .brief = brief, .origin = {}, .measureDistance = false}, progress);
-    if (!delivered) return tl::unexpected(delivered.error());
+        done->steps.back().part, {.to = {target}, .brief = brief, .origin = {}, .measureDistance = false}, progress);
+    if (!delivered) return mesh::errorOf(delivered);
     const project::Judged& output = delivered->file;
     std::string names;
-    for (const steps::StepCall& call : *calls) names += fmt::format("{}{}", names.empty() ? "" : ", ", call.step->name);
+    for (const steps::StepCall& call : read->steps)
+        names += fmt::format("{}{}", names.empty() ? "" : ", ", call.step->name);
     const auto told = [](double value) {
         return std::isfinite(value) ? fmt::format("{:.3g}", value) : std::string("-");
     };
@@ -70,23 +72,23 @@ Outcome<Lines> oneJob(const fs::path& file, const fs::path& folder, mesh::Progre
     const fs::path target = folder / (file.stem().string() + ".stl");
     const io::Format* format = io::formatForWriting(target);
     const auto input = project::readAndJudge(file, brief, progress);
-    if (!input) return tl::unexpected(input.error());
+    if (!input) return mesh::errorOf(input);
     const std::string& unit = input->surface.unit;
     auto repaired = project::repair({input->part, input->brief, unit}, {}, format, progress);
-    if (!repaired) return tl::unexpected(repaired.error());
+    if (!repaired) return mesh::errorOf(repaired);
     const auto mended = repaired->steps.empty() ? input->part : repaired->steps.back().part;
 
     steps::StepCall decimate{&steps::decimateStep(),
                              {{"percent", 33.0}, {"deviation", 0.001 * input->survey->mass.size.diagonal()}}};
     const auto reduced = project::runSteps(mended, {decimate}, unit, progress);
-    if (!reduced) return tl::unexpected(reduced.error());
+    if (!reduced) return mesh::errorOf(reduced);
     const auto again = project::repair({reduced->back().part, input->brief, unit}, {}, format, progress);
-    if (!again) return tl::unexpected(again.error());
+    if (!again) return mesh::errorOf(again);
     const auto& final = again->steps.empty() ? reduced->back().part : again->steps.back().part;
     // Against the repaired surface: dropped specks would otherwise hide what decimation did.
     project::Order order{{target, unit}, brief, {std::make_shared<steps::SeenOfImport>(mended)}};
     const auto delivered = project::deliver(final, order, progress);
-    if (!delivered) return tl::unexpected(delivered.error());
+    if (!delivered) return mesh::errorOf(delivered);
     const project::Judged& output = delivered->file;
     const measure::Comparison& comparison = delivered->compared->distance;
 
@@ -102,7 +104,7 @@ Outcome<Lines> oneJob(const fs::path& file, const fs::path& folder, mesh::Progre
     const fs::path recipe = fs::path(file).replace_extension(".recipe.json");
     if (!fs::exists(recipe)) return lines;
     auto shaped = shapedLine(recipe, output, folder / (file.stem().string() + "-shaped.stl"), progress);
-    if (!shaped) return tl::unexpected(shaped.error());
+    if (!shaped) return mesh::errorOf(shaped);
     lines.shaped = std::move(*shaped);
     return lines;
 }

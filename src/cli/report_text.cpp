@@ -43,12 +43,11 @@ std::string lossLines(const measure::Loss& loss) {
     std::string text = fmt::format("  lost {:.3f} % of what can be seen, added {:.3f} % ({} points, within {:.4g})\n",
                                    100 * loss.lost, 100 * loss.added, loss.points, loss.tolerance);
     addFirst(text, "      ", loss.pieces, "", [](const measure::LostPiece& p) {
-        const mesh::Point at = p.box.centre();
-        return fmt::format("lost {}: shell {}, {:.3g} across, at ({:.4g}, {:.4g}, {:.4g})",
+        return fmt::format("lost {}: shell {}, {:.3g} across, at {}",
                            p.mayGo   ? "as asked"
                            : p.speck ? "speck"
                                      : "piece",
-                           p.shell, p.box.diagonal(), at.x(), at.y(), at.z());
+                           p.shell, p.box.diagonal(), mesh::placeText(p.box.centre()));
     });
     return text;
 }

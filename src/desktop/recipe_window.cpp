@@ -93,6 +93,11 @@ void RecipeWindow::buildHead(QVBoxLayout* column) {
     });
     row->addStretch(1);
     column->addLayout(row);
+    repairFirst_ = new QCheckBox("Repair first");
+    repairFirst_->setObjectName("recipe-repair-first");
+    repairFirst_->setToolTip("The automatic repair goes before the steps, with the answers that the recipe has");
+    connect(repairFirst_, &QCheckBox::toggled, this, [this](bool first) { recipes().setRepairFirst(first); });
+    column->addWidget(repairFirst_);
 }
 
 // Of the part in front: the stops that a stretch of its track can begin behind.
@@ -177,6 +182,14 @@ void RecipeWindow::refresh() {
     const auto& calls = recipes().calls();
     head_->setText(
         QString("%1 – %2 %3").arg(recipes().name()).arg(calls.size()).arg(calls.size() == 1 ? "step" : "steps"));
+    {
+        const QSignalBlocker quiet(repairFirst_);
+        repairFirst_->setChecked(recipes().recipe().repair.has_value());
+        const std::size_t answers = recipes().recipe().repair ? recipes().recipe().repair->answers.size() : 0;
+        repairFirst_->setText(
+            answers == 0 ? QString("Repair first")
+                         : QString("Repair first, with %1 %2").arg(answers).arg(answers == 1 ? "answer" : "answers"));
+    }
     const int row = list_->currentRow();
     {
         const QSignalBlocker quiet(list_);

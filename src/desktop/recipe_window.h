@@ -7,6 +7,7 @@
 #include "desktop/dialogs.h"
 #include "session/workshop.h"
 
+class QCheckBox;
 class QComboBox;
 class QLabel;
 class QListWidget;
@@ -39,6 +40,7 @@ private:
     Dialogs& dialogs_;
     QLabel* head_ = nullptr;
     QComboBox* since_ = nullptr;  // which stop of the track is left before the stretch that is taken
+    QCheckBox* repairFirst_ = nullptr;
     QListWidget* list_ = nullptr;
     QWidget* chosen_ = nullptr;  // the values of the chosen step
     QVBoxLayout* values_ = nullptr;

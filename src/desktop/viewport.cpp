@@ -13,7 +13,7 @@
 #include "check/catalogue.h"
 #include "desktop/measure_marks.h"
 #include "desktop/theme.h"
-#include "mesh/tolerances.h"
+#include "draw/draw_tolerances.h"
 #include "session/reading/palette.h"
 
 namespace zither::desktop {

@@ -4,7 +4,7 @@
 #include <Eigen/Geometry>
 #include <algorithm>
 
-#include "mesh/tolerances.h"
+#include "draw/draw_tolerances.h"
 
 namespace zither::draw {
 

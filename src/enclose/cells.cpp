@@ -8,10 +8,10 @@
 #include <numbers>
 #include <optional>
 
+#include "enclose/enclose_tolerances.h"
 #include "exact/along_line.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 #include "space/triangle_tree.h"
 
 namespace zither::enclose {

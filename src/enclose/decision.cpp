@@ -8,16 +8,17 @@
 #include <unordered_map>
 
 #include "arrange/pieces.h"
+#include "enclose/cells.h"
+#include "enclose/enclose_tolerances.h"
+#include "enclose/evidence.h"
+#include "enclose/minimum_cut.h"
+#include "enclose/patched.h"
 #include "measure/loss.h"
+#include "measure/measure_tolerances.h"
 #include "measure/visibility.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/lazy.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
-#include "enclose/cells.h"
-#include "enclose/evidence.h"
-#include "enclose/minimum_cut.h"
-#include "enclose/patched.h"
 
 namespace zither::enclose {
 
@@ -51,15 +52,15 @@ public:
     mesh::Outcome<void> run(mesh::Progress& progress) {
         mesh::PartOfProgress patching(progress, 0, 0.2);
         auto patched = patchedAll(s_, options_.precision, patching);
-        if (!patched) return tl::unexpected(patched.error());
+        if (!patched) return mesh::errorOf(patched);
         patched_ = std::move(*patched);
         mesh::PartOfProgress cutting(progress, 0.2, 0.6);
         auto pieces = arrange::piecesOf(check::Surveyed(patched_.mesh), patched_.operands(), cutting);
-        if (!pieces) return tl::unexpected(pieces.error());
+        if (!pieces) return mesh::errorOf(pieces);
         p_ = std::move(*pieces);
         mesh::PartOfProgress linking(progress, 0.6, 0.8);
         auto cells = cellsOf(p_, patched_.mesh, linking);
-        if (!cells) return tl::unexpected(cells.error());
+        if (!cells) return mesh::errorOf(cells);
         cells_ = std::move(*cells);
         evidence_ = evidenceOf(p_, cells_, patched_, thinnessOf(input_));
         if (!progress.report(0.9)) return mesh::cancelled();
@@ -111,7 +112,7 @@ private:
             const auto [front, back] = cells_.of[t];
             if (front == back) continue;
             const auto [a, b] = std::minmax(front, back);
-            CutEdge& e = between.try_emplace((std::uint64_t{a} << 32) | b, CutEdge{a, b, 0, 0}).first->second;
+            CutEdge& e = between.try_emplace(mesh::pairKey(a, b), CutEdge{a, b, 0, 0}).first->second;
             const double price = (isPatch(t) ? tolerance::patchPrice : tolerance::surfacePrice) * evidence_.area[t];
             e.aFull += price;
             e.bFull += price;
@@ -463,10 +464,10 @@ private:
         std::vector<std::uint8_t> mixed(result_.sheets.size(), 0);
         for (TriangleId t = 0; t < evidence_.area.size(); ++t)
             if (role_[t] == Role::Sheet && otherwise[p_.sourceOf[t]]) mixed[sheetOf[t]] = 1;
-        out_.skin.positions = m.positions;
-        out_.skin.regionNames = out_.rest.regionNames = m.regionNames;
-        out_.skin.regionsAre = out_.rest.regionsAre = m.regionsAre;
-        out_.rest.positions = m.positions;
+        out_.skin.mesh.positions = m.positions;
+        out_.skin.mesh.regionNames = out_.rest.mesh.regionNames = m.regionNames;
+        out_.skin.mesh.regionsAre = out_.rest.mesh.regionsAre = m.regionsAre;
+        out_.rest.mesh.positions = m.positions;
         std::vector<std::uint8_t> left(patched_.mesh.triangles.size(),
                                        0);  // the triangle stands in the result, or a piece
         std::vector<std::uint8_t> asItCame(patched_.mesh.triangles.size(), 0);
@@ -486,42 +487,43 @@ private:
                     asItCame[source] = 1;
                     continue;
                 }
-                add(out_.rest, out_.restSource, corners, t);
+                add(out_.rest, corners, t);
                 continue;
             }
             left[source] = 1;
             if (role_[t] == Role::SkinTurned) std::swap(corners[1], corners[2]);
             result_.turned += source < input_.triangles.size() && role_[t] == Role::SkinTurned;
-            add(out_.skin, out_.skinSource, corners, t);
+            add(out_.skin, corners, t);
             out_.skinWhole.push_back(t < p_.whole && source < input_.triangles.size());
         }
         std::vector<std::uint8_t> whole(patched_.mesh.triangles.size(), 0);
         for (TriangleId t = 0; t < p_.whole; ++t) whole[p_.sourceOf[t]] = 1;
         for (TriangleId t = 0; t < input_.triangles.size(); ++t) result_.cut += left[t] && !whole[t] && !asItCame[t];
         // Untouched sheets by the numbers of the input.
-        const std::size_t shift = out_.rest.positions.size();
-        out_.rest.positions.insert(out_.rest.positions.end(), input_.positions.begin(), input_.positions.end());
+        const std::size_t shift = out_.rest.mesh.positions.size();
+        out_.rest.mesh.positions.insert(out_.rest.mesh.positions.end(), input_.positions.begin(),
+                                        input_.positions.end());
         for (TriangleId t = 0; t < input_.triangles.size(); ++t) {
             if (!asItCame[t]) continue;
             const mesh::Triangle& v = input_.triangles[t];
-            out_.rest.triangles.push_back({v[0] + shift, v[1] + shift, v[2] + shift});
-            out_.restSource.push_back(t);
-            if (!input_.regions.empty()) out_.rest.regions.push_back(input_.regions[t]);
+            out_.rest.mesh.triangles.push_back({v[0] + shift, v[1] + shift, v[2] + shift});
+            out_.rest.sourceOf.push_back(t);
+            if (!input_.regions.empty()) out_.rest.mesh.regions.push_back(input_.regions[t]);
         }
-        std::vector<std::uint8_t> used(out_.skin.positions.size(), 0);
-        for (const mesh::Triangle& t : out_.skin.triangles)
+        std::vector<std::uint8_t> used(out_.skin.mesh.positions.size(), 0);
+        for (const mesh::Triangle& t : out_.skin.mesh.triangles)
             for (const mesh::VertexId v : t) used[v] = 1;
         for (mesh::VertexId v = 0; v < used.size(); ++v)
             if (used[v]) out_.skinMade.push_back(p_.givenVertex[v] == mesh::noIndex);
-        mesh::dropUnusedVertices(out_.skin);
-        mesh::dropUnusedVertices(out_.rest);
+        mesh::dropUnusedVertices(out_.skin.mesh);
+        mesh::dropUnusedVertices(out_.rest.mesh);
     }
 
-    void add(Mesh& to, std::vector<TriangleId>& sources, const mesh::Triangle& corners, TriangleId piece) const {
-        to.triangles.push_back(corners);
+    void add(mesh::Traced& to, const mesh::Triangle& corners, TriangleId piece) const {
+        to.mesh.triangles.push_back(corners);
         const TriangleId source = p_.sourceOf[piece];
-        sources.push_back(source < input_.triangles.size() ? source : TriangleId(mesh::noIndex));
-        if (!p_.mesh.regions.empty()) to.regions.push_back(p_.mesh.regions[piece]);
+        to.sourceOf.push_back(source < input_.triangles.size() ? source : TriangleId(mesh::noIndex));
+        if (!p_.mesh.regions.empty()) to.mesh.regions.push_back(p_.mesh.regions[piece]);
     }
 
     const check::Surveyed& s_;
@@ -546,7 +548,7 @@ Decision::~Decision() = default;
 mesh::Outcome<Decision> Decision::of(const check::Surveyed& s, const VolumesOptions& options,
                                      mesh::Progress& progress) {
     auto impl = std::make_unique<Impl>(s, options);
-    if (auto done = impl->run(progress); !done) return tl::unexpected(done.error());
+    if (auto done = impl->run(progress); !done) return mesh::errorOf(done);
     return Decision(std::move(impl));
 }
 

@@ -6,22 +6,21 @@
 #include <vector>
 
 #include "check/surveyed.h"
+#include "enclose/volumes.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
-#include "enclose/volumes.h"
+#include "mesh/traced.h"
 
 namespace zither::enclose {
 
 // The skin between full and empty as exact pieces, not yet settled; and sheets, as they came where no triangle of
-// theirs is partly something else. Sources are triangles of the input; noIndex in a patch.
+// theirs is partly something else.
 struct Surfaces {
-    mesh::Mesh skin;
-    std::vector<mesh::TriangleId> skinSource;
+    mesh::Traced skin;
     std::vector<std::uint8_t> skinMade;   // of each vertex: it was not given
     std::vector<std::uint8_t> skinWhole;  // of each triangle: one of the input that is not cut
-    mesh::Mesh rest;
-    std::vector<mesh::TriangleId> restSource;
+    mesh::Traced rest;
 };
 
 class Decision {

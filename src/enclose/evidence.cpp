@@ -5,8 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "enclose/enclose_tolerances.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 #include "space/winding.h"
 
 namespace zither::enclose {

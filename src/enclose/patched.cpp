@@ -5,8 +5,8 @@
 #include <algorithm>
 
 #include "check/surplus_triangles.h"
+#include "enclose/enclose_tolerances.h"
 #include "mesh/edges.h"
-#include "mesh/tolerances.h"
 #include "space/triangle_tree.h"
 
 namespace zither::enclose {
@@ -64,7 +64,7 @@ mesh::Outcome<Patched> patchedAll(const check::Surveyed& s, mesh::Precision prec
         numberOf.push_back(t);
     }
     auto found = holes::candidatePatches(check::Surveyed(once), precision, progress);
-    if (!found) return tl::unexpected(found.error());
+    if (!found) return mesh::errorOf(found);
     // A piece whose patches would be larger than itself is a sheet: they would only invent a body.
     const mesh::Groups shells = mesh::shellsOf(once, mesh::Edges(once));
     std::vector<double> own(shells.count, 0);

@@ -6,10 +6,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "enclose/enclose_tolerances.h"
 #include "exact/predicates.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
-#include "mesh/tolerances.h"
 
 namespace zither::enclose {
 namespace {
@@ -139,8 +139,8 @@ std::vector<Face> facesOf(const Mesh& sheets, const std::vector<mesh::VertexId>&
 
 }  // namespace
 
-Thickened thickened(const Mesh& sheets, double thickness, mesh::Precision precision) {
-    Thickened out;
+mesh::Traced thickened(const Mesh& sheets, double thickness, mesh::Precision precision) {
+    mesh::Traced out;
     out.mesh.positions = sheets.positions;
     out.mesh.regionNames = sheets.regionNames;
     out.mesh.regionsAre = sheets.regionsAre;

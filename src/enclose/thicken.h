@@ -5,15 +5,9 @@
 
 #include "mesh/mesh.h"
 #include "mesh/precision.h"
+#include "mesh/traced.h"
 
 namespace zither::enclose {
-
-struct Thickened {
-    // Closed, and nowhere inside out: the winding number is positive inside and 0 outside. Where a sheet bends more
-    // sharply than it is thick, it is the boundaries of several bodies that overlap.
-    mesh::Mesh mesh;
-    std::vector<mesh::TriangleId> sourceOf;  // of each triangle: the one of the sheets, with its bits; else noIndex
-};
 
 // Each sheet gets a copy of itself, moved back by `thickness` against its normals: what lies between the two is the
 // body. A vertex moves so that it comes to that distance from the planes of all triangles around it as nearly as it
@@ -21,6 +15,8 @@ struct Thickened {
 // so that one without sides (Moebius 1858) comes apart there. Between a triangle and its copy there are three
 // tetrahedra; all that are not flat are counted as full whichever way they are turned, so that folds hollow nothing
 // out. Coordinates are rounded to the precision. Collapsed triangles are left out. O(n log n).
-Thickened thickened(const mesh::Mesh& sheets, double thickness, mesh::Precision precision);
+// The bodies are closed, and nowhere inside out: the winding number is positive inside and 0 outside. Where a sheet
+// bends more sharply than it is thick, they overlap. Triangles of the sheets with their bits have a source.
+mesh::Traced thickened(const mesh::Mesh& sheets, double thickness, mesh::Precision precision);
 
 }  // namespace zither::enclose

@@ -10,17 +10,16 @@
 #include <set>
 
 #include "arrange/cut_surface.h"
-#include "fit/fit.h"
 #include "arrange/skin.h"
 #include "check/shell_list.h"
-#include "measure/stray.h"
-#include "mesh/edges.h"
-#include "mesh/tolerances.h"
-#include "mesh/vertex_join.h"
 #include "enclose/decision.h"
-#include "repair/orient.h"
 #include "enclose/patched.h"
 #include "enclose/thicken.h"
+#include "fit/fit.h"
+#include "measure/stray.h"
+#include "mesh/edges.h"
+#include "mesh/vertex_join.h"
+#include "repair/orient.h"
 #include "space/triangle_tree.h"
 
 namespace zither::enclose {
@@ -81,39 +80,38 @@ public:
         : input_(input), options_(options), in_(std::move(surfaces)) {}
 
     mesh::Outcome<Volumes> run(mesh::Progress& progress) {
-        const bool thickens = options_.sheets == VolumesOptions::Sheets::Thicken && !in_.rest.triangles.empty();
+        const bool thickens = options_.sheets == VolumesOptions::Sheets::Thicken && !in_.rest.mesh.triangles.empty();
         // Beside a skin with openings that stay it takes guesses to tell what is inside.
-        const bool closed = thickens && isClosed(in_.skin);
+        const bool closed = thickens && isClosed(in_.skin.mesh);
         if (closed)
-            if (auto done = thicken(progress); !done) return tl::unexpected(done.error());
-        if (auto done = fitSkin(progress); !done) return tl::unexpected(done.error());
+            if (auto done = thicken(progress); !done) return mesh::errorOf(done);
+        if (auto done = fitSkin(progress); !done) return mesh::errorOf(done);
         dropFilms();
-        if (auto done = mendMisplaced(progress); !done) return tl::unexpected(done.error());
-        if (in_.rest.triangles.empty() || closed) return std::move(result_);
+        if (auto done = mendMisplaced(progress); !done) return mesh::errorOf(done);
+        if (in_.rest.mesh.triangles.empty() || closed) return std::move(result_);
         if (!thickens) {
             result_.ofSheet.resize(result_.mesh.triangles.size(), 0);
-            putBeside(in_.rest, in_.restSource);
+            putBeside(in_.rest);
             result_.ofSheet.resize(result_.mesh.triangles.size(), 1);
             return std::move(result_);
         }
         const auto bodies = bodiesOfSheets(progress);
-        if (!bodies) return tl::unexpected(bodies.error());
-        putBeside(bodies->mesh, bodies->sourceOf);
+        if (!bodies) return mesh::errorOf(bodies);
+        putBeside(*bodies);
         return together(progress);
     }
 
 private:
     // Sheets made bodies, turned to face one way first: bodies of neighbours that do not would come apart between them.
     // Sources are triangles of the input.
-    mesh::Outcome<Thickened> bodiesOfSheets(mesh::Progress& progress) {
-        if (auto fits = checkThickness(input_, options_); !fits) return tl::unexpected(fits.error());
+    mesh::Outcome<mesh::Traced> bodiesOfSheets(mesh::Progress& progress) {
+        if (auto fits = checkThickness(input_, options_); !fits) return mesh::errorOf(fits);
         mesh::PartOfProgress still(progress, 0, 0);
-        auto oriented = repair::orient(check::Surveyed(in_.rest), mesh::Pick(), still);
-        if (!oriented) return tl::unexpected(oriented.error());
+        auto oriented = repair::orient(check::Surveyed(in_.rest.mesh), mesh::Pick(), still);
+        if (!oriented) return mesh::errorOf(oriented);
         result_.turned += oriented->flipped;
-        Thickened bodies = thickened(oriented->mesh, options_.thickness, options_.precision);
-        for (TriangleId& t : bodies.sourceOf)
-            if (t != mesh::noIndex) t = in_.restSource[t];
+        mesh::Traced bodies = thickened(oriented->mesh, options_.thickness, options_.precision);
+        bodies.trace(in_.rest.sourceOf);
         result_.told.bodies = bodies.mesh;
         return bodies;
     }
@@ -121,45 +119,42 @@ private:
     // Sheets become bodies, and one with the skin: what is inside any of them is full.
     mesh::Outcome<void> thicken(mesh::Progress& progress) {
         auto bodies = bodiesOfSheets(progress);
-        if (!bodies) return tl::unexpected(bodies.error());
+        if (!bodies) return mesh::errorOf(bodies);
         std::vector<std::uint8_t> made = in_.skinMade;
         std::vector<std::uint8_t> whole = in_.skinWhole;
-        std::vector<TriangleId> sources = in_.skinSource;
-        made.resize(in_.skin.positions.size() + in_.rest.positions.size(), 0);
-        made.resize(in_.skin.positions.size() + bodies->mesh.positions.size(), 1);
-        whole.resize(in_.skin.triangles.size() + bodies->mesh.triangles.size(), 0);
-        sources.insert(sources.end(), bodies->sourceOf.begin(), bodies->sourceOf.end());
-        Mesh both = std::move(in_.skin);
-        mesh::appendPart(both, bodies->mesh);
-        if (meetsTooMuch(both))
+        const std::size_t skinVertices = in_.skin.mesh.positions.size();
+        made.resize(skinVertices + in_.rest.mesh.positions.size(), 0);
+        made.resize(skinVertices + bodies->mesh.positions.size(), 1);
+        whole.resize(in_.skin.mesh.triangles.size() + bodies->mesh.triangles.size(), 0);
+        mesh::Traced both = std::move(in_.skin);
+        both.append(*bodies);
+        if (meetsTooMuch(both.mesh))
             return mesh::badInput(
                 fmt::format("a thickness of {:.3g} makes nearly every body meet every other: take a smaller one",
                             options_.thickness),
                 mesh::errorcode::badParameter, "thickness");
-        const std::vector<mesh::VertexId> first = mesh::joinInPlace(both);
+        const std::vector<mesh::VertexId> first = mesh::joinInPlace(both.mesh);
         for (mesh::VertexId v = 0; v < first.size(); ++v) made[first[v]] = made[first[v]] && made[v];
-        auto united = arrange::skinOf(check::Surveyed(both), {}, progress);
-        if (!united) return tl::unexpected(united.error());
-        in_.skin = std::move(united->mesh);
-        in_.skinSource.clear();
+        auto united = arrange::skinOf(check::Surveyed(both.mesh), {}, progress);
+        if (!united) return mesh::errorOf(united);
         in_.skinWhole.clear();
         in_.skinMade.clear();
-        for (TriangleId t = 0; t < united->sourceOf.size(); ++t) {
-            in_.skinSource.push_back(sources[united->sourceOf[t]]);
+        for (TriangleId t = 0; t < united->sourceOf.size(); ++t)
             in_.skinWhole.push_back(t < united->whole && whole[united->sourceOf[t]]);
-        }
+        united->trace(both.sourceOf);
+        in_.skin = {std::move(united->mesh), std::move(united->sourceOf)};
         for (const mesh::VertexId v : united->givenVertex) in_.skinMade.push_back(v == mesh::noIndex || made[v]);
         return {};
     }
 
     mesh::Outcome<void> fitSkin(mesh::Progress& progress) {
-        auto fitted = fit::makeFit(in_.skin,
-                                    {.precision = options_.precision,
-                                     .made = in_.skinMade,
-                                     .untouched = in_.skinWhole,
-                                     .mostCovered = options_.mostCovered},
-                                    progress);
-        if (!fitted) return tl::unexpected(fitted.error());
+        auto fitted = fit::makeFit(in_.skin.mesh,
+                                   {.precision = options_.precision,
+                                    .made = in_.skinMade,
+                                    .untouched = in_.skinWhole,
+                                    .mostCovered = options_.mostCovered},
+                                   progress);
+        if (!fitted) return mesh::errorOf(fitted);
         result_.collapsed = fitted->collapsed;
         result_.swapped = fitted->swapped;
         result_.farthestMoved = fitted->farthestMoved;
@@ -170,8 +165,9 @@ private:
         result_.plateHeight = fitted->plateHeight;
         result_.coverable = fitted->coverable;
         result_.unsound = std::move(fitted->unsound);
+        fitted->trace(in_.skin.sourceOf);
         result_.mesh = std::move(fitted->mesh);
-        for (const TriangleId t : fitted->sourceOf) result_.sourceOf.push_back(t == mesh::noIndex ? t : in_.skinSource[t]);
+        result_.sourceOf = std::move(fitted->sourceOf);
         return {};
     }
 
@@ -208,7 +204,7 @@ private:
             if (isThin(t)) alone[shells.of[t]] |= measure::strayArea(m, t, others, tolerance, false) > 0;
         std::vector<std::uint8_t> keep(m.triangles.size(), 1);
         for (TriangleId t = 0; t < m.triangles.size(); ++t) keep[t] = !isThin(t) || alone[shells.of[t]];
-        keepOnly(keep);
+        result_.keep(keep);
     }
 
     // Shells that rounding has left within what is full, and those inside out in what is empty: what nobody sees of
@@ -219,7 +215,7 @@ private:
         if (s.shells().count < 2) return {};
         mesh::PartOfProgress still(progress, 1, 1);
         auto list = check::shellList(s, {}, still);
-        if (!list) return tl::unexpected(list.error());
+        if (!list) return mesh::errorOf(list);
         const double unseen = measure::lossTolerance(input_);
         std::vector<std::uint8_t> keep(result_.mesh.triangles.size(), 1);
         for (TriangleId t = 0; t < keep.size(); ++t) {
@@ -231,22 +227,12 @@ private:
             std::swap(result_.mesh.triangles[t][1], result_.mesh.triangles[t][2]);
             ++result_.turned;
         }
-        keepOnly(keep);
+        result_.keep(keep);
         return {};
     }
 
-    void keepOnly(const std::vector<std::uint8_t>& keep) {
-        std::vector<TriangleId> sources;
-        for (TriangleId t = 0; t < keep.size(); ++t)
-            if (keep[t]) sources.push_back(result_.sourceOf[t]);
-        if (sources.size() == keep.size()) return;
-        result_.mesh = mesh::keepTriangles(result_.mesh, keep);
-        result_.sourceOf = std::move(sources);
-    }
-
-    void putBeside(const Mesh& rest, const std::vector<TriangleId>& sources) {
-        mesh::appendPart(result_.mesh, rest);
-        result_.sourceOf.insert(result_.sourceOf.end(), sources.begin(), sources.end());
+    void putBeside(const mesh::Traced& rest) {
+        result_.append(rest);
         mesh::joinEqualVertices(result_.mesh);
     }
 
@@ -258,8 +244,7 @@ private:
         const check::Surveyed both(result_.mesh);
         auto joined = fromSurface(both, options, progress);
         if (!joined) return joined;
-        for (TriangleId& t : joined->sourceOf)
-            if (t != mesh::noIndex) t = result_.sourceOf[t];
+        joined->trace(result_.sourceOf);
         result_.mesh = std::move(joined->mesh);
         result_.sourceOf = std::move(joined->sourceOf);
         result_.collapsed += joined->collapsed;
@@ -284,17 +269,16 @@ private:
 mesh::Outcome<Volumes> fromSurface(const check::Surveyed& s, const VolumesOptions& options, mesh::Progress& progress) {
     mesh::PartOfProgress deciding(progress, 0, 0.8);
     auto decision = Decision::of(s, options, deciding);
-    if (!decision) return tl::unexpected(decision.error());
+    if (!decision) return mesh::errorOf(decision);
     mesh::PartOfProgress settling(progress, 0.8, 1);
     return Finishing(s.mesh(), options, std::move(*decision)).run(settling);
 }
 
-// The triangles with flag 1, and their numbers.
-Mesh partOf(const Mesh& m, const std::vector<std::uint8_t>& flags, std::vector<TriangleId>& numbers) {
-    numbers.clear();
-    for (TriangleId t = 0; t < flags.size(); ++t)
-        if (flags[t]) numbers.push_back(t);
-    return mesh::keepTriangles(m, flags);
+// The triangles with flag 1.
+mesh::Traced partOf(const Mesh& m, const std::vector<std::uint8_t>& flags) {
+    mesh::Traced part = mesh::Traced::all(m);
+    part.keep(flags);
+    return part;
 }
 
 // Sheets stay as they came, with everything that crosses them: they are set aside, full is told from empty without
@@ -302,18 +286,19 @@ Mesh partOf(const Mesh& m, const std::vector<std::uint8_t>& flags, std::vector<T
 mesh::Outcome<Volumes> besideSheets(const check::Surveyed& s, const VolumesOptions& options, mesh::Progress& progress) {
     const Mesh& input = s.mesh();
     std::vector<std::uint8_t> stays(input.triangles.size(), 1);
-    std::vector<TriangleId> numbers;
+    mesh::Traced part;
     constexpr int rounds = 3;
     Volumes result;
     for (int round = 0; round < rounds; ++round) {
-        const check::Surveyed rest(partOf(input, stays, numbers));
-        mesh::PartOfProgress part(progress, 0.2 * round, 0.2 * (round + 1));
-        auto decision = Decision::of(rest, options, part);
-        if (!decision) return tl::unexpected(decision.error());
+        part = partOf(input, stays);
+        const check::Surveyed rest(std::move(part.mesh));
+        mesh::PartOfProgress deciding(progress, 0.2 * round, 0.2 * (round + 1));
+        auto decision = Decision::of(rest, options, deciding);
+        if (!decision) return mesh::errorOf(decision);
         const std::vector<std::uint8_t> sheet = decision->sheetTriangles();
         if (round + 1 < rounds && std::find(sheet.begin(), sheet.end(), 1) != sheet.end()) {
             for (TriangleId t = 0; t < sheet.size(); ++t)
-                if (sheet[t]) stays[numbers[t]] = 0;
+                if (sheet[t]) stays[part.sourceOf[t]] = 0;
             continue;
         }
         mesh::PartOfProgress settling(progress, 0.2 * (round + 1), 1);
@@ -322,14 +307,12 @@ mesh::Outcome<Volumes> besideSheets(const check::Surveyed& s, const VolumesOptio
         result = std::move(*made);
         break;
     }
-    for (TriangleId& t : result.sourceOf)
-        if (t != mesh::noIndex) t = numbers[t];
+    result.trace(part.sourceOf);
     for (std::uint8_t& flag : stays) flag ^= 1;
-    const Mesh aside = partOf(input, stays, numbers);
-    if (aside.triangles.empty()) return result;
+    const mesh::Traced aside = partOf(input, stays);
+    if (aside.mesh.triangles.empty()) return result;
     result.ofSheet.resize(result.mesh.triangles.size(), 0);
-    mesh::appendPart(result.mesh, aside);
-    result.sourceOf.insert(result.sourceOf.end(), numbers.begin(), numbers.end());
+    result.append(aside);
     mesh::joinEqualVertices(result.mesh);
     result.ofSheet.resize(result.mesh.triangles.size(), 1);
     return result;
@@ -367,7 +350,7 @@ std::size_t fewOf(const Mesh& m) {
 mesh::Outcome<std::size_t> unsoundInFile(const Volumes& v, mesh::Progress& progress) {
     if (!v.unsound.empty()) return v.unsound.size();
     const auto fitted = fit::makeFit(v.mesh, {.mostCovered = fewOf(v.mesh)}, progress);
-    if (!fitted) return tl::unexpected(fitted.error());
+    if (!fitted) return mesh::errorOf(fitted);
     return fitted->unsound.size();
 }
 
@@ -378,11 +361,11 @@ mesh::Outcome<bool> putBackWorse(const check::Surveyed& s, Volumes& v, bool soun
     const check::Surveyed now(v.mesh);
     mesh::PartOfProgress looking(progress, 0, 0.3);
     auto losing = repair::placesThatLose(s, now, places, v.told, looking);
-    if (!losing) return tl::unexpected(losing.error());
+    if (!losing) return mesh::errorOf(losing);
     if (sound && losing->empty()) return false;
     mesh::PartOfProgress judging(progress, 0.3, 1);
     auto worse = repair::placesToPutBack(s, now, places, {.losing = std::move(*losing)}, judging);
-    if (!worse) return tl::unexpected(worse.error());
+    if (!worse) return mesh::errorOf(worse);
     if (worse->flags.empty()) return false;
     repair::Places::Back back = places.putBack(worse->flags);
     std::vector<TriangleId> sources;
@@ -428,8 +411,8 @@ mesh::Outcome<bool> putBackWorse(const check::Surveyed& s, Volumes& v, bool soun
 void listSheets(Volumes& v) {
     v.sheets.clear();
     if (v.ofSheet.empty()) return;
-    std::vector<TriangleId> numbers;
-    const Mesh sheets = partOf(v.mesh, v.ofSheet, numbers);
+    const mesh::Traced part = partOf(v.mesh, v.ofSheet);
+    const Mesh& sheets = part.mesh;
     const mesh::Groups shells = mesh::shellsOf(sheets, mesh::Edges(sheets));
     v.sheets.resize(shells.count);
     std::vector<mesh::Box> boxes(shells.count);
@@ -438,7 +421,7 @@ void listSheets(Volumes& v) {
         VolumesPiece& piece = v.sheets[shells.of[t]];
         piece.area += 0.5 * mesh::areaVector(sheets, t).norm();
         ++piece.triangles;
-        piece.members.push_back(numbers[t]);
+        piece.members.push_back(part.sourceOf[t]);
         boxes[shells.of[t]].add(mesh::boxOf(sheets, t));
     }
     for (std::uint32_t i = 0; i < shells.count; ++i) {
@@ -463,16 +446,16 @@ public:
 
     mesh::Outcome<Volumes> run(mesh::Progress& progress) {
         mesh::PartOfProgress first(progress, 0, 0.5);
-        if (auto done = tryOn(0, options_, first); !done) return tl::unexpected(done.error());
+        if (auto done = tryOn(0, options_, first); !done) return mesh::errorOf(done);
         mesh::PartOfProgress snapping(progress, 0.5, 0.8);
         // What fills a fifth of the surface is no matter of some places; and where openings stay, rungs and plates do
         // not help either, so that one grid is like another.
         const bool staysOpen = !best_.unsound.empty() && best_.coverable == 0;
         if (left_ > 0 && !staysOpen && 5 * left_ <= best_.mesh.triangles.size())
-            if (auto done = tryCoarser(snapping); !done) return tl::unexpected(done.error());
+            if (auto done = tryCoarser(snapping); !done) return mesh::errorOf(done);
         mesh::PartOfProgress covering(progress, 0.8, 1);
         if (left_ > 0 && best_.coverable > 0 && best_.coverable <= given_.mostCovered)
-            if (auto done = tryOn(grid_, given_, covering); !done) return tl::unexpected(done.error());
+            if (auto done = tryOn(grid_, given_, covering); !done) return mesh::errorOf(done);
         return std::move(best_);
     }
 
@@ -496,7 +479,7 @@ private:
         if (grid > 0) {
             mesh::PartOfProgress still(progress, 0, 0);
             const auto survey = s_.survey(s_.knownOptions(), still);
-            if (!survey) return tl::unexpected(survey.error());
+            if (!survey) return mesh::errorOf(survey);
             Mesh snapped = s_.mesh();
             const double moved = putOnGrid(snapped, (*survey)->crossingPairs, grid);
             result = decided(check::Surveyed(snapped), options, deciding);
@@ -504,11 +487,11 @@ private:
         } else {
             result = decided(s_, options, deciding);
         }
-        if (!result) return tl::unexpected(result.error());
+        if (!result) return mesh::errorOf(result);
         mesh::PartOfProgress proving(progress, 0.8, 1);
         mesh::Outcome<std::size_t> left = result->unsound.size();
         if (wide_) left = unsoundInFile(*result, proving);
-        if (!left) return tl::unexpected(left.error());
+        if (!left) return mesh::errorOf(left);
         if (*left >= left_) return {};
         left_ = *left;
         grid_ = grid;
@@ -550,18 +533,13 @@ mesh::Outcome<std::vector<std::uint8_t>> closedShellsNear(const Mesh& rest, cons
                                                           mesh::Progress& progress) {
     const check::Surveyed s(rest);
     const auto list = check::shellList(s, {}, progress);
-    if (!list) return tl::unexpected(list.error());
+    if (!list) return mesh::errorOf(list);
     const mesh::Groups& shells = s.shells();
     std::vector<std::uint8_t> near(shells.count, 0);
-    const Point by = Point::Constant(reach);
-    for (TriangleId t = 0; t < sheets.triangles.size(); ++t) {
-        mesh::Box box = mesh::boxOf(sheets, t);
-        box.min -= by;
-        box.max += by;
-        s.tree().overlapping(box, [&](TriangleId other) {
+    for (TriangleId t = 0; t < sheets.triangles.size(); ++t)
+        s.tree().overlapping(mesh::boxOf(sheets, t).widened(reach), [&](TriangleId other) {
             if (shells.of[other] != mesh::noEdge) near[shells.of[other]] = 1;
         });
-    }
     for (mesh::EdgeId e = 0; e < s.edges().count(); ++e)
         if (arrange::balanceAt(rest, s.edges(), e) != 0) near[shells.of[mesh::triangleOf(s.edges().around(e)[0])]] = 0;
     for (std::uint32_t i = 0; i < shells.count; ++i) near[i] = near[i] && !(*list)[i].inward;
@@ -592,7 +570,7 @@ mesh::Outcome<Volumes> fullOrEmpty(const check::Surveyed& s, const VolumesOption
         for (int turn = 0; turn < mostTurns; ++turn) {
             mesh::PartOfProgress judging(progress, 0.8 + 0.2 * turn / mostTurns, 0.8 + 0.2 * (turn + 1) / mostTurns);
             const auto done = putBackWorse(s, *result, sound && turn == 0, judging);
-            if (!done) return tl::unexpected(done.error());
+            if (!done) return mesh::errorOf(done);
             if (!*done) break;
         }
     }
@@ -616,26 +594,25 @@ mesh::Outcome<ThickSheets> thickenSheets(const check::Surveyed& s, const mesh::P
     Surfaces surfaces;
     std::vector<std::uint8_t> once = picked;
     keepOnce(m, once);
-    surfaces.rest = partOf(m, once, surfaces.restSource);
-    if (isClosed(surfaces.rest)) {
+    surfaces.rest = partOf(m, once);
+    if (isClosed(surfaces.rest.mesh)) {
         result.mesh = m;
         return result;
     }
     for (std::uint8_t& flag : picked) flag ^= 1;
-    std::vector<TriangleId> otherNumbers;
-    const Mesh others = partOf(m, picked, otherNumbers);
+    const mesh::Traced others = partOf(m, picked);
     mesh::PartOfProgress nesting(progress, 0, 0.2);
-    auto near = closedShellsNear(others, surfaces.rest, 2 * thickness, nesting);
-    if (!near) return tl::unexpected(near.error());
+    auto near = closedShellsNear(others.mesh, surfaces.rest.mesh, 2 * thickness, nesting);
+    if (!near) return mesh::errorOf(near);
     std::vector<std::uint8_t> skin = std::move(*near);
-    surfaces.skin = partOf(others, skin, surfaces.skinSource);
-    for (TriangleId& t : surfaces.skinSource) t = otherNumbers[t];
-    surfaces.skinMade.assign(surfaces.skin.positions.size(), 0);
-    surfaces.skinWhole.assign(surfaces.skin.triangles.size(), 1);
+    surfaces.skin = partOf(others.mesh, skin);
+    surfaces.skin.trace(others.sourceOf);
+    surfaces.skinMade.assign(surfaces.skin.mesh.positions.size(), 0);
+    surfaces.skinWhole.assign(surfaces.skin.mesh.triangles.size(), 1);
     for (std::uint8_t& flag : skin) flag ^= 1;
-    const Mesh beside = mesh::keepTriangles(others, skin);
-    result.sheets = mesh::shellsOf(surfaces.rest, mesh::Edges(surfaces.rest)).count;
-    result.triangles = surfaces.rest.triangles.size();
+    const Mesh beside = mesh::keepTriangles(others.mesh, skin);
+    result.sheets = mesh::shellsOf(surfaces.rest.mesh, mesh::Edges(surfaces.rest.mesh)).count;
+    result.triangles = surfaces.rest.mesh.triangles.size();
     result.besideOpen = !isClosed(beside);
     VolumesOptions options;
     options.sheets = VolumesOptions::Sheets::Thicken;
@@ -643,7 +620,7 @@ mesh::Outcome<ThickSheets> thickenSheets(const check::Surveyed& s, const mesh::P
     options.precision = precision;
     mesh::PartOfProgress finishing(progress, 0.2, 1);
     auto made = Finishing(m, options, std::move(surfaces)).run(finishing);
-    if (!made) return tl::unexpected(made.error());
+    if (!made) return mesh::errorOf(made);
     result.mesh = std::move(made->mesh);
     result.bodies = std::move(made->told.bodies);
     result.farthestMoved = made->farthestMoved;

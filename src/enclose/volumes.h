@@ -5,14 +5,15 @@
 #include <string>
 #include <vector>
 
-#include "fit/fit.h"
 #include "check/surveyed.h"
+#include "fit/fit.h"
 #include "measure/loss.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
 #include "mesh/precision.h"
 #include "mesh/progress.h"
+#include "mesh/traced.h"
 #include "repair/places.h"
 
 namespace zither::enclose {
@@ -27,7 +28,7 @@ struct VolumesOptions {
     } sheets = Sheets::Keep;
     double thickness = 0;                                 // of a thickened sheet, in the file's unit; above 0
     mesh::Precision precision = mesh::Precision::Single;  // of the coordinates that come out
-    // So many triangles in trouble are covered with plates (arrange/fit.h) where no rounding holds them.
+    // So many triangles in trouble are covered with plates (fit/fit.h) where no rounding holds them.
     std::size_t mostCovered = fit::usuallyCovered;
     bool putBackWorse = false;  // places that lose too much, or where a count is worse, stay as they came
 };
@@ -44,32 +45,30 @@ struct VolumesPiece {
 };
 
 // All lists: largest area first.
-struct Volumes {
-    mesh::Mesh mesh;
-    std::vector<mesh::TriangleId> sourceOf;  // of each triangle: one of the input; noIndex in a patch or a thick sheet
-    std::vector<std::uint8_t> ofSheet;       // of each triangle: it is part of a sheet that stays; empty: none is
-    std::vector<VolumesPiece> closed;        // openings, by a patch
-    measure::Told told;                      // patches of `closed` before they are cut, sheets that went, thick bodies
-    std::vector<VolumesPiece> open;          // openings that are likely meant, and stay
-    std::vector<VolumesPiece> shreds;        // sheets too narrow to be seen lost, left at the skin by cutting: gone
-    std::vector<VolumesPiece> overhangs;     // small sheets that hang on the skin, where others stay: gone
-    std::vector<VolumesPiece> walls;         // full on both sides: gone
-    std::vector<VolumesPiece> sheets;        // empty on both sides: done with as asked
-    std::size_t turned = 0;                  // triangles that face the other way now
-    std::size_t cut = 0;                     // triangles that came in of which only pieces are left
-    std::size_t cells = 0;                   // besides the outside
-    std::size_t full = 0;                    // of these
-    std::size_t collapsed = 0;               // edges of needles that cutting had made
-    std::size_t swapped = 0;                 // edges of caps, the same
-    double farthestMoved = 0;                // by that and by rounding
-    std::vector<mesh::Point> patched;        // spots that no rounding held, cut out and closed anew
-    double largestPatch = 0;                 // diagonal of the largest one's rim
-    std::size_t smallAngles = 0;             // of what was made (arrange/fit.h)
-    std::size_t plates = 0;                  // that cover what no rounding held (arrange/fit.h)
-    double plateHeight = 0;                  // they reach fit::plateReach times so far at most
-    std::size_t coverable = 0;               // triangles in trouble still that more plates may cover
-    std::vector<mesh::Point> unsound;        // places that could not be settled
-    std::vector<repair::PlaceLeft> asTheyCame;       // places that were put back
+struct Volumes : mesh::Traced {
+    std::vector<std::uint8_t> ofSheet;    // of each triangle: it is part of a sheet that stays; empty: none is
+    std::vector<VolumesPiece> closed;     // openings, by a patch
+    measure::Told told;                   // patches of `closed` before they are cut, sheets that went, thick bodies
+    std::vector<VolumesPiece> open;       // openings that are likely meant, and stay
+    std::vector<VolumesPiece> shreds;     // sheets too narrow to be seen lost, left at the skin by cutting: gone
+    std::vector<VolumesPiece> overhangs;  // small sheets that hang on the skin, where others stay: gone
+    std::vector<VolumesPiece> walls;      // full on both sides: gone
+    std::vector<VolumesPiece> sheets;     // empty on both sides: done with as asked
+    std::size_t turned = 0;               // triangles that face the other way now
+    std::size_t cut = 0;                  // triangles that came in of which only pieces are left
+    std::size_t cells = 0;                // besides the outside
+    std::size_t full = 0;                 // of these
+    std::size_t collapsed = 0;            // edges of needles that cutting had made
+    std::size_t swapped = 0;              // edges of caps, the same
+    double farthestMoved = 0;             // by that and by rounding
+    std::vector<mesh::Point> patched;     // spots that no rounding held, cut out and closed anew
+    double largestPatch = 0;              // diagonal of the largest one's rim
+    std::size_t smallAngles = 0;          // of what was made (fit/fit.h)
+    std::size_t plates = 0;               // that cover what no rounding held (fit/fit.h)
+    double plateHeight = 0;               // they reach fit::plateReach times so far at most
+    std::size_t coverable = 0;            // triangles in trouble still that more plates may cover
+    std::vector<mesh::Point> unsound;     // places that could not be settled
+    std::vector<repair::PlaceLeft> asTheyCame;  // places that were put back
 };
 
 // Steps of the way: patches for every rim (holes/candidates.h); everything cut where it meets (arrange/pieces.h); the

@@ -7,37 +7,20 @@
 #include <cmath>
 #include <random>
 
-#include "fit/settle.h"
 #include "arrange/skin.h"
+#include "fit/settle.h"
+#include "measure/footprint.h"
 
 namespace zither::fit {
 namespace {
 
-using Flat = Eigen::Vector2d;
+using measure::Flat;
 using mesh::Mesh;
 using mesh::Point;
 using mesh::TriangleId;
 
 double crossOf(const Flat& a, const Flat& b) {
     return a.x() * b.y() - a.y() * b.x();
-}
-
-// Counter-clockwise, without points on its sides; one point or two where all lie on one or on a line (Andrew 1979).
-std::vector<Flat> convexHull(std::vector<Flat> points) {
-    std::sort(points.begin(), points.end(),
-              [](const Flat& a, const Flat& b) { return a.x() != b.x() ? a.x() < b.x() : a.y() < b.y(); });
-    std::vector<Flat> hull;
-    for (int half = 0; half < 2; ++half) {
-        const std::size_t start = hull.size();
-        for (const Flat& p : points) {
-            while (hull.size() >= start + 2 && crossOf(hull.back() - hull[hull.size() - 2], p - hull.back()) <= 0)
-                hull.pop_back();
-            hull.push_back(p);
-        }
-        hull.pop_back();
-        std::reverse(points.begin(), points.end());
-    }
-    return hull;
 }
 
 double areaOf(const std::vector<Flat>& polygon) {
@@ -62,24 +45,21 @@ public:
         const bool flat = !(std::abs(normal.dot(along_)) < skew) || normal.isZero();
         across_ = flat ? Point(along_.unitOrthogonal()) : Point((normal - normal.dot(along_) * along_).normalized());
         for (const Point& p : c) box_.add(p);
-        rim_ = convexHull({inPlane(c[0]), inPlane(c[1]), inPlane(c[2])});
+        rim_ = measure::convexHull({inPlane(c[0]), inPlane(c[1]), inPlane(c[2])});
         area_ = areaOf(rim_);
     }
 
     // Takes the other in if it lies so near to the plane, and if the plate covers no more then than both did (up to a
     // strip of that width).
     bool takeIn(const Plate& other, double within) {
-        mesh::Box box = box_;
-        box.min -= Point::Constant(within);
-        box.max += Point::Constant(within);
-        if (!box.overlaps(other.box_)) return false;
+        if (!box_.widened(within).overlaps(other.box_)) return false;
         std::vector<Flat> points = rim_;
         for (const Flat& p : other.rim_) {
             const Point at = other.inSpace(p);
             if (std::abs(across_.dot(at - origin_)) > within) return false;
             points.push_back(inPlane(at));
         }
-        const std::vector<Flat> hull = convexHull(std::move(points));
+        const std::vector<Flat> hull = measure::convexHull(std::move(points));
         double around = 0;
         for (std::size_t i = 0; i < hull.size(); ++i) around += (hull[(i + 1) % hull.size()] - hull[i]).norm();
         const double area = areaOf(hull);
@@ -99,7 +79,7 @@ public:
                 // A square whose inner circle has the radius.
                 points.emplace_back(corner + std::sqrt(2.0) * beyond * Flat(std::cos(angle), std::sin(angle)));
             }
-        const std::vector<Flat> rim = convexHull(std::move(points));
+        const std::vector<Flat> rim = measure::convexHull(std::move(points));
         const std::size_t n = rim.size();
         Mesh body;
         for (const double level : {-depth, height})
@@ -176,7 +156,7 @@ mesh::Outcome<Covered> covered(const Mesh& m, std::vector<Corners> trouble, cons
     result.plates = plates.size();
     mesh::joinInPlace(both);
     auto skin = arrange::skinOf(check::Surveyed(both), {}, progress);
-    if (!skin) return tl::unexpected(skin.error());
+    if (!skin) return mesh::errorOf(skin);
     result.mesh = std::move(skin->mesh);
     result.sourceOf = std::move(skin->sourceOf);
     for (TriangleId t = 0; t < result.sourceOf.size(); ++t) {

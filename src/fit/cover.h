@@ -9,6 +9,7 @@
 #include "mesh/outcome.h"
 #include "mesh/precision.h"
 #include "mesh/progress.h"
+#include "mesh/traced.h"
 
 namespace zither::fit {
 
@@ -18,12 +19,8 @@ using Corners = std::array<mesh::Point, 3>;
 // of squares around circles of twice it along.
 inline constexpr double plateReach = 3.5;
 
-struct Covered {
-    mesh::Mesh mesh;
-    // Of each triangle: that of the surface it is, or is a piece of; noIndex: of a plate.
-    std::vector<mesh::TriangleId> sourceOf;
-    std::vector<std::uint8_t> whole;          // of each triangle: it is not cut
-    std::vector<mesh::VertexId> givenVertex;  // of each vertex: its number in the surface; noIndex for a new one
+struct Covered : mesh::Traced {
+    std::vector<std::uint8_t> whole;  // of each triangle: it is not cut
     std::size_t plates = 0;
 };
 

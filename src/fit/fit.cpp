@@ -5,15 +5,16 @@
 #include <cmath>
 #include <limits>
 
+#include "check/check_tolerances.h"
+#include "check/crossing_pairs.h"
 #include "fit/cover.h"
+#include "fit/fit_tolerances.h"
 #include "fit/separate.h"
 #include "fit/sliver_removal.h"
 #include "fit/spots.h"
-#include "check/crossing_pairs.h"
 #include "measure/loss.h"
 #include "measure/mass.h"
 #include "mesh/pick.h"
-#include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
 #include "space/triangle_tree.h"
 
@@ -47,7 +48,7 @@ mesh::Outcome<std::vector<std::uint8_t>> brokenByApproximation(const Mesh& m, co
     }
     const space::TriangleTree tree(m, sound);
     auto pairs = check::crossingPairs(tree, progress, {.suspects = suspect});
-    if (!pairs) return tl::unexpected(pairs.error());
+    if (!pairs) return mesh::errorOf(pairs);
     for (const auto& [a, b] : *pairs) broken[a] = broken[b] = 1;
     return broken;
 }
@@ -66,20 +67,20 @@ public:
 
     mesh::Outcome<Fit> run(mesh::Progress& progress) {
         mesh::PartOfProgress beginning(progress, 0, 0.1);
-        if (auto done = begin(beginning); !done) return tl::unexpected(done.error());
+        if (auto done = begin(beginning); !done) return mesh::errorOf(done);
         mesh::PartOfProgress climbing(progress, 0.1, 0.4);
-        if (auto done = climbAll(1, climbing); !done) return tl::unexpected(done.error());
+        if (auto done = climbAll(1, climbing); !done) return mesh::errorOf(done);
         mesh::PartOfProgress covering(progress, 0.4, 0.5);
-        if (auto done = cover(covering); !done) return tl::unexpected(done.error());
+        if (auto done = cover(covering); !done) return mesh::errorOf(done);
         // What plates do not cover either may still be mended over longer lengths.
         if (goesOn()) {
             mesh::PartOfProgress higher(progress, 0.5, 0.7);
-            if (auto done = climbAll(2, higher); !done) return tl::unexpected(done.error());
+            if (auto done = climbAll(2, higher); !done) return mesh::errorOf(done);
             mesh::PartOfProgress again(progress, 0.7, 0.9);
-            if (auto done = cover(again); !done) return tl::unexpected(done.error());
+            if (auto done = cover(again); !done) return mesh::errorOf(done);
         }
         mesh::PartOfProgress cleaning(progress, 0.9, 1);
-        if (auto done = cleanRounded(cleaning); !done) return tl::unexpected(done.error());
+        if (auto done = cleanRounded(cleaning); !done) return mesh::errorOf(done);
         if (closed_ && !best_.unsound.empty()) best_.coverable = trouble_.size();
         if (!progress.report(1)) return mesh::cancelled();
         return std::move(best_);
@@ -87,14 +88,12 @@ public:
 
 private:
     mesh::Outcome<void> begin(mesh::Progress& progress) {
-        now_ = m_;
-        sourceOf_.resize(m_.triangles.size());
-        for (TriangleId t = 0; t < sourceOf_.size(); ++t) sourceOf_[t] = t;
+        now_ = mesh::Traced::all(m_);
         movable_ = options_.made;
         fixed_ = options_.untouched;
         if (anythingMoves()) {
             auto found = brokenByApproximation(m_, movable_, progress);
-            if (!found) return tl::unexpected(found.error());
+            if (!found) return mesh::errorOf(found);
             broken_ = std::move(*found);
         } else {
             movable_.assign(m_.positions.size(), 0);
@@ -112,7 +111,7 @@ private:
         while (rung_ < rungs_) {
             mesh::PartOfProgress part(progress, static_cast<double>(rung_) / rungs_, (rung_ + 1.0) / rungs_);
             auto sound = climb(rung_++, part);
-            if (!sound) return tl::unexpected(sound.error());
+            if (!sound) return mesh::errorOf(sound);
             const bool idle = 10 * best_.unsound.size() > 9 * least;
             least = std::min(least, best_.unsound.size());
             if (*sound || idle || isHopeless() || (rung_ >= atLeast && canBeCovered())) break;
@@ -145,7 +144,7 @@ private:
             if (plateReach * height > measure::lossTolerance(m_)) break;
             mesh::PartOfProgress covering(part, 0, 0.2);
             const auto over = covered(m_, trouble, {height, grid_, options_.precision}, covering);
-            if (!over) return tl::unexpected(over.error());
+            if (!over) return mesh::errorOf(over);
             FitOptions options{.precision = options_.precision};
             for (const VertexId v : over->givenVertex)
                 options.made.push_back(v == mesh::noIndex || (!options_.made.empty() && options_.made[v]));
@@ -161,8 +160,7 @@ private:
             trouble.insert(trouble.end(), fitting.trouble_.begin(), fitting.trouble_.end());
             if (fitting.best_.unsound.size() >= best_.unsound.size()) continue;
             best_ = std::move(fitting.best_);
-            for (TriangleId& t : best_.sourceOf)
-                if (t != mesh::noIndex) t = over->sourceOf[t];
+            best_.trace(over->sourceOf);
             best_.plates = over->plates;
             best_.plateHeight = height;
         }
@@ -198,8 +196,8 @@ private:
 
     mesh::Outcome<void> clean(const SliverOptions& options, mesh::Progress& progress) {
         auto clean = removeSlivers(best_.mesh, options, progress);
-        if (!clean) return tl::unexpected(clean.error());
-        for (TriangleId& t : clean->sourceOf) t = best_.sourceOf[t];
+        if (!clean) return mesh::errorOf(clean);
+        clean->trace(best_.sourceOf);
         best_.mesh = std::move(clean->mesh);
         best_.sourceOf = std::move(clean->sourceOf);
         best_.collapsed += clean->collapsed;
@@ -245,8 +243,7 @@ private:
 
     [[nodiscard]] static mesh::Outcome<SliverResult> asItIs(const Mesh& m) {
         SliverResult same;
-        same.mesh = m;
-        for (TriangleId t = 0; t < m.triangles.size(); ++t) same.sourceOf.push_back(t);
+        static_cast<mesh::Traced&>(same) = mesh::Traced::all(m);
         return same;
     }
 
@@ -260,8 +257,8 @@ private:
                               .broken = broken_,
                               .moveTouching = true};
         // What is only rounded keeps the needles and caps that it came with.
-        auto clean = anythingMoves() ? removeSlivers(now_, options, cleaning) : asItIs(now_);
-        if (!clean) return tl::unexpected(clean.error());
+        auto clean = anythingMoves() ? removeSlivers(now_.mesh, options, cleaning) : asItIs(now_.mesh);
+        if (!clean) return mesh::errorOf(clean);
         collapsed_ += clean->collapsed;
         swapped_ += clean->swapped;
         moved_ = std::max(moved_, clean->farthestMoved);
@@ -271,33 +268,30 @@ private:
         rounds.impatient = true;
         rounds.made = carried(m_, options_.made, clean->mesh);
         auto settled = settle(clean->mesh, rounds, rounding);
-        if (!settled) return tl::unexpected(settled.error());
-        for (TriangleId& t : clean->sourceOf) t = sourceOf_[t];
+        if (!settled) return mesh::errorOf(settled);
+        clean->trace(now_.sourceOf);
         const bool sound = settled->unsound.empty();
         const std::vector<TriangleId> troubled = settled->troubled;
         if (!sound) freeAround(*clean, troubled, 1 + rung / 2);
         if (rung == 0 || settled->unsound.size() < best_.unsound.size()) {
             trouble_ = cornersOf(clean->mesh, troubled);
-            take(std::move(*settled), {{}, clean->sourceOf});
+            take(std::move(*settled), {{{}, clean->sourceOf}});
         }
         if (sound) return true;
-        now_ = std::move(clean->mesh);
-        sourceOf_ = std::move(clean->sourceOf);
+        now_ = {std::move(clean->mesh), std::move(clean->sourceOf)};
         return patchOver(troubled, progress);
     }
 
-    // A surface on the way, with the triangles of m_ that its own are, or noIndex.
-    struct Sourced {
-        Mesh mesh;
-        std::vector<TriangleId> from;
+    // A surface on the way.
+    struct Sourced : mesh::Traced {
         std::vector<Point> patched = {};  // since what was rounded
         double largestPatch = 0;
     };
 
     // As the file will hold it, equal vertices joined; `marked` follows.
     [[nodiscard]] Sourced roundedNow(std::vector<std::uint8_t>& marked) const {
-        Sourced out{now_, {}};
-        const std::vector<std::uint8_t> made = carried(m_, options_.made, now_);
+        Sourced out{now_};
+        const std::vector<std::uint8_t> made = carried(m_, options_.made, now_.mesh);
         for (VertexId v = 0; v < made.size(); ++v)
             out.mesh.positions[v] = placedOn(made[v] ? grid_ : 0, options_.precision, out.mesh.positions[v]);
         mesh::joinInPlace(out.mesh);
@@ -305,11 +299,9 @@ private:
         std::vector<std::uint8_t> marks;
         for (TriangleId t = 0; t < keep.size(); ++t) {
             keep[t] = !mesh::isCollapsed(out.mesh.triangles[t]);
-            if (!keep[t]) continue;
-            out.from.push_back(sourceOf_[t]);
-            marks.push_back(marked[t]);
+            if (keep[t]) marks.push_back(marked[t]);
         }
-        out.mesh = mesh::keepTriangles(out.mesh, keep);
+        out.keep(keep);
         marked = std::move(marks);
         return out;
     }
@@ -330,19 +322,15 @@ private:
                 const TriangleId instead = parted.replacementOf[i];
                 m.triangles.push_back(parted.replacement[i]);
                 if (!m.regions.empty()) m.regions.push_back(m.regions[instead]);
-                surface.from.push_back(surface.from[instead]);
+                surface.sourceOf.push_back(surface.sourceOf[instead]);
                 marked.push_back(marked[instead]);
             }
             keep.resize(m.triangles.size(), 1);
-            m = mesh::keepTriangles(m, keep);
-            const auto gone = [&](auto& list) {
-                std::size_t kept = 0;
-                for (std::size_t i = 0; i < keep.size(); ++i)
-                    if (keep[i]) list[kept++] = list[i];
-                list.resize(kept);
-            };
-            gone(surface.from);
-            gone(marked);
+            surface.keep(keep);
+            std::size_t kept = 0;
+            for (std::size_t i = 0; i < keep.size(); ++i)
+                if (keep[i]) marked[kept++] = marked[i];
+            marked.resize(kept);
             // Replacements come last.
             std::vector<std::uint8_t> fresh(m.triangles.size(), 0);
             std::fill(fresh.end() - static_cast<std::ptrdiff_t>(parted.replacement.size()), fresh.end(), 1);
@@ -352,7 +340,7 @@ private:
                 if (!marked[t]) sound.push_back(t);
             }
             auto pairs = check::crossingPairs(space::TriangleTree(m, sound), progress, {.suspects = fresh});
-            if (!pairs) return tl::unexpected(pairs.error());
+            if (!pairs) return mesh::errorOf(pairs);
             for (const auto& [a, b] : *pairs) marked[a] = marked[b] = 1;
         }
         const mesh::Edges edges(m);
@@ -374,30 +362,31 @@ private:
     // again. Whether all is sound then.
     mesh::Outcome<bool> patchOver(const std::vector<TriangleId>& troubled, mesh::Progress& progress) {
         // Beyond a tenth of the surface it is no matter of some spots.
-        if (!closed_ || troubled.empty() || troubled.size() > now_.triangles.size() / 10 + 1000) return false;
+        if (!closed_ || troubled.empty() || troubled.size() > now_.mesh.triangles.size() / 10 + 1000) return false;
         mesh::PartOfProgress still(progress, 1, 1);
-        std::vector<std::uint8_t> marked(now_.triangles.size(), 0);
+        std::vector<std::uint8_t> marked(now_.mesh.triangles.size(), 0);
         for (const TriangleId t : troubled) marked[t] = 1;
         Sourced surface = roundedNow(marked);
-        if (auto done = part(surface, marked, still); !done) return tl::unexpected(done.error());
+        if (auto done = part(surface, marked, still); !done) return mesh::errorOf(done);
         constexpr int mostTurns = 4;
         std::size_t fewest = std::numeric_limits<std::size_t>::max();
         for (int turn = 0; turn < mostTurns; ++turn) {
             auto spots = patchSpots(surface.mesh, std::move(marked), measure::lossTolerance(m_), still);
-            if (!spots) return tl::unexpected(spots.error());
-            Sourced next{
-                std::move(spots->mesh), {}, surface.patched, std::max(surface.largestPatch, spots->largestPatch)};
+            if (!spots) return mesh::errorOf(spots);
+            spots->trace(surface.sourceOf);
+            Sourced next{{std::move(spots->mesh), std::move(spots->sourceOf)},
+                         surface.patched,
+                         std::max(surface.largestPatch, spots->largestPatch)};
             next.patched.insert(next.patched.end(), spots->patched.begin(), spots->patched.end());
-            for (const TriangleId t : spots->sourceOf) next.from.push_back(t == mesh::noIndex ? t : surface.from[t]);
             // What crossed as it was rounded is cut out: only patches may meet anything now, and what stayed.
             SettleOptions asWritten(options_.precision);
             std::vector<std::uint8_t> suspect;
-            for (const TriangleId t : next.from) suspect.push_back(t == mesh::noIndex);
+            for (const TriangleId t : next.sourceOf) suspect.push_back(t == mesh::noIndex);
             for (const TriangleId t : spots->left) suspect[t] = 1;
             asWritten.made = mesh::cornersOf(next.mesh, suspect);
             asWritten.impatient = true;
             auto settled = settle(next.mesh, asWritten, still);
-            if (!settled) return tl::unexpected(settled.error());
+            if (!settled) return mesh::errorOf(settled);
             const std::vector<TriangleId> left = settled->troubled;
             const std::size_t unsound = settled->unsound.size();
             if (oddEdges(settled->mesh) == 0 && unsound < best_.unsound.size()) {
@@ -423,7 +412,7 @@ private:
 
     void take(Settled settled, const Sourced& surface) {
         static_cast<Settled&>(best_) = std::move(settled);
-        for (TriangleId& t : best_.sourceOf) t = surface.from[t];
+        best_.trace(surface.sourceOf);
         best_.patched = surface.patched;
         best_.largestPatch = surface.largestPatch;
         best_.farthestMoved += moved_;
@@ -451,8 +440,7 @@ private:
     bool closed_ = true;
     int rung_ = 0;                       // the next one
     int rungs_ = 0;                      // that there are
-    Mesh now_;                           // the surface with what has been taken out of it
-    std::vector<TriangleId> sourceOf_;   // of its triangles, in m_
+    mesh::Traced now_;                   // the surface with what has been taken out of it
     std::vector<std::uint8_t> movable_;  // of its vertices
     std::vector<std::uint8_t> fixed_;    // of its triangles
     std::vector<std::uint8_t> broken_;   // of its triangles

@@ -3,9 +3,9 @@
 
 #include <algorithm>
 
+#include "fit/fit_tolerances.h"
 #include "fit/settle.h"
 #include "fit/sliver_removal.h"
-#include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
 #include "space/cell_grid.h"
 
@@ -43,7 +43,7 @@ mesh::Outcome<FuseResult> fuseOperands(const check::Surveyed& s, const arrange::
                                        const FuseOptions& options, mesh::Progress& progress) {
     mesh::PartOfProgress cutting(progress, 0, 0.65);
     auto skin = arrange::skinOf(s, operands, cutting);
-    if (!skin) return tl::unexpected(skin.error());
+    if (!skin) return mesh::errorOf(skin);
     FuseResult result;
     result.crossingPairs = skin->crossingPairs;
     result.shellsIn = skin->shellsIn;
@@ -59,7 +59,7 @@ mesh::Outcome<FuseResult> fuseOperands(const check::Surveyed& s, const arrange::
     // Around 0 a file holds far finer coordinates than anywhere else: among them mending would not end.
     if (options.precision == mesh::Precision::Single) settle.grid = madeGrid(skin->mesh);
     auto settled = fit::settle(skin->mesh, settle, settling);
-    if (!settled) return tl::unexpected(settled.error());
+    if (!settled) return mesh::errorOf(settled);
     std::vector<std::uint8_t> whole(settled->mesh.triangles.size(), 0);
     for (mesh::TriangleId t = 0; t < whole.size(); ++t) {
         const mesh::TriangleId source = settled->sourceOf[t];
@@ -84,7 +84,7 @@ mesh::Outcome<FuseResult> fuseOperands(const check::Surveyed& s, const arrange::
                               .fixed = std::move(whole),
                               .slides = true};
         auto clean = removeSlivers(result.mesh, slivers, cleaning);
-        if (!clean) return tl::unexpected(clean.error());
+        if (!clean) return mesh::errorOf(clean);
         result.sliversRemoved = clean->collapsed + clean->swapped;
         result.farthestMoved = clean->farthestMoved;
         result.mesh = std::move(clean->mesh);

@@ -432,10 +432,7 @@ bool LocalChanges::isSound(const Triangles& triangles, const Points& facing) {
                           (mesh::sameCorners(m_.triangles[t], m_.triangles[o]) || check::trianglesIntersect(m_, t, o)));
         };
         // What slid left its box in the tree by the tolerance at most; what changed more may lie in others'.
-        mesh::Box box = mesh::boxOf(m_, t);
-        box.min -= mesh::Point::Constant(rules_.tolerance);
-        box.max += mesh::Point::Constant(rules_.tolerance);
-        tree_.overlapping(box, [&](TriangleId o) {
+        tree_.overlapping(mesh::boxOf(m_, t).widened(rules_.tolerance), [&](TriangleId o) {
             test(o);
             if (!shares_[o]) return;
             for (const TriangleId also : alsoIn_.find(o)->second) test(also);

@@ -7,8 +7,8 @@
 
 #include "arrange/edge_order.h"
 #include "exact/predicates.h"
+#include "fit/fit_tolerances.h"
 #include "mesh/disjoint_sets.h"
-#include "mesh/tolerances.h"
 
 namespace zither::fit {
 namespace {

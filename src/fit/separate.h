@@ -4,10 +4,10 @@
 #include <span>
 #include <vector>
 
+#include "fit/fit_tolerances.h"
 #include "mesh/edges.h"
 #include "mesh/mesh.h"
 #include "mesh/precision.h"
-#include "mesh/tolerances.h"
 
 namespace zither::fit {
 

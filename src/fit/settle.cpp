@@ -9,13 +9,13 @@
 #include <set>
 
 #include "arrange/cut_surface.h"
-#include "fit/separate.h"
 #include "arrange/skin.h"
 #include "check/crossing_pairs.h"
 #include "check/tied_vertices.h"
+#include "fit/fit_tolerances.h"
+#include "fit/separate.h"
 #include "mesh/lazy.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
 #include "space/triangle_tree.h"
 #include "space/winding.h"
@@ -57,7 +57,7 @@ public:
             const double share = 0.1 + 0.8 * (1 - 1.0 / result_.passes);
             mesh::PartOfProgress part(progress, share, 0.1 + 0.8 * (1 - 1.0 / (result_.passes + 1)));
             auto broken = brokenTriangles(part);
-            if (!broken) return tl::unexpected(broken.error());
+            if (!broken) return mesh::errorOf(broken);
             // Mending that makes ever more of what it mends has lost.
             if (!broken->empty()) least = std::min(least, broken->size());
             for (const TriangleId t : *broken) troubled_.insert(source_[t]);
@@ -71,7 +71,7 @@ public:
                     for (TriangleId t : *broken) result_.unsound.push_back(mesh::centroid(m_, t));
                     break;
                 }
-                if (auto done = recut(*broken, part); !done) return tl::unexpected(done.error());
+                if (auto done = recut(*broken, part); !done) return mesh::errorOf(done);
                 continue;
             }
             const std::size_t touching = separate(units);
@@ -156,7 +156,7 @@ private:
             std::vector<std::uint8_t> flags(m_.triangles.size(), 0);
             for (TriangleId t : sound) flags[t] = 1;
             auto pairs = check::crossingPairs(*tree_, progress, {.suspects = flags});
-            if (!pairs) return tl::unexpected(pairs.error());
+            if (!pairs) return mesh::errorOf(pairs);
             for (const auto& [a, b] : *pairs) {
                 broken.insert(a);
                 broken.insert(b);
@@ -226,7 +226,7 @@ private:
             std::vector<TriangleId> members(region.begin(), region.end());
             mesh::SilentProgress silent;
             auto skin = arrange::skinOf(cutting(members, fresh), local, silent);
-            if (!skin) return tl::unexpected(skin.error());
+            if (!skin) return mesh::errorOf(skin);
             if (skin->doubtful) continue;
             replace(members, *skin);
             return {};
@@ -248,7 +248,7 @@ private:
             for (const TriangleId t : all) options.mayCross.push_back(region.contains(t));
         mesh::PartOfProgress part(progress, 0.5, 1);
         auto skin = arrange::skinOf(cut, options, part);
-        if (!skin) return tl::unexpected(skin.error());
+        if (!skin) return mesh::errorOf(skin);
         replace(all, *skin);
         return {};
     }

@@ -8,17 +8,16 @@
 #include "mesh/outcome.h"
 #include "mesh/precision.h"
 #include "mesh/progress.h"
+#include "mesh/traced.h"
 
 namespace zither::fit {
 
-struct Settled {
-    mesh::Mesh mesh;
-    std::vector<mesh::TriangleId> sourceOf;  // the triangle of the input that each one is, or is a piece of
-    std::size_t rounded = 0;                 // vertices that rounding moved
-    std::size_t joined = 0;                  // vertices that became another one
-    std::size_t recut = 0;                   // triangles that crossed each other after rounding and were cut anew
-    std::size_t separated = 0;               // vertices of touching bodies that were pulled apart
-    double farthestMoved = 0;                // of any vertex that came in
+struct Settled : mesh::Traced {
+    std::size_t rounded = 0;    // vertices that rounding moved
+    std::size_t joined = 0;     // vertices that became another one
+    std::size_t recut = 0;      // triangles that crossed each other after rounding and were cut anew
+    std::size_t separated = 0;  // vertices of touching bodies that were pulled apart
+    double farthestMoved = 0;   // of any vertex that came in
     int passes = 0;
     // What is left: empty if no triangles meet where they should not, none is degenerate or a duplicate, and no edge or
     // vertex is non-manifold.

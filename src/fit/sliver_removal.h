@@ -8,6 +8,7 @@
 #include "mesh/outcome.h"
 #include "mesh/precision.h"
 #include "mesh/progress.h"
+#include "mesh/traced.h"
 
 namespace zither::fit {
 
@@ -32,12 +33,10 @@ struct SliverOptions {
     double grid = 0;
 };
 
-struct SliverResult {
-    mesh::Mesh mesh;
-    std::vector<mesh::TriangleId> sourceOf;  // of each triangle: its number in the input
-    std::size_t collapsed = 0;               // edges: needles
-    std::size_t swapped = 0;                 // edges: caps
-    std::size_t widened = 0;                 // corners moved
+struct SliverResult : mesh::Traced {
+    std::size_t collapsed = 0;  // edges: needles
+    std::size_t swapped = 0;    // edges: caps
+    std::size_t widened = 0;    // corners moved
     double farthestMoved = 0;
     std::size_t left = 0;  // triangles that are slivers still
 };

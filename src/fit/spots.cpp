@@ -8,13 +8,13 @@
 #include "check/crossing_pairs.h"
 #include "check/surveyed.h"
 #include "check/tied_vertices.h"
+#include "fit/fit_tolerances.h"
 #include "holes/fill.h"
 #include "measure/stray.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
 #include "mesh/parallel.h"
 #include "mesh/pick.h"
-#include "mesh/tolerances.h"
 #include "space/triangle_tree.h"
 
 namespace zither::fit {
@@ -50,7 +50,7 @@ public:
         std::size_t fewest = std::numeric_limits<std::size_t>::max();
         for (int turn = 0; turn < mostTurns && anyMarked(); ++turn) {
             auto met = patch(progress);
-            if (!met) return tl::unexpected(met.error());
+            if (!met) return mesh::errorOf(met);
             // Where that gained little, the rims themselves are in the way.
             if (10 * *met > 9 * fewest && ++rings > mostRings) break;
             fewest = std::min(fewest, *met);
@@ -94,8 +94,7 @@ private:
             if (marked_[t]) boxes[together.find(m_.triangles[t][0])].add(mesh::boxOf(m_, t));
         std::vector<std::uint8_t> inside(m_.triangles.size(), 0);
         for (auto& [root, box] : boxes) {
-            box.min -= Point::Constant(1.1 * tolerance_);
-            box.max += Point::Constant(1.1 * tolerance_);
+            box = box.widened(1.1 * tolerance_);
             tree_.overlapping(box, [&](TriangleId t) { inside[t] = alive_[t]; });
             for (auto t = static_cast<TriangleId>(given_.triangles.size()); t < inside.size(); ++t)
                 if (alive_[t] && box.overlaps(mesh::boxOf(m_, t))) inside[t] = 1;
@@ -130,7 +129,7 @@ private:
             const Cutting before = cutting();
             std::vector<holes::FilledHole> filled;
             auto after = closed(before, filled, progress);
-            if (!after) return tl::unexpected(after.error());
+            if (!after) return mesh::errorOf(after);
             const std::vector<VertexId> open = openAfter(before, *after);
             if (!open.empty() || spareStrays(before, *after)) {
                 if (ring == mostRings || !growAt(before, open)) {
@@ -149,7 +148,7 @@ private:
         const std::vector<std::uint8_t> marks = within(before, marked_);
         mesh::PartOfProgress still(progress, 0, 0);
         auto cut = holes::cutOut(before.mesh, marks, {.way = holes::FillWay::Taut, .bends = false}, still);
-        if (!cut) return tl::unexpected(cut.error());
+        if (!cut) return mesh::errorOf(cut);
         filled = std::move(cut->filled);
         Cutting after;
         std::vector<std::uint8_t> stays;
@@ -295,7 +294,7 @@ private:
         }
         mesh::PartOfProgress still(progress, 0, 0);
         auto pairs = check::crossingPairs(space::TriangleTree(after.mesh), still, {.suspects = fresh, .leftOut = flat});
-        if (!pairs) return tl::unexpected(pairs.error());
+        if (!pairs) return mesh::errorOf(pairs);
         for (const auto& [a, b] : *pairs) marked_[whole[a]] = marked_[whole[b]] = 1;
         markTouching(after.mesh, fresh, whole);
         return static_cast<std::size_t>(std::count(marked_.begin(), marked_.end(), 1));

@@ -7,15 +7,14 @@
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
+#include "mesh/traced.h"
 
 namespace zither::fit {
 
-struct Spots {
-    mesh::Mesh mesh;
-    std::vector<mesh::TriangleId> sourceOf;  // of each triangle: the one that came in; noIndex: of a patch
-    std::vector<mesh::TriangleId> left;      // triangles of spots that stayed, and of patches that meet something
-    std::vector<mesh::Point> patched;        // the middles of rims that were closed
-    double largestPatch = 0;                 // diagonal of the largest rim's box
+struct Spots : mesh::Traced {
+    std::vector<mesh::TriangleId> left;  // triangles of spots that stayed, and of patches that meet something
+    std::vector<mesh::Point> patched;    // the middles of rims that were closed
+    double largestPatch = 0;             // diagonal of the largest rim's box
 };
 
 // Marked triangles (one flag a triangle) go, and the rims are closed by patches (holes/fill.h) that cross nothing, as

@@ -7,13 +7,13 @@
 #include <optional>
 #include <set>
 
+#include "holes/holes_tolerances.h"
 #include "holes/patch_trials.h"
 #include "holes/patches.h"
 #include "holes/rims.h"
 #include "mesh/edges.h"
 #include "mesh/parallel.h"
 #include "mesh/precision.h"
-#include "mesh/tolerances.h"
 
 namespace zither::holes {
 namespace {

@@ -15,19 +15,11 @@ using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
 
-namespace {
-
-std::uint64_t keyOf(VertexId a, VertexId b) {
-    return std::uint64_t{a} << 32 | b;
-}
-
-}  // namespace
-
 PatchTrials::PatchTrials(const check::Surveyed& s, mesh::Precision precision)
     : mesh_(s.mesh()), corners_(s.corners()), tree_(s.tree()), precision_(precision), result_(s.mesh()) {}
 
 bool PatchTrials::isEdge(VertexId a, VertexId b) const {
-    return mesh::linked(mesh_, corners_, a, b) || added_.contains(a < b ? keyOf(a, b) : keyOf(b, a));
+    return mesh::linked(mesh_, corners_, a, b) || added_.contains(a < b ? mesh::pairKey(a, b) : mesh::pairKey(b, a));
 }
 
 // Puts the patch behind the mesh, in the region of the triangle `beside` it.
@@ -69,7 +61,7 @@ void PatchTrials::place(const Patch& patch, std::span<const Rim* const> rims) {
         placed.box.add(mesh::boxOf(result_, t));
         for (unsigned k = 0; k < 3; ++k) {
             const auto [a, b] = std::minmax({result_.triangles[t][k], result_.triangles[t][(k + 1) % 3]});
-            added_.insert(keyOf(a, b));
+            added_.insert(mesh::pairKey(a, b));
         }
     }
     placed.tree = std::make_unique<space::TriangleTree>(result_, std::move(own));
@@ -81,11 +73,12 @@ bool PatchTrials::fits(std::span<const Rim* const> rims) const {
     const Mesh& m = result_;
     std::vector<std::uint64_t> rim;
     for (const Rim* r : rims)
-        for (HalfEdge h : *r) rim.push_back(keyOf(toVertex(mesh_, h), fromVertex(mesh_, h)));
+        for (HalfEdge h : *r) rim.push_back(mesh::pairKey(toVertex(mesh_, h), fromVertex(mesh_, h)));
     std::vector<std::uint64_t> directed;
     for (std::size_t t = firstTriangle_; t < m.triangles.size(); ++t) {
         if (check::isDegenerate(m, static_cast<TriangleId>(t))) return false;
-        for (unsigned k = 0; k < 3; ++k) directed.push_back(keyOf(m.triangles[t][k], m.triangles[t][(k + 1) % 3]));
+        for (unsigned k = 0; k < 3; ++k)
+            directed.push_back(mesh::pairKey(m.triangles[t][k], m.triangles[t][(k + 1) % 3]));
     }
     std::sort(rim.begin(), rim.end());
     std::sort(directed.begin(), directed.end());
@@ -95,7 +88,7 @@ bool PatchTrials::fits(std::span<const Rim* const> rims) const {
         const auto a = static_cast<VertexId>(key >> 32);
         const auto b = static_cast<VertexId>(key);
         if (std::binary_search(rim.begin(), rim.end(), key)) return true;
-        if (!std::binary_search(directed.begin(), directed.end(), keyOf(b, a))) return false;
+        if (!std::binary_search(directed.begin(), directed.end(), mesh::pairKey(b, a))) return false;
         return a >= mesh_.positions.size() || b >= mesh_.positions.size() || !isEdge(a, b);
     });
 }

@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <numbers>
 
-#include "mesh/tolerances.h"
+#include "holes/holes_tolerances.h"
 
 namespace zither::holes {
 namespace {

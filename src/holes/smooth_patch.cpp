@@ -6,8 +6,9 @@
 #include <set>
 #include <unordered_map>
 
+#include "holes/holes_tolerances.h"
 #include "holes/patches.h"
-#include "mesh/tolerances.h"
+#include "measure/measure_tolerances.h"
 
 namespace zither::holes {
 namespace {
@@ -72,35 +73,34 @@ private:
         return triangles.size() > count;
     }
 
-    static std::uint64_t key(VertexId a, VertexId b) { return std::uint64_t{a} << 32 | b; }
-
     // Swaps each inner edge whose opposite angles add up to more than half a turn, unless the other diagonal is there.
     bool swapAll() {
         std::unordered_map<std::uint64_t, std::uint32_t> faceOf;  // of directed edges
         for (std::uint32_t t = 0; t < triangles.size(); ++t)
-            for (unsigned k = 0; k < 3; ++k) faceOf[key(triangles[t][k], triangles[t][(k + 1) % 3])] = t;
+            for (unsigned k = 0; k < 3; ++k) faceOf[mesh::pairKey(triangles[t][k], triangles[t][(k + 1) % 3])] = t;
         bool any = false;
         for (std::uint32_t t = 0; t < triangles.size(); ++t)
             for (unsigned k = 0; k < 3; ++k) {
                 const VertexId a = triangles[t][k];
                 const VertexId b = triangles[t][(k + 1) % 3];
                 const VertexId c = triangles[t][(k + 2) % 3];
-                const auto found = faceOf.find(key(b, a));
+                const auto found = faceOf.find(mesh::pairKey(b, a));
                 if (found == faceOf.end()) continue;
                 const std::uint32_t o = found->second;
                 const VertexId d = triangles[o][0] + triangles[o][1] + triangles[o][2] - a - b;
-                if (c == d || faceOf.contains(key(c, d)) || faceOf.contains(key(d, c))) continue;
+                if (c == d || faceOf.contains(mesh::pairKey(c, d)) || faceOf.contains(mesh::pairKey(d, c))) continue;
                 if (angle(c, a, b) + angle(d, a, b) <= std::numbers::pi + tolerance::delaunayTie) continue;
                 // (a, b, c) and (b, a, d) become (a, d, c) and (d, b, c).
                 const Point n1 = normal(a, d, c);
                 const Point n2 = normal(d, b, c);
                 if (n1.dot(n2) <= 0) continue;
-                faceOf.erase(key(a, b));
-                faceOf.erase(key(b, a));
+                faceOf.erase(mesh::pairKey(a, b));
+                faceOf.erase(mesh::pairKey(b, a));
                 triangles[t] = {a, d, c};
                 triangles[o] = {d, b, c};
                 for (const std::uint32_t f : {t, o})
-                    for (unsigned i = 0; i < 3; ++i) faceOf[key(triangles[f][i], triangles[f][(i + 1) % 3])] = f;
+                    for (unsigned i = 0; i < 3; ++i)
+                        faceOf[mesh::pairKey(triangles[f][i], triangles[f][(i + 1) % 3])] = f;
                 any = true;
                 break;
             }
@@ -197,7 +197,7 @@ private:
         for (const Triangle& t : triangles_)
             for (unsigned k = 0; k < 3; ++k) {
                 const auto [a, b] = std::minmax({t[k], t[(k + 1) % 3]});
-                ++edges[std::uint64_t{a} << 32 | b];
+                ++edges[mesh::pairKey(a, b)];
             }
         whole_.assign(points_.size(), 1);
         for (const auto& [key, count] : edges)

@@ -5,8 +5,8 @@
 #include <limits>
 
 #include "exact/predicates.h"
+#include "holes/holes_tolerances.h"
 #include "holes/patches.h"
-#include "mesh/tolerances.h"
 
 namespace zither::holes {
 namespace {
@@ -180,7 +180,7 @@ mesh::Outcome<Patch> tautPatch(const std::vector<Point>& positions, const Loop& 
         mesh::PartOfProgress share(progress, done / whole,
                                    std::min(1.0, (done + static_cast<double>(part.vertices.size())) / whole));
         auto triangles = Table(positions, part, without).run(share);
-        if (!triangles) return tl::unexpected(triangles.error());
+        if (!triangles) return mesh::errorOf(triangles);
         if (triangles->empty()) return Patch{};
         result.triangles.insert(result.triangles.end(), triangles->begin(), triangles->end());
         done += static_cast<double>(part.vertices.size());

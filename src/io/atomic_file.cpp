@@ -154,7 +154,7 @@ Outcome<std::string> readBytes(const fs::path& path) {
 
 Outcome<void> writeBytes(const fs::path& path, std::string_view bytes) {
     Outcome<AtomicFile> file = AtomicFile::create(path);
-    if (!file) return tl::unexpected(file.error());
+    if (!file) return mesh::errorOf(file);
     if (auto written = file->write(bytes); !written) return written;
     return file->commit();
 }

@@ -349,7 +349,7 @@ bool looksLikePly(std::string_view bytes) {
 
 Outcome<Surface> readPly(std::string_view bytes, const std::string& name, Progress& progress) {
     Outcome<Header> header = parseHeader(bytes, name);
-    if (!header) return tl::unexpected(header.error());
+    if (!header) return mesh::errorOf(header);
     Surface out;
     out.format = header->format;
     std::unique_ptr<Values> values;

@@ -7,11 +7,11 @@
 #include <algorithm>
 #include <limits>
 
+#include "io/io_tolerances.h"
 #include "io/reading.h"
 #include "io/text.h"
 #include "mesh/numbering.h"
 #include "mesh/precision.h"
-#include "mesh/tolerances.h"
 
 namespace zither::io {
 
@@ -103,7 +103,7 @@ Outcome<Surface> readSurface(std::string_view bytes, const std::string& name, Pr
 
 Outcome<Surface> readSurface(const std::filesystem::path& path, Progress& progress) {
     Outcome<std::string> bytes = readBytes(path);
-    if (!bytes) return tl::unexpected(bytes.error());
+    if (!bytes) return mesh::errorOf(bytes);
     if (!progress.report(0)) return mesh::cancelled();
     return readSurface(*bytes, path.string(), progress);
 }
@@ -154,15 +154,14 @@ Outcome<AtomicFile> writeToTemporary(const Mesh& m, const std::filesystem::path&
     }
     Outcome<AtomicFile> file = AtomicFile::create(path);
     if (!file) return file;
-    if (auto written = options.format.write(m, options.unit, *file, progress); !written)
-        return tl::unexpected(written.error());
+    if (auto written = options.format.write(m, options.unit, *file, progress); !written) return mesh::errorOf(written);
     return file;
 }
 
 Outcome<void> writeSurface(const Mesh& m, const std::filesystem::path& path, const WriteOptions& options,
                            Progress& progress) {
     Outcome<AtomicFile> file = writeToTemporary(m, path, options, progress);
-    if (!file) return tl::unexpected(file.error());
+    if (!file) return mesh::errorOf(file);
     return file->commit();
 }
 

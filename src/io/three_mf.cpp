@@ -160,9 +160,9 @@ public:
     Outcome<Surface> run() {
         if (!zip_) return cannotRead(name_, "a ZIP archive that cannot be opened: it is damaged or cut off");
         const Outcome<std::string> root = rootModel();
-        if (!root) return tl::unexpected(root.error());
+        if (!root) return mesh::errorOf(root);
         const Outcome<Model*> model = load(*root);
-        if (!model) return tl::unexpected(model.error());
+        if (!model) return mesh::errorOf(model);
         if (!*model) return cannotRead(name_, fmt::format("a ZIP archive without a readable 3MF model at '{}'", *root));
         const std::string_view unit = (*model)->top.attribute("unit").as_string("millimeter");
         for (const auto& [word, shortName] : units)
@@ -170,10 +170,9 @@ public:
         out_.format = &threeMf;
         const Names& names = (*model)->names;
         const std::vector<Placed> items = placedIn(names, names.child((*model)->top, "build"), "item", *root);
-        if (auto fits = countAll(items); !fits) return tl::unexpected(fits.error());
+        if (auto fits = countAll(items); !fits) return mesh::errorOf(fits);
         for (const Placed& item : items)
-            if (auto placed = place(item.path, item.node, identity(), 0); !placed)
-                return tl::unexpected(placed.error());
+            if (auto placed = place(item.path, item.node, identity(), 0); !placed) return mesh::errorOf(placed);
         if (out_.mesh.triangles.empty() && out_.unusableTriangles == 0)
             return cannotRead(name_, "3MF whose build holds no triangle");
         if (missing_ > 0)
@@ -200,7 +199,7 @@ private:
     // The model that the package's relations name as its root.
     Outcome<std::string> rootModel() {
         const auto relations = contentOf(zip_.get(), "_rels/.rels", packed_);
-        if (!relations) return tl::unexpected(relations.error());
+        if (!relations) return mesh::errorOf(relations);
         pugi::xml_document document;
         if (*relations && document.load_buffer((*relations)->data(), (*relations)->size()))
             for (const pugi::xml_node all : document.children())
@@ -268,7 +267,7 @@ private:
     // Triangles that an object makes; components that multiply are counted before any is made.
     Outcome<std::uint64_t> sizeOf(const std::string& path, unsigned id, int depth) {
         const Outcome<Model*> model = load(path);
-        if (!model) return tl::unexpected(model.error());
+        if (!model) return mesh::errorOf(model);
         if (!*model || depth > deepest || !(*model)->objects.contains(id)) return 0;
         Size& size = sizes_[{path, id}];
         if (size.counted) return size.triangles;
@@ -291,7 +290,7 @@ private:
         std::uint64_t triangles = 0;
         for (const Placed& item : items) {
             const auto size = sizeOf(item.path, item.node.attribute("objectid").as_uint(), 0);
-            if (!size) return tl::unexpected(size.error());
+            if (!size) return mesh::errorOf(size);
             triangles = std::min(triangles + *size, 2 * mostMade);
         }
         if (triangles > mostMade)
@@ -319,7 +318,7 @@ private:
                                           node.attribute("transform").value(), id));
         const Transform transform = combined(outer, *own);
         const Outcome<Model*> model = load(path);
-        if (!model) return tl::unexpected(model.error());
+        if (!model) return mesh::errorOf(model);
         if (!*model || depth > deepest || !(*model)->objects.contains(id)) {
             ++missing_;
             return {};

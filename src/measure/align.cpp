@@ -8,8 +8,8 @@
 #include <cmath>
 #include <optional>
 
+#include "measure/measure_tolerances.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 #include "mesh/turn.h"
 
 namespace zither::measure {

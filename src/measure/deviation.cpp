@@ -10,9 +10,9 @@
 #include <utility>
 
 #include "measure/mass.h"
+#include "measure/measure_tolerances.h"
 #include "measure/overlay.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 
 namespace zither::measure {
 namespace {
@@ -386,12 +386,12 @@ mesh::Outcome<Comparison> compare(const MeasuredSurface& a, const MeasuredSurfac
     {
         mesh::PartOfProgress half(progress, 0.1, 0.55);
         auto oneWay = deviationFrom(a, b, {.skip = kept.of, .enough = enough, .meanPoints = points}, half);
-        if (!oneWay) return tl::unexpected(oneWay.error());
+        if (!oneWay) return mesh::errorOf(oneWay);
         c.aToB = *oneWay;
     }
     mesh::PartOfProgress half(progress, 0.55, 1.0);
     auto otherWay = deviationFrom(b, a, {.skip = kept.in, .enough = enough, .meanPoints = points}, half);
-    if (!otherWay) return tl::unexpected(otherWay.error());
+    if (!otherWay) return mesh::errorOf(otherWay);
     c.bToA = *otherWay;
     const double area = c.aToB.area + c.bToA.area;
     c.meanPoints = c.aToB.meanPoints + c.bToA.meanPoints;

@@ -4,6 +4,7 @@
 #include <span>
 #include <vector>
 
+#include "measure/measure_tolerances.h"
 #include "mesh/edges.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"

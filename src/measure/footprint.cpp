@@ -6,7 +6,7 @@
 #include <cmath>
 #include <numbers>
 
-#include "mesh/tolerances.h"
+#include "measure/measure_tolerances.h"
 
 namespace zither::measure {
 namespace {

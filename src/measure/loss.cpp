@@ -6,10 +6,10 @@
 #include <cmath>
 #include <numbers>
 
+#include "measure/measure_tolerances.h"
 #include "measure/visibility.h"
 #include "mesh/blocks.h"
 #include "mesh/disjoint_sets.h"
-#include "mesh/tolerances.h"
 #include "space/cell_grid.h"
 
 namespace zither::measure {
@@ -356,7 +356,7 @@ mesh::Outcome<Loss> lossBetween(const LossImport& import, const LossSurface& res
     mesh::PartOfProgress past(progress, 0.5, 0.7);
     if (seen && options.told && options.told->closing)
         seen = seenPast(options.told->closing->surface(), import, std::move(*seen), past);
-    if (!seen) return tl::unexpected(seen.error());
+    if (!seen) return mesh::errorOf(seen);
     mesh::PartOfProgress comparing(progress, 0.7, 1);
     return lossBetween(*seen, import, result, options, comparing);
 }

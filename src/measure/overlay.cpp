@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "mesh/tolerances.h"
+#include "measure/measure_tolerances.h"
 
 namespace zither::measure {
 namespace {

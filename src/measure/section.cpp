@@ -10,8 +10,8 @@
 #include <utility>
 
 #include "exact/planar_triangulation.h"
+#include "measure/measure_tolerances.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 
 namespace zither::measure {
 namespace {

@@ -5,8 +5,8 @@
 #include <cmath>
 #include <numbers>
 
+#include "measure/measure_tolerances.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 
 namespace zither::measure {
 

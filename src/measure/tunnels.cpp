@@ -7,8 +7,8 @@
 #include <set>
 #include <unordered_map>
 
+#include "measure/measure_tolerances.h"
 #include "mesh/disjoint_sets.h"
-#include "mesh/tolerances.h"
 #include "space/cell_grid.h"
 
 namespace zither::measure {

@@ -10,9 +10,9 @@
 
 #include "measure/footprint.h"
 #include "measure/mass.h"
+#include "measure/measure_tolerances.h"
 #include "measure/slope.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 #include "mesh/turn.h"
 
 namespace zither::measure {

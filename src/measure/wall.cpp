@@ -4,10 +4,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "measure/measure_tolerances.h"
 #include "measure/triangle_rows.h"
 #include "mesh/blocks.h"
 #include "mesh/disjoint_sets.h"
-#include "mesh/tolerances.h"
 
 namespace zither::measure {
 namespace {
@@ -177,9 +177,7 @@ private:
     };
     // The outermost points of a triangle no farther than `most` from the box of another one, in order.
     void rimTowards(TriangleId other, double most, const Point& along, TriangleId t, std::vector<RimPoint>& rim) const {
-        mesh::Box near = mesh::boxOf(s_.mesh, other);
-        near.min -= Point::Constant(most);
-        near.max += Point::Constant(most);
+        const mesh::Box near = mesh::boxOf(s_.mesh, other).widened(most);
         rim.clear();
         for (std::uint32_t i = first_[t]; i < points_.size() && points_[i].triangle == t; ++i) {
             const Point& p = points_[i].at;

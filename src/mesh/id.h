@@ -37,11 +37,9 @@ private:
 };
 
 template <class A, class B>
-    requires(!std::same_as<A, B>)
-bool operator==(Id<A>, Id<B>) = delete;
+requires(!std::same_as<A, B>) bool operator==(Id<A>, Id<B>) = delete;
 template <class A, class B>
-    requires(!std::same_as<A, B>)
-auto operator<=>(Id<A>, Id<B>) = delete;
+requires(!std::same_as<A, B>) auto operator<=>(Id<A>, Id<B>) = delete;
 
 // Stands for no vertex, triangle, edge, shell ...: the one value that every kind of index takes.
 struct NoIndex {
@@ -52,6 +50,11 @@ struct NoIndex {
     constexpr operator std::uint32_t() const { return 0xFFFFFFFFU; }
 };
 inline constexpr NoIndex noIndex;
+
+// One number for two indices in this order, for tables of edges above all.
+constexpr std::uint64_t pairKey(std::uint32_t a, std::uint32_t b) {
+    return std::uint64_t{a} << 32 | b;
+}
 
 }  // namespace zither::mesh
 

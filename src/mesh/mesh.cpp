@@ -138,6 +138,10 @@ void appendPart(Mesh& a, const Mesh& b) {
     a.regions.resize(a.triangles.size(), 0);
 }
 
+std::string placeText(const Point& p) {
+    return fmt::format("({:.4g}, {:.4g}, {:.4g})", p.x(), p.y(), p.z());
+}
+
 std::string validate(const Mesh& m) {
     for (std::size_t t = 0; t < m.triangles.size(); ++t)
         for (VertexId v : m.triangles[t])

@@ -36,7 +36,8 @@ struct Mesh {
     [[nodiscard]] const Point& corner(TriangleId t, unsigned k) const { return positions[triangles[t][k]]; }
 };
 
-// Axis-aligned box; empty (min > max) until a point is added.
+// Axis-aligned box; empty (min > max) until a point is added. Compared coordinate by coordinate: expressions over whole
+// points would be instantiated in every source of the program.
 struct Box {
     Point min = Point::Constant(std::numeric_limits<double>::infinity());
     Point max = Point::Constant(-std::numeric_limits<double>::infinity());
@@ -56,11 +57,24 @@ struct Box {
     // The largest coordinate, whatever its sign: what the step between values of a file depends on. Not of an empty
     // box.
     [[nodiscard]] double farthest() const { return std::max(min.cwiseAbs().maxCoeff(), max.cwiseAbs().maxCoeff()); }
+    // So much larger on every side.
+    [[nodiscard]] Box widened(double by) const {
+        Box wide = *this;
+        for (int k = 0; k < 3; ++k) {
+            wide.min[k] -= by;
+            wide.max[k] += by;
+        }
+        return wide;
+    }
     [[nodiscard]] bool overlaps(const Box& other) const {
-        return (min.array() <= other.max.array()).all() && (other.min.array() <= max.array()).all();
+        for (int k = 0; k < 3; ++k)
+            if (!(min[k] <= other.max[k] && other.min[k] <= max[k])) return false;
+        return true;
     }
     [[nodiscard]] bool contains(const Box& other) const {
-        return (min.array() <= other.min.array()).all() && (other.max.array() <= max.array()).all();
+        for (int k = 0; k < 3; ++k)
+            if (!(min[k] <= other.min[k] && other.max[k] <= max[k])) return false;
+        return true;
     }
 };
 
@@ -130,6 +144,9 @@ bool isSameSurface(const Mesh& a, const Mesh& b);
 void append(Mesh& a, const Mesh& b);
 // The same of parts of one surface, whose regions are its: names are not touched.
 void appendPart(Mesh& a, const Mesh& b);
+
+// "(1.5, 2, 3)": a place as people read it.
+std::string placeText(const Point& p);
 
 // Says what is inconsistent (an index or region out of range, a position that is not finite), or is empty.
 std::string validate(const Mesh& m);

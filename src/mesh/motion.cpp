@@ -8,6 +8,10 @@
 
 namespace zither::mesh {
 
+Point Motion::of(const Point& p) const {
+    return linear * p + shift;
+}
+
 double Motion::scale() const {
     return std::cbrt(std::abs(linear.determinant()));
 }

@@ -15,7 +15,7 @@ struct Motion {
     Precision precision = Precision::Double;
 
     // Where a point comes to stand, before it is rounded.
-    [[nodiscard]] Point of(const Point& p) const { return linear * p + shift; }
+    [[nodiscard]] Point of(const Point& p) const;
     [[nodiscard]] double scale() const;                        // length after over length before
     [[nodiscard]] bool mirrors() const;                        // left becomes right
     [[nodiscard]] bool isStill() const;                        // nothing moves

@@ -53,4 +53,10 @@ inline tl::unexpected<Error> cancelled() {
     return tl::unexpected(Error{ErrorKind::Cancelled, "Cancelled", errorcode::cancelled, {}});
 }
 
+// The error of an outcome that has one, handed on: `if (!read) return mesh::errorOf(read);`.
+template <class T>
+tl::unexpected<Error> errorOf(const tl::expected<T, Error>& failed) {
+    return tl::unexpected(failed.error());
+}
+
 }  // namespace zither::mesh

@@ -9,8 +9,8 @@
 #include "fit/fit.h"
 #include "io/units.h"
 #include "mesh/memory.h"
-#include "steps/lost.h"
 #include "steps/all_steps.h"
+#include "steps/lost.h"
 
 namespace zither::project {
 namespace {
@@ -28,11 +28,11 @@ Outcome<std::optional<steps::DoneStep>> settledFor(const io::Format& format, con
     const auto start = Clock::now();
     mesh::PartOfProgress checking(progress, 0, 0.5);
     const auto survey = part.survey(part.knownOptions(), checking);
-    if (!survey) return tl::unexpected(survey.error());
+    if (!survey) return mesh::errorOf(survey);
     if (!(*survey)->solid) return std::nullopt;
     mesh::PartOfProgress settling(progress, 0.5, 1);
     Outcome<fit::Fit> settled = fit::makeFit(m, {}, settling);
-    if (!settled) return tl::unexpected(settled.error());
+    if (!settled) return mesh::errorOf(settled);
     steps::DoneStep done;
     done.call = {&steps::settleStep(), {{"bits", 32.0}}};
     done.used = done.call.given;
@@ -57,7 +57,7 @@ Outcome<Judged> readKnown(const std::filesystem::path& file, const steps::Brief&
     const auto start = Clock::now();
     mesh::PartOfProgress reading(progress, 0, 0.4);
     Outcome<io::Surface> surface = io::readSurface(file, reading);
-    if (!surface) return tl::unexpected(surface.error());
+    if (!surface) return mesh::errorOf(surface);
     Judged judged;
     judged.file = file.string();
     auto held = std::make_shared<const mesh::Mesh>(std::move(surface->mesh));
@@ -69,7 +69,7 @@ Outcome<Judged> readKnown(const std::filesystem::path& file, const steps::Brief&
     const std::string_view unit = judged.surface.unit.empty() ? foreknown.unit : judged.surface.unit;
     judged.brief = brief.inUnit(io::millimetresIn(unit));
     auto survey = judged.part->survey(judged.brief.surveyOptions(), checking);
-    if (!survey) return tl::unexpected(survey.error());
+    if (!survey) return mesh::errorOf(survey);
     judged.survey = std::move(*survey);
     if (foreknown.spares == Spares::Memory) {
         judged.part = judged.part->light();
@@ -119,7 +119,7 @@ Outcome<Proved> prove(const check::Surveyed& part, const Destination& to, const 
         return mesh::badInput(fmt::format("{}: nothing to write: no triangle is left", file.string()));
     mesh::PartOfProgress settling(progress, 0, 0.3);
     Outcome<std::optional<steps::DoneStep>> settled = settledFor(*format, part, settling);
-    if (!settled) return tl::unexpected(settled.error());
+    if (!settled) return mesh::errorOf(settled);
     mesh::PartOfProgress writing(progress, 0.3, 0.4);
     const mesh::Mesh& m = *settled ? (*settled)->part->mesh() : part.mesh();
     if (m.triangles.empty()) {
@@ -130,11 +130,11 @@ Outcome<Proved> prove(const check::Surveyed& part, const Destination& to, const 
             file.string(), mesh::unitInLastPlace(mesh::Precision::Single, box.farthest()), box.diagonal()));
     }
     Outcome<io::AtomicFile> written = io::writeToTemporary(m, file, {*format, unit}, writing);
-    if (!written) return tl::unexpected(written.error());
+    if (!written) return mesh::errorOf(written);
     // The temporary file is judged; only then it takes the place of an older one, which stays if this is cancelled.
     mesh::PartOfProgress proving(progress, 0.4, 1);
     Outcome<Judged> judged = readKnown(written->temporary(), brief, {*settled ? nullptr : &part, unit}, proving);
-    if (!judged) return tl::unexpected(judged.error());
+    if (!judged) return mesh::errorOf(judged);
     // Nothing may fail once the file is in its place, not even for want of memory.
     judged->file = file.string();
     judged->settled = std::move(*settled);
@@ -142,14 +142,14 @@ Outcome<Proved> prove(const check::Surveyed& part, const Destination& to, const 
 }
 
 Outcome<Judged> Proved::commit() && {
-    if (auto placed = file.commit(); !placed) return tl::unexpected(placed.error());
+    if (auto placed = file.commit(); !placed) return mesh::errorOf(placed);
     return std::move(judged);
 }
 
 Outcome<Judged> writeAndProve(const check::Surveyed& part, const Destination& to, const steps::Brief& brief,
                               Progress& progress) {
     auto proved = prove(part, to, brief, progress);
-    if (!proved) return tl::unexpected(proved.error());
+    if (!proved) return mesh::errorOf(proved);
     return std::move(*proved).commit();
 }
 
@@ -163,7 +163,7 @@ Outcome<std::vector<steps::DoneStep>> runSteps(check::SurveyedPtr part, const st
         steps::StepCall call = calls[i];
         call.given.unit = unit;
         Outcome<steps::StepDone> output = steps::runStep(call, part, mesh::Pick(), running);
-        if (!output) return tl::unexpected(output.error());
+        if (!output) return mesh::errorOf(output);
         part = output->part;
         if (!output->record.unit.empty()) unit = output->record.unit;
         if (!done.empty() && done.back().part != part) done.back().part = done.back().part->light();

@@ -6,8 +6,9 @@
 #include <optional>
 
 #include "io/surface_file.h"
-#include "steps/automatic_repair.h"
 #include "steps/brief.h"
+#include "steps/done_step.h"
+#include "steps/lost.h"
 
 namespace zither::project {
 

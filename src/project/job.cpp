@@ -22,7 +22,7 @@ double since(Clock::time_point start) {
 
 }  // namespace
 
-steps::RepairOptions repairOptions(const Subject& subject, const RepairAsked& asked, const io::Format* format) {
+steps::RepairOptions repairOptions(const Subject& subject, const steps::RepairAsked& asked, const io::Format* format) {
     steps::RepairOptions how;
     how.brief = subject.brief;
     how.maxDeviation = asked.maxDeviation;
@@ -45,7 +45,7 @@ const check::SurveyedPtr& endOf(const Subject& subject, const steps::RepairResul
 Outcome<void> ask(const Subject& subject, steps::RepairResult& result, Progress& progress) {
     const check::SurveyedPtr& part = endOf(subject, result);
     const auto survey = part->survey(part->knownOptions(), progress);
-    if (!survey) return tl::unexpected(survey.error());
+    if (!survey) return mesh::errorOf(survey);
     std::vector<const steps::Record*> records;
     for (const steps::DoneStep& step : result.steps) records.push_back(&step.record);
     result.questions = steps::questionsOf(records, result.left, *part, **survey);
@@ -65,10 +65,10 @@ void dropDecided(steps::RepairResult& result) {
 // One step after the other: each moves the places of those that are still to be answered.
 Outcome<steps::RepairResult> answered(const Subject& subject, std::vector<steps::AnswerGiven> answers,
                                       steps::RepairResult result, Progress& progress) {
-    if (auto ok = ask(subject, result, progress); !ok) return tl::unexpected(ok.error());
+    if (auto ok = ask(subject, result, progress); !ok) return mesh::errorOf(ok);
     while (!answers.empty()) {
         const auto steps = steps::stepsOfAnswers(result.questions, answers);
-        if (!steps) return tl::unexpected(steps.error());
+        if (!steps) return mesh::errorOf(steps);
         if (steps->empty()) break;
         // What is kept was asked, and need not be asked any more once another answer has changed the part.
         std::erase_if(answers, [](const steps::AnswerGiven& a) { return a.word == "keep"; });
@@ -77,7 +77,7 @@ Outcome<steps::RepairResult> answered(const Subject& subject, std::vector<steps:
         call.given.unit = subject.unit;
         const auto start = Clock::now();
         auto done = steps::runStep(call, endOf(subject, result), first.pick, progress);
-        if (!done) return tl::unexpected(done.error());
+        if (!done) return mesh::errorOf(done);
         call.pick = first.pick.everything() ? std::string() : steps::textOfPick(first.pick);
         result.steps.push_back({.call = std::move(call),
                                 .used = std::move(done->used),
@@ -91,11 +91,11 @@ Outcome<steps::RepairResult> answered(const Subject& subject, std::vector<steps:
             return std::find(first.ids.begin(), first.ids.end(), a.id) != first.ids.end();
         });
         const auto survey = done->part->survey(subject.brief.repairOptions(), progress);
-        if (!survey) return tl::unexpected(survey.error());
+        if (!survey) return mesh::errorOf(survey);
         std::erase_if(result.left, [](const steps::Listed& l) { return l.kind == steps::Listed::Left && l.size == 0; });
         std::vector<steps::Listed> fails = steps::failingCounts(steps::judge(**survey, subject.brief));
         result.left.insert(result.left.begin(), fails.begin(), fails.end());
-        if (auto ok = ask(subject, result, progress); !ok) return tl::unexpected(ok.error());
+        if (auto ok = ask(subject, result, progress); !ok) return mesh::errorOf(ok);
         dropDecided(result);
     }
     return result;
@@ -103,13 +103,29 @@ Outcome<steps::RepairResult> answered(const Subject& subject, std::vector<steps:
 
 }  // namespace
 
-Outcome<steps::RepairResult> repair(const Subject& subject, const RepairAsked& asked, const io::Format* format,
+Outcome<steps::RepairResult> repair(const Subject& subject, const steps::RepairAsked& asked, const io::Format* format,
                                     Progress& progress) {
     mesh::PartOfProgress repairing(progress, 0, asked.answers.empty() ? 0.98 : 0.7);
     auto result = steps::repairAutomatically(subject.part, repairOptions(subject, asked, format), repairing);
     if (!result) return result;
     mesh::PartOfProgress asking(progress, asked.answers.empty() ? 0.98 : 0.7, 1);
     return answered(subject, asked.answers, std::move(*result), asking);
+}
+
+Outcome<steps::RepairResult> run(const Subject& subject, const steps::Recipe& recipe, const io::Format* format,
+                                 Progress& progress) {
+    steps::RepairResult result;
+    if (recipe.repair) {
+        mesh::PartOfProgress repairing(progress, 0, recipe.steps.empty() ? 1 : 0.7);
+        auto repaired = repair(subject, *recipe.repair, format, repairing);
+        if (!repaired) return repaired;
+        result = std::move(*repaired);
+    }
+    mesh::PartOfProgress going(progress, recipe.repair ? 0.7 : 0, 1);
+    auto done = runSteps(endOf(subject, result), recipe.steps, unitAfter(result.steps, subject.unit), going);
+    if (!done) return mesh::errorOf(done);
+    std::move(done->begin(), done->end(), std::back_inserter(result.steps));
+    return result;
 }
 
 std::string unitAfter(const std::vector<steps::DoneStep>& done, std::string unit) {
@@ -139,7 +155,7 @@ steps::Origin roundedAlike(steps::Origin origin, const check::Surveyed& file) {
 Outcome<Delivered> deliver(check::SurveyedPtr surface, const Order& order, Progress& progress) {
     mesh::PartOfProgress writing(progress, 0, 0.4);
     auto proved = prove(*surface, order.to, order.brief, writing);
-    if (!proved) return tl::unexpected(proved.error());
+    if (!proved) return mesh::errorOf(proved);
     surface.reset();
     Judged& file = proved->judged;
     Delivered delivered;
@@ -151,18 +167,18 @@ Outcome<Delivered> deliver(check::SurveyedPtr surface, const Order& order, Progr
         if (order.measureDistance) {
             const auto import = origin.seen->import();
             auto compared = compare(*import, *file.part, {.told = &origin.told, .seen = origin.seen.get()}, comparing);
-            if (!compared) return tl::unexpected(compared.error());
+            if (!compared) return mesh::errorOf(compared);
             delivered.compared = std::move(*compared);
             delivered.loss = std::make_shared<const measure::Loss>(delivered.compared->loss);
         } else {
             auto loss = origin.seen->lossTo(*file.part, origin.told, comparing);
-            if (!loss) return tl::unexpected(loss.error());
+            if (!loss) return mesh::errorOf(loss);
             delivered.loss = std::make_shared<const measure::Loss>(std::move(*loss));
         }
         file.judgeLost(*delivered.loss);
     }
     auto judged = std::move(*proved).commit();
-    if (!judged) return tl::unexpected(judged.error());
+    if (!judged) return mesh::errorOf(judged);
     delivered.file = std::move(*judged);
     return delivered;
 }
@@ -208,10 +224,10 @@ Outcome<TwoSurfaces> readTwo(const std::filesystem::path& first, const std::file
                              Progress& progress) {
     mesh::PartOfProgress one(progress, 0, 0.5);
     auto a = io::readSurface(first, one);
-    if (!a) return tl::unexpected(a.error());
+    if (!a) return mesh::errorOf(a);
     mesh::PartOfProgress other(progress, 0.5, 1);
     auto b = io::readSurface(second, other);
-    if (!b) return tl::unexpected(b.error());
+    if (!b) return mesh::errorOf(b);
     TwoSurfaces two{std::move(*a), std::move(*b), {}, {}};
     const steps::UnitsMet met =
         steps::unitsMet({first.filename().string(), two.first.unit}, {second.filename().string(), two.second.unit});

@@ -10,6 +10,7 @@
 #include "project/delivery.h"
 #include "steps/automatic_repair.h"
 #include "steps/lost.h"
+#include "steps/recipe.h"
 
 namespace zither::project {
 
@@ -21,22 +22,16 @@ struct Subject {
     std::shared_ptr<steps::SeenOfImport> seen = nullptr;  // of the part; nullptr: it is looked for
 };
 
-// What a person has said before it begins.
-struct RepairAsked {
-    bool closeOpenings = false;  // those that are likely meant
-    steps::SheetWay sheets = steps::SheetWay::Ask;
-    double thickness = 0;  // of sheets that are thickened; 0: the brief's wall where the unit is known, else as
-                           // `enclose` proposes
-    double maxDeviation = std::numeric_limits<double>::infinity();
-    std::vector<steps::AnswerGiven> answers = {};  // to questions that an earlier run on the same part asked
-};
-
 // `format`: of the file that the part is for; nullptr: not known.
-steps::RepairOptions repairOptions(const Subject& subject, const RepairAsked& asked, const io::Format* format);
+steps::RepairOptions repairOptions(const Subject& subject, const steps::RepairAsked& asked, const io::Format* format);
 // The automatic repair, then the steps that the answers stand for; with what is still asked then. Error also: an answer
 // to what nothing asks, or that is none.
-Outcome<steps::RepairResult> repair(const Subject& subject, const RepairAsked& asked, const io::Format* format,
+Outcome<steps::RepairResult> repair(const Subject& subject, const steps::RepairAsked& asked, const io::Format* format,
                                     Progress& progress);
+
+// A recipe on a part: the automatic repair where it asks for one, then its steps.
+Outcome<steps::RepairResult> run(const Subject& subject, const steps::Recipe& recipe, const io::Format* format,
+                                 Progress& progress);
 
 // What the lengths of a part are in after these steps.
 std::string unitAfter(const std::vector<steps::DoneStep>& done, std::string unit);

@@ -73,7 +73,7 @@ mesh::Outcome<draw::Picture> portraitOf(const check::Surveyed& part, const check
         const int axis = *options.cutAcross;
         const double at = origin[axis];
         const auto section = measure::sectionOf(part.mesh(), {mesh::Point::Unit(axis), at}, progress);
-        if (!section) return tl::unexpected(section.error());
+        if (!section) return mesh::errorOf(section);
         const mesh::Point towardsEye = draw::axesOf(options.from).row(2);
         subject.left.push_back(
             {mesh::Point::Unit(axis), towardsEye[axis] > 0 ? draw::Stretch{.high = at} : draw::Stretch{.low = at}});

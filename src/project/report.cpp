@@ -131,12 +131,12 @@ public:
 
     Outcome<Document> write() {
         auto digestIn = digestOf(source_.input.file);
-        if (!digestIn) return tl::unexpected(digestIn.error());
+        if (!digestIn) return mesh::errorOf(digestIn);
         auto digestOut = digestOf(source_.output.file);
-        if (!digestOut) return tl::unexpected(digestOut.error());
+        if (!digestOut) return mesh::errorOf(digestOut);
         if (!progress_.report(0.05)) return mesh::cancelled();
         head(*digestIn, *digestOut);
-        if (const auto drawn = portraits(); !drawn) return tl::unexpected(drawn.error());
+        if (const auto drawn = portraits(); !drawn) return mesh::errorOf(drawn);
         done();
         add(Heading{"Before and after"});
         add(beforeAndAfter(source_));
@@ -188,7 +188,7 @@ private:
         for (const auto& [judged, how] : {std::pair{&source_.input, "came in"}, {&source_.output, "was handed over"}}) {
             auto picture = portraitOf(*judged->part, *judged->survey,
                                       {.from = draw::View::Iso, .width = 600, .height = 420}, progress_);
-            if (!picture) return tl::unexpected(picture.error());
+            if (!picture) return mesh::errorOf(picture);
             add(Figure{
                 std::move(*picture),
                 fmt::format("The part as it {}, seen from a corner; places with defects are marked in colour", how),
@@ -315,7 +315,7 @@ Outcome<void> writeReport(const Document& report, const std::filesystem::path& f
     if (auto named = isReportName(file); !named) return named;
     if (file.extension() == ".html") return io::writeBytes(file, htmlOf(report));
     const auto bytes = pdfOf(report);
-    if (!bytes) return tl::unexpected(bytes.error());
+    if (!bytes) return mesh::errorOf(bytes);
     return io::writeBytes(file, *bytes);
 }
 

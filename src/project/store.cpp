@@ -303,13 +303,13 @@ Outcome<std::int64_t> Store::Open::keep(const std::shared_ptr<const mesh::Mesh>&
         return there.number(0);
     }
     auto best = packed(bytes);
-    if (!best) return tl::unexpected(best.error());
+    if (!best) return mesh::errorOf(best);
     bool alone = true;
     if (base) {
         const auto below = bytesOfSurface(*base);
-        if (!below) return tl::unexpected(below.error());
+        if (!below) return mesh::errorOf(below);
         auto against = packed(bytes, *below);
-        if (!against) return tl::unexpected(against.error());
+        if (!against) return mesh::errorOf(against);
         if (against->size() < best->size()) {
             best = std::move(against);
             alone = false;
@@ -333,7 +333,7 @@ Outcome<Json> Store::Open::listedJson(const steps::Listed& listed) {
               {"text", listed.text}};
     if (listed.piece) {
         const auto id = keep(listed.piece, std::nullopt);
-        if (!id) return tl::unexpected(id.error());
+        if (!id) return mesh::errorOf(id);
         pieces.insert(*id);
         j["piece"] = *id;
     }
@@ -358,7 +358,7 @@ Outcome<Json> Store::Open::recordJson(const steps::Record& record) {
                                          {"reshaped", &record.told->reshaped},
                                          {"bodies", &record.told->bodies}}) {
             const auto id = keep(std::make_shared<const mesh::Mesh>(*told), std::nullopt);
-            if (!id) return tl::unexpected(id.error());
+            if (!id) return mesh::errorOf(id);
             pieces.insert(*id);
             j["told"][name] = *id;
         }
@@ -383,7 +383,7 @@ Outcome<void> Store::Open::savePart(std::size_t place, const StoredPart& part) {
     for (const auto& [stop, all] : part.left)
         for (const steps::Listed& l : all) {
             auto one = listedJson(l);
-            if (!one) return tl::unexpected(one.error());
+            if (!one) return mesh::errorOf(one);
             left[std::to_string(stop)].push_back(std::move(*one));
         }
     const Json about = {{"name", part.name},
@@ -404,10 +404,10 @@ Outcome<void> Store::Open::savePart(std::size_t place, const StoredPart& part) {
     for (StopId id = 0; id < part.track.stops().size(); ++id) {
         const Stop& stop = part.track.stop(id);
         const auto surface = keep(stop.part->shared(), base);
-        if (!surface) return tl::unexpected(surface.error());
+        if (!surface) return mesh::errorOf(surface);
         if (id == 0) base = *surface;
         auto j = stopJson(stop);
-        if (!j) return tl::unexpected(j.error());
+        if (!j) return mesh::errorOf(j);
         Statement row(db, "INSERT INTO stops (part, stop, parent, surface, about) VALUES (?, ?, ?, ?, ?)");
         row.bind(static_cast<std::int64_t>(place))
             .bind(std::int64_t{id})
@@ -472,14 +472,14 @@ Outcome<std::shared_ptr<const mesh::Mesh>> Store::Open::surface(std::int64_t id)
         base = bases[row.number(2)];
         if (!base) {
             auto below = bytesOfSurface(row.number(2));
-            if (!below) return tl::unexpected(below.error());
+            if (!below) return mesh::errorOf(below);
             base = bases[row.number(2)] = std::make_shared<const std::string>(std::move(*below));
         }
     }
     const auto bytes = bytesOfRow(row, base ? std::string_view(*base) : std::string_view());
-    if (!bytes) return tl::unexpected(bytes.error());
+    if (!bytes) return mesh::errorOf(bytes);
     auto mesh = surfaceFrom(*bytes);
-    if (!mesh) return tl::unexpected(mesh.error());
+    if (!mesh) return mesh::errorOf(mesh);
     auto shared = std::make_shared<const mesh::Mesh>(std::move(*mesh));
     read[id] = shared;
     known[shared.get()] = {shared, id};
@@ -494,7 +494,7 @@ Outcome<steps::Listed> Store::Open::listedFrom(const Json& j) {
     listed.text = j.at("text").get<std::string>();
     if (j.contains("piece")) {
         auto piece = surface(j["piece"].get<std::int64_t>());
-        if (!piece) return tl::unexpected(piece.error());
+        if (!piece) return mesh::errorOf(piece);
         listed.piece = std::move(*piece);
     }
     return listed;
@@ -507,7 +507,7 @@ Outcome<steps::Record> Store::Open::recordFrom(const Json& j) {
     record.sentences = j.at("sentences").get<std::vector<std::string>>();
     for (const Json& l : j.at("listed")) {
         auto one = listedFrom(l);
-        if (!one) return tl::unexpected(one.error());
+        if (!one) return mesh::errorOf(one);
         record.listed.push_back(std::move(*one));
     }
     if (j.contains("motion")) record.motion = motionFrom(j["motion"]);
@@ -521,7 +521,7 @@ Outcome<steps::Record> Store::Open::recordFrom(const Json& j) {
             // Projects of before do not tell what was reshaped from what might go.
             if (!j["told"].contains(name)) continue;
             const auto of = surface(j["told"].at(name).get<std::int64_t>());
-            if (!of) return tl::unexpected(of.error());
+            if (!of) return mesh::errorOf(of);
             *mesh = **of;
         }
         record.told = std::move(told);
@@ -575,10 +575,10 @@ Outcome<StoredPart> Store::Open::loadPart(std::int64_t place, const Json& about,
             }
             made.used = argumentsFrom(made.call ? made.call->step : nullptr, j.at("used"));
             auto record = recordFrom(j.at("record"));
-            if (!record) return tl::unexpected(record.error());
+            if (!record) return mesh::errorOf(record);
             made.record = std::move(*record);
             auto mesh = surface(rows.number(2));
-            if (!mesh) return tl::unexpected(mesh.error());
+            if (!mesh) return mesh::errorOf(mesh);
             made.part = std::make_shared<const check::Surveyed>(std::move(*mesh));
             return made;
         });
@@ -669,13 +669,13 @@ Outcome<Store> Store::create(const fs::path& file) {
     std::error_code ignored;
     if (fs::exists(file, ignored)) return open(file);
     auto made = std::make_unique<Open>();
-    if (const auto connected = made->connect(file, true); !connected) return tl::unexpected(connected.error());
+    if (const auto connected = made->connect(file, true); !connected) return mesh::errorOf(connected);
     return Store(std::move(made));
 }
 
 Outcome<Store> Store::open(const fs::path& file) {
     auto made = std::make_unique<Open>();
-    if (const auto connected = made->connect(file, false); !connected) return tl::unexpected(connected.error());
+    if (const auto connected = made->connect(file, false); !connected) return mesh::errorOf(connected);
     return Store(std::move(made));
 }
 

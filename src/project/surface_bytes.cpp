@@ -206,7 +206,7 @@ Outcome<std::string> unpacked(std::string_view packed, std::uint64_t size, std::
     // What the head of the packed bytes says must agree before anything is allocated.
     if (ZSTD_getFrameContentSize(packed.data(), packed.size()) != size)
         return tl::unexpected(damaged("its size is not the one that was written"));
-    if (const auto room = mesh::enoughMemory("unpacking a surface", size); !room) return tl::unexpected(room.error());
+    if (const auto room = mesh::enoughMemory("unpacking a surface", size); !room) return mesh::errorOf(room);
     const std::unique_ptr<ZSTD_DCtx, decltype(&ZSTD_freeDCtx)> context(ZSTD_createDCtx(), &ZSTD_freeDCtx);
     ZSTD_DCtx_setParameter(context.get(), ZSTD_d_windowLogMax, widestWindow());
     if (!base.empty()) ZSTD_DCtx_refPrefix(context.get(), base.data(), base.size());

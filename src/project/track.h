@@ -6,8 +6,7 @@
 #include <string>
 #include <vector>
 
-#include "steps/automatic_repair.h"
-#include "steps/step.h"
+#include "steps/done_step.h"
 
 namespace zither::project {
 

@@ -26,10 +26,6 @@ using mesh::VertexId;
 
 constexpr unsigned moreRings = 3;
 
-std::string placeText(const Point& p) {
-    return fmt::format("({:.6g}, {:.6g}, {:.6g})", p.x(), p.y(), p.z());
-}
-
 // What a change of these triangles breaks, in words; empty where it breaks nothing. Triangle ids are the same before
 // and after, but collapsed ones of `after` are gone.
 std::string harm(const Mesh& before, const Mesh& after, const std::vector<TriangleId>& changed) {
@@ -58,7 +54,7 @@ std::string harm(const Mesh& before, const Mesh& after, const std::vector<Triang
             const bool met = !check::isDegenerate(before, t) && !check::isDegenerate(before, o) &&
                              (mesh::sameCorners(before.triangles[t], before.triangles[o]) ||
                               check::trianglesIntersect(before, t, o));
-            if (!met) found = "triangles would cross near " + placeText(mesh::centroid(after, o));
+            if (!met) found = "triangles would cross near " + mesh::placeText(mesh::centroid(after, o));
         });
         if (!found.empty()) return found;
     }
@@ -130,7 +126,7 @@ Outcome<MendResult> mend(const Mesh& m, const Pick& pick, const MendOptions& opt
             return best;
         }
         auto filled = holes::cutOut(m, gone, {.way = options.way}, part);
-        if (!filled) return tl::unexpected(filled.error());
+        if (!filled) return mesh::errorOf(filled);
         const std::size_t faults = holes::faultsOf(*filled);
         if (faults < fewest) {
             fewest = faults;

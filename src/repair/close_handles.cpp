@@ -14,7 +14,6 @@
 #include "measure/tunnels.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
-#include "mesh/tolerances.h"
 #include "space/cell_grid.h"
 
 namespace zither::repair {
@@ -48,7 +47,7 @@ public:
                                         [&](VertexId v) { return given_.contains(keyOf(v)); });
                 },
                 searching);
-            if (!found) return tl::unexpected(found.error());
+            if (!found) return mesh::errorOf(found);
             std::vector<std::vector<Point>> loops;
             for (const measure::Tunnel& tunnel : *found) {
                 std::vector<Point>& places = loops.emplace_back();
@@ -56,7 +55,7 @@ public:
             }
             for (const auto& places : loops) {
                 auto cut = cutAlong(places, progress);
-                if (!cut) return tl::unexpected(cut.error());
+                if (!cut) return mesh::errorOf(cut);
                 again |= *cut;
             }
         }
@@ -93,7 +92,7 @@ private:
             if (!away[t]) chosen.push_back(chosen_[t]);
         }
         auto filled = holes::cutOut(m_, away, {.way = holes::FillWay::Taut}, progress);
-        if (!filled) return tl::unexpected(filled.error());
+        if (!filled) return mesh::errorOf(filled);
         const bool gone =
             !filled->filled.empty() && holes::faultsOf(*filled) == 0 &&
             measure::eulerOf(filled->mesh, mesh::Edges(filled->mesh)) > measure::eulerOf(m_, mesh::Edges(m_));

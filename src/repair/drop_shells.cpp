@@ -39,7 +39,7 @@ Outcome<DropShellsResult> dropShells(const check::Surveyed& s, const Pick& pick,
     const mesh::Groups& groups = s.shells();
     mesh::PartOfProgress listing(progress, 0, 0.6);
     const auto list = check::shellList(s, {}, listing);
-    if (!list) return tl::unexpected(list.error());
+    if (!list) return mesh::errorOf(list);
     const std::vector<check::Shell>& shells = *list;
     const double wholeSize = mesh::boxOf(m).diagonal();
     const auto wholeTriangles = static_cast<double>(m.triangles.size());

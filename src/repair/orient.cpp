@@ -9,8 +9,9 @@
 #include <numbers>
 
 #include "check/shell_list.h"
+#include "measure/measure_tolerances.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
+#include "repair/repair_tolerances.h"
 #include "space/ray_scene.h"
 
 namespace zither::repair {

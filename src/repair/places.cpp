@@ -207,14 +207,14 @@ mesh::Outcome<std::vector<std::uint8_t>> placesThatLose(const check::Surveyed& b
     const measure::LossSurface import{before.tree(), before.shells()};
     mesh::PartOfProgress looking(progress, 0, 0.2);
     const auto far = measure::farShare(import, after.tree(), looking);
-    if (!far) return tl::unexpected(far.error());
+    if (!far) return mesh::errorOf(far);
     if (*far == 0) return flags;
     const measure::ToldTrees trees(told);
     mesh::PartOfProgress comparing(progress, 0.2, 1);
     const std::vector<std::int8_t> tight = check::tightShells(before);
     const auto loss = measure::lossBetween({import, before.rays(), tight}, {after.tree(), after.shells()},
                                            {.told = &trees}, comparing);
-    if (!loss) return tl::unexpected(loss.error());
+    if (!loss) return mesh::errorOf(loss);
     if (measure::losesNothing(*loss)) return flags;
     const std::size_t count = places.list().size();
     flags.assign(count, 0);
@@ -254,7 +254,7 @@ mesh::Outcome<WorsePlaces> placesToPutBack(const check::Surveyed& before, const 
     const check::SurveyOptions options = before.knownOptions();
     mesh::PartOfProgress first(progress, 0, 0.2);
     const auto given = before.survey(options, first);
-    if (!given) return tl::unexpected(given.error());
+    if (!given) return mesh::errorOf(given);
     const std::size_t count = places.list().size();
     const Tally then = tallied(before, **given, places.ofVertexBefore(), count);
     std::vector<std::uint8_t> back = rules.losing;
@@ -268,7 +268,7 @@ mesh::Outcome<WorsePlaces> placesToPutBack(const check::Surveyed& before, const 
         const check::Surveyed& now = changed ? mixed : after;
         mesh::PartOfProgress part(progress, 0.2 + 0.8 * round / rounds, 0.2 + 0.8 * (round + 1) / rounds);
         const auto survey = now.survey(options, part);
-        if (!survey) return tl::unexpected(survey.error());
+        if (!survey) return mesh::errorOf(survey);
         // Of vertices that are put back the places are the same.
         std::vector<std::uint32_t> placeOfVertex = places.ofVertexAfter();
         if (changed) {

@@ -10,7 +10,7 @@
 #include <map>
 
 #include "mesh/edges.h"
-#include "mesh/tolerances.h"
+#include "repair/repair_tolerances.h"
 #include "space/cell_grid.h"
 
 namespace zither::repair {
@@ -135,7 +135,7 @@ public:
         for (const bool local : {true, false}) {
             share_ = local ? shareOfEdge : std::numeric_limits<double>::infinity();
             mesh::PartOfProgress part(progress, local ? 0 : 0.5, local ? 0.5 : 1);
-            if (auto done = runPasses(part); !done) return tl::unexpected(done.error());
+            if (auto done = runPasses(part); !done) return mesh::errorOf(done);
         }
         mesh::dropUnusedVertices(m_);
         result_.mesh = std::move(m_);
@@ -151,7 +151,7 @@ private:
             for (bool any = true; any;) {
                 mesh::PartOfProgress part(progress, (pass + 0.3) / passes, (pass + 0.3) / passes);
                 mesh::Outcome<bool> joined = joinVertices(part);
-                if (!joined) return tl::unexpected(joined.error());
+                if (!joined) return mesh::errorOf(joined);
                 any = *joined;
                 if (!part.report(1)) return mesh::cancelled();
             }

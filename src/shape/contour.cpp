@@ -10,13 +10,14 @@
 #include <unordered_map>
 #include <utility>
 
-#include "fit/fuse.h"
-#include "repair/resolve.h"
+#include "arrange/arrange_tolerances.h"
 #include "check/crossing_pairs.h"
 #include "check/surveyed.h"
+#include "fit/fuse.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
+#include "fit/resolve.h"
+#include "shape/shape_tolerances.h"
 
 namespace zither::shape {
 namespace {
@@ -301,7 +302,7 @@ private:
             mesh::PartOfProgress part(progress, 0.75 + 0.25 * round / rounds, 0.75 + 0.25 * (round + 1) / rounds);
             const check::Surveyed surveyed(skin);
             auto looked = surveyed.survey({}, part);
-            if (!looked) return tl::unexpected(looked.error());
+            if (!looked) return mesh::errorOf(looked);
             const check::Survey* survey = looked->get();
             result_.solid = survey->solid;
             if (survey->solid) break;
@@ -310,12 +311,12 @@ private:
             mesh::joinEqualVertices(skin);
             const check::Counts& counts = survey->counts;
             if (counts.nonmanifoldEdges + counts.nonmanifoldVertices + counts.duplicateTriangles > 0) {
-                auto untied = repair::resolve(skin, {}, {.precision = precision_}, part);
-                if (!untied) return tl::unexpected(untied.error());
+                auto untied = fit::resolve(skin, {}, {.precision = precision_}, part);
+                if (!untied) return mesh::errorOf(untied);
                 skin = std::move(untied->mesh);
             }
             auto fused = fit::fuse(skin, {}, {.precision = precision_}, part);
-            if (!fused) return tl::unexpected(fused.error());
+            if (!fused) return mesh::errorOf(fused);
             result_.fused = true;
             skin = std::move(fused->mesh);
         }

@@ -10,13 +10,14 @@
 
 #include "check/shell_list.h"
 #include "check/surveyed.h"
+#include "measure/measure_tolerances.h"
 #include "mesh/parallel.h"
 #include "mesh/precision.h"
-#include "mesh/tolerances.h"
 #include "mesh/vertex_join.h"
 #include "shape/decimate_pass.h"
 #include "shape/edge_swaps.h"
 #include "shape/reach.h"
+#include "shape/shape_tolerances.h"
 
 namespace zither::shape {
 namespace {
@@ -75,7 +76,7 @@ public:
             const double done = 1 - std::ldexp(1.0, -step);
             mesh::PartOfProgress part(progress, done, (done + 1) / 2);
             auto lower = stepDown(now, part);
-            if (!lower) return tl::unexpected(lower.error());
+            if (!lower) return mesh::errorOf(lower);
             const std::size_t count = now.surface->triangles.size();
             // A limit is measured anew before each further step, which must be worth it.
             const std::size_t oneIn = limited() ? 20 : 200;
@@ -84,7 +85,7 @@ public:
             if (limited() && options_.oneStep) break;
             if (!limited() || stopped || now.surface->triangles.size() <= options_.targetTriangles) continue;
             const auto sharper = measureReach(now, part);
-            if (!sharper) return tl::unexpected(sharper.error());
+            if (!sharper) return mesh::errorOf(sharper);
             stopped = !*sharper;
         }
         DecimateResult result;
@@ -109,7 +110,7 @@ private:
         const check::Surveyed surface(now.surface);
         if (!reachIsLoose(input_, surface, now.reach)) return false;
         auto reach = measuredReach(input_, surface, now.reach, static_cast<float>(mostReach_), progress);
-        if (!reach) return tl::unexpected(reach.error());
+        if (!reach) return mesh::errorOf(reach);
         now.reach = std::move(*reach);
         return true;
     }
@@ -143,27 +144,27 @@ private:
                          now.reach};
         mesh::PartOfProgress straight(progress, 0, 0.3);
         auto taken = decimatePass(*now.surface, fixed, pass, straight);
-        if (!taken) return tl::unexpected(taken.error());
+        if (!taken) return mesh::errorOf(taken);
         std::vector<std::uint8_t> held(now.surface->positions.size(), 0);
         auto broken = newlyBroken(now, *taken, held, nullptr, straight);
-        if (!broken) return tl::unexpected(broken.error());
+        if (!broken) return mesh::errorOf(broken);
         constexpr std::size_t muchIsOneIn = 100;
         const std::size_t half = now.surface->triangles.size() / 2;
         if (muchIsOneIn * broken->count() > taken->mesh.triangles.size() && pass.targetTriangles < half) {
             pass.targetTriangles = half;
             mesh::PartOfProgress halving(progress, 0.3, 0.6);
             taken = decimatePass(*now.surface, fixed, pass, halving);
-            if (!taken) return tl::unexpected(taken.error());
+            if (!taken) return mesh::errorOf(taken);
             broken = newlyBroken(now, *taken, held, nullptr, halving);
-            if (!broken) return tl::unexpected(broken.error());
+            if (!broken) return mesh::errorOf(broken);
         }
         const std::vector<Collapse> made = std::move(taken->made);
         constexpr int mostTries = 24;
         for (int attempt = 0; attempt < mostTries; ++attempt) {
             if (broken->empty()) {
+                taken->trace(now.sourceOf);
                 Stage next{std::make_shared<const Mesh>(std::move(taken->mesh)), std::move(taken->sourceOf),
                            std::move(taken->reach)};
-                for (TriangleId& t : next.sourceOf) t = now.sourceOf[t];
                 next.swapped = now.swapped + broken->swapped;
                 if (pass.targetTriangles == options_.targetTriangles) {
                     next.held.assign(next.surface->positions.size(), 0);
@@ -180,7 +181,7 @@ private:
             const Pass before = std::exchange(*taken, redoWithout(held, made, *now.surface, fixed, pass));
             const Tested tested{before, *broken};
             broken = newlyBroken(now, *taken, held, &tested, again);
-            if (!broken) return tl::unexpected(broken.error());
+            if (!broken) return mesh::errorOf(broken);
         }
         return std::optional<Stage>();
     }
@@ -191,10 +192,8 @@ private:
         const std::vector<std::uint8_t> corner = mesh::cornersOf(pass.mesh, broken.triangles);
         std::vector<std::uint8_t> fresh(held.size(), 0);
         for (VertexId v = 0; v < held.size(); ++v) fresh[v] = pass.wentTo[v] != mesh::noIndex && corner[pass.wentTo[v]];
-        for (mesh::Box box : broken.turned) {
-            const mesh::Point by = mesh::Point::Constant(std::ldexp(box.diagonal(), attempt - 1));
-            box.min -= by;
-            box.max += by;
+        for (const mesh::Box& turned : broken.turned) {
+            const mesh::Box box = turned.widened(std::ldexp(turned.diagonal(), attempt - 1));
             for (VertexId v = 0; v < held.size(); ++v) {
                 mesh::Box at;
                 at.add(m.positions[v]);
@@ -301,20 +300,20 @@ private:
             else
                 static_cast<void>(after.shells());
         });
-        if (!pairs) return tl::unexpected(pairs.error());
+        if (!pairs) return mesh::errorOf(pairs);
         const auto wereOf = [&](TriangleId t) { return now.sourceOf[pass.sourceOf[t]]; };
         const auto met = metBefore(*pairs, wereOf, progress);
-        if (!met) return tl::unexpected(met.error());
+        if (!met) return mesh::errorOf(met);
         for (const auto& [a, b] : *pairs)
             if (!(*met)[wereOf(a)] || !(*met)[wereOf(b)]) broken[a] = broken[b] = 1;
         result.pairs = std::move(*pairs);
         // Where shells cross, none can say which way another should face.
         if (result.count() > 0) return result;
         auto shells = check::shellList(after, result.pairs, progress);
-        if (!shells) return tl::unexpected(shells.error());
+        if (!shells) return mesh::errorOf(shells);
         if (std::any_of(shells->begin(), shells->end(), [](const check::Shell& s) { return s.inward; })) {
             const auto given = ofInput(progress);
-            if (!given) return tl::unexpected(given.error());
+            if (!given) return mesh::errorOf(given);
             std::vector<std::uint8_t> known(shells->size(), 0);
             for (TriangleId t = 0; t < changed.size(); ++t)
                 if (const std::uint32_t shell = after.shells().of[t]; shell != mesh::noEdge)
@@ -340,14 +339,14 @@ private:
         constexpr std::size_t few = 10'000;
         if (given_ || input_.known() || pairs.size() > few) {
             const auto given = ofInput(progress);
-            if (!given) return tl::unexpected(given.error());
+            if (!given) return mesh::errorOf(given);
             return (*given)->meets;
         }
         std::vector<std::uint8_t> asked(input_.mesh().triangles.size(), 0);
         for (const auto& [a, b] : pairs) asked[wereOf(a)] = asked[wereOf(b)] = 1;
         const auto found =
             check::crossingPairs(input_.tree(), progress, {.suspects = asked, .leftOut = input_.degenerate()});
-        if (!found) return tl::unexpected(found.error());
+        if (!found) return mesh::errorOf(found);
         std::vector<std::uint8_t> met(asked.size(), 0);
         for (const auto& [a, b] : *found) met[a] = met[b] = 1;
         return met;
@@ -359,9 +358,9 @@ private:
         const auto known = input_.known();
         auto pairs = known ? Outcome<std::vector<check::TrianglePair>>(known->crossingPairs)
                            : check::crossingPairs(input_.tree(), progress, {.leftOut = input_.degenerate()});
-        if (!pairs) return tl::unexpected(pairs.error());
+        if (!pairs) return mesh::errorOf(pairs);
         auto shells = check::shellList(input_, *pairs, progress);
-        if (!shells) return tl::unexpected(shells.error());
+        if (!shells) return mesh::errorOf(shells);
         const std::size_t count = input_.mesh().triangles.size();
         Given& given = given_.emplace();
         given.meets.assign(count, 0);

@@ -7,6 +7,7 @@
 
 #include "shape/decimate_pieces.h"
 #include "shape/edge_collapse.h"
+#include "shape/shape_tolerances.h"
 
 namespace zither::shape {
 namespace {
@@ -37,11 +38,11 @@ public:
         mesh::PartOfProgress last(progress, 0.8, 1);
         const bool limited = std::isfinite(settings_.mostReach);
         const auto brought = limited ? towardsLimit(first) : towardsTarget(first);
-        if (!brought) return tl::unexpected(brought.error());
+        if (!brought) return mesh::errorOf(brought);
         // Pieces that had a limit alone, and their seams, have nothing more to give.
         const bool spent = limited && target_ == 0;
         if (!now_ || (count() > target_ && !spent))
-            if (const auto done = whole(last); !done) return tl::unexpected(done.error());
+            if (const auto done = whole(last); !done) return mesh::errorOf(done);
         return std::move(*now_);
     }
 
@@ -149,7 +150,7 @@ private:
 
     Outcome<void> bringDown(const Pieces& pieces, const Goal& goal, Progress& progress) {
         auto left = bringDownInPieces({mesh(), allowed_, reach(), settings_, offered_}, pieces, goal, progress);
-        if (!left) return tl::unexpected(left.error());
+        if (!left) return mesh::errorOf(left);
         Pass pass;
         pass.mesh.positions = std::move(left->positions);
         pass.mesh.regionNames = mesh_.regionNames;
@@ -186,7 +187,7 @@ private:
     // What comes after what there is: all of it in the numbers of what came in.
     void follow(Pass& pass) {
         if (now_) {
-            for (TriangleId& t : pass.sourceOf) t = now_->sourceOf[t];
+            pass.trace(now_->sourceOf);
             for (const Collapse& c : pass.made) now_->made.push_back({given_[c.u], given_[c.v], c.at});
             for (VertexId& v : now_->wentTo)
                 if (v != mesh::noIndex) v = pass.wentTo[v];

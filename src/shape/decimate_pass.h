@@ -8,6 +8,7 @@
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
+#include "mesh/traced.h"
 #include "shape/edge_collapse.h"
 
 namespace zither::shape {
@@ -26,12 +27,10 @@ struct PassOptions {
     std::vector<float> reach = {};
 };
 
-struct Pass {
-    Mesh mesh;
-    std::vector<TriangleId> sourceOf;  // of each triangle: the one that it was
-    std::vector<float> reach;          // of each triangle; empty where it is not kept
-    std::vector<VertexId> wentTo;      // of each vertex that came in: where it went; noIndex: nowhere
-    std::vector<Collapse> made;        // in order, with the vertices that came in
+struct Pass : mesh::Traced {
+    std::vector<float> reach;      // of each triangle; empty where it is not kept
+    std::vector<VertexId> wentTo;  // of each vertex that came in: where it went; noIndex: nowhere
+    std::vector<Collapse> made;    // in order, with the vertices that came in
 };
 
 // As decimate (decimate.h), but what comes out may meet itself. `fixed`: one flag a vertex that stays where it is;

@@ -10,8 +10,9 @@
 #include <numbers>
 #include <utility>
 
+#include "arrange/arrange_tolerances.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
+#include "shape/shape_tolerances.h"
 
 namespace zither::shape {
 

@@ -7,8 +7,8 @@
 #include <cmath>
 
 #include "mesh/disjoint_sets.h"
-#include "mesh/tolerances.h"
 #include "shape/edge_swaps.h"
+#include "shape/shape_tolerances.h"
 
 namespace zither::shape {
 

@@ -12,6 +12,7 @@
 #include "mesh/edges.h"
 #include "mesh/progress.h"
 #include "shape/quadric.h"
+#include "shape/shape_tolerances.h"
 #include "shape/star_change.h"
 
 namespace zither::shape {

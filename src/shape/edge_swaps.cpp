@@ -7,8 +7,8 @@
 
 #include "mesh/edges.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 #include "shape/edge_collapse.h"
+#include "shape/shape_tolerances.h"
 
 namespace zither::shape {
 

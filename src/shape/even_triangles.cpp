@@ -6,9 +6,9 @@
 #include <cmath>
 
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 #include "shape/edge_swaps.h"
 #include "shape/longest_first.h"
+#include "shape/shape_tolerances.h"
 #include "space/nearby.h"
 
 namespace zither::shape {
@@ -113,11 +113,7 @@ std::optional<EvenTriangles::Foot> EvenTriangles::footOf(const Point& p, const P
     }
     if (!(normals_[best.triangle].dot(normal) > sameSide)) {
         best.distanceSquared = std::numeric_limits<double>::infinity();
-        const Point reach = Point::Constant(within);
-        mesh::Box around;
-        around.min = p - reach;
-        around.max = p + reach;
-        in_.tree.overlapping(around, [&](TriangleId t) {
+        in_.tree.overlapping(mesh::Box{p, p}.widened(within), [&](TriangleId t) {
             if (!(normals_[t].dot(normal) > sameSide)) return;
             const Point q =
                 space::nearestOnTriangle(p, in_.mesh.corner(t, 0), in_.mesh.corner(t, 1), in_.mesh.corner(t, 2));

@@ -7,7 +7,7 @@
 #include <numbers>
 
 #include "measure/mass.h"
-#include "mesh/tolerances.h"
+#include "shape/shape_tolerances.h"
 
 namespace zither::shape {
 

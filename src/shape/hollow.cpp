@@ -9,10 +9,12 @@
 #include <numbers>
 #include <utility>
 
+#include "check/check_tolerances.h"
 #include "fit/fuse.h"
+#include "measure/measure_tolerances.h"
 #include "measure/numbers.h"
-#include "mesh/tolerances.h"
 #include "shape/distance_field.h"
+#include "shape/shape_tolerances.h"
 
 namespace zither::shape {
 namespace {
@@ -251,16 +253,16 @@ Outcome<void> drillAll(const check::Surveyed& body, const std::vector<check::She
         addPrism(prism, drill->from, drill->to, 0.5 * options.drainDiameter);
         mesh::PartOfProgress cutting(part, 0, 0.7);
         auto cut = fit::fuse(drilled, {},
-                                 {.with = &prism,
-                                  .solid = arrange::Solid::Difference,
-                                  .precision = options.precision,
-                                  .slivers = tolerance::needleHeight * mesh::boxOf(drilled).diagonal()},
-                                 cutting);
-        if (!cut) return tl::unexpected(cut.error());
+                             {.with = &prism,
+                              .solid = arrange::Solid::Difference,
+                              .precision = options.precision,
+                              .slivers = tolerance::needleHeight * mesh::boxOf(drilled).diagonal()},
+                             cutting);
+        if (!cut) return mesh::errorOf(cut);
         const check::Surveyed after(cut->mesh);
         mesh::PartOfProgress looking(part, 0.7, 1);
         const auto survey = after.survey({}, looking);
-        if (!survey) return tl::unexpected(survey.error());
+        if (!survey) return mesh::errorOf(survey);
         // A hole from one side of a wall to the other takes two discs away and gives a tube.
         const std::ptrdiff_t eulerAfter = measure::eulerOf(after.mesh(), after.edges());
         if (!(*survey)->solid || eulerAfter != euler - 2) {
@@ -281,7 +283,7 @@ mesh::Outcome<Hollowed> hollow(const check::Surveyed& s, const HollowOptions& op
     const Mesh& m = s.mesh();
     mesh::PartOfProgress looking(progress, 0, 0.1);
     const auto survey = s.survey(s.knownOptions(), looking);
-    if (!survey) return tl::unexpected(survey.error());
+    if (!survey) return mesh::errorOf(survey);
     if (!(*survey)->solid)
         return mesh::badInput("the surface is no solid, so that nothing tells where it is full: repair it first");
     if (!(options.wall > 0)) return mesh::badInput("a wall must be above 0");
@@ -293,7 +295,7 @@ mesh::Outcome<Hollowed> hollow(const check::Surveyed& s, const HollowOptions& op
     Distances distances;
     mesh::PartOfProgress carving(progress, 0.1, 0.6);
     auto skin = skinOfVoids(s, options, distances, carving);
-    if (!skin) return tl::unexpected(skin.error());
+    if (!skin) return mesh::errorOf(skin);
     const check::Surveyed voids(skin->mesh);
     Mesh inner = withoutCrumbs(voids, options.wall, result);
     if (result.crumbs > 0 && result.made > 0) distances = distancesFrom(inner, s.tree());
@@ -311,11 +313,11 @@ mesh::Outcome<Hollowed> hollow(const check::Surveyed& s, const HollowOptions& op
     mesh::PartOfProgress drilling(progress, 0.6, 0.9);
     if (options.drains > 0 || !options.at.empty())
         if (auto drilled = drillAll(s, (*survey)->shells, options, result, drilling); !drilled)
-            return tl::unexpected(drilled.error());
+            return mesh::errorOf(drilled);
     // Coordinates far from the origin may be too coarse for the wall.
     mesh::PartOfProgress last(progress, 0.9, 1);
     const auto after = check::Surveyed(result.mesh).survey({}, last);
-    if (!after) return tl::unexpected(after.error());
+    if (!after) return mesh::errorOf(after);
     if (!(*after)->solid)
         return mesh::badInput(
             fmt::format("a wall of {:.3g} is too thin for the coordinates of this part: move it to the origin first",

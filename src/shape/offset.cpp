@@ -9,8 +9,8 @@
 #include <optional>
 
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 #include "shape/distance_field.h"
+#include "shape/shape_tolerances.h"
 
 namespace zither::shape {
 namespace {
@@ -63,7 +63,7 @@ Outcome<std::optional<Offset>> moved(const check::Surveyed& s, const OffsetOptio
     mesh::PartOfProgress looking(progress, 0.3, 0.9);
     const check::Surveyed after(result.mesh);
     const auto survey = after.survey({}, looking);
-    if (!survey) return tl::unexpected(survey.error());
+    if (!survey) return mesh::errorOf(survey);
     if (!(*survey)->solid) return std::nullopt;
     // Beyond the corners nothing is farther; nearer would be a fold that turned right way out again.
     const Distances d = distancesFrom(result.mesh, s.tree());
@@ -82,14 +82,14 @@ Outcome<std::optional<Offset>> moved(const check::Surveyed& s, const OffsetOptio
 Outcome<Offset> offset(const check::Surveyed& s, const OffsetOptions& options, mesh::Progress& progress) {
     mesh::PartOfProgress asking(progress, 0, 0.1);
     const auto survey = s.survey(s.knownOptions(), asking);
-    if (!survey) return tl::unexpected(survey.error());
+    if (!survey) return mesh::errorOf(survey);
     if (!(*survey)->solid)
         return mesh::badInput("the surface is no solid, so that nothing tells its inside: repair it first");
     if (options.distance == 0) return Offset{s.mesh()};
     if (options.sharp) {
         mesh::PartOfProgress moving(progress, 0.1, 0.4);
         auto result = moved(s, options, moving);
-        if (!result) return tl::unexpected(result.error());
+        if (!result) return mesh::errorOf(result);
         if (*result) return std::move(**result);
     }
     using Body = DistanceField::Body;
@@ -107,7 +107,7 @@ Outcome<Offset> offset(const check::Surveyed& s, const OffsetOptions& options, m
             break;
         mesh::PartOfProgress making(progress, 0.4 + 0.6 * i / tries, 0.4 + 0.6 * (i + 1) / tries);
         auto skin = contour(field, field.gridOf(cell), options.precision, making);
-        if (!skin) return tl::unexpected(skin.error());
+        if (!skin) return mesh::errorOf(skin);
         const Distances d = distancesFrom(skin->mesh, s.tree());
         result = {std::move(skin->mesh), true, d.least, d.greatest, d.points};
         if (result.mesh.triangles.empty() || d.least >= (1 - cutAtMost) * std::abs(options.distance)) break;

@@ -6,7 +6,7 @@
 #include <cmath>
 #include <optional>
 
-#include "mesh/tolerances.h"
+#include "shape/shape_tolerances.h"
 
 namespace zither::shape {
 

@@ -84,9 +84,7 @@ mesh::Outcome<std::vector<float>> measuredReach(const check::Surveyed& input, co
     // Which triangle its points are near to is not known; it is one of these.
     for (TriangleId t = 0; t < untold.size(); ++t) {
         if (!untold[t]) continue;
-        mesh::Box around = mesh::boxOf(input.mesh(), t);
-        around.min.array() -= most;
-        around.max.array() += most;
+        const mesh::Box around = mesh::boxOf(input.mesh(), t).widened(most);
         now.tree().overlapping(around, [&](TriangleId near) { reach[near] = std::max(reach[near], before[near]); });
     }
     return reach;

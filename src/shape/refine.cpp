@@ -66,9 +66,9 @@ public:
     Outcome<Refined> run(Progress& progress) {
         const double bytes = std::min(1e18, bytesATriangle * expected());
         if (auto fits = mesh::enoughMemory("so many triangles", static_cast<std::uint64_t>(bytes)); !fits)
-            return tl::unexpected(fits.error());
+            return mesh::errorOf(fits);
         mesh::PartOfProgress splitting(progress, 0, options_.curved ? 0.3 : 1);
-        if (auto split = splitAll(splitting); !split) return tl::unexpected(split.error());
+        if (auto split = splitAll(splitting); !split) return mesh::errorOf(split);
         if (!options_.curved) {
             result_.mesh = surface_.compact(m_).mesh;
             return std::move(result_);
@@ -147,7 +147,7 @@ private:
     Outcome<Refined> bend(Progress& progress) {
         mesh::PartOfProgress asking(progress, 0, 0.2);
         const auto before = s_.survey(s_.knownOptions(), asking);
-        if (!before) return tl::unexpected(before.error());
+        if (!before) return mesh::errorOf(before);
         const bool meetsItself = (*before)->counts.selfIntersectingPairs > 0;
         std::vector<std::uint8_t> flat(m_.triangles.size(), 0);
         constexpr int rounds = 12;
@@ -156,7 +156,7 @@ private:
             const check::Surveyed part(result.mesh);
             mesh::PartOfProgress looking(progress, 0.2 + 0.8 * round / rounds, 0.2 + 0.8 * (round + 1) / rounds);
             const auto survey = part.survey(s_.knownOptions(), looking);
-            if (!survey) return tl::unexpected(survey.error());
+            if (!survey) return mesh::errorOf(survey);
             if (meetsItself || (*survey)->crossingPairs.empty()) return result;
             // What meets is made flat; where that is not enough, what lies about it too.
             bool any = false;

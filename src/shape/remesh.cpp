@@ -12,7 +12,6 @@
 #include "mesh/memory.h"
 #include "mesh/parallel.h"
 #include "mesh/precision.h"
-#include "mesh/tolerances.h"
 #include "shape/even_triangles.h"
 #include "shape/reach.h"
 
@@ -41,7 +40,7 @@ public:
     Outcome<Remeshed> run(Progress& progress) {
         mesh::PartOfProgress asking(progress, 0, 0.1);
         const auto survey = s_.survey(s_.knownOptions(), asking);
-        if (!survey) return tl::unexpected(survey.error());
+        if (!survey) return mesh::errorOf(survey);
         for (const auto& [a, b] : (*survey)->crossingPairs) locked_[a] = locked_[b] = 1;
         notAsked_ = locked_;
         result_.heldTriangles = 0;
@@ -51,13 +50,13 @@ public:
             mesh::PartOfProgress trying(progress, from, from + 0.5 * (1 - from));
             from += 0.5 * (1 - from);
             auto now = attempt(trying);
-            if (!now) return tl::unexpected(now.error());
+            if (!now) return mesh::errorOf(now);
             auto good = judge(*now, i, trying);
-            if (!good) return tl::unexpected(good.error());
+            if (!good) return mesh::errorOf(good);
             if (*good) {
                 // The last word has the survey.
                 const auto is = now->part->survey(s_.knownOptions(), trying);
-                if (!is) return tl::unexpected(is.error());
+                if (!is) return mesh::errorOf(is);
                 if ((*is)->solid || !(*survey)->solid) return finished(*now);
             }
             if (*good || isHopeless_) break;
@@ -84,7 +83,7 @@ private:
         constexpr double bytesATriangle = 800;
         const double bytes = std::min(1e18, bytesATriangle * expectedTriangles(m_, lengths_));
         if (auto fits = mesh::enoughMemory("so many triangles", static_cast<std::uint64_t>(bytes)); !fits)
-            return tl::unexpected(fits.error());
+            return mesh::errorOf(fits);
         result_.lines = lines.lines.size();
         EvenTriangles even({m_, s_.edges(), s_.tree(), lines, lengths_, options_.target.deviation}, std::move(surface));
         mesh::PartOfProgress working(progress, 0, 0.7);
@@ -99,7 +98,7 @@ private:
     Outcome<bool> judge(const Try& now, int tries, Progress& progress) {
         mesh::PartOfProgress testing(progress, 0.7, 0.8);
         const auto broken = brokenIn(now, testing);
-        if (!broken) return tl::unexpected(broken.error());
+        if (!broken) return mesh::errorOf(broken);
         Wrong wrong{std::vector<double>(m_.positions.size(), 1), Flags(m_.triangles.size(), 0)};
         // Shorter edges lie closer to a curved wall; where that does not help, walls are nearer than any edge is short.
         constexpr double shorter = 0.6;
@@ -147,13 +146,10 @@ private:
     // These stay, and what is around them, as far as a few edges.
     void hold(const Flags& wrong, int times) {
         constexpr double growth = 0.5;
-        const Point reach = Point::Constant(growth * times * options_.target.longest);
+        const double reach = growth * times * options_.target.longest;
         for (TriangleId t = 0; t < wrong.size(); ++t) {
             if (!wrong[t]) continue;
-            mesh::Box box = mesh::boxOf(m_, t);
-            box.min -= reach;
-            box.max += reach;
-            s_.tree().overlapping(box, [&](TriangleId given) { locked_[given] = 1; });
+            s_.tree().overlapping(mesh::boxOf(m_, t).widened(reach), [&](TriangleId given) { locked_[given] = 1; });
         }
     }
 
@@ -168,7 +164,7 @@ private:
             if (suspects[t] && degenerate[t]) broken.push_back(t);
         const auto pairs =
             check::crossingPairs(now.part->tree(), progress, {.suspects = suspects, .leftOut = degenerate});
-        if (!pairs) return tl::unexpected(pairs.error());
+        if (!pairs) return mesh::errorOf(pairs);
         for (const auto& [a, b] : *pairs)
             for (const TriangleId t : {a, b})
                 if (suspects[t]) broken.push_back(t);

@@ -12,9 +12,10 @@
 
 #include "check/crossing_pairs.h"
 #include "measure/mass.h"
+#include "measure/measure_tolerances.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 #include "shape/feature_lines.h"
+#include "shape/shape_tolerances.h"
 
 namespace zither::shape {
 namespace {
@@ -72,7 +73,7 @@ public:
     Outcome<Smoothed> run(mesh::Progress& progress) {
         mesh::PartOfProgress asking(progress, 0, 0.2);
         const auto before = s_.survey(s_.knownOptions(), asking);
-        if (!before) return tl::unexpected(before.error());
+        if (!before) return mesh::errorOf(before);
         before_ = *before;
         result_.volumeBefore = result_.volumeAfter = before_->mass.volume;
         // Without a collapsed or degenerate triangle among them: there is no way of telling how it turns there.

@@ -149,7 +149,7 @@ mesh::Outcome<Softened> soften(const check::Surveyed& s, const mesh::Pick& pick,
     if (!progress.report(0.1)) return mesh::cancelled();
     mesh::PartOfProgress refining(progress, 0, 0.2);
     auto refined = refinedAround(s, tree, options, refining);
-    if (!refined) return tl::unexpected(refined.error());
+    if (!refined) return mesh::errorOf(refined);
     result.split = refined->split;
     const check::Surveyed finer(std::move(refined->mesh));
     const mesh::Pick band = bandOf(finer.mesh(), tree, options.radius, true);
@@ -157,7 +157,7 @@ mesh::Outcome<Softened> soften(const check::Surveyed& s, const mesh::Pick& pick,
     if (band.triangles().empty()) return result;
     mesh::PartOfProgress asking(progress, 0.3, 0.4);
     const auto survey = s.survey(s.knownOptions(), asking);
-    if (!survey) return tl::unexpected(survey.error());
+    if (!survey) return mesh::errorOf(survey);
     const Bounds bounds(finer, tree, options.radius, (*survey)->solid);
     mesh::PartOfProgress bending(progress, 0.4, 1);
     // Far longer than the band is wide: what lies within it hardly holds it back.
@@ -170,7 +170,7 @@ mesh::Outcome<Softened> soften(const check::Surveyed& s, const mesh::Pick& pick,
                         .keepVolume = false,
                         .bound = [&](mesh::VertexId v, const Point& way) { return bounds.of(v, way); }},
                        bending);
-    if (!bent) return tl::unexpected(bent.error());
+    if (!bent) return mesh::errorOf(bent);
     result.part = bent->part;
     result.moved = bent->moved;
     result.farthest = bent->farthest;

@@ -6,9 +6,9 @@
 #include <cmath>
 #include <limits>
 
+#include "measure/measure_tolerances.h"
 #include "measure/overlay.h"
 #include "mesh/edges.h"
-#include "mesh/tolerances.h"
 
 namespace zither::shape {
 namespace {

@@ -8,7 +8,7 @@
 #include <numbers>
 #include <queue>
 
-#include "mesh/tolerances.h"
+#include "measure/measure_tolerances.h"
 
 namespace zither::shape {
 

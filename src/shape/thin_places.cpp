@@ -7,13 +7,14 @@
 #include <cmath>
 #include <utility>
 
+#include "check/check_tolerances.h"
 #include "fit/fuse.h"
 #include "measure/numbers.h"
 #include "measure/wall.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 #include "shape/decimate.h"
 #include "shape/distance_field.h"
+#include "shape/shape_tolerances.h"
 #include "space/triangle_tree.h"
 
 namespace zither::shape {
@@ -31,7 +32,7 @@ measure::WallSurface wallSurface(const check::Surveyed& s) {
 Outcome<std::vector<measure::ThinPlace>> thinPlaces(const check::Surveyed& s, const std::vector<std::uint8_t>& chosen,
                                                     double wall, mesh::Progress& progress) {
     auto walls = measure::wallsOf(wallSurface(s), {.limit = wall}, progress);
-    if (!walls) return tl::unexpected(walls.error());
+    if (!walls) return mesh::errorOf(walls);
     if (!chosen.empty())
         std::erase_if(walls->places, [&](const measure::ThinPlace& p) {
             return std::none_of(p.triangles.begin(), p.triangles.end(), [&](TriangleId t) { return chosen[t]; });
@@ -123,12 +124,12 @@ Outcome<Mesh> bodyAround(const Mesh& sheet, double wall, mesh::Precision precisi
         mesh::PartOfProgress contouring(part, 0, 0.8);
         const DistanceField field(s, DistanceField::Body::Around, radius);
         auto skin = contour(field, field.gridOf(cell), precision, contouring);
-        if (!skin) return tl::unexpected(skin.error());
+        if (!skin) return mesh::errorOf(skin);
         // Where it is flat or straight it needs no triangles as small as the cells.
         mesh::PartOfProgress reducing(part, 0.8, 1);
         auto fewer = decimate(check::Surveyed(std::move(skin->mesh)), mesh::Pick(),
                               {.maxDeviation = tolerance::thickerSkin * wall, .oneStep = true}, reducing);
-        if (!fewer) return tl::unexpected(fewer.error());
+        if (!fewer) return mesh::errorOf(fewer);
         if (fewer->mesh.triangles.empty()) return std::move(fewer->mesh);
         const double short_ = 0.5 * wall - distancesFrom(fewer->mesh, s.tree()).least;
         if (short_ <= 0 || i + 1 == tries) return std::move(fewer->mesh);
@@ -164,18 +165,18 @@ Outcome<Covered> covered(const check::Surveyed& now, Mesh sheet, const check::Su
         mesh::PartOfProgress part(progress, static_cast<double>(i) / tries, static_cast<double>(i + 1) / tries);
         mesh::PartOfProgress making(part, 0, 0.5);
         const auto around = bodyAround(sheet, options.wall, options.precision, making);
-        if (!around) return tl::unexpected(around.error());
+        if (!around) return mesh::errorOf(around);
         mesh::PartOfProgress fusing(part, 0.5, 0.9);
         auto fused = fit::fuse(now, {},
-                                   {.with = &*around,
-                                    .precision = options.precision,
-                                    .slivers = tolerance::needleHeight * mesh::boxOf(from.mesh()).diagonal()},
-                                   fusing);
-        if (!fused) return tl::unexpected(fused.error());
+                               {.with = &*around,
+                                .precision = options.precision,
+                                .slivers = tolerance::needleHeight * mesh::boxOf(from.mesh()).diagonal()},
+                               fusing);
+        if (!fused) return mesh::errorOf(fused);
         auto next = std::make_shared<const check::Surveyed>(std::move(fused->mesh));
         mesh::PartOfProgress looking(part, 0.9, 1);
         const auto after = next->survey({}, looking);
-        if (!after) return tl::unexpected(after.error());
+        if (!after) return mesh::errorOf(after);
         if ((*after)->solid) {
             result.part = std::move(next);
             result.farthest = distancesFrom(*around, from.tree()).greatest;
@@ -194,7 +195,7 @@ Outcome<ThickerPlaces> thickenThinPlaces(const check::Surveyed& s, const mesh::P
                                          const ThinPlacesOptions& options, mesh::Progress& progress) {
     mesh::PartOfProgress asking(progress, 0, 0.1);
     const auto survey = s.survey(s.knownOptions(), asking);
-    if (!survey) return tl::unexpected(survey.error());
+    if (!survey) return mesh::errorOf(survey);
     if (!(*survey)->solid)
         return mesh::badInput("the surface is no solid, so that nothing tells its walls: repair it first");
     ThickerPlaces result{s.mesh()};
@@ -206,7 +207,7 @@ Outcome<ThickerPlaces> thickenThinPlaces(const check::Surveyed& s, const mesh::P
         mesh::PartOfProgress part(progress, 0.1 + 0.9 * round / (rounds + 1), 0.1 + 0.9 * (round + 1) / (rounds + 1));
         mesh::PartOfProgress measuring(part, 0, 0.1);
         const auto places = thinPlaces(*now, chosen, options.wall, measuring);
-        if (!places) return tl::unexpected(places.error());
+        if (!places) return mesh::errorOf(places);
         double thinnest = std::numeric_limits<double>::infinity();
         std::vector<TriangleId> thin;
         for (const measure::ThinPlace& p : *places) {
@@ -227,7 +228,7 @@ Outcome<ThickerPlaces> thickenThinPlaces(const check::Surveyed& s, const mesh::P
         thin.erase(std::unique(thin.begin(), thin.end()), thin.end());
         mesh::PartOfProgress making(part, 0.1, 1);
         auto next = covered(*now, middlesOf(*now, thin, options.wall), s, options, making);
-        if (!next) return tl::unexpected(next.error());
+        if (!next) return mesh::errorOf(next);
         result.unsound.insert(result.unsound.end(), next->unsound.begin(), next->unsound.end());
         if (!next->part) break;
         result.farthest = std::max(result.farthest, next->farthest);

@@ -6,9 +6,9 @@
 #include <cmath>
 #include <numbers>
 
+#include "check/check_tolerances.h"
 #include "fit/fuse.h"
 #include "measure/mass.h"
-#include "mesh/tolerances.h"
 
 namespace zither::shape {
 namespace {
@@ -39,7 +39,7 @@ Mesh halfSpace(const Point& through, const Point& towards, double size) {
 
 class Plane {
 public:
-    // `grid`: what cutting makes is placed on it, and on what the precision holds (arrange/settle.h).
+    // `grid`: what cutting makes is placed on it, and on what the precision holds (fit/settle.h).
     Plane(const TrimOptions& options, double size, double grid)
         : through_(options.through), towards_(options.towards), axis_(axisOf(options.towards)) {
         const bool single = options.precision == mesh::Precision::Single;
@@ -103,7 +103,7 @@ mesh::Outcome<Trimmed> trim(const check::Surveyed& s, const mesh::Pick& pick, co
         mesh::PartOfProgress again(progress, 0.6, 0.9);
         cut = fit::fuse(s, pick, how, again);
     }
-    if (!cut) return tl::unexpected(cut.error());
+    if (!cut) return mesh::errorOf(cut);
     const measure::Kept kept = measure::keptOf(m, cut->mesh);
     std::vector<std::uint8_t> stays(cut->mesh.triangles.size(), 1);
     const std::vector<std::uint8_t> chosen = pick.everything() ? std::vector<std::uint8_t>() : pick.mask(m);

@@ -28,7 +28,7 @@ struct Trimmed {
     std::vector<Point> unsound;    // places that could not be settled
 };
 
-// Exact: the part is intersected with a body one of whose faces is a single triangle in the plane (arrange/fuse.h).
+// Exact: the part is intersected with a body one of whose faces is a single triangle in the plane (fit/fuse.h).
 // Across an axis the plane is put where coordinates are held (2^-24 of the diagonal off at most, in 32 bits), and the
 // cap lies in it with every bit. Of a pick its triangles are cut, the others stay. An empty mesh where nothing lies on
 // that side. Error: cancelled.

@@ -9,10 +9,11 @@
 #include <cmath>
 #include <optional>
 
+#include "arrange/arrange_tolerances.h"
 #include "measure/mass.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
 #include "shape/contour.h"
+#include "shape/shape_tolerances.h"
 #include "space/triangle_tree.h"
 #include "space/winding.h"
 

@@ -76,9 +76,8 @@ private:
 
 inline mesh::Box around(const mesh::Point& p, double reach) {
     mesh::Box box;
-    box.add(mesh::Point(p.array() - reach));
-    box.add(mesh::Point(p.array() + reach));
-    return box;
+    box.add(p);
+    return box.widened(reach);
 }
 
 }  // namespace zither::space

@@ -7,7 +7,7 @@
 #include <limits>
 #include <new>
 
-#include "mesh/tolerances.h"
+#include "space/space_tolerances.h"
 
 namespace zither::space {
 

@@ -8,7 +8,7 @@
 
 #include "mesh/hilbert.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
+#include "space/space_tolerances.h"
 
 namespace zither::space {
 namespace {

@@ -75,7 +75,7 @@ void listUnsettled(const std::vector<mesh::Point>& places, Record& record);
 // The parameter `thickness` of sheets.
 Number sheetThickness(std::string_view help);
 
-// What is said of plates (arrange/cover.h) of that height.
+// What is said of plates (fit/cover.h) of that height.
 std::string platesText(std::size_t plates, double height);
 
 // What was taken away on the user's word: triangles of which pieces at most are left, and no others, so that what a
@@ -93,8 +93,7 @@ std::string counted(std::size_t count, std::string_view noun, std::string_view p
 // "2 edges have more than two triangles, 1 vertex is pinched"; empty: neither.
 std::string tiedInWords(const check::Counts& counts);
 
-// "(1.5, 2, 3)": a place as people read it.
-std::string placeText(const mesh::Point& p);
+using mesh::placeText;
 
 // A length as people read it: three significant digits.
 std::string lengthText(double length);

@@ -8,12 +8,14 @@
 #include <optional>
 #include <set>
 
+#include "check/check_tolerances.h"
 #include "measure/loss.h"
+#include "measure/measure_tolerances.h"
 #include "mesh/precision.h"
-#include "mesh/tolerances.h"
 #include "repair/stitch.h"
-#include "steps/lost.h"
 #include "steps/all_steps.h"
+#include "steps/lost.h"
+#include "steps/steps_tolerances.h"
 
 namespace zither::steps {
 namespace {
@@ -253,7 +255,7 @@ public:
     [[nodiscard]] bool used(const Step& step) const { return used_.contains(&step); }
 
     Outcome<RepairResult> run() {
-        if (auto first = look(0.02); !first) return tl::unexpected(first.error());
+        if (auto first = look(0.02); !first) return mesh::errorOf(first);
         given_ = survey_->counts;
         const Verdict given = judge(*survey_, options_.brief);
         best_ = given;
@@ -261,7 +263,7 @@ public:
         for (int round = 0; round < rounds; ++round) {
             const check::Counts before = survey_->counts;
             for (std::size_t i = 0; i < std::size(chain); ++i)
-                if (auto tried = tryLink(chain[i], given, at(round, i)); !tried) return tl::unexpected(tried.error());
+                if (auto tried = tryLink(chain[i], given, at(round, i)); !tried) return mesh::errorOf(tried);
             if (survey_->counts == before || failing(judge(*survey_, options_.brief)) == 0) break;
         }
         // Steps after the best state only made it worse.
@@ -283,7 +285,7 @@ private:
     Outcome<void> look(double from) {
         mesh::PartOfProgress part(progress_, from, from);
         auto survey = part_->survey(options_.brief.repairOptions(), part);
-        if (!survey) return tl::unexpected(survey.error());
+        if (!survey) return mesh::errorOf(survey);
         survey_ = std::move(*survey);
         return {};
     }
@@ -298,7 +300,7 @@ private:
         done.why = link.why(state);
         mesh::PartOfProgress running(progress_, from, from);
         Outcome<StepDone> output = runStep(done.call, part_, Pick(), running);
-        if (!output) return tl::unexpected(output.error());
+        if (!output) return mesh::errorOf(output);
         if (&step == &fillStep()) {
             openings_.clear();
             for (const Listed& l : output->record.listed)
@@ -383,15 +385,15 @@ public:
     Outcome<RepairResult> run(Progress& progress) {
         mesh::PartOfProgress looking(progress, 0, 0.05);
         auto survey = part_->survey(options_.brief.repairOptions(), looking);
-        if (!survey) return tl::unexpected(survey.error());
+        if (!survey) return mesh::errorOf(survey);
         given_ = judge(**survey, options_.brief);
         area_ = (*survey)->mass.area;
         if (options_.narrow && !mesh::fitsPrecision(part_->mesh(), mesh::Precision::Single))
-            if (auto done = allowForRounding(looking); !done) return tl::unexpected(done.error());
+            if (auto done = allowForRounding(looking); !done) return mesh::errorOf(done);
         if ((*survey)->counts.boundaryEdges > 0)
             gap_ = std::min(repair::proposedStitchDistance(*part_), options_.maxDeviation);
         auto open = openWhenStitched((*survey)->counts, looking);
-        if (!open) return tl::unexpected(open.error());
+        if (!open) return mesh::errorOf(open);
         // Local steps come first where damage is local; where much of the part crosses itself or hangs together in more
         // than one way, or its rims are no cracks, they only come where nothing else will do.
         const bool heavy = isHeavy((*survey)->counts);
@@ -414,7 +416,7 @@ public:
             if (ways[i].empty() ? heavy && best && best->counts : hopeless || decided) continue;
             mesh::PartOfProgress trying(progress, share(i), share(i + 1));
             Outcome<Way> way = ways[i].empty() ? byChain(trying) : bySteps(ways[i], trying);
-            if (!way && way.error().cancelled()) return tl::unexpected(way.error());
+            if (!way && way.error().cancelled()) return mesh::errorOf(way);
             if (!way) {
                 refusals.push_back(way.error().message);
                 // A thickness that does not do here does not do in the other ways either.
@@ -445,7 +447,7 @@ public:
             calls.back().given.erase("cover");
             mesh::PartOfProgress covering(progress, 0.95, 1);
             Outcome<Way> way = bySteps(calls, covering);
-            if (!way && way.error().cancelled()) return tl::unexpected(way.error());
+            if (!way && way.error().cancelled()) return mesh::errorOf(way);
             if (way && (!best || better(*way, *best))) best = std::move(*way);
         }
         if (!best) best = Way{};
@@ -500,7 +502,7 @@ private:
         Mesh rounded = part_->mesh();
         mesh::roundAndJoin(rounded, mesh::Precision::Single);
         auto survey = check::Surveyed(std::move(rounded)).survey(options_.brief.repairOptions(), progress);
-        if (!survey) return tl::unexpected(survey.error());
+        if (!survey) return mesh::errorOf(survey);
         const Verdict written = judge(**survey, options_.brief);
         for (std::size_t i = 0; i < given_.judged.size(); ++i)
             if (isWorse(given_.judged[i], written.judged[i])) given_.judged[i] = written.judged[i];
@@ -513,14 +515,14 @@ private:
         mesh::PartOfProgress first(progress, 0, 0.5);
         Repairing repairing(part_, options_, nullptr, first);
         auto result = repairing.run();
-        if (!result) return tl::unexpected(result.error());
+        if (!result) return mesh::errorOf(result);
         Outcome<Way> way = judged(std::move(*result), progress);
         if (!way || (way->counts && way->failing == 0) || !repairing.used(stitchStep())) return way;
         // What was taken for cracks may have been the rims of a thin part: once more without stitching.
         mesh::PartOfProgress second(progress, 0.5, 1);
         Repairing other(part_, options_, &stitchStep(), second);
         auto unstitched = other.run();
-        if (!unstitched) return tl::unexpected(unstitched.error());
+        if (!unstitched) return mesh::errorOf(unstitched);
         Outcome<Way> without = judged(std::move(*unstitched), progress);
         return !without || better(*without, *way) ? without : way;
     }
@@ -551,7 +553,7 @@ private:
         if (!(gap_ > 0)) return 1.0;
         mesh::PartOfProgress still(progress, 0, 0);
         auto stitched = runStep({&stitchStep(), {{"distance", gap_}}}, part_, Pick(), still);
-        if (!stitched) return tl::unexpected(stitched.error());
+        if (!stitched) return mesh::errorOf(stitched);
         const mesh::Edges& edges = stitched->part->edges();
         std::size_t open = 0;
         for (mesh::EdgeId e = 0; e < edges.count(); ++e) open += edges.degree(e) == 1;
@@ -614,7 +616,7 @@ private:
             mesh::PartOfProgress running(progress, 0.7 * static_cast<double>(i) / static_cast<double>(calls.size()),
                                          0.7 * static_cast<double>(i + 1) / static_cast<double>(calls.size()));
             Outcome<StepDone> output = runStep(calls[i], part, Pick(), running);
-            if (!output) return tl::unexpected(output.error());
+            if (!output) return mesh::errorOf(output);
             // Where nothing changed there may be something to ask all the same.
             for (const Listed& l : output->changed ? std::vector<Listed>() : output->record.listed)
                 if (l.kind == Listed::LeftOpen || l.kind == Listed::Sheet) asked.push_back(l);
@@ -645,7 +647,7 @@ private:
         Way way;
         const SurveyedPtr& part = result.steps.empty() ? part_ : result.steps.back().part;
         auto survey = part->survey(options_.brief.repairOptions(), progress);
-        if (!survey) return tl::unexpected(survey.error());
+        if (!survey) return mesh::errorOf(survey);
         const Verdict now = judge(**survey, options_.brief);
         way.failing = failing(now);
         way.left = left(now);
@@ -655,7 +657,7 @@ private:
                          result.steps.back().facts.unsoundPlaces == 0;
         if (way.counts && !result.steps.empty()) {
             auto loss = seen_->lossTo(*part, toldBy(result.steps), progress);
-            if (!loss) return tl::unexpected(loss.error());
+            if (!loss) return mesh::errorOf(loss);
             way.counts = measure::losesNothing(*loss);
             way.lost = measure::unlisted(*loss);
         }
@@ -706,6 +708,11 @@ std::optional<SheetWay> sheetWayNamed(std::string_view name) {
     return std::nullopt;
 }
 
+std::string_view wordOf(SheetWay way) {
+    return std::find_if(std::begin(sheetWays), std::end(sheetWays), [&](const auto& w) { return w.second == way; })
+        ->first;
+}
+
 std::string inWords(const Listed& left) {
     return left.kind == Listed::LeftOpen ? "Left open, for you to close with fill meant=close: " + left.text
                                          : left.text;
@@ -718,12 +725,6 @@ std::vector<Listed> failingCounts(const Verdict& verdict) {
             fails.emplace_back().text =
                 fmt::format("{}: {:.6g}, limit {:.6g}.", titleOf(j.requirement), *j.value, *j.requirement.limit);
     return fails;
-}
-
-measure::Told toldBy(const std::vector<DoneStep>& done) {
-    Origin origin;
-    for (const DoneStep& step : done) origin.follow(step.record);
-    return std::move(origin.told);
 }
 
 Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairOptions& options, Progress& progress) {

@@ -6,33 +6,30 @@
 #include <memory>
 #include <vector>
 
-#include "measure/loss.h"
 #include "steps/brief.h"
-#include "steps/call.h"
+#include "steps/done_step.h"
 #include "steps/question.h"
 
 namespace zither::steps {
 
 class SeenOfImport;
 
-// One step that was run, with the reason.
-struct DoneStep {
-    StepCall call = {};
-    Arguments used = {};
-    Record record = {};
-    Facts facts = {};
-    std::string why = {};
-    SurveyedPtr part = nullptr;  // after the step
-    double seconds = 0;
-    bool changed = true;
-    bool leftOut = false;  // by its condition
-};
-
 // What is done with what bounds no volume.
 enum class SheetWay { Ask, Drop, Thicken };
 // "ask", "drop", "thicken".
 std::vector<std::string> sheetWayNames();
 std::optional<SheetWay> sheetWayNamed(std::string_view name);
+std::string_view wordOf(SheetWay way);
+
+// What a person has said before it begins.
+struct RepairAsked {
+    bool closeOpenings = false;  // those that are likely meant
+    SheetWay sheets = SheetWay::Ask;
+    double thickness = 0;  // of sheets that are thickened; 0: the brief's wall where the unit is known, else as
+                           // `enclose` proposes
+    double maxDeviation = std::numeric_limits<double>::infinity();
+    std::vector<AnswerGiven> answers = {};  // to questions that an earlier run on the same part asked
+};
 
 struct RepairOptions {
     Brief brief = builtInBriefs().front();
@@ -56,7 +53,7 @@ struct RepairResult {
 // only if it loses at most 0.2 % of what can be seen, and no piece (promise 5), and no count of the brief is worse; of
 // those that do, the one in which least fails, and of those that leave as little the one that takes least for sheets. A
 // way that would leave less but loses too much is not gone; `left` says which. Where none ends solid, the one that
-// leaves the least that plates could cover (arrange/cover.h) is gone once more with all of it covered. `left` says what
+// leaves the least that plates could cover (fit/cover.h) is gone once more with all of it covered. `left` says what
 // a person has to decide, and whether wrapping would help.
 Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairOptions& options, Progress& progress);
 
@@ -64,8 +61,5 @@ Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairO
 [[nodiscard]] std::string inWords(const Listed& left);
 // A sentence for each count that fails.
 [[nodiscard]] std::vector<Listed> failingCounts(const Verdict& verdict);
-
-// All that steps have listed.
-[[nodiscard]] measure::Told toldBy(const std::vector<DoneStep>& done);
 
 }  // namespace zither::steps

@@ -289,7 +289,7 @@ mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::s
     if (!json.is_object() || !json.contains("zither") || json["zither"] != 1)
         return wrong("the key \"zither\" with the version 1 is missing");
     constexpr std::string_view keys[] = {"zither", "title", "requirements", "up", "build", "comment"};
-    if (auto known = checkKeys(json, keys, file); !known) return tl::unexpected(known.error());
+    if (auto known = checkKeys(json, keys, file); !known) return mesh::errorOf(known);
     if (!json.contains("requirements") || !json["requirements"].is_object())
         return wrong("the object \"requirements\" is missing");
     Brief brief;
@@ -331,9 +331,9 @@ mesh::Outcome<Brief> loadBrief(const std::string& nameOrFile) {
                         mesh::errorcode::badParameter, nameOrFile);
     }
     const mesh::Outcome<std::string> bytes = io::readBytes(nameOrFile);
-    if (!bytes) return tl::unexpected(bytes.error());
+    if (!bytes) return mesh::errorOf(bytes);
     const auto json = jsonFromText(*bytes, nameOrFile);
-    if (!json) return tl::unexpected(json.error());
+    if (!json) return mesh::errorOf(json);
     return parseBrief(*json, nameOrFile);
 }
 

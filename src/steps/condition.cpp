@@ -43,7 +43,7 @@ std::string conditionInWords(const Requirement& condition) {
 mesh::Outcome<bool> holds(const Requirement& condition, const check::Surveyed& part, mesh::Progress& progress) {
     const Brief only{"condition", "condition", {condition}};
     const auto survey = part.survey(only.surveyOptions(), progress);
-    if (!survey) return tl::unexpected(survey.error());
+    if (!survey) return mesh::errorOf(survey);
     return !judge(**survey, only).allMet();
 }
 

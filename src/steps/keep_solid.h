@@ -13,7 +13,7 @@ struct Unrounded {
 };
 
 // The surface rounded, with its survey. Where the one before was solid and rounding would break it, it is mended
-// (arrange/fit.h), and that is said; where it was broken and is more so, that is said. Error: only cancelled.
+// (fit/fit.h), and that is said; where it was broken and is more so, that is said. Error: only cancelled.
 Outcome<StepOutput> keepSolid(const Surveyed& before, Unrounded&& made, Record record, Progress& progress);
 
 // The surface with its survey, its coordinates as they are. Where the one before was solid and this one is not, the one

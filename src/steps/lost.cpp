@@ -27,10 +27,10 @@ mesh::Outcome<measure::Loss> SeenOfImport::lossTo(const check::Surveyed& part, m
     const measure::ToldTrees trees(std::move(told));
     mesh::PartOfProgress looking(progress, 0, 0.5);
     const auto points = seenThrough(trees, looking);
-    if (!points) return tl::unexpected(points.error());
+    if (!points) return mesh::errorOf(points);
     mesh::PartOfProgress surveying(progress, 0.5, 0.7);
     const auto survey = part.survey(part.knownOptions(), surveying);
-    if (!survey) return tl::unexpected(survey.error());
+    if (!survey) return mesh::errorOf(survey);
     measure::LossOptions how;
     how.facing = (*survey)->watertight && (*survey)->mass.volume > 0;
     how.told = &trees;
@@ -61,7 +61,7 @@ mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenFree(mesh::Progress& progr
     } else {
         const std::vector<std::int8_t> tight = check::tightShells(*import_);
         auto found = measure::seenPoints({{import_->tree(), import_->shells()}, import_->rays(), tight}, progress);
-        if (!found) return tl::unexpected(found.error());
+        if (!found) return mesh::errorOf(found);
         points = std::move(*found);
     }
     return free_ = std::make_shared<const std::vector<measure::SeenPoint>>(std::move(points));
@@ -76,7 +76,7 @@ mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenThrough(const measure::Tol
     const auto from = import();
     auto found =
         measure::seenPast(told.closing->surface(), {{from->tree(), from->shells()}, from->rays()}, **free, past);
-    if (!found) return tl::unexpected(found.error());
+    if (!found) return mesh::errorOf(found);
     return std::make_shared<const std::vector<measure::SeenPoint>>(std::move(*found));
 }
 

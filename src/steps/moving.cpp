@@ -7,9 +7,9 @@
 
 #include "measure/upright.h"
 #include "mesh/parallel.h"
-#include "mesh/tolerances.h"
-#include "steps/keep_solid.h"
 #include "steps/all_steps.h"
+#include "steps/keep_solid.h"
+#include "steps/steps_tolerances.h"
 
 namespace zither::steps {
 namespace {

@@ -8,7 +8,7 @@ namespace zither::steps {
 inline constexpr std::string_view movesAsOne = "it moves as one";
 
 // The part where the motion brings it, rounded as the motion says. What was solid is solid: where rounding breaks it,
-// it is mended there (arrange/fit.h). The record says what rounding cost. Error: cancelled, or coordinates that the
+// it is mended there (fit/fit.h). The record says what rounding cost. Error: cancelled, or coordinates that the
 // precision cannot hold.
 Outcome<StepOutput> movePart(const Surveyed& s, const mesh::Motion& motion, Record record, Progress& progress);
 

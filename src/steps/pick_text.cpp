@@ -102,7 +102,7 @@ Outcome<std::vector<TriangleId>> named(std::string_view text, const Surveyed& s,
             measure->listen(options, limit.front());
         }
         const auto survey = s.survey(options, progress);
-        if (!survey) return tl::unexpected(survey.error());
+        if (!survey) return mesh::errorOf(survey);
         for (const check::Finding& f : (*survey)->findings.list)
             if (f.defect == *measure->marks) {
                 const auto of = (*survey)->findings.trianglesOf(f);
@@ -126,7 +126,7 @@ Outcome<Pick> pickFromText(std::string_view text, const Surveyed& s, Progress& p
                         !(text[sign - 1] == 'e' && text.find(':') != std::string_view::npos) &&
                         io::TextCursor::parseInteger(text.substr(sign + 1), rings);
     Outcome<std::vector<TriangleId>> triangles = named(growth ? text.substr(0, sign) : text, s, progress);
-    if (!triangles) return tl::unexpected(triangles.error());
+    if (!triangles) return mesh::errorOf(triangles);
     Pick pick(std::move(*triangles));
     if (growth && !pick.everything())
         pick = text[sign] == '+' ? mesh::grown(m, pick, static_cast<unsigned>(rings))
@@ -172,7 +172,7 @@ Outcome<std::vector<mesh::Point>> placesFromText(std::string_view text) {
     for (bool more = true; more;) {
         const std::size_t end = text.find(';');
         const auto place = placeFromText(text.substr(0, end));
-        if (!place) return tl::unexpected(place.error());
+        if (!place) return mesh::errorOf(place);
         places.push_back(*place);
         more = end != std::string_view::npos;
         if (more) text.remove_prefix(end + 1);

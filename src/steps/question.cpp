@@ -14,8 +14,8 @@
 #include "io/atomic_file.h"
 #include "io/text.h"
 #include "mesh/vertex_join.h"
-#include "steps/json_text.h"
 #include "steps/all_steps.h"
+#include "steps/json_text.h"
 #include "steps/words.h"
 
 namespace zither::steps {
@@ -268,22 +268,21 @@ Outcome<void> addAnswers(const Json& json, const std::string& where, std::vector
 
 Outcome<std::vector<AnswerGiven>> answersFromFile(const std::string& file, const std::string& name) {
     const auto bytes = io::readBytes(file);
-    if (!bytes) return tl::unexpected(bytes.error());
+    if (!bytes) return mesh::errorOf(bytes);
     const auto json = jsonFromText(*bytes, file);
-    if (!json) return tl::unexpected(json.error());
+    if (!json) return mesh::errorOf(json);
     if (!json->is_object() || !json->contains("zither") || (*json)["zither"] != 1)
         return mesh::badInput(fmt::format("{}: no answers: JSON with \"zither\": 1 and \"answers\" is expected", file),
                               mesh::errorcode::badParameter, file);
     constexpr std::string_view keys[] = {"zither", "answers", "files", "comment"};
-    if (auto known = checkKeys(*json, keys, file); !known) return tl::unexpected(known.error());
+    if (auto known = checkKeys(*json, keys, file); !known) return mesh::errorOf(known);
     std::vector<AnswerGiven> answers;
     if (json->contains("answers"))
-        if (auto added = addAnswers((*json)["answers"], file, answers); !added) return tl::unexpected(added.error());
+        if (auto added = addAnswers((*json)["answers"], file, answers); !added) return mesh::errorOf(added);
     if (!json->contains("files")) return answers;
     const Json& files = (*json)["files"];
     if (files.is_object() && files.contains(name))
-        if (auto added = addAnswers(files[name], file + ": " + name, answers); !added)
-            return tl::unexpected(added.error());
+        if (auto added = addAnswers(files[name], file + ": " + name, answers); !added) return mesh::errorOf(added);
     return answers;
 }
 
@@ -317,9 +316,9 @@ Outcome<StepCall> callOf(const Answer& answer, std::string_view value) {
     if (value.empty()) return call;
     if (answer.value.empty()) return noAnswer(fmt::format("'{}' takes no value behind it", answer.word));
     const auto parameter = parameterNamed(*call.step, answer.value);
-    if (!parameter) return tl::unexpected(parameter.error());
+    if (!parameter) return mesh::errorOf(parameter);
     auto read = parseValue(*call.step, **parameter, value);
-    if (!read) return tl::unexpected(read.error());
+    if (!read) return mesh::errorOf(read);
     call.given.set(**parameter, std::move(*read));
     return call;
 }
@@ -349,10 +348,10 @@ Outcome<std::vector<AnsweredStep>> stepsOfAnswers(std::span<const Question> ques
                             a.id));
         const auto [word, value] = split(a.word);
         const auto answer = answerOf(*question, word);
-        if (!answer) return tl::unexpected(answer.error());
+        if (!answer) return mesh::errorOf(answer);
         if (!*answer) continue;
         const auto call = callOf(**answer, value);
-        if (!call) return tl::unexpected(call.error());
+        if (!call) return mesh::errorOf(call);
         const auto alike = std::find_if(steps.begin(), steps.end(), [&](const AnsweredStep& s) {
             return s.call.step == call->step && s.call.given == call->given && !s.pick.everything();
         });

@@ -2,6 +2,7 @@
 #include "steps/recipe.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
 #include <algorithm>
 #include <cmath>
@@ -25,9 +26,24 @@ Json parameterJson(const Parameter& p, const Value& value) {
     return numberJson(value.number());
 }
 
-Json recipeJson(const std::vector<StepCall>& calls) {
+namespace {
+
+constexpr std::string_view keysOfRepair[] = {"openings", "sheets", "thickness", "max_deviation", "answers"};
+constexpr std::string_view openingWords[] = {"ask", "close"};
+
+Json repairJson(const RepairAsked& asked) {
+    Json json = {{"openings", openingWords[asked.closeOpenings ? 1 : 0]}, {"sheets", wordOf(asked.sheets)}};
+    if (asked.thickness > 0) json["thickness"] = asked.thickness;
+    if (std::isfinite(asked.maxDeviation)) json["max_deviation"] = asked.maxDeviation;
+    for (const AnswerGiven& answer : asked.answers) json["answers"][answer.id] = answer.word;
+    return json;
+}
+
+}  // namespace
+
+Json recipeJson(const Recipe& recipe) {
     Json steps = Json::array();
-    for (const StepCall& call : calls) {
+    for (const StepCall& call : recipe.steps) {
         Json parameters = Json::object();
         for (const Parameter& p : call.step->parameters)
             if (const auto it = call.given.find(p.name); it != call.given.end())
@@ -37,7 +53,9 @@ Json recipeJson(const std::vector<StepCall>& calls) {
         if (!call.onlyIf.empty()) one["only_if"] = call.onlyIf;
         steps.push_back(std::move(one));
     }
-    return {{"zither", 1}, {"steps", steps}};
+    Json json = {{"zither", 1}, {"steps", steps}};
+    if (recipe.repair) json["repair"] = repairJson(*recipe.repair);
+    return json;
 }
 
 namespace {
@@ -71,18 +89,18 @@ Outcome<std::string> textUnder(const Json& json, const char* key, const std::str
 }
 
 constexpr std::string_view keysOfStep[] = {"name", "parameters", "pick", "only_if"};
-constexpr std::string_view keysOfRecipe[] = {"zither", "steps", "title", "comment"};
+constexpr std::string_view keysOfRecipe[] = {"zither", "repair", "steps", "title", "comment"};
 
 Outcome<StepCall> parseCall(const Json& json, const std::string& where) {
     if (!json.is_object() || !json.contains("name") || !json["name"].is_string())
         return wrongRecipe(where, "a step needs a \"name\"");
-    if (auto known = checkKeys(json, keysOfStep, where); !known) return tl::unexpected(known.error());
+    if (auto known = checkKeys(json, keysOfStep, where); !known) return mesh::errorOf(known);
     Outcome<StepCall> call = parseStepCall(json["name"].get<std::string>());
     if (!call) return wrongRecipe(where, call.error().message);
     const auto pick = textUnder(json, "pick", where);
-    if (!pick) return tl::unexpected(pick.error());
+    if (!pick) return mesh::errorOf(pick);
     const auto onlyIf = textUnder(json, "only_if", where);
-    if (!onlyIf) return tl::unexpected(onlyIf.error());
+    if (!onlyIf) return mesh::errorOf(onlyIf);
     call->pick = *pick;
     call->onlyIf = *onlyIf;
     if (!onlyIf->empty())
@@ -94,35 +112,80 @@ Outcome<StepCall> parseCall(const Json& json, const std::string& where) {
         const auto p = parameterNamed(*call->step, name);
         if (!p) return wrongRecipe(where, p.error().message);
         const auto read = valueFrom(*call->step, **p, value, where);
-        if (!read) return tl::unexpected(read.error());
+        if (!read) return mesh::errorOf(read);
         if (*read) call->given.insert_or_assign(name, **read);
     }
     if (auto ok = checkTogether(*call); !ok) return wrongRecipe(where, ok.error().message);
     return call;
 }
 
+Outcome<double> lengthUnder(const Json& json, const char* key, double otherwise, const std::string& where) {
+    if (!json.contains(key)) return otherwise;
+    if (!json[key].is_number() || !(json[key].get<double>() >= 0))
+        return wrongRecipe(where, fmt::format("{} must be a length of 0 or more", key));
+    return json[key].get<double>();
+}
+
+Outcome<RepairAsked> parseRepair(const Json& json, const std::string& where) {
+    if (!json.is_object()) return wrongRecipe(where, "\"repair\" must be an object, {} where nothing is said");
+    if (auto known = checkKeys(json, keysOfRepair, where); !known) return mesh::errorOf(known);
+    RepairAsked asked;
+    const auto openings = textUnder(json, "openings", where);
+    if (!openings) return mesh::errorOf(openings);
+    if (!openings->empty() && *openings != openingWords[0] && *openings != openingWords[1])
+        return wrongRecipe(where, fmt::format("openings must be ask or close, not '{}'", *openings));
+    asked.closeOpenings = *openings == openingWords[1];
+    const auto sheets = textUnder(json, "sheets", where);
+    if (!sheets) return mesh::errorOf(sheets);
+    if (!sheets->empty()) {
+        const auto way = sheetWayNamed(*sheets);
+        if (!way)
+            return wrongRecipe(
+                where, fmt::format("sheets must be one of {}, not '{}'", fmt::join(sheetWayNames(), ", "), *sheets));
+        asked.sheets = *way;
+    }
+    const auto thickness = lengthUnder(json, "thickness", asked.thickness, where);
+    if (!thickness) return mesh::errorOf(thickness);
+    asked.thickness = *thickness;
+    const auto deviation = lengthUnder(json, "max_deviation", asked.maxDeviation, where);
+    if (!deviation) return mesh::errorOf(deviation);
+    asked.maxDeviation = *deviation;
+    if (!json.contains("answers")) return asked;
+    if (!json["answers"].is_object()) return wrongRecipe(where, "\"answers\" must be an object of id and answer");
+    for (const auto& [id, word] : json["answers"].items()) {
+        if (!word.is_string()) return wrongRecipe(where, fmt::format("the answer to {} must be text", id));
+        asked.answers.push_back({id, word.get<std::string>()});
+    }
+    return asked;
+}
+
 }  // namespace
 
-Outcome<std::vector<StepCall>> parseRecipe(const std::string& bytes, const std::string& file) {
+Outcome<Recipe> parseRecipe(const std::string& bytes, const std::string& file) {
     const auto read = jsonFromText(bytes, file);
-    if (!read) return tl::unexpected(read.error());
+    if (!read) return mesh::errorOf(read);
     const Json& json = *read;
     if (!json.is_object() || !json.contains("zither") || json["zither"] != 1 || !json.contains("steps") ||
         !json["steps"].is_array())
         return wrongRecipe(file, "not a recipe: JSON with \"zither\": 1 and a list \"steps\" is expected");
-    if (auto known = checkKeys(json, keysOfRecipe, file); !known) return tl::unexpected(known.error());
-    std::vector<StepCall> calls;
+    if (auto known = checkKeys(json, keysOfRecipe, file); !known) return mesh::errorOf(known);
+    Recipe recipe;
+    if (json.contains("repair")) {
+        auto asked = parseRepair(json["repair"], file + ": repair");
+        if (!asked) return mesh::errorOf(asked);
+        recipe.repair = std::move(*asked);
+    }
     for (std::size_t i = 0; i < json["steps"].size(); ++i) {
         Outcome<StepCall> call = parseCall(json["steps"][i], fmt::format("{}: step {}", file, i + 1));
-        if (!call) return tl::unexpected(call.error());
-        calls.push_back(*call);
+        if (!call) return mesh::errorOf(call);
+        recipe.steps.push_back(std::move(*call));
     }
-    return calls;
+    return recipe;
 }
 
-Outcome<std::vector<StepCall>> loadRecipe(const std::string& file) {
+Outcome<Recipe> loadRecipe(const std::string& file) {
     Outcome<std::string> bytes = io::readBytes(file);
-    if (!bytes) return tl::unexpected(bytes.error());
+    if (!bytes) return mesh::errorOf(bytes);
     return parseRecipe(*bytes, file);
 }
 

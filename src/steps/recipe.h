@@ -1,10 +1,12 @@
-// Recipes: a list of step calls as a JSON file (docs/file-formats.md, docs/schemas/recipe.schema.json).
+// Recipes: what is done to a part, as a JSON file (docs/file-formats.md, docs/schemas/recipe.schema.json).
 #pragma once
 
 #include <nlohmann/json.hpp>
+#include <optional>
 #include <string>
 #include <vector>
 
+#include "steps/automatic_repair.h"
 #include "steps/call.h"
 #include "steps/json_text.h"
 
@@ -16,9 +18,15 @@ Json numberJson(double value);
 // A parameter's value as JSON: null for no text, true or false for a flag, else a number or text.
 Json parameterJson(const Parameter& p, const Value& value);
 
-// A recipe: {"zither": 1, "steps": [{"name": ..., "parameters": {...}}]}.
-Json recipeJson(const std::vector<StepCall>& calls);
-Outcome<std::vector<StepCall>> parseRecipe(const std::string& bytes, const std::string& file);
-Outcome<std::vector<StepCall>> loadRecipe(const std::string& file);
+struct Recipe {
+    std::vector<StepCall> steps = {};
+    std::optional<RepairAsked> repair = {};  // the automatic repair goes before the steps
+};
+
+// A recipe: {"zither": 1, "steps": [{"name": ..., "parameters": {...}}]}; where the repair goes first, with "repair":
+// {"openings": ..., "sheets": ..., "thickness": ..., "max_deviation": ..., "answers": {"ID": "WORD"}}.
+Json recipeJson(const Recipe& recipe);
+Outcome<Recipe> parseRecipe(const std::string& bytes, const std::string& file);
+Outcome<Recipe> loadRecipe(const std::string& file);
 
 }  // namespace zither::steps

@@ -150,7 +150,7 @@ Outcome<Value> parseValue(const Step& step, const Parameter& p, std::string_view
     if (!io::TextCursor::parseNumber(digits, value))
         return wrongCall(step, fmt::format(": '{}' is no value for {}; give {}", text, p.name,
                                            p.kind == ParameterKind::Flag ? "yes or no" : "a number"));
-    if (auto ok = checkValue(step, p, value); !ok) return tl::unexpected(ok.error());
+    if (auto ok = checkValue(step, p, value); !ok) return mesh::errorOf(ok);
     return Value(value);
 }
 
@@ -236,9 +236,9 @@ Outcome<void> take(StepCall& call, const std::string& name, std::string_view val
         return {};
     }
     const auto p = parameterNamed(*call.step, name);
-    if (!p) return tl::unexpected(p.error());
+    if (!p) return mesh::errorOf(p);
     Outcome<Value> read = parseValue(*call.step, **p, value);
-    if (!read) return tl::unexpected(read.error());
+    if (!read) return mesh::errorOf(read);
     if (!call.given.emplace(name, *read).second) return wrongCall(*call.step, fmt::format(": {} is said twice", name));
     return {};
 }
@@ -261,9 +261,9 @@ Outcome<StepCall> parseStepCall(std::string_view text) {
         const std::size_t equals = word.find('=');
         if (equals == std::string::npos) return wrongCall(*call.step, fmt::format(": '{}' is not key=value", word));
         if (auto taken = take(call, word.substr(0, equals), std::string_view(word).substr(equals + 1)); !taken)
-            return tl::unexpected(taken.error());
+            return mesh::errorOf(taken);
     }
-    if (auto ok = checkTogether(call); !ok) return tl::unexpected(ok.error());
+    if (auto ok = checkTogether(call); !ok) return mesh::errorOf(ok);
     return call;
 }
 
@@ -295,12 +295,12 @@ namespace {
 // Whoever gave it: a step sees no value that is not one of its parameter.
 Outcome<void> checkGiven(const Step& step, std::string_view name, const Value& value) {
     const auto p = parameterNamed(step, name);
-    if (!p) return tl::unexpected(p.error());
+    if (!p) return mesh::errorOf(p);
     if (value.isText() != isText((*p)->kind)) return wrongCall(step, fmt::format(": {} is of another kind", name));
     if (!value.isText()) return checkValue(step, **p, value.number());
     if (value.text().empty()) return {};
     const auto read = parseValue(step, **p, value.text());
-    return read ? Outcome<void>() : Outcome<void>(tl::unexpected(read.error()));
+    return read ? Outcome<void>() : Outcome<void>(mesh::errorOf(read));
 }
 
 }  // namespace
@@ -311,9 +311,9 @@ Outcome<StepDone> runStep(const StepCall& call, const SurveyedPtr& part, const P
     mesh::PartOfProgress progress(whole, call.onlyIf.empty() ? 0 : 0.2, 1);
     if (!call.onlyIf.empty()) {
         const auto condition = conditionFromText(call.onlyIf);
-        if (!condition) return tl::unexpected(condition.error());
+        if (!condition) return mesh::errorOf(condition);
         const auto so = holds(*condition, *part, asking);
-        if (!so) return tl::unexpected(so.error());
+        if (!so) return mesh::errorOf(so);
         if (!*so) {
             done.used = call.given;
             done.part = part;
@@ -325,22 +325,22 @@ Outcome<StepDone> runStep(const StepCall& call, const SurveyedPtr& part, const P
         }
     }
     for (const auto& [name, value] : call.given)
-        if (auto ok = checkGiven(*call.step, name, value); !ok) return tl::unexpected(ok.error());
+        if (auto ok = checkGiven(*call.step, name, value); !ok) return mesh::errorOf(ok);
     done.used = call.given;
     for (const Parameter& p : call.step->parameters)
         if (!done.used.contains(p.name)) done.used.emplace(p.name, proposedValue(p, *part));
-    if (auto ok = checkCall(call, pick, done.used); !ok) return tl::unexpected(ok.error());
+    if (auto ok = checkCall(call, pick, done.used); !ok) return mesh::errorOf(ok);
     if (call.step->memory) {
         const double bytes = std::clamp(call.step->memory(*part, done.used), 0.0, 1e18);
         auto fits = mesh::enoughMemory(fmt::format("step '{}'", call.step->name), static_cast<std::uint64_t>(bytes));
-        if (!fits) return tl::unexpected(fits.error());
+        if (!fits) return mesh::errorOf(fits);
     }
     mesh::PartOfProgress picking(progress, 0, 0.2);
     const Outcome<Pick> own = call.pick.empty() ? pick : pickFromText(call.pick, *part, picking);
-    if (!own) return tl::unexpected(own.error());
+    if (!own) return mesh::errorOf(own);
     mesh::PartOfProgress running(progress, call.pick.empty() ? 0 : 0.2, 1);
     Outcome<StepOutput> output = call.step->run(*part, *own, done.used, running);
-    if (!output) return tl::unexpected(output.error());
+    if (!output) return mesh::errorOf(output);
     done.record = std::move(output->record);
     done.facts = output->facts;
     if (!output->known) output->known = std::make_shared<const Surveyed>(std::move(output->mesh));

@@ -2,9 +2,9 @@
 #include <fmt/format.h>
 
 #include "measure/align.h"
+#include "steps/all_steps.h"
 #include "steps/moving.h"
 #include "steps/other_surface.h"
-#include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {
@@ -63,9 +63,9 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     const Mesh& m = s.mesh();
     Record record;
     const auto from = placesOf(a, fromSide);
-    if (!from) return tl::unexpected(from.error());
+    if (!from) return mesh::errorOf(from);
     const auto onto = placesOf(a, toSide);
-    if (!onto) return tl::unexpected(onto.error());
+    if (!onto) return mesh::errorOf(onto);
     if (from->has_value() != onto->has_value()) return wrong("points need their partners: from1 to from3, to1 to to3");
     const std::string& file = a[with];
     if (file.empty() && !*from)
@@ -82,7 +82,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     if (!file.empty()) {
         mesh::PartOfProgress reading(progress, 0, 0.2);
         const Outcome<io::Surface> other = readOther(a, file, record, reading);
-        if (!other) return tl::unexpected(other.error());
+        if (!other) return mesh::errorOf(other);
         const Surveyed reference(other->mesh);
         if (reference.mesh().triangles.empty()) return wrong(fmt::format("{} has no triangles", file));
         if (a[way] == Way::Box) {
@@ -92,7 +92,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
             mesh::PartOfProgress fitting(progress, 0.2, 0.6);
             const measure::AlignOptions how{.share = a[share] / 100, .fromAnywhere = a[way] == Way::Fit && !*from};
             const auto fit = measure::aligned(*from ? mesh::moved(m, motion) : m, reference.tree(), how, fitting);
-            if (!fit) return tl::unexpected(fit.error());
+            if (!fit) return mesh::errorOf(fit);
             motion = mesh::then(motion, fit->motion);
             record.add("distance_before", fit->before);
             record.add("distance_after", fit->after);

@@ -2,8 +2,8 @@
 #include <fmt/format.h>
 
 #include "repair/by_hand.h"
-#include "steps/step_handles.h"
 #include "steps/all_steps.h"
+#include "steps/step_handles.h"
 
 namespace zither::steps {
 namespace {
@@ -42,7 +42,7 @@ mesh::Point placeOf(const Arguments& a, const Place& which) {
 }
 
 Outcome<StepOutput> saying(const Mesh& before, Outcome<Mesh>&& after, std::string sentence) {
-    if (!after) return tl::unexpected(after.error());
+    if (!after) return mesh::errorOf(after);
     Record record;
     record.add("triangles_before", before.triangles.size());
     record.add("triangles_after", after->triangles.size());
@@ -53,7 +53,7 @@ Outcome<StepOutput> saying(const Mesh& before, Outcome<Mesh>&& after, std::strin
 Outcome<StepOutput> runRemove(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
     auto result = repair::removePick(m, pick, static_cast<unsigned>(a[ringsRemoved]), progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     const std::size_t gone = m.triangles.size() - result->triangles.size();
     auto output = saying(m, std::move(result), fmt::format("Removed {}.", counted(gone, "triangle")));
     output->record.add("triangles_removed", gone);
@@ -64,7 +64,7 @@ Outcome<StepOutput> runMend(const Surveyed& s, const Pick& pick, const Arguments
     const Mesh& m = s.mesh();
     const double mayGo = a[most] / 100;
     auto result = repair::mend(m, pick, {static_cast<unsigned>(a[ringsMended]), a[way], mayGo}, progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     Record record;
     record.add("share_removed", result->tooMuch ? 0 : result->share);
     if (result->tooMuch) {

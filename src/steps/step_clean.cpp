@@ -10,7 +10,7 @@ namespace {
 
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments&, Progress& progress) {
     auto result = repair::clean(s, pick, progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     Record record;
     record.add("collapsed_removed", result->collapsed);
     record.add("duplicates_removed", result->duplicates);

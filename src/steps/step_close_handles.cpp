@@ -26,7 +26,7 @@ const Number loop(
 
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     auto result = repair::closeHandles(s, pick, a[loop], progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     Record record;
     const auto closed = static_cast<std::size_t>(std::count_if(result->handles.begin(), result->handles.end(),
                                                                [](const repair::Handle& h) { return h.closed; }));

@@ -51,7 +51,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     options.lockBorders = a[lockBorders];
     options.preferShape = a[shape] == Goal::Even;
     auto result = shape::decimate(s, pick, options, progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     Record record;
     record.add("triangles_removed", result->removed);
     record.add("triangles", result->mesh.triangles.size());
@@ -75,7 +75,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
 
 Outcome<std::vector<Step::CurvePoint>> curve(const Surveyed& s, Progress& progress) {
     const auto tradeOff = shape::tradeOffOf(s, progress);
-    if (!tradeOff) return tl::unexpected(tradeOff.error());
+    if (!tradeOff) return mesh::errorOf(tradeOff);
     std::vector<Step::CurvePoint> points;
     for (const shape::TradeOff& t : *tradeOff) {
         const auto left = static_cast<double>(t.triangles);

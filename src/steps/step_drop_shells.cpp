@@ -29,7 +29,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
         s, pick,
         {.belowSizeShare = a[size] / 100, .belowTriangleShare = a[triangles] / 100, .enclosedOnly = a[enclosedOnly]},
         progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     Record record;
     std::size_t dropped = 0;
     double area = 0;

@@ -2,8 +2,8 @@
 #include <fmt/format.h>
 
 #include "check/catalogue.h"
-#include "mesh/tolerances.h"
 #include "enclose/volumes.h"
+#include "fit/fit_tolerances.h"
 #include "steps/all_steps.h"
 
 namespace zither::steps {
@@ -161,12 +161,12 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     options.sheets = a[sheets];
     options.thickness = a[thickness];
     const auto precision = precisionFor(s.mesh(), a);
-    if (!precision) return tl::unexpected(precision.error());
+    if (!precision) return mesh::errorOf(precision);
     options.precision = *precision;
     options.mostCovered = a[cover];
     options.putBackWorse = a[whereWorse] == Worse::PutBack || a[worse] == Worse::PutBack;
     auto result = enclose::fullOrEmpty(s, options, progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     Record record;
     count(*result, record);
     say(*result, options, record);

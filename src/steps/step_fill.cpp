@@ -95,7 +95,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     options.closeMeant = a[meant] == Meant::Close;
     options.way = a[way];
     auto result = holes::fill(s, pick, options, progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     Record record = recordOf(*result);
     if (result->added > 0) {
         // Patches come last.
@@ -113,7 +113,7 @@ Outcome<StepOutput> runBridge(const Surveyed& s, const Pick&, const Arguments& a
     const auto end = a[to];
     if (!start || !end) return StepOutput{m, {}};
     auto result = holes::bridge(s, *start, *end, progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     Record record;
     record.add("triangles_added", result->triangles.size() - m.triangles.size());
     record.say(fmt::format("Laid a bridge from {} to {}.", placeText(*start), placeText(*end)));

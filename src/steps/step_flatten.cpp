@@ -3,8 +3,8 @@
 
 #include "check/catalogue.h"
 #include "shape/flatten.h"
-#include "steps/keep_solid.h"
 #include "steps/all_steps.h"
+#include "steps/keep_solid.h"
 
 namespace zither::steps {
 namespace {
@@ -35,7 +35,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     options.within = a[within];
     options.precision = mesh::precisionOf(s.mesh());
     const auto towards = directionAsked("flatten", a, down);
-    if (!towards) return tl::unexpected(towards.error());
+    if (!towards) return mesh::errorOf(towards);
     if (*towards) options.down = **towards;
     const bool rims = a[what] == What::Rims;
     shape::Flattened result = rims ? shape::flattenRims(s, pick, options) : shape::flattenBase(s, pick, options);

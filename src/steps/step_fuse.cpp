@@ -1,13 +1,13 @@
 // Descriptors of `fuse`, `subtract` and `intersect`.
 #include <fmt/format.h>
 
-#include "fit/fuse.h"
 #include "check/catalogue.h"
+#include "fit/fuse.h"
 #include "measure/mass.h"
-#include "mesh/tolerances.h"
 #include "shape/decimate.h"
-#include "steps/other_surface.h"
 #include "steps/all_steps.h"
+#include "steps/other_surface.h"
+#include "steps/steps_tolerances.h"
 
 namespace zither::steps {
 namespace {
@@ -118,7 +118,7 @@ Outcome<StepOutput> tidied(Outcome<StepOutput> output, const std::vector<const M
     const Surveyed before(output->mesh);
     auto lighter =
         shape::decimate(before, Pick(cut), {.targetTriangles = 0, .maxDeviation = bound, .oneStep = true}, progress);
-    if (!lighter) return tl::unexpected(lighter.error());
+    if (!lighter) return mesh::errorOf(lighter);
     Record& record = output->record;
     record.add("pieces_merged", lighter->removed);
     record.add("merged_within", lighter->measuredDeviation);
@@ -137,17 +137,17 @@ Outcome<StepOutput> runWith(const Surveyed& s, const Pick& pick, const Arguments
     mesh::PartOfProgress reading(progress, 0, 0.1);
     Record record;
     Outcome<io::Surface> other = readOther(a, file, record, reading);
-    if (!other) return tl::unexpected(other.error());
+    if (!other) return mesh::errorOf(other);
     const bool single =
         mesh::precisionOf(m) == mesh::Precision::Single && mesh::precisionOf(other->mesh) == mesh::Precision::Single;
     mesh::PartOfProgress fusing(progress, 0.1, 0.7);
     auto result = fit::fuse(s, pick,
-                                {.with = &other->mesh,
-                                 .solid = solid,
-                                 .precision = single ? mesh::Precision::Single : mesh::Precision::Double,
-                                 .slivers = a[slivers]},
-                                fusing);
-    if (!result) return tl::unexpected(result.error());
+                            {.with = &other->mesh,
+                             .solid = solid,
+                             .precision = single ? mesh::Precision::Single : mesh::Precision::Double,
+                             .slivers = a[slivers]},
+                            fusing);
+    if (!result) return mesh::errorOf(result);
     mesh::PartOfProgress tidying(progress, 0.7, 1);
     return tidied(outputOf(m, std::move(*result), m.triangles.size() + other->mesh.triangles.size(), std::move(record)),
                   {&m, &other->mesh}, a[tidy], tidying);
@@ -158,7 +158,7 @@ Outcome<StepOutput> runFuse(const Surveyed& s, const Pick& pick, const Arguments
     if (!a[with].empty()) return runWith(s, pick, a, arrange::Solid::Union, progress);
     mesh::PartOfProgress fusing(progress, 0, 0.7);
     auto result = fit::fuse(s, pick, {.precision = mesh::precisionOf(m), .slivers = a[slivers]}, fusing);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     mesh::PartOfProgress tidying(progress, 0.7, 1);
     return tidied(outputOf(m, std::move(*result), m.triangles.size()), {&m}, a[tidy], tidying);
 }

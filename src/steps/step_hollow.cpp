@@ -7,8 +7,8 @@
 #include "mesh/disjoint_sets.h"
 #include "shape/hollow.h"
 #include "shape/wrap.h"
-#include "steps/step_handles.h"
 #include "steps/all_steps.h"
+#include "steps/step_handles.h"
 
 namespace zither::steps {
 namespace {
@@ -94,7 +94,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     options.drainDiameter = a[diameter];
     if (!(options.drainDiameter > 0)) options.drainDiameter = 2 * options.wall;
     const auto upward = directionAsked("hollow", a, up);
-    if (!upward) return tl::unexpected(upward.error());
+    if (!upward) return mesh::errorOf(upward);
     if (*upward) options.up = **upward;
     options.at = placesOf(s, pick);
     const std::vector<mesh::Point> places = a[at];

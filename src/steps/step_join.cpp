@@ -4,8 +4,8 @@
 #include <filesystem>
 
 #include "measure/loss.h"
-#include "steps/other_surface.h"
 #include "steps/all_steps.h"
+#include "steps/other_surface.h"
 
 namespace zither::steps {
 namespace {
@@ -16,7 +16,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     const std::string& file = a[with];
     Record record;
     Outcome<io::Surface> other = readOther(a, file, record, progress);
-    if (!other) return tl::unexpected(other.error());
+    if (!other) return mesh::errorOf(other);
     record.add("triangles_joined", other->mesh.triangles.size());
     record.say(fmt::format("{} of {} stand beside what was here; where they cross they cross.",
                            counted(other->mesh.triangles.size(), "triangle"),

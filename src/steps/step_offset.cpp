@@ -3,7 +3,6 @@
 
 #include <cmath>
 
-#include "mesh/tolerances.h"
 #include "shape/offset.h"
 #include "shape/wrap.h"
 #include "steps/all_steps.h"

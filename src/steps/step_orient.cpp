@@ -12,7 +12,7 @@ namespace {
 
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments&, Progress& progress) {
     auto result = repair::orient(s, pick, progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     Record record;
     record.add("triangles_flipped", result->flipped);
     record.headline = fmt::format("{} flipped", result->flipped);

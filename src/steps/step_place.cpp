@@ -5,11 +5,11 @@
 
 #include "check/catalogue.h"
 #include "measure/footprint.h"
+#include "measure/measure_tolerances.h"
 #include "measure/upright.h"
-#include "mesh/tolerances.h"
-#include "steps/step_handles.h"
-#include "steps/moving.h"
 #include "steps/all_steps.h"
+#include "steps/moving.h"
+#include "steps/step_handles.h"
 
 namespace zither::steps {
 namespace {
@@ -58,8 +58,8 @@ public:
     Placing(const Mesh& m, const Arguments& a) : m_(m), a_(a), middle_(mesh::boxOf(m).centre()) {}
 
     Outcome<Motion> run(Record& record, Progress& progress) {
-        if (auto lain = lay(record, progress); !lain) return tl::unexpected(lain.error());
-        if (auto turned = turn(record); !turned) return tl::unexpected(turned.error());
+        if (auto lain = lay(record, progress); !lain) return mesh::errorOf(lain);
+        if (auto turned = turn(record); !turned) return mesh::errorOf(turned);
         settle(record);
         motion_.precision = mesh::precisionOf(m_);
         return motion_;
@@ -96,7 +96,7 @@ private:
     Outcome<void> leastOverhang(Record& record, Progress& progress) {
         const measure::UprightOptions options{a_[slope], a_[fit]};
         const auto best = measure::leastOverhang(m_, options, progress);
-        if (!best) return tl::unexpected(best.error());
+        if (!best) return mesh::errorOf(best);
         if (!*best) return wrong(fitsNowhere());
         const double before = (*best)->overhangNow;
         rotate(measure::uprightFor((*best)->up));
@@ -214,7 +214,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     if (s.mesh().triangles.empty()) return StepOutput{s.mesh(), std::move(record)};
     mesh::PartOfProgress placing(progress, 0, 0.5);
     const auto motion = Placing(s.mesh(), a).run(record, placing);
-    if (!motion) return tl::unexpected(motion.error());
+    if (!motion) return mesh::errorOf(motion);
     mesh::PartOfProgress moving(progress, 0.5, 1);
     return movePart(s, *motion, std::move(record), moving);
 }

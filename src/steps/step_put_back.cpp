@@ -2,8 +2,8 @@
 #include <fmt/format.h>
 
 #include "repair/places.h"
-#include "steps/other_surface.h"
 #include "steps/all_steps.h"
+#include "steps/other_surface.h"
 
 namespace zither::steps {
 namespace {
@@ -18,7 +18,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     mesh::PartOfProgress reading(progress, 0, 0.4);
     Record record;
     const Outcome<io::Surface> before = readOther(a, a[from], record, reading);
-    if (!before) return tl::unexpected(before.error());
+    if (!before) return mesh::errorOf(before);
     const repair::Places places(before->mesh, s.mesh());
     if (!progress.report(0.9)) return mesh::cancelled();
     const auto chosen = places.nearest(at);

@@ -4,8 +4,8 @@
 #include <cmath>
 
 #include "shape/refine.h"
-#include "steps/keep_solid.h"
 #include "steps/all_steps.h"
+#include "steps/keep_solid.h"
 
 namespace zither::steps {
 namespace {
@@ -75,7 +75,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     if (!(options.length > 0)) return StepOutput{s.mesh(), std::move(record)};  // nothing of it has a length
     mesh::PartOfProgress refining(progress, 0, 0.6);
     auto result = shape::refine(s, pick, options, refining);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     record.add("edges_split", result->split);
     record.add("farthest_from_triangles", result->farthest);
     record.add("triangles_kept_flat", result->keptFlat);

@@ -1,10 +1,10 @@
 // Descriptor of `refine-slivers`.
 #include <fmt/format.h>
 
-#include "fit/sliver_removal.h"
 #include "check/catalogue.h"
-#include "mesh/tolerances.h"
+#include "fit/sliver_removal.h"
 #include "steps/all_steps.h"
+#include "steps/steps_tolerances.h"
 
 namespace zither::steps {
 namespace {
@@ -40,7 +40,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
         for (std::uint8_t& f : options.fixed) f = f == 0;
     }
     auto result = fit::removeSlivers(m, options, progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     Record record;
     record.add("edges_collapsed", result->collapsed);
     record.add("edges_swapped", result->swapped);

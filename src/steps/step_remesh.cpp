@@ -60,7 +60,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     Record record;
     if (s.mesh().triangles.empty()) return StepOutput{s.mesh(), std::move(record)};
     auto result = shape::remesh(s, pick, options, progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     record.add("mean_edge", result->meanEdge);
     record.add("smallest_angle", result->smallestAngleDeg);
     record.add("share_below_30", result->shareBelow30);

@@ -1,16 +1,16 @@
 // Descriptor of `resolve`.
 #include <fmt/format.h>
 
-#include "repair/resolve.h"
 #include "check/catalogue.h"
+#include "fit/resolve.h"
 #include "steps/all_steps.h"
 
 namespace zither::steps {
 namespace {
 
 const Choice<fit::Touching> bodies({.name = "bodies",
-                                        .help = "Bodies that share an edge or a corner: part or join them, by a hair."},
-                                       {{"part", fit::Touching::Part}, {"join", fit::Touching::Join}});
+                                    .help = "Bodies that share an edge or a corner: part or join them, by a hair."},
+                                   {{"part", fit::Touching::Part}, {"join", fit::Touching::Join}});
 enum class DoubleSheets { Remove, Keep };
 const Choice<DoubleSheets> sheets({.name = "sheets",
                                    .help = "Pairs of triangles that lie on each other and enclose nothing."},
@@ -22,13 +22,13 @@ const Number largestFin({.name = "largest-fin",
                          .fallback = 5,
                          .help = "A fin above this share of its shell's area stays and is listed."});
 
-std::string_view nameOf(repair::RemovedSheet::Kind kind) {
-    return kind == repair::RemovedSheet::Wall  ? "Wall inside"
-           : kind == repair::RemovedSheet::Fin ? "Fin"
-                                                : "Double sheet";
+std::string_view nameOf(fit::RemovedSheet::Kind kind) {
+    return kind == fit::RemovedSheet::Wall  ? "Wall inside"
+           : kind == fit::RemovedSheet::Fin ? "Fin"
+                                               : "Double sheet";
 }
 
-Listed listedOf(Listed::Kind kind, const repair::RemovedSheet& sheet) {
+Listed listedOf(Listed::Kind kind, const fit::RemovedSheet& sheet) {
     return {kind, sheet.position, sheet.size,
             fmt::format("{}, {} across, {}, at {}.", nameOf(sheet.kind), lengthText(sheet.size),
                         counted(sheet.triangles, "triangle"), placeText(sheet.position))};
@@ -36,25 +36,25 @@ Listed listedOf(Listed::Kind kind, const repair::RemovedSheet& sheet) {
 
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
-    repair::ResolveOptions options;
+    fit::ResolveOptions options;
     options.touching = a[bodies];
     options.removeSheets = a[sheets] == DoubleSheets::Remove;
     options.largestFin = a[largestFin] / 100;
     options.precision = mesh::precisionOf(m);
-    auto result = repair::resolve(m, pick, options, progress);
-    if (!result) return tl::unexpected(result.error());
+    auto result = fit::resolve(m, pick, options, progress);
+    if (!result) return mesh::errorOf(result);
     Record record;
     std::size_t counts[3] = {};
     double area = 0;
-    for (const repair::RemovedSheet& sheet : result->removed) {
+    for (const fit::RemovedSheet& sheet : result->removed) {
         ++counts[sheet.kind];
         area += sheet.area;
         record.listed.push_back(listedOf(Listed::Goes, sheet));
     }
-    for (const repair::RemovedSheet& fin : result->leftFins) record.listed.push_back(listedOf(Listed::Left, fin));
-    record.add("walls_removed", counts[repair::RemovedSheet::Wall]);
-    record.add("fins_removed", counts[repair::RemovedSheet::Fin]);
-    record.add("double_sheets_removed", counts[repair::RemovedSheet::Double]);
+    for (const fit::RemovedSheet& fin : result->leftFins) record.listed.push_back(listedOf(Listed::Left, fin));
+    record.add("walls_removed", counts[fit::RemovedSheet::Wall]);
+    record.add("fins_removed", counts[fit::RemovedSheet::Fin]);
+    record.add("double_sheets_removed", counts[fit::RemovedSheet::Double]);
     record.add("area_removed", area);
     record.add("surplus_removed", result->surplus);
     record.add("triangles_flipped", result->flipped);
@@ -63,10 +63,10 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     record.add("nonmanifold_edges_left", result->edgesLeft);
     if (!result->removed.empty())
         record.say(fmt::format("Removed {}, {} and {}, {} in area.",
-                               counted(counts[repair::RemovedSheet::Wall], "wall with material on both sides",
+                               counted(counts[fit::RemovedSheet::Wall], "wall with material on both sides",
                                        "walls with material on both sides"),
-                               counted(counts[repair::RemovedSheet::Fin], "fin"),
-                               counted(counts[repair::RemovedSheet::Double], "double sheet"), lengthText(area)));
+                               counted(counts[fit::RemovedSheet::Fin], "fin"),
+                               counted(counts[fit::RemovedSheet::Double], "double sheet"), lengthText(area)));
     if (result->surplus > 0) record.say(fmt::format("Removed {}.", counted(result->surplus, "surplus triangle")));
     if (result->flipped > 0)
         record.say(fmt::format("Turned {} to face what is empty.", counted(result->flipped, "triangle")));

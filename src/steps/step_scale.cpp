@@ -6,8 +6,8 @@
 #include "check/catalogue.h"
 #include "io/units.h"
 #include "measure/mass.h"
-#include "steps/moving.h"
 #include "steps/all_steps.h"
+#include "steps/moving.h"
 
 namespace zither::steps {
 namespace {
@@ -58,7 +58,7 @@ tl::unexpected<mesh::Error> wrong(const std::string& what) {
 
 Outcome<double> toVolume(const Surveyed& s, double wanted, Progress& progress) {
     const auto survey = s.survey(s.knownOptions(), progress);
-    if (!survey) return tl::unexpected(survey.error());
+    if (!survey) return mesh::errorOf(survey);
     if (!(*survey)->watertight || !((*survey)->mass.volume > 0))
         return wrong("only a closed surface that faces outward has a volume: repair it first, or scale to a size");
     return std::cbrt(wanted / (*survey)->mass.volume);
@@ -118,9 +118,9 @@ std::string reason(const Survey& s, const Arguments&, std::span<const double>) {
 Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
     mesh::PartOfProgress asking(progress, 0, 0.3);
     const auto converted = toUnit(a);
-    if (!converted) return tl::unexpected(converted.error());
+    if (!converted) return mesh::errorOf(converted);
     const auto by = factorOf(s, a, *converted, asking);
-    if (!by) return tl::unexpected(by.error());
+    if (!by) return mesh::errorOf(by);
     if (!std::isfinite(*by) || !(*by > 0)) return wrong("there is nothing to measure, so nothing to scale");
     const mesh::Box box = mesh::boxOf(s.mesh());
     const mesh::Point fixed = a[aboutPoint] == About::Middle ? box.centre() : mesh::Point(0, 0, 0);

@@ -1,9 +1,9 @@
 // Descriptor of `settle`.
 #include <fmt/format.h>
 
+#include "check/catalogue.h"
 #include "fit/cover.h"
 #include "fit/fit.h"
-#include "check/catalogue.h"
 #include "steps/all_steps.h"
 
 namespace zither::steps {
@@ -18,10 +18,10 @@ const WholeNumber bits({.name = "bits",
 Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
     const auto precision = precisionAsked("settle", a, bits);
-    if (!precision) return tl::unexpected(precision.error());
+    if (!precision) return mesh::errorOf(precision);
     mesh::PartOfProgress checking(progress, 0, 0.4);
     auto survey = s.survey(s.knownOptions(), checking);
-    if (!survey) return tl::unexpected(survey.error());
+    if (!survey) return mesh::errorOf(survey);
     const std::vector<check::TrianglePair>& crossing = (*survey)->crossingPairs;
     Record record;
     record.add("crossing_pairs_before", crossing.size());
@@ -36,7 +36,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     fit::FitOptions options;
     options.precision = *precision;
     auto result = fit::makeFit(m, options, settling);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     return StepOutput{std::move(result->mesh), settleRecord(*result)};
 }
 

@@ -48,7 +48,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     if (s.mesh().triangles.empty() || !(options.scale > 0) || !(options.deviation > 0))
         return StepOutput{s.mesh(), std::move(record)};
     auto result = shape::smooth(s, pick, options, progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     const bool closed = result->volumeBefore > 0;
     const double change = closed ? 100 * std::abs(result->volumeAfter / result->volumeBefore - 1) : 0;
     record.add("vertices_moved", result->moved);

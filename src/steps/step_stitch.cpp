@@ -31,14 +31,14 @@ const Choice<Worse> worse({.name = "worse", .help = "As where-worse.", .retired 
 
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     auto result = repair::stitch(s, pick, {.distance = a[distance], .sameFacingOnly = a[sameFacing]}, progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     Record record;
     if (a[whereWorse] == Worse::PutBack || a[worse] == Worse::PutBack) {
         const repair::Places places(s.mesh(), result->mesh);
         mesh::PartOfProgress judging(progress, 1, 1);
         const auto back = repair::placesToPutBack(s, result->mesh, places,
                                                   {.classes = {check::nonmanifoldEdges, check::duplicates}}, judging);
-        if (!back) return tl::unexpected(back.error());
+        if (!back) return mesh::errorOf(back);
         if (!back->flags.empty()) result->mesh = places.putBack(back->flags).mesh;
         record.add("places_put_back", back->left.size());
         for (const repair::PlaceLeft& place : back->left)

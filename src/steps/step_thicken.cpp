@@ -4,11 +4,11 @@
 #include <algorithm>
 
 #include "check/catalogue.h"
-#include "measure/loss.h"
-#include "mesh/tolerances.h"
 #include "enclose/volumes.h"
+#include "measure/loss.h"
 #include "shape/thin_places.h"
 #include "steps/all_steps.h"
+#include "steps/steps_tolerances.h"
 
 namespace zither::steps {
 namespace {
@@ -67,7 +67,7 @@ Mesh turnedOver(const Surveyed& s, const check::Survey& survey, const Pick& pick
 
 // Behind the faces, in front of them, or half of it on each side.
 Outcome<enclose::ThickSheets> thickSheets(const Surveyed& s, const check::Survey& survey, const Pick& pick, double wall,
-                                         Side where, Progress& progress) {
+                                          Side where, Progress& progress) {
     const mesh::Precision precision = mesh::precisionOf(s.mesh());
     if (where == Side::Behind) return enclose::thickenSheets(s, pick, wall, precision, progress);
     if (where == Side::Front) {
@@ -98,10 +98,10 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     const Side where = a[side];
     mesh::PartOfProgress asking(progress, 0, 0.1);
     const auto survey = s.survey(s.knownOptions(), asking);
-    if (!survey) return tl::unexpected(survey.error());
+    if (!survey) return mesh::errorOf(survey);
     if ((*survey)->solid && wall > 0) return runOnSolid(s, pick, wall, progress);
     auto result = thickSheets(s, **survey, pick, wall, where, progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     Record record;
     record.add("sheets_thickened", result->sheets);
     record.add("triangles_thickened", result->triangles);

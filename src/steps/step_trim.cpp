@@ -2,8 +2,8 @@
 #include <fmt/format.h>
 
 #include "shape/trim.h"
-#include "steps/step_handles.h"
 #include "steps/all_steps.h"
+#include "steps/step_handles.h"
 
 namespace zither::steps {
 namespace {
@@ -50,7 +50,7 @@ Outcome<shape::TrimOptions> planeOf(const Mesh& m, const Arguments& a) {
     options.towards = mesh::Point::Unit(a[axis]);
     options.through = a[at] * options.towards;
     const auto direction = directionAsked("trim", a, normal);
-    if (!direction) return tl::unexpected(direction.error());
+    if (!direction) return mesh::errorOf(direction);
     if (*direction) {
         options.through = a[at] * **direction;
         options.towards = **direction;
@@ -72,9 +72,9 @@ Outcome<shape::TrimOptions> planeOf(const Mesh& m, const Arguments& a) {
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     const Mesh& m = s.mesh();
     const auto options = planeOf(m, a);
-    if (!options) return tl::unexpected(options.error());
+    if (!options) return mesh::errorOf(options);
     auto result = shape::trim(s, pick, *options, progress);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     Record record;
     if (result->mesh.triangles.empty()) {
         if (!m.triangles.empty()) record.say("Nothing lies on the side that stays, so nothing was done.");

@@ -49,14 +49,14 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick&, const Arguments& a, Prog
     // Which side is inside is read off the directions of the triangles.
     mesh::PartOfProgress turning(progress, 0, 0.15);
     auto oriented = repair::orient(s, {}, turning);
-    if (!oriented) return tl::unexpected(oriented.error());
+    if (!oriented) return mesh::errorOf(oriented);
     mesh::PartOfProgress wrapping(progress, 0.15, 1);
     const Surveyed turned(oriented->mesh);
     const double edge = cellOf(m, a);
     if (edge == 0) return StepOutput{m, {}};
     auto result =
         shape::wrap(oriented->mesh, {.cell = edge, .sealing = a[seal], .precision = mesh::precisionOf(m)}, wrapping);
-    if (!result) return tl::unexpected(result.error());
+    if (!result) return mesh::errorOf(result);
     Record record;
     if (result->mesh.triangles.empty() && !m.triangles.empty()) {
         record.say("Nothing here encloses anything at this cell, so nothing was done.");

@@ -24,10 +24,6 @@ std::string tiedInWords(const check::Counts& counts) {
     return said;
 }
 
-std::string placeText(const mesh::Point& p) {
-    return fmt::format("({:.4g}, {:.4g}, {:.4g})", p.x(), p.y(), p.z());
-}
-
 std::string lengthText(double length) {
     return fmt::format("{:.3g}", length);
 }

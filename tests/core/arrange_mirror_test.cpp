@@ -4,8 +4,8 @@
 #include <map>
 #include <set>
 
-#include "fit/fuse.h"
 #include "arrange/potentials.h"
+#include "fit/fuse.h"
 #include "fit/separate.h"
 #include "mesh/edges.h"
 #include "space/winding.h"

@@ -7,9 +7,9 @@
 #include "check/catalogue.h"
 #include "io/surface_file.h"
 #include "project/delivery.h"
+#include "steps/all_steps.h"
 #include "steps/automatic_repair.h"
 #include "steps/call.h"
-#include "steps/all_steps.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {

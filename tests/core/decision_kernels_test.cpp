@@ -4,9 +4,9 @@
 #include <set>
 
 #include "arrange/pieces.h"
-#include "holes/candidates.h"
 #include "enclose/cells.h"
 #include "enclose/minimum_cut.h"
+#include "holes/candidates.h"
 #include "tests/core/assemblies.h"
 #include "tests/core/enclosed.h"
 #include "tests/core/surfaces.h"

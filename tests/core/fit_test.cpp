@@ -2,12 +2,13 @@
 #include <Eigen/Geometry>
 #include <random>
 
-#include "fit/fit.h"
-#include "fit/settle.h"
 #include "arrange/skin.h"
+#include "check/check_tolerances.h"
+#include "fit/fit.h"
+#include "fit/fit_tolerances.h"
+#include "fit/settle.h"
 #include "fit/spots.h"
 #include "measure/mass.h"
-#include "mesh/tolerances.h"
 #include "steps/automatic_repair.h"
 #include "tests/core/assemblies.h"
 #include "tests/core/enclosed.h"

@@ -3,9 +3,9 @@
 
 #include <map>
 
+#include "demo/rig.h"
 #include "fit/fuse.h"
 #include "fit/sliver_removal.h"
-#include "demo/rig.h"
 #include "io/surface_file.h"
 #include "measure/deviation.h"
 #include "tests/core/assemblies.h"
@@ -156,9 +156,8 @@ TEST(Fuse, SubtractingItselfLeavesNothing) {
     const auto r = fit::fuse(a, {}, {.with = &a, .solid = arrange::Solid::Difference}, silent());
     ASSERT_TRUE(r);
     EXPECT_TRUE(r->mesh.triangles.empty());
-    EXPECT_EQ(
-        fit::fuse(a, {}, {.with = &a, .solid = arrange::Solid::Intersection}, silent())->mesh.triangles.size(),
-        a.triangles.size());
+    EXPECT_EQ(fit::fuse(a, {}, {.with = &a, .solid = arrange::Solid::Intersection}, silent())->mesh.triangles.size(),
+              a.triangles.size());
 }
 
 TEST(Fuse, TouchingBodiesArePulledApart) {
@@ -240,10 +239,10 @@ TEST(Slivers, ManyCutsStayWithinTheToleranceOfWhatWasCut) {
 TEST(Slivers, WhatMustStayStays) {
     const Mesh before = fused(AssemblyMaker(8).make(8).mesh).mesh;
     const auto r = fit::removeSlivers(before,
-                                          {.tolerance = 1e9,
-                                           .movable = std::vector<std::uint8_t>(before.positions.size(), 0),
-                                           .fixed = std::vector<std::uint8_t>(before.triangles.size(), 1)},
-                                          silent());
+                                      {.tolerance = 1e9,
+                                       .movable = std::vector<std::uint8_t>(before.positions.size(), 0),
+                                       .fixed = std::vector<std::uint8_t>(before.triangles.size(), 1)},
+                                      silent());
     ASSERT_TRUE(r);
     EXPECT_EQ(r->mesh.triangles, before.triangles);
     EXPECT_EQ(r->mesh.positions, before.positions);
@@ -304,9 +303,9 @@ TEST(Fuse, Assemblies) {
          seed < (only ? std::strtoull(only, nullptr, 10) + 1 : count); ++seed) {
         const Assembly a = AssemblyMaker(seed).make(seed);
         const auto r = fit::fuse(a.mesh, mesh::Pick(),
-                                     {.precision = a.wide ? Precision::Double : Precision::Single,
-                                      .slivers = seed / 14 % 2 == 0 ? 0 : 1e-5 * mesh::boxOf(a.mesh).diagonal()},
-                                     silent());
+                                 {.precision = a.wide ? Precision::Double : Precision::Single,
+                                  .slivers = seed / 14 % 2 == 0 ? 0 : 1e-5 * mesh::boxOf(a.mesh).diagonal()},
+                                 silent());
         ASSERT_TRUE(r);
         const std::string fault = r->mesh.triangles.empty()
                                       ? (a.kind == "an inside-out operand" ? "" : "nothing is left")

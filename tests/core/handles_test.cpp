@@ -4,8 +4,8 @@
 #include <cmath>
 #include <numbers>
 
-#include "steps/call.h"
 #include "steps/all_steps.h"
+#include "steps/call.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {

@@ -285,8 +285,8 @@ TEST(LocalChanges, WidensWhereNothingElseHelps) {
     const Mesh m = fromTriangles({{a, c, b}, {a, b, d}, {b, c, d}, {a, d, e}, {d, c, e}, {c, a, e}});
     ASSERT_TRUE(surveyed(m).solid);
     const double tolerance = 1e-6;
-    const auto clean = fit::removeSlivers(
-        m, {.tolerance = tolerance, .widens = true, .precision = mesh::Precision::Single}, silent());
+    const auto clean =
+        fit::removeSlivers(m, {.tolerance = tolerance, .widens = true, .precision = mesh::Precision::Single}, silent());
     ASSERT_TRUE(clean);
     EXPECT_EQ(clean->left, 0U);
     EXPECT_TRUE(surveyed(clean->mesh).solid);

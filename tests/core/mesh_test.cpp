@@ -240,6 +240,37 @@ TEST(Mesh, TheSameSurfaceMayBeNumberedOtherwiseAndNothingElse) {
     EXPECT_TRUE(mesh::isSameSurface(Mesh(), Mesh()));
 }
 
+TEST(Box, WidenedReachesSoMuchFartherOnEverySide) {
+    const mesh::Box wide = mesh::Box{Point(1, 2, 3), Point(4, 6, 8)}.widened(0.5);
+    EXPECT_EQ(wide.min, Point(0.5, 1.5, 2.5));
+    EXPECT_EQ(wide.max, Point(4.5, 6.5, 8.5));
+}
+
+TEST(Traced, SourcesFollowWhatIsKeptAppendedAndMadeOfSomethingMade) {
+    const Mesh m = box(Point(0, 0, 0), Point(1, 1, 1));
+    mesh::Traced part = mesh::Traced::all(m);
+    ASSERT_EQ(part.sourceOf.size(), 12U);
+    EXPECT_EQ(part.sourceOf[7], 7U);
+    std::vector<std::uint8_t> flags(12, 0);
+    flags[3] = flags[8] = 1;
+    part.keep(flags);
+    EXPECT_EQ(part.sourceOf, (std::vector<mesh::TriangleId>{3, 8}));
+    ASSERT_EQ(part.mesh.triangles.size(), 2U);
+    for (unsigned k = 0; k < 3; ++k) {
+        EXPECT_EQ(part.mesh.corner(0, k), m.corner(3, k));
+        EXPECT_EQ(part.mesh.corner(1, k), m.corner(8, k));
+    }
+    // A patch, which comes of nothing.
+    part.append({m, std::vector<mesh::TriangleId>(12, mesh::noIndex)});
+    EXPECT_EQ(part.mesh.triangles.size(), 14U);
+    std::vector<mesh::TriangleId> before(12);
+    for (mesh::TriangleId t = 0; t < 12; ++t) before[t] = 100 + t;
+    part.trace(before);
+    EXPECT_EQ(part.sourceOf[0], 103U);
+    EXPECT_EQ(part.sourceOf[1], 108U);
+    EXPECT_EQ(part.sourceOf[2], mesh::TriangleId(mesh::noIndex));
+}
+
 TEST(Lazy, MakesItsValueOnceAndAgainOnceForgotten) {
     const mesh::Lazy<std::vector<int>> lazy;
     std::atomic<int> made = 0;

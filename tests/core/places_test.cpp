@@ -4,8 +4,8 @@
 #include <algorithm>
 
 #include "check/catalogue.h"
-#include "io/surface_file.h"
 #include "enclose/volumes.h"
+#include "io/surface_file.h"
 #include "steps/automatic_repair.h"
 #include "steps/call.h"
 #include "tests/core/assemblies.h"
@@ -15,10 +15,10 @@
 namespace zither::tests {
 namespace {
 
-using mesh::TriangleId;
-using repair::Places;
 using enclose::Volumes;
 using enclose::VolumesOptions;
+using mesh::TriangleId;
+using repair::Places;
 
 // Triangles by their corners' coordinates, the least first, sorted: the same for the same surface however it is
 // numbered.
@@ -284,28 +284,23 @@ TEST(Places, ASheetThroughABodyLeavesBothAsTheyAre) {
 }
 
 TEST(Places, NoCountIsEverWorseWhereWorsePlacesArePutBack) {
-    std::size_t hopeless = 0;
     const auto judge = [&](const Mesh& m) {
         const check::Surveyed s(m);
         const auto v = enclose::fullOrEmpty(s, {.putBackWorse = true}, silent());
         ASSERT_TRUE(v);
         EXPECT_EQ(v->sourceOf.size(), v->mesh.triangles.size());
         EXPECT_EQ(mesh::validate(v->mesh), "");
-        hopeless += !noWorse(surveyed(m).counts, surveyed(v->mesh).counts);
+        EXPECT_TRUE(noWorse(surveyed(m).counts, surveyed(v->mesh).counts));
     };
-    std::size_t tried = 0;
     for (const auto& [name, m] : uglyMeshes()) {
         if (name == "huge" || name == "tiny" || name == "far") continue;
         SCOPED_TRACE(name);
         judge(m);
-        ++tried;
     }
-    for (std::uint64_t seed = 0; seed < (longMode() ? 500U : 30U); ++seed, ++tried) {
+    for (std::uint64_t seed = 0; seed < (longMode() ? 500U : 30U); ++seed) {
         SCOPED_TRACE(seed);
         judge(gridSoup(seed, 4 + seed % 12, 4));
     }
-    // Where everything hangs together there may be nothing to put back but all.
-    EXPECT_LE(20 * hopeless, tried);
 }
 
 }  // namespace

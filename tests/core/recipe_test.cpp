@@ -6,10 +6,11 @@
 #include "io/surface_file.h"
 #include "measure/mass.h"
 #include "project/delivery.h"
+#include "project/job.h"
+#include "steps/all_steps.h"
 #include "steps/call.h"
 #include "steps/condition.h"
 #include "steps/recipe.h"
-#include "steps/all_steps.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {
@@ -83,16 +84,57 @@ TEST(Conditions, LeaveAStepOutWhereTheyDoNotHold) {
     EXPECT_FALSE(*steps::holds(*steps::conditionFromText("smallest_angle:44"), *whole, silent()));
     EXPECT_FALSE(steps::parseStepCall("fill only-if=holes-there-are"));
     // Of a recipe the second fill has nothing to do any more, and each step is told.
-    const auto recipe = steps::parseRecipe(steps::recipeJson({*call, *call}).dump(), "r.json");
+    const auto recipe = steps::parseRecipe(steps::recipeJson({{*call, *call}}).dump(), "r.json");
     ASSERT_TRUE(recipe) << recipe.error().message;
-    EXPECT_EQ(recipe->back().onlyIf, "boundary_edges");
-    const auto done = project::runSteps(open, *recipe, {}, silent());
+    EXPECT_EQ(recipe->steps.back().onlyIf, "boundary_edges");
+    const auto done = project::runSteps(open, recipe->steps, {}, silent());
     ASSERT_TRUE(done);
     ASSERT_EQ(done->size(), 2U);
     EXPECT_FALSE(done->front().leftOut);
     EXPECT_TRUE(done->back().leftOut);
     EXPECT_FALSE(steps::parseRecipe(R"({"zither":1,"steps":[{"name":"fill","only_if":"nothing"}]})", "r.json"));
     EXPECT_FALSE(steps::parseRecipe(R"({"zither":1,"steps":[{"name":"fill","only_if":3}]})", "r.json"));
+}
+
+// A recipe can ask for the repair before its steps, with the answers that a person gave once.
+TEST(Recipes, TheRepairGoesFirstWithItsAnswers) {
+    const auto recipe = steps::parseRecipe(
+        R"({"zither":1,"repair":{"sheets":"thicken","thickness":0.5,"answers":{"00aa":"keep"}},"steps":[{"name":"clean"}]})",
+        "r.json");
+    ASSERT_TRUE(recipe) << recipe.error().message;
+    ASSERT_TRUE(recipe->repair);
+    EXPECT_EQ(recipe->repair->sheets, steps::SheetWay::Thicken);
+    EXPECT_EQ(recipe->repair->thickness, 0.5);
+    EXPECT_FALSE(recipe->repair->closeOpenings);
+    ASSERT_EQ(recipe->repair->answers.size(), 1U);
+    EXPECT_EQ(recipe->repair->answers.front().word, "keep");
+    EXPECT_EQ(steps::recipeJson(*steps::parseRecipe(steps::recipeJson(*recipe).dump(), "r.json")),
+              steps::recipeJson(*recipe));
+    for (const auto& [wrong, said] : {std::pair(R"("repair":1)", "must be an object"),
+                                      {R"("repair":{"sheet":"drop"})", "did you mean 'sheets'"},
+                                      {R"("repair":{"sheets":"keep"})", "ask, drop, thicken"},
+                                      {R"("repair":{"thickness":-1})", "thickness"},
+                                      {R"("repair":{"answers":{"1":2}})", "the answer to 1 must be text"}}) {
+        const auto refused = steps::parseRecipe(std::string(R"({"zither":1,"steps":[],)") + wrong + "}", "r.json");
+        ASSERT_FALSE(refused) << wrong;
+        EXPECT_NE(refused.error().message.find(said), std::string::npos) << refused.error().message;
+    }
+    // A box without its lid: the recipe closes it, as the question says, and runs its step behind.
+    const auto open = shared(without(box(Point(0, 0, 0), Point(9, 8, 7)), {0, 1}));
+    const project::Subject subject{open, steps::builtInBriefs().front(), {}};
+    const auto asked = project::repair(subject, {}, nullptr, silent());
+    ASSERT_TRUE(asked);
+    ASSERT_EQ(asked->questions.size(), 1U);
+    steps::Recipe closing{{*steps::parseStepCall("decimate percent=100")}, steps::RepairAsked()};
+    closing.repair->answers = {{asked->questions.front().id, "close"}};
+    const auto done = project::run(subject, closing, nullptr, silent());
+    ASSERT_TRUE(done) << done.error().message;
+    ASSERT_GE(done->steps.size(), 2U);
+    EXPECT_EQ(done->steps.back().call.step, steps::findStep("decimate"));
+    const auto survey = done->steps.back().part->survey({}, silent());
+    ASSERT_TRUE(survey);
+    EXPECT_TRUE((*survey)->solid);
+    EXPECT_TRUE(done->questions.empty());
 }
 
 TEST(Recipes, EveryStepReplaysOnTheSamePartAndOnAnother) {
@@ -110,9 +152,9 @@ TEST(Recipes, EveryStepReplaysOnTheSamePartAndOnAnother) {
             EXPECT_TRUE(step.byHand || !step.wholeOnly.empty()) << first.error().message;
             continue;
         }
-        const auto calls = steps::parseRecipe(steps::recipeJson({call}).dump(), "r.json");
+        const auto calls = steps::parseRecipe(steps::recipeJson({{call}}).dump(), "r.json");
         ASSERT_TRUE(calls) << calls.error().message;
-        const auto again = project::runSteps(part, *calls, {}, silent());
+        const auto again = project::runSteps(part, calls->steps, {}, silent());
         ASSERT_TRUE(again) << again.error().message;
         const Mesh& a = first->part->mesh();
         const Mesh& b = again->back().part->mesh();
@@ -123,7 +165,7 @@ TEST(Recipes, EveryStepReplaysOnTheSamePartAndOnAnother) {
                 return p.kind == steps::ParameterKind::Place || p.kind == steps::ParameterKind::Places;
             }))
             continue;  // a place is of one part alone
-        const auto elsewhere = project::runSteps(other, *calls, {}, silent());
+        const auto elsewhere = project::runSteps(other, calls->steps, {}, silent());
         ASSERT_TRUE(elsewhere) << elsewhere.error().message;
         // What was proposed is proposed anew: lengths follow the part.
         for (const steps::Parameter& p : step.parameters)

@@ -1,12 +1,12 @@
 // Untying non-manifold edges, and repairs by hand.
-#include "repair/resolve.h"
+#include "fit/resolve.h"
 #include <cmath>
 
 #include "fit/fuse.h"
 #include "measure/mass.h"
 #include "repair/by_hand.h"
-#include "repair/drop_shells.h"
 #include "repair/close_handles.h"
+#include "repair/drop_shells.h"
 #include "repair/orient.h"
 #include "shape/wrap.h"
 #include "steps/step.h"
@@ -15,11 +15,11 @@
 namespace zither::tests {
 namespace {
 
-using repair::RemovedSheet;
 using mesh::Pick;
+using fit::RemovedSheet;
 
-repair::ResolveResult resolved(const Mesh& m, const repair::ResolveOptions& options = {}) {
-    auto r = repair::resolve(m, Pick(), options, silent());
+fit::ResolveResult resolved(const Mesh& m, const fit::ResolveOptions& options = {}) {
+    auto r = fit::resolve(m, Pick(), options, silent());
     EXPECT_TRUE(r);
     EXPECT_EQ(mesh::validate(r.value().mesh), "");
     return std::move(r.value());
@@ -86,7 +86,7 @@ TEST(Resolve, OfFacesWrittenOnceEachWayTheOutwardOneStays) {
                 twice.triangles.push_back(v);
                 if (!wrongFirst && (all || t < 4)) twice.triangles.push_back(back);
             }
-            const auto r = repair::resolve(twice, mesh::Pick(), {}, silent());
+            const auto r = fit::resolve(twice, mesh::Pick(), {}, silent());
             ASSERT_TRUE(r);
             const check::Survey s = surveyed(r->mesh);
             EXPECT_TRUE(s.solid) << all << wrongFirst;

@@ -4,12 +4,12 @@
 
 #include "io/surface_file.h"
 #include "measure/mass.h"
+#include "steps/all_steps.h"
 #include "steps/automatic_repair.h"
 #include "steps/call.h"
 #include "steps/condition.h"
 #include "steps/recipe.h"
 #include "steps/step.h"
-#include "steps/all_steps.h"
 #include "tests/core/coarse_calls.h"
 #include "tests/core/surfaces.h"
 
@@ -38,7 +38,7 @@ TEST(StepCall, ParsesNamesAndValues) {
 Outcome<steps::StepOutput> runStep(const steps::StepCall& call, const Mesh& m, const Pick& pick, steps::Arguments& used,
                                    mesh::Progress& progress) {
     auto done = steps::runStep(call, shared(m), pick, progress);
-    if (!done) return tl::unexpected(done.error());
+    if (!done) return mesh::errorOf(done);
     used = done->used;
     return steps::StepOutput{done->part->mesh(), done->record};
 }
@@ -339,10 +339,10 @@ TEST(PickText, RoundTrip) {
     const Pick pick({9, 1, 2, 3, 7});
     EXPECT_EQ(steps::textOfPick(pick), "triangles:1-3,7,9");
     const auto calls = std::vector{*parseStepCall("mend pick=triangles:1-3 rings=2 way=taut")};
-    const auto back = steps::parseRecipe(steps::recipeJson(calls).dump(), "r.json");
+    const auto back = steps::parseRecipe(steps::recipeJson({calls}).dump(), "r.json");
     ASSERT_TRUE(back) << back.error().message;
-    EXPECT_EQ((*back)[0].pick, "triangles:1-3");
-    EXPECT_EQ((*back)[0].given, calls[0].given);
+    EXPECT_EQ(back->steps[0].pick, "triangles:1-3");
+    EXPECT_EQ(back->steps[0].given, calls[0].given);
 }
 
 TEST(Records, MendTakesNoMoreThanItMay) {
@@ -382,11 +382,11 @@ TEST(Records, SayWhatWasDropped) {
 TEST(Recipe, RoundTrip) {
     const std::vector<steps::StepCall> calls = {*parseStepCall("stitch distance=0.01 same-facing=no"),
                                                 *parseStepCall("orient")};
-    const auto back = steps::parseRecipe(steps::recipeJson(calls).dump(), "r.json");
+    const auto back = steps::parseRecipe(steps::recipeJson({calls}).dump(), "r.json");
     ASSERT_TRUE(back);
-    ASSERT_EQ(back->size(), 2U);
-    EXPECT_EQ((*back)[0].given, calls[0].given);
-    EXPECT_EQ((*back)[1].step->name, "orient");
+    ASSERT_EQ(back->steps.size(), 2U);
+    EXPECT_EQ(back->steps[0].given, calls[0].given);
+    EXPECT_EQ(back->steps[1].step->name, "orient");
 }
 
 TEST(Recipe, ErrorsNameTheStep) {

@@ -6,8 +6,8 @@
 
 #include "measure/mass.h"
 #include "space/triangle_tree.h"
-#include "steps/call.h"
 #include "steps/all_steps.h"
+#include "steps/call.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {

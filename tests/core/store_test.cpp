@@ -13,9 +13,9 @@
 #include "cli/children.h"
 #include "project/delivery.h"
 #include "project/surface_bytes.h"
+#include "steps/all_steps.h"
 #include "steps/automatic_repair.h"
 #include "steps/call.h"
-#include "steps/all_steps.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {

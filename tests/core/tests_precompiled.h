@@ -4,13 +4,7 @@
 
 #include <gtest/gtest.h>
 
-#include <Eigen/Geometry>
-#include <map>
 #include <nlohmann/json.hpp>
-#include <numbers>
 #include <random>
-#include <set>
-#include <string>
-#include <vector>
 
-#include "mesh/mesh.h"
+#include "steps/steps_precompiled.h"

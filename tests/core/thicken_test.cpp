@@ -3,8 +3,8 @@
 #include <cmath>
 #include <numbers>
 
-#include "measure/mass.h"
 #include "enclose/thicken.h"
+#include "measure/mass.h"
 #include "space/winding.h"
 #include "steps/call.h"
 #include "steps/step.h"

@@ -2,8 +2,8 @@
 #include "shape/trade_off.h"
 
 #include "shape/decimate.h"
-#include "steps/step.h"
 #include "steps/all_steps.h"
+#include "steps/step.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {

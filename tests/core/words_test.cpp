@@ -2,11 +2,11 @@
 #include <fstream>
 #include <nlohmann/json.hpp>
 
+#include "steps/all_steps.h"
 #include "steps/brief.h"
 #include "steps/call.h"
 #include "steps/json_text.h"
 #include "steps/recipe.h"
-#include "steps/all_steps.h"
 #include "steps/words.h"
 #include "tests/core/surfaces.h"
 

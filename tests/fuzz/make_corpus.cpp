@@ -91,7 +91,7 @@ int main(int argc, char** argv) {
             corpus.add("step", std::string(step.name) + " " + std::string(p.name) + "=1.5%");
     }
     calls.back().pick = "boundary_edges+1";
-    corpus.add("recipe", steps::recipeJson(calls).dump());
+    corpus.add("recipe", steps::recipeJson({calls}).dump());
     corpus.add("recipe", R"({"zither": 1, "steps": [{"name": "fill", "parameters": {"size": 2, "way": "flat"}}]})");
     corpus.add("brief", R"({"zither": 1, "title": "a", "requirements": {"boundary_edges": 0, "shells": "noted"}})");
     for (const char* pick : {"ball:1,2,3,4", "box:0,0,0,1,1,1-1", "shell:0+2", "triangles:0-5,9", "boundary_edges",

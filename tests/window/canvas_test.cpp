@@ -5,8 +5,8 @@
 #include "desktop/card_canvas.h"
 #include "desktop/ray_canvas.h"
 #include "desktop/viewport.h"
-#include "session/reading/palette.h"
 #include "session/lens/colours.h"
+#include "session/reading/palette.h"
 #include "tests/core/surfaces.h"
 #include "tests/window/window_helpers.h"
 

@@ -5,8 +5,8 @@
 
 #include "check/catalogue.h"
 #include "mesh/progress.h"
-#include "session/reading/palette.h"
 #include "session/lens/colours.h"
+#include "session/reading/palette.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {

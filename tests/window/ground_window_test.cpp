@@ -12,8 +12,8 @@
 #include "io/surface_file.h"
 #include "session/lens/lens.h"
 #include "session/reading/strings.h"
-#include "steps/recipe.h"
 #include "steps/all_steps.h"
+#include "steps/recipe.h"
 #include "tests/window/window_helpers.h"
 
 namespace zither::tests {
@@ -224,8 +224,8 @@ TEST(Recipe, SavedFromTheDeskRunsFromTheMenuOnTheSamePartAndOnAnother) {
     const auto calls = steps::loadRecipe(d.dialogs().recipe.toStdString());
     ASSERT_TRUE(calls);
     // The pick is remembered as what it was chosen by, and proposals stay proposals.
-    EXPECT_EQ(calls->front().pick, "boundary_edges");
-    EXPECT_TRUE(calls->front().given.empty());
+    EXPECT_EQ(calls->steps.front().pick, "boundary_edges");
+    EXPECT_TRUE(calls->steps.front().given.empty());
     d.workshop().goTo(0);
     ASSERT_TRUE(d.settle());
     d.key(Qt::Key_R, Qt::ControlModifier | Qt::AltModifier);

@@ -11,8 +11,8 @@
 
 #include "desktop/recipe_window.h"
 #include "project/report.h"
-#include "steps/recipe.h"
 #include "steps/all_steps.h"
+#include "steps/recipe.h"
 #include "tests/window/window_helpers.h"
 
 namespace zither::tests {
@@ -88,7 +88,23 @@ TEST(RecipeWindow, IsEditedTriedAndRun) {
     press("Save …");
     const auto saved = steps::loadRecipe(d.dialogs().recipe.toStdString());
     ASSERT_TRUE(saved);
-    EXPECT_EQ(saved->size(), 2U);
+    EXPECT_EQ(saved->steps.size(), 2U);
+    EXPECT_FALSE(saved->repair);
+    // The repair first, with answers that were given to it elsewhere: kept while it is off, told, saved.
+    steps::Recipe answered = *saved;
+    answered.repair = steps::RepairAsked();
+    answered.repair->answers = {{"00aa", "keep"}};
+    recipes.take("answered", answered);
+    auto* first = window->findChild<QCheckBox*>("recipe-repair-first");
+    ASSERT_NE(first, nullptr);
+    EXPECT_TRUE(first->isChecked());
+    EXPECT_EQ(first->text(), "Repair first, with 1 answer");
+    first->click();
+    EXPECT_FALSE(recipes.recipe().repair);
+    first->click();
+    ASSERT_TRUE(recipes.recipe().repair);
+    EXPECT_EQ(recipes.recipe().repair->answers.size(), 1U);
+    recipes.take("edited", *saved);
     // A stretch of the track: what was done since the first of its two steps.
     auto* since = window->findChild<QComboBox*>("recipe-since");
     ASSERT_EQ(since->count(), 2);

@@ -1,5 +1,6 @@
 // What a step would lose and add, in the real window: at the desk, on its string, on the part, and of the written file.
 #include <gtest/gtest.h>
+#include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QLabel>
 #include <QListWidget>
@@ -8,6 +9,7 @@
 #include "desktop/viewport.h"
 #include "io/surface_file.h"
 #include "session/reading/loss_signs.h"
+#include "steps/call.h"
 #include "tests/window/window_helpers.h"
 
 namespace zither::tests {
@@ -21,9 +23,9 @@ mesh::Mesh boxAt(const mesh::Point& low, double size) {
     return m;
 }
 
-QString twoBoxes(WindowDriver& d) {
+QString twoBoxes(WindowDriver& d, double small = 1) {
     mesh::Mesh m = boxAt({0, 0, 0}, 4);
-    mesh::append(m, boxAt({7, 1, 1}, 1));
+    mesh::append(m, boxAt({7, 1, 1}, small));
     const QString file = d.folder() + "/two.stl";
     mesh::SilentProgress silent;
     const std::filesystem::path path = file.toStdString();
@@ -32,10 +34,10 @@ QString twoBoxes(WindowDriver& d) {
 }
 
 // The small box is dropped: set by hand, tried by a click.
-void tryToDropTheSmallBox(WindowDriver& d) {
+void tryToDropTheSmallBox(WindowDriver& d, double size = 30) {
     ASSERT_TRUE(d.openStep("drop-shells"));
     ASSERT_TRUE(d.waitFor([&] { return d.find<QDoubleSpinBox>("drop-shells.size") != nullptr; }));
-    d.find<QDoubleSpinBox>("drop-shells.size")->setValue(30);
+    d.find<QDoubleSpinBox>("drop-shells.size")->setValue(size);
     d.find<QDoubleSpinBox>("drop-shells.triangles")->setValue(60);
     auto* preview = d.find<QWidget>("preview-drop-shells");
     ASSERT_TRUE(preview);
@@ -100,6 +102,42 @@ TEST(LostInTheWindow, TheWrittenFileIsJudgedByWhatTheImportLost) {
     EXPECT_TRUE(d.workshop().handingOver().delivered()->survey->solid);
     ASSERT_TRUE(d.workshop().handingOver().delivered()->loss);
     EXPECT_EQ(d.workshop().handingOver().delivered()->loss->pieces.size(), 1U);
+    // A twentieth is no matter for the first line.
+    EXPECT_EQ(d.find<QLabel>("delivered.lost"), nullptr);
+}
+
+TEST(LostInTheWindow, MuchThatIsLostIsSaidFirst) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({twoBoxes(d, 2)}));
+    tryToDropTheSmallBox(d, 60);
+    ASSERT_TRUE(d.clickButton("Keep"));
+    ASSERT_TRUE(d.settle());
+    ASSERT_TRUE(exportTo(d, d.folder() + "/one.stl"));
+    ASSERT_TRUE(d.waitFor([&] { return d.find<QLabel>("delivered.lost") != nullptr; }));
+    EXPECT_EQ(labelText(d, "delivered.lost"), "20 % of what could be seen is gone.");
+}
+
+// A step that converts takes the unit along: the head of the window shows it, and only what the import is in can be
+// said there.
+TEST(UnitsInTheWindow, FollowTheStopInFront) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({twoBoxes(d)}));
+    auto* unit = d.find<QComboBox>("unit");
+    ASSERT_NE(unit, nullptr);
+    d.workshop().parts().setUnit("in");
+    EXPECT_TRUE(unit->isEnabled());
+    d.workshop().trial().start(*steps::parseStepCall("scale from=in to=mm"));
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().trial().current().has_value(); }));
+    d.workshop().trial().keep();
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(d.workshop().parts().current()->unit().name, "mm");
+    EXPECT_EQ(unit->currentText(), "mm");
+    EXPECT_FALSE(unit->isEnabled());
+    EXPECT_EQ(d.workshop().looks().kept()->survey->mass.size.extent().x(), 8 * 25.4);
+    d.workshop().parts().undo();
+    ASSERT_TRUE(d.settle());
+    EXPECT_EQ(unit->currentText(), "in");
+    EXPECT_TRUE(unit->isEnabled());
 }
 
 }  // namespace

@@ -63,7 +63,8 @@ TEST(Preferences, TakeEffectAtOnceAndAreKept) {
     // The next file without a unit has this one.
     choose(d, "preferences.unit", 1);
     ASSERT_TRUE(openMesh(d, "more.stl", unitBox()));
-    for (const auto& part : d.workshop().parts().all()) EXPECT_EQ(part->unit().name, part->name == "more" ? "cm" : "mm");
+    for (const auto& part : d.workshop().parts().all())
+        EXPECT_EQ(part->unit().name, part->name == "more" ? "cm" : "mm");
     wanted.setDigits(3);
 }
 

@@ -8,11 +8,11 @@
 #include <cmath>
 
 #include "check/catalogue.h"
-#include "session/state/camera.h"
+#include "session/lens/colours.h"
 #include "session/reading/desk_model.h"
 #include "session/reading/palette.h"
-#include "session/lens/colours.h"
 #include "session/reading/strings.h"
+#include "session/state/camera.h"
 #include "session/workshop.h"
 
 namespace zither::tests {

@@ -20,8 +20,8 @@
 #include "desktop/viewport.h"
 #include "io/surface_file.h"
 #include "project/delivery.h"
-#include "steps/recipe.h"
 #include "steps/all_steps.h"
+#include "steps/recipe.h"
 #include "tests/core/surfaces.h"
 #include "tests/window/window_helpers.h"
 
@@ -589,10 +589,10 @@ TEST(Recipe, IsSavedFromTheTrack) {
     d.key(Qt::Key_R, Qt::ControlModifier | Qt::ShiftModifier);
     const auto calls = steps::loadRecipe(d.dialogs().recipe.toStdString());
     ASSERT_TRUE(calls) << calls.error().message;
-    ASSERT_EQ(calls->size(), 1U);
-    EXPECT_EQ(calls->front().step, steps::findStep("orient"));
-    EXPECT_TRUE(calls->front().given.empty());
-    EXPECT_TRUE(calls->front().pick.empty());
+    ASSERT_EQ(calls->steps.size(), 1U);
+    EXPECT_EQ(calls->steps.front().step, steps::findStep("orient"));
+    EXPECT_TRUE(calls->steps.front().given.empty());
+    EXPECT_TRUE(calls->steps.front().pick.empty());
 }
 
 TEST(Strings, WordsAndNumbers) {

@@ -21,7 +21,7 @@ std::vector<double> ofTriangles(const mesh::Mesh& m, const std::vector<double>& 
 
 mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress& progress) {
     const auto atVertices = measure::distancesAtCorners(view.part.mesh(), view.import->tree(), progress);
-    if (!atVertices) return tl::unexpected(atVertices.error());
+    if (!atVertices) return mesh::errorOf(atVertices);
     const std::vector<double> distances = ofTriangles(view.part.mesh(), *atVertices);
     Legend legend;
     legend.title = "Distance from the import, at corners";

@@ -26,7 +26,7 @@ mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress& progress) {
     }
     const mesh::Mesh& m = view.part.mesh();
     const auto walls = measure::wallsAtCentres({m, view.part.edges(), view.part.rays(), survey.solid}, progress);
-    if (!walls) return tl::unexpected(walls.error());
+    if (!walls) return mesh::errorOf(walls);
     const double limit = survey.options.wall;
     const double most = limit > 0 ? limitsShown * limit : shareShown * survey.mass.size.diagonal();
     if (limit > 0) legend.note = QString("asked: %1; measured at the middle of each triangle").arg(shortNumber(limit));

@@ -60,7 +60,7 @@ void DeskModel::onLookChanged() {
 DeskPage DeskModel::page() const {
     if (workshop_.handingOver().delivered()) return {DeskPage::Delivered};
     if (!workshop_.parts().current()) return {DeskPage::Empty};
-    if (chosen_) return {DeskPage::Step, chosen_};
+    if (chosen_) return {isProposed() ? DeskPage::Step : DeskPage::Judging, chosen_};
     if (!workshop_.looks().kept()) return {DeskPage::Judging};
     if (const auto defect = workshop_.choice().chosenClass()) return {DeskPage::Class, nullptr, defect};
     return {workshop_.picking().pick().everything() ? DeskPage::Overview : DeskPage::Pick};
@@ -77,9 +77,10 @@ void DeskModel::showStep(const steps::Step& step) {
     workshop_.choice().chooseClass(std::nullopt);
     chosen_ = &step;
     // A part that is still being judged can be worked on, too.
-    if (workshop_.parts().current()) edit(step);
+    if (workshop_.parts().current()) propose();
+    if (isProposed()) edit(step);
     Q_EMIT changed();
-    if (workshop_.parts().current()) trySoon(step);
+    if (isProposed()) trySoon(step);
 }
 
 void DeskModel::backToWhole() {
@@ -88,15 +89,37 @@ void DeskModel::backToWhole() {
     workshop_.choice().chooseClass(std::nullopt);
 }
 
-const Proposal& DeskModel::proposal(const steps::Step& step) {
+bool DeskModel::isProposed() const {
+    const Part* part = workshop_.parts().current();
+    return part && (workshop_.looks().kept() || (proposals_ && proposedFor_ == part->track.part()->shared()));
+}
+
+void DeskModel::propose() {
     const check::SurveyedPtr& part = workshop_.parts().current()->track.part();
-    if (const Look* look = workshop_.looks().kept())
-        proposals_ = look->proposals;
-    else if (proposedFor_ != part->shared())
-        // It has not been looked at yet.
-        proposals_ = std::make_shared<const Proposals>(proposalsFor(*part));
+    if (workshop_.looks().kept() || proposedFor_ == part->shared()) return;
+    proposals_ = nullptr;
     proposedFor_ = part->shared();
-    return proposals_->at(&step);
+    workshop_.jobs().start<Proposals>(
+        "What steps propose", Jobs::Lane::Propose,
+        [part](mesh::Progress&) -> mesh::Outcome<Proposals> { return proposalsFor(*part); },
+        [this, mesh = part->shared()](mesh::Outcome<Proposals> found) {
+            if (proposedFor_ != mesh) return;
+            if (!found)
+                proposedFor_ = nullptr;  // it was cancelled: asked for again, it is worked out
+            else
+                proposals_ = std::make_shared<const Proposals>(std::move(*found));
+            if (!chosen_ || edited_ == chosen_ || !isProposed()) return;
+            edit(*chosen_);
+            Q_EMIT changed();
+            trySoon(*chosen_);
+        });
+}
+
+const Proposal& DeskModel::proposal(const steps::Step& step) {
+    // What lies on the desk before anything is proposed are the values that hold for any part.
+    static const Proposals usual = proposalsFor(check::Surveyed(mesh::Mesh()));
+    if (const Look* look = workshop_.looks().kept()) return look->proposals->at(&step);
+    return (isProposed() ? *proposals_ : usual).at(&step);
 }
 
 void DeskModel::edit(const steps::Step& step) {

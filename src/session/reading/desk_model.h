@@ -8,8 +8,8 @@
 #include <memory>
 #include <vector>
 
-#include "session/state/proposals.h"
 #include "session/reading/questions.h"
+#include "session/state/proposals.h"
 #include "session/workshop.h"
 
 namespace zither::session {
@@ -34,6 +34,7 @@ public:
     void showStep(const steps::Step& step);
     void backToWhole();
 
+    // Its values hold for any part until those of the part in front are known.
     const Proposal& proposal(const steps::Step& step);
     // What is set, or proposed, with the picked place where one is asked for.
     [[nodiscard]] steps::Arguments valuesFor(const steps::Step& step);
@@ -69,6 +70,10 @@ Q_SIGNALS:
     void curveChanged();    // it is there
 
 private:
+    // What steps propose for the part in front is known.
+    [[nodiscard]] bool isProposed() const;
+    // Of a part that was not looked at yet, it is worked out beside the window; then the chosen step is tried.
+    void propose();
     void edit(const steps::Step& step);
     // Only what differs from the proposal is said: the rest is proposed anew where a recipe runs.
     [[nodiscard]] steps::StepCall callOf(const steps::Step& step);
@@ -81,8 +86,8 @@ private:
     steps::Arguments values_;  // of edited_
     std::vector<QuestionGroup> questions_;
     check::SurveyedPtr questionsFor_;
-    std::shared_ptr<const Proposals> proposals_;
-    std::shared_ptr<const mesh::Mesh> proposedFor_;
+    std::shared_ptr<const Proposals> proposals_;     // of a part that was not looked at yet
+    std::shared_ptr<const mesh::Mesh> proposedFor_;  // its surface
     std::shared_ptr<const Curve> curve_;
     const steps::Step* curveStep_ = nullptr;  // that it is of, or is being worked out for
     std::shared_ptr<const mesh::Mesh> curveFor_;

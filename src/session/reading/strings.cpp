@@ -7,7 +7,7 @@
 #include <set>
 
 #include "check/catalogue.h"
-#include "mesh/tolerances.h"
+#include "measure/measure_tolerances.h"
 #include "session/reading/palette.h"
 
 namespace zither::session {

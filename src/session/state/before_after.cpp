@@ -6,7 +6,7 @@
 
 namespace zither::session {
 
-BeforeAfter::BeforeAfter(const Parts& parts, Jobs& jobs, QObject* parent) : QObject(parent), parts_(parts), jobs_(jobs) {}
+BeforeAfter::BeforeAfter(const Bench& bench) : parts_(bench.parts), jobs_(bench.jobs) {}
 
 check::SurveyedPtr BeforeAfter::wanted() const {
     const Part* part = parts_.current();

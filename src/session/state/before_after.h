@@ -6,6 +6,7 @@
 #include <memory>
 #include <optional>
 
+#include "session/state/bench.h"
 #include "session/state/jobs.h"
 #include "session/state/parts.h"
 
@@ -14,7 +15,7 @@ namespace zither::session {
 class BeforeAfter : public QObject {
     Q_OBJECT
 public:
-    BeforeAfter(const Parts& parts, Jobs& jobs, QObject* parent);
+    explicit BeforeAfter(const Bench& bench);
 
     // The other stop; none: nothing is compared.
     void setOther(std::optional<project::StopId> stop);

@@ -8,7 +8,8 @@ class Looks;
 class Notice;
 class Parts;
 
-// All of it belongs to the workshop, and outlives whoever is given it.
+// All of it belongs to the workshop, and outlives whoever is given it. A piece of the session is made of the bench and
+// of the other pieces that it needs, each named; it keeps what it uses.
 struct Bench {
     Parts& parts;
     Looks& looks;

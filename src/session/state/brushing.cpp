@@ -123,12 +123,12 @@ void Brushing::end() {
             auto made = std::make_shared<Done>();
             mesh::PartOfProgress running(progress, 0, 0.5);
             auto done = steps::runStep(call, surface, mesh::Pick(), running);
-            if (!done) return tl::unexpected(done.error());
+            if (!done) return mesh::errorOf(done);
             made->step = std::move(*done);
             if (!made->step.changed) return made;
             mesh::PartOfProgress looking(progress, 0.5, 1);
             auto look = lookAt(made->step.part, options, since, looking);
-            if (!look) return tl::unexpected(look.error());
+            if (!look) return mesh::errorOf(look);
             made->look = std::move(*look);
             return made;
         },

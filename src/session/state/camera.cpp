@@ -6,7 +6,8 @@
 #include <cmath>
 #include <numbers>
 
-#include "mesh/tolerances.h"
+#include "draw/draw_tolerances.h"
+#include "session/session_tolerances.h"
 
 namespace zither::session {
 

@@ -9,8 +9,7 @@ namespace zither::session {
 
 using check::DefectClass;
 
-Choice::Choice(const Looks& looks, const Judging& judging, QObject* parent)
-    : QObject(parent), looks_(looks), judging_(judging) {}
+Choice::Choice(const Bench& bench, const Judging& judging) : looks_(bench.looks), judging_(judging) {}
 
 void Choice::chooseClass(std::optional<DefectClass> defect) {
     if (chosenClass_ != defect) Q_EMIT classLeft();

@@ -6,6 +6,7 @@
 #include <optional>
 #include <vector>
 
+#include "session/state/bench.h"
 #include "session/state/looks.h"
 
 namespace zither::session {
@@ -21,7 +22,7 @@ struct Slab {
 class Choice : public QObject {
     Q_OBJECT
 public:
-    Choice(const Looks& looks, const Judging& judging, QObject* parent);
+    Choice(const Bench& bench, const Judging& judging);
 
     [[nodiscard]] std::optional<check::DefectClass> chosenClass() const { return chosenClass_; }
     void chooseClass(std::optional<check::DefectClass> defect);

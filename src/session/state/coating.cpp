@@ -82,7 +82,7 @@ void Coating::refresh() {
         [look = *look, lens = lens_, kind = kind_, past = past(),
          seen = origin().seen](mesh::Progress& progress) -> Outcome<Made> {
             auto coat = lens->coat({*look.part, *look.survey, past, seen->import(), kind}, progress);
-            if (!coat) return tl::unexpected(coat.error());
+            if (!coat) return mesh::errorOf(coat);
             return std::make_shared<Coat>(std::move(*coat));
         },
         [this, part = look->part, lens = lens_, kind = kind_](Outcome<Made> coat) {

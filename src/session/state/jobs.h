@@ -49,6 +49,7 @@ public:
         Distance,  // the same
         Compare,   // the same
         Curve,     // the same
+        Propose,   // the same
         Stops,     // the same
         Keep,      // what is written without being asked: neither told nor cancelled by the user
     };

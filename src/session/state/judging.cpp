@@ -40,6 +40,11 @@ steps::Brief Judging::briefFor(const Part& part) const {
     return brief_.inUnit(io::millimetresIn(part.unit().name.toStdString()));
 }
 
+project::Subject Judging::subjectOf(const Part& part) const {
+    const bool isImport = part.track.part() == part.track.imported();
+    return {part.track.part(), briefFor(part), part.unit().known(), isImport ? part.seen : nullptr};
+}
+
 check::SurveyOptions Judging::optionsFor(const Part& part) const {
     return briefFor(part).surveyOptions();
 }

@@ -5,6 +5,7 @@
 #include <optional>
 #include <vector>
 
+#include "project/job.h"
 #include "session/state/parts.h"
 
 class QSettings;
@@ -21,6 +22,8 @@ public:
     // In the unit of the part in front.
     [[nodiscard]] steps::Brief brief() const;
     [[nodiscard]] steps::Brief briefFor(const Part& part) const;
+    // The part at its current stop, as a repair takes it.
+    [[nodiscard]] project::Subject subjectOf(const Part& part) const;
     // What surveys have to be made with.
     [[nodiscard]] check::SurveyOptions options() const { return brief().surveyOptions(); }
     [[nodiscard]] check::SurveyOptions optionsFor(const Part& part) const;

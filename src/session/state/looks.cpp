@@ -26,13 +26,13 @@ Outcome<Look> lookAt(const check::SurveyedPtr& part, const check::SurveyOptions&
                      Progress& progress, const check::Surveyed::Heard& heard) {
     mesh::PartOfProgress judging(progress, 0, 0.5);
     auto survey = part->survey(options, judging, heard);
-    if (!survey) return tl::unexpected(survey.error());
+    if (!survey) return mesh::errorOf(survey);
     mesh::PartOfProgress comparing(progress, 0.5, 0.7);
     auto loss = lossSince(origin, *part, comparing);
-    if (!loss) return tl::unexpected(loss.error());
+    if (!loss) return mesh::errorOf(loss);
     mesh::PartOfProgress preparing(progress, 0.7, 1);
     auto display = prepareDisplay(part, **survey, preparing);
-    if (!display) return tl::unexpected(display.error());
+    if (!display) return mesh::errorOf(display);
     return Look{part,
                 *survey,
                 *display,

@@ -21,11 +21,10 @@ constexpr std::size_t mostNear = 20'000;
 constexpr double leastOfPart = 1e-7;
 }  // namespace
 
-Loupe::Loupe(const Looks& looks, const Choice& choice, QObject* parent)
-    : QObject(parent), looks_(looks), choice_(choice) {
+Loupe::Loupe(const Bench& bench, const Choice& choice) : looks_(bench.looks), choice_(choice) {
     connect(&choice, &Choice::placeChosen, this, &Loupe::follow);
     connect(&choice, &Choice::placeShown, this, &Loupe::lookAt);
-    connect(&looks, &Looks::changed, this, [this] {
+    connect(&looks_, &Looks::changed, this, [this] {
         if (!looks_.kept()) place_.reset();
         look();
     });

@@ -5,15 +5,16 @@
 #include <QObject>
 #include <optional>
 
-#include "session/state/choice.h"
 #include "session/reading/sight.h"
+#include "session/state/bench.h"
+#include "session/state/choice.h"
 
 namespace zither::session {
 
 class Loupe : public QObject {
     Q_OBJECT
 public:
-    Loupe(const Looks& looks, const Choice& choice, QObject* parent);
+    Loupe(const Bench& bench, const Choice& choice);
 
     [[nodiscard]] bool on() const { return on_; }
     void setOn(bool on);

@@ -24,8 +24,7 @@ std::optional<double> wallAt(const Display& display, mesh::TriangleId triangle, 
 
 }  // namespace
 
-Measuring::Measuring(const Parts& parts, const Looks& looks, QObject* parent)
-    : QObject(parent), parts_(parts), looks_(looks) {}
+Measuring::Measuring(const Bench& bench) : parts_(bench.parts), looks_(bench.looks) {}
 
 void Measuring::setOn(bool on) {
     on_ = on;

@@ -6,6 +6,7 @@
 #include <QString>
 #include <vector>
 
+#include "session/state/bench.h"
 #include "session/state/looks.h"
 
 namespace zither::session {
@@ -18,7 +19,7 @@ struct Measured {
 class Measuring : public QObject {
     Q_OBJECT
 public:
-    Measuring(const Parts& parts, const Looks& looks, QObject* parent);
+    explicit Measuring(const Bench& bench);
 
     // Clicks on the part set points.
     [[nodiscard]] bool on() const { return on_; }

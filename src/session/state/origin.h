@@ -14,7 +14,7 @@ inline mesh::Outcome<std::shared_ptr<const measure::Loss>> lossSince(const Origi
                                                                      mesh::Progress& progress) {
     if (!origin.seen) return nullptr;
     auto loss = origin.seen->lossTo(part, origin.told, progress);
-    if (!loss) return tl::unexpected(loss.error());
+    if (!loss) return mesh::errorOf(loss);
     return std::make_shared<const measure::Loss>(std::move(*loss));
 }
 

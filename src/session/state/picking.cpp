@@ -11,8 +11,7 @@
 
 namespace zither::session {
 
-Picking::Picking(const Looks& looks, const Choice& choice, QObject* parent)
-    : QObject(parent), looks_(looks), choice_(choice) {}
+Picking::Picking(const Bench& bench, const Choice& choice) : looks_(bench.looks), choice_(choice) {}
 
 // What is tried out cannot be picked on.
 const Look* Picking::pickable() const {

@@ -7,6 +7,7 @@
 #include <string>
 
 #include "mesh/pick.h"
+#include "session/state/bench.h"
 #include "session/state/choice.h"
 
 namespace zither::session {
@@ -14,7 +15,7 @@ namespace zither::session {
 class Picking : public QObject {
     Q_OBJECT
 public:
-    Picking(const Looks& looks, const Choice& choice, QObject* parent);
+    Picking(const Bench& bench, const Choice& choice);
 
     // None: steps work on everything.
     [[nodiscard]] const mesh::Pick& pick() const { return pick_; }

@@ -17,8 +17,13 @@ QString acrossText(int axis) {
 
 }  // namespace
 
-Sectioning::Sectioning(const Pieces& pieces, Jobs& jobs, QObject* parent)
-    : QObject(parent), with_(pieces), jobs_(jobs) {}
+Sectioning::Sectioning(const Bench& bench, const Choice& choice, Picking& picking, const Measuring& measuring)
+    : looks_(bench.looks),
+      jobs_(bench.jobs),
+      notice_(bench.notice),
+      choice_(choice),
+      picking_(picking),
+      measuring_(measuring) {}
 
 void Sectioning::setActive(std::size_t index) {
     if (index >= cuts_.size() || index == active_) return;
@@ -28,7 +33,7 @@ void Sectioning::setActive(std::size_t index) {
 
 void Sectioning::begin() {
     clear();
-    acrossAxis(with_.choice.axis());
+    acrossAxis(choice_.axis());
 }
 
 void Sectioning::clear() {
@@ -39,9 +44,9 @@ void Sectioning::clear() {
 }
 
 void Sectioning::add() {
-    if (cuts_.size() >= most || !with_.looks.shown()) return;
+    if (cuts_.size() >= most || !looks_.shown()) return;
     // Across the next axis: a second cut in the first one's plane would show nothing.
-    Eigen::Index axis = with_.choice.axis();
+    Eigen::Index axis = choice_.axis();
     if (const Cut* last = active()) last->plane.across.cwiseAbs().maxCoeff(&axis);
     cuts_.emplace_back();
     active_ = cuts_.size() - 1;
@@ -56,12 +61,12 @@ void Sectioning::removeActive() {
 }
 
 void Sectioning::acrossAxis(int axis) {
-    if (!with_.looks.shown()) return;
-    lay({Point::Unit(axis), with_.looks.shown()->display->box.centre()[axis]}, acrossText(axis));
+    if (!looks_.shown()) return;
+    lay({Point::Unit(axis), looks_.shown()->display->box.centre()[axis]}, acrossText(axis));
 }
 
 void Sectioning::lay(const measure::Plane& plane, const QString& lies) {
-    if (!with_.looks.shown()) return;
+    if (!looks_.shown()) return;
     if (cuts_.empty()) cuts_.emplace_back();
     Cut& cut = cuts_[active_];
     cut.plane = plane;
@@ -72,30 +77,30 @@ void Sectioning::lay(const measure::Plane& plane, const QString& lies) {
 }
 
 void Sectioning::layOnFace() {
-    const auto normal = with_.picking.normal();
-    const auto place = with_.picking.place();
-    if (!normal || !place || !with_.looks.shown())
-        return with_.notice.say("Click a face of the part first: the cut lies along it.");
+    const auto normal = picking_.normal();
+    const auto place = picking_.place();
+    if (!normal || !place || !looks_.shown())
+        return notice_.say("Click a face of the part first: the cut lies along it.");
     constexpr double hair = 1e-3;  // of the part: in the face itself there is nothing to see
-    const double below = hair * with_.looks.shown()->display->box.diagonal();
+    const double below = hair * looks_.shown()->display->box.diagonal();
     lay({*normal, normal->dot(*place) - below}, "along a face");
 }
 
 void Sectioning::layThroughMeasured() {
-    const auto& all = with_.measuring.all();
+    const auto& all = measuring_.all();
     const auto three = std::find_if(all.rbegin(), all.rend(), [](const Measured& m) { return m.points.size() == 3; });
-    if (three == all.rend() || !with_.looks.shown())
-        return with_.notice.say("Measure three points first (M): the cut lies through the last three.");
+    if (three == all.rend() || !looks_.shown())
+        return notice_.say("Measure three points first (M): the cut lies through the last three.");
     const std::vector<Point>& p = three->points;
     const Point across = (p[1] - p[0]).cross(p[2] - p[0]);
-    if (!(across.norm() > 0)) return with_.notice.say("The last three points lie in a line: no cut is told by them.");
+    if (!(across.norm() > 0)) return notice_.say("The last three points lie in a line: no cut is told by them.");
     const Point unit = across.normalized();
     lay({unit, unit.dot(p[0])}, "through three points");
 }
 
 Sectioning::Extent Sectioning::extent() const {
-    if (cuts_.empty() || !with_.looks.shown()) return {};
-    const mesh::Box& box = with_.looks.shown()->display->box;
+    if (cuts_.empty() || !looks_.shown()) return {};
+    const mesh::Box& box = looks_.shown()->display->box;
     const Point& across = cuts_[active_].plane.across;
     const double middle = across.dot(box.centre());
     const double half = 0.5 * across.cwiseAbs().dot(box.extent());
@@ -107,7 +112,7 @@ void Sectioning::move(double by) {
 }
 
 void Sectioning::moveTo(double at) {
-    if (cuts_.empty() || !with_.looks.shown()) return;
+    if (cuts_.empty() || !looks_.shown()) return;
     const auto [low, high] = extent();
     cuts_[active_].plane.at = std::clamp(at, low, high);
     Q_EMIT changed();
@@ -130,9 +135,9 @@ void Sectioning::turnOver() {
 
 void Sectioning::pickCut() {
     // Picks are of what is kept.
-    const Look* look = with_.looks.kept();
-    if (cuts_.empty() || !look || look != with_.looks.shown()) return;
-    with_.picking.set(mesh::Pick(measure::trianglesAcross(look->mesh(), cuts_[active_].plane)));
+    const Look* look = looks_.kept();
+    if (cuts_.empty() || !look || look != looks_.shown()) return;
+    picking_.set(mesh::Pick(measure::trianglesAcross(look->mesh(), cuts_[active_].plane)));
 }
 
 void Sectioning::setSight(const Point& direction) {
@@ -175,7 +180,7 @@ bool Sectioning::isStale(const Cut& cut, const Cut::Ends& ends, const check::Sur
 }
 
 void Sectioning::refresh() {
-    const Look* look = with_.looks.shown();
+    const Look* look = looks_.shown();
     if (!look) return;
     struct Wanted {
         check::SurveyedPtr part;
@@ -206,7 +211,7 @@ void Sectioning::refresh() {
                 const auto all = static_cast<double>(wanted.size());
                 mesh::PartOfProgress one(progress, done / all, (done + 1) / all);
                 auto section = measure::sectionOf(part->mesh(), plane, one);
-                if (!section) return tl::unexpected(section.error());
+                if (!section) return mesh::errorOf(section);
                 made.push_back({part, std::make_shared<const measure::Section>(std::move(*section))});
             }
             return made;

@@ -11,6 +11,7 @@
 
 #include "draw/paint.h"
 #include "measure/section.h"
+#include "session/state/bench.h"
 #include "session/state/measuring.h"
 #include "session/state/notice.h"
 #include "session/state/picking.h"
@@ -60,14 +61,7 @@ public:
     };
     static constexpr std::size_t most = 4;
 
-    struct Pieces {
-        const Looks& looks;
-        const Choice& choice;
-        Picking& picking;
-        const Measuring& measuring;
-        Notice& notice;
-    };
-    Sectioning(const Pieces& pieces, Jobs& jobs, QObject* parent);
+    Sectioning(const Bench& bench, const Choice& choice, Picking& picking, const Measuring& measuring);
 
     [[nodiscard]] const std::vector<Cut>& cuts() const { return cuts_; }
     // The one that keys, the handle and numbers move; nullptr: the part is whole.
@@ -115,8 +109,12 @@ Q_SIGNALS:
 private:
     [[nodiscard]] bool isStale(const Cut& cut, const Cut::Ends& ends, const check::SurveyedPtr& of) const;
 
-    Pieces with_;
+    const Looks& looks_;
     Jobs& jobs_;
+    Notice& notice_;
+    const Choice& choice_;
+    Picking& picking_;
+    const Measuring& measuring_;
     std::vector<Cut> cuts_;
     std::size_t active_ = 0;
     check::SurveyedPtr other_;

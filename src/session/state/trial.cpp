@@ -37,7 +37,7 @@ void Trial::start(const steps::StepCall& wanted) {
             QElapsedTimer timer;
             timer.start();
             auto output = steps::runStep(call, part, mesh::Pick(), running);
-            if (!output) return tl::unexpected(output.error());
+            if (!output) return mesh::errorOf(output);
             result->seconds = static_cast<double>(timer.elapsed()) / 1000;
             result->used = std::move(output->used);
             result->record = std::move(output->record);
@@ -45,7 +45,7 @@ void Trial::start(const steps::StepCall& wanted) {
             Origin origin = since;
             origin.follow(result->record);
             auto look = lookAt(output->part, options, origin, looking);
-            if (!look) return tl::unexpected(look.error());
+            if (!look) return mesh::errorOf(look);
             result->look = std::move(*look);
             return result;
         },
@@ -85,7 +85,7 @@ void Trial::measureDeviation() {
                 motion ? std::make_shared<const check::Surveyed>(mesh::moved(kept->mesh(), *motion)) : kept;
             const auto compared =
                 measure::compare({from->tree(), from->edges()}, {tried->tree(), tried->edges()}, progress);
-            if (!compared) return tl::unexpected(compared.error());
+            if (!compared) return mesh::errorOf(compared);
             return std::max(compared->aToB.max, compared->bToA.max);
         },
         [this, tried](const Outcome<double>& deviation) {

@@ -10,7 +10,7 @@ namespace zither::session {
 
 using mesh::TriangleId;
 
-Veil::Veil(const Parts& parts, const Looks& looks, QObject* parent) : QObject(parent), parts_(parts), looks_(looks) {}
+Veil::Veil(const Bench& bench) : parts_(bench.parts), looks_(bench.looks) {}
 
 Veil::Key Veil::keyOf(const check::Shell& shell) {
     const mesh::Box& b = shell.box;

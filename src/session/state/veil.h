@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "mesh/pick.h"
+#include "session/state/bench.h"
 #include "session/state/parts.h"
 
 namespace zither::session {
@@ -19,7 +20,7 @@ class Looks;
 class Veil : public QObject {
     Q_OBJECT
 public:
-    Veil(const Parts& parts, const Looks& looks, QObject* parent);
+    explicit Veil(const Bench& bench);
 
     enum class Shown { Full, Ghost, Not };
     [[nodiscard]] Shown of(const check::Shell& shell) const;

@@ -13,8 +13,8 @@
 
 namespace zither::session {
 
-Exporting::Exporting(const Pieces& pieces, QObject* parent)
-    : QObject(parent), with_(pieces), format_(io::writableFormats().front()) {}
+Exporting::Exporting(const Bench& bench, const Judging& judging, HandingOver& handingOver)
+    : parts_(bench.parts), judging_(judging), handingOver_(handingOver), format_(io::writableFormats().front()) {}
 
 void Exporting::setWhich(Which which) {
     which_ = which;
@@ -55,9 +55,9 @@ bool Exporting::canBeTogether() const {
 
 std::vector<const Part*> Exporting::chosen() const {
     std::vector<const Part*> parts;
-    for (std::size_t i = 0; i < with_.parts.all().size(); ++i) {
-        const Part* part = with_.parts.all()[i].get();
-        if (which_ == Which::All || (which_ == Which::Front ? part == with_.parts.current() : with_.parts.isChosen(i)))
+    for (std::size_t i = 0; i < parts_.all().size(); ++i) {
+        const Part* part = parts_.all()[i].get();
+        if (which_ == Which::All || (which_ == Which::Front ? part == parts_.current() : parts_.isChosen(i)))
             parts.push_back(part);
     }
     return parts;
@@ -154,7 +154,7 @@ QStringList Exporting::failing() const {
             fails << QString("%1 – not judged yet").arg(part->name);
             continue;
         }
-        for (const steps::Judged& j : with_.judging.verdictOf(*look).judged)
+        for (const steps::Judged& j : judging_.verdictOf(*look).judged)
             if (!j.met) fails << QString("%1 – %2").arg(part->name, failureText(j));
     }
     return fails;
@@ -164,7 +164,7 @@ void Exporting::write() {
     if (!problem().isEmpty()) return;
     std::vector<HandingOver::Wanted> wanted;
     for (const File& file : files()) wanted.push_back({file.parts, file.path, format_});
-    with_.handingOver.exportThese(std::move(wanted));
+    handingOver_.exportThese(std::move(wanted));
 }
 
 }  // namespace zither::session

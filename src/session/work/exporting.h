@@ -7,6 +7,7 @@
 #include <optional>
 #include <vector>
 
+#include "session/state/bench.h"
 #include "session/work/handing_over.h"
 
 namespace zither::session {
@@ -15,12 +16,7 @@ class Exporting : public QObject {
     Q_OBJECT
 public:
     enum class Which { Front, Chosen, All };
-    struct Pieces {
-        const Parts& parts;
-        const Judging& judging;
-        HandingOver& handingOver;
-    };
-    Exporting(const Pieces& pieces, QObject* parent);
+    Exporting(const Bench& bench, const Judging& judging, HandingOver& handingOver);
 
     [[nodiscard]] Which which() const { return which_; }
     void setWhich(Which which);
@@ -61,7 +57,9 @@ private:
     [[nodiscard]] std::vector<const Part*> chosen() const;
     [[nodiscard]] QString pathOf(const Part& part) const;
 
-    Pieces with_;
+    const Parts& parts_;
+    const Judging& judging_;
+    HandingOver& handingOver_;
     Which which_ = Which::Front;
     const io::Format* format_;
     QString folder_;

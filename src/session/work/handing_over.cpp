@@ -84,7 +84,7 @@ void HandingOver::exportNext(Round round) {
              project::Order{{next.file.toStdString(), made.unit, next.format}, judging_.chosen(), source.since, false}](
             Progress& progress) -> Outcome<Proved> {
             auto delivered = project::deliver(surfaceOf(source), order, progress);
-            if (!delivered) return tl::unexpected(delivered.error());
+            if (!delivered) return mesh::errorOf(delivered);
             return std::make_shared<project::Delivered>(std::move(*delivered));
         },
         [this, made, round, ids = next.parts, stop = first.track.current()](Outcome<Proved> result) mutable {
@@ -173,30 +173,31 @@ void HandingOver::report(const QString& file) {
     };
     jobs_.start<QString>(
         QString("Writing the report %1").arg(QFileInfo(file).fileName()), Jobs::Lane::Work,
-        [asked = Asked{part->file, part->track.imported(), written->second, judging_.chosen(), part->unit().known(),
-                       part->originBehind(stop), std::move(done), steps::recipeJson(part->track.recipeTo(stop)).dump(2),
-                       file.toStdString()}](Progress& progress) -> Outcome<QString> {
+        [asked =
+             Asked{part->file, part->track.imported(), written->second, judging_.chosen(), part->unit().known(),
+                   part->originBehind(stop), std::move(done), steps::recipeJson({part->track.recipeTo(stop)}).dump(2),
+                   file.toStdString()}](Progress& progress) -> Outcome<QString> {
             mesh::PartOfProgress reading(progress, 0, 0.25);
             const auto input = project::readAndJudge(asked.import, asked.brief, reading, asked.unit);
-            if (!input) return tl::unexpected(input.error());
+            if (!input) return mesh::errorOf(input);
             if (!mesh::isSameSurface(input->part->mesh(), asked.imported->mesh()))
                 return mesh::badInput(asked.import.string() +
                                       ": it holds another surface than when it was opened. Open it again, or put back "
                                       "the file that it was");
             mesh::PartOfProgress readingAgain(progress, 0.25, 0.5);
             auto output = project::readAndJudge(asked.written, asked.brief, readingAgain, asked.unit);
-            if (!output) return tl::unexpected(output.error());
+            if (!output) return mesh::errorOf(output);
             mesh::PartOfProgress comparing(progress, 0.5, 0.8);
             const auto import = asked.since.seen->import();
             const auto compared = project::compare(
                 *import, *output->part, {.told = &asked.since.told, .seen = asked.since.seen.get()}, comparing);
-            if (!compared) return tl::unexpected(compared.error());
+            if (!compared) return mesh::errorOf(compared);
             output->judgeLost(compared->loss);
             mesh::PartOfProgress writing(progress, 0.8, 1);
             const auto report = project::reportOf(
                 {*input, *output, *import, *compared, asked.steps, asked.recipe, "Zither " ZITHER_VERSION}, writing);
-            if (!report) return tl::unexpected(report.error());
-            if (auto kept = project::writeReport(*report, asked.file); !kept) return tl::unexpected(kept.error());
+            if (!report) return mesh::errorOf(report);
+            if (auto kept = project::writeReport(*report, asked.file); !kept) return mesh::errorOf(kept);
             return QString::fromStdString(asked.file.string());
         },
         [this](Outcome<QString> result) {

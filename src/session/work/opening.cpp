@@ -64,7 +64,7 @@ void Opening::start(const Waiting& next) {
         [file = next.file.toStdString()](Progress& progress) -> Outcome<Result> {
             mesh::PartOfProgress reading(progress, 0, 0.8);
             auto surface = io::readSurface(file, reading);
-            if (!surface) return tl::unexpected(surface.error());
+            if (!surface) return mesh::errorOf(surface);
             auto opened = std::make_shared<Opened>();
             opened->file = file;
             opened->part = std::make_shared<const check::Surveyed>(std::move(surface->mesh));

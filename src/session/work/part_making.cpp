@@ -53,7 +53,7 @@ void PartMaking::joinAll() {
 }
 
 void PartMaking::split(const QString& what, std::vector<Piece> (*apart)(const check::Surveyed&, const check::Survey&,
-                                                                     const mesh::Pick&, const std::string&)) {
+                                                                        const mesh::Pick&, const std::string&)) {
     const Part* part = parts_.current();
     const Look* look = part ? part->look() : nullptr;
     if (!look) return;
@@ -95,7 +95,7 @@ void PartMaking::bringIn(const Part& like, std::vector<Piece> pieces, const QStr
                 mesh::PartOfProgress looking(progress, i / count, (i + 1) / count);
                 auto part = std::make_shared<const check::Surveyed>(std::move(piece.mesh));
                 auto look = lookAt(part, options, {}, looking);
-                if (!look) return tl::unexpected(look.error());
+                if (!look) return mesh::errorOf(look);
                 ready->push_back({QString::fromStdString(piece.name), part, std::move(*look)});
             }
             return ready;

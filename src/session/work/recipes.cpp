@@ -5,11 +5,10 @@
 #include <algorithm>
 
 #include "io/atomic_file.h"
-#include "project/delivery.h"
+#include "project/job.h"
 #include "session/reading/number_text.h"
 #include "session/reading/strings.h"
 #include "steps/condition.h"
-#include "steps/recipe.h"
 
 namespace zither::session {
 
@@ -17,8 +16,8 @@ using mesh::Outcome;
 using mesh::Progress;
 using steps::StepCall;
 
-Recipes::Recipes(Parts& parts, Jobs& jobs, Notice& notice, QObject* parent)
-    : QObject(parent), parts_(parts), jobs_(jobs), notice_(notice) {}
+Recipes::Recipes(const Bench& bench, const Judging& judging, const Exporting& exporting)
+    : parts_(bench.parts), jobs_(bench.jobs), notice_(bench.notice), judging_(judging), exporting_(exporting) {}
 
 // What was tried was another recipe.
 void Recipes::edited() {
@@ -33,24 +32,33 @@ void Recipes::takeFromTrack(project::StopId after) {
     std::vector<StepCall> calls = part->track.recipeTo(part->track.current());
     const std::size_t before = part->track.recipeTo(after).size();
     calls.erase(calls.begin(), calls.begin() + static_cast<std::ptrdiff_t>(std::min(before, calls.size())));
-    take(part->name, std::move(calls));
+    take(part->name, {std::move(calls)});
 }
 
 void Recipes::open(const QString& file) {
-    auto calls = steps::loadRecipe(file.toStdString());
-    if (!calls) return notice_.failed(calls.error());
-    take(QFileInfo(file).fileName(), std::move(*calls));
+    auto recipe = steps::loadRecipe(file.toStdString());
+    if (!recipe) return notice_.failed(recipe.error());
+    take(QFileInfo(file).fileName(), std::move(*recipe));
 }
 
-void Recipes::take(const QString& name, std::vector<StepCall> calls) {
-    calls_ = std::move(calls);
+void Recipes::setRepairFirst(bool first) {
+    if (first == recipe_.repair.has_value()) return;
+    if (!first) repairFirst_ = recipe_.repair;
+    recipe_.repair = first ? std::optional(repairFirst_.value_or(steps::RepairAsked())) : std::nullopt;
+    edited();
+}
+
+void Recipes::take(const QString& name, steps::Recipe recipe) {
+    recipe_ = std::move(recipe);
+    repairFirst_.reset();
     name_ = name;
     edited();
 }
 
-void Recipes::save(const std::vector<StepCall>& calls, const QString& file) {
-    const auto written = io::writeBytes(file.toStdString(), steps::recipeJson(calls).dump(2) + "\n");
+void Recipes::save(const steps::Recipe& recipe, const QString& file) {
+    const auto written = io::writeBytes(file.toStdString(), steps::recipeJson(recipe).dump(2) + "\n");
     if (!written) return notice_.failed(written.error());
+    const std::vector<StepCall>& calls = recipe.steps;
     const auto byHand = std::count_if(calls.begin(), calls.end(), [](const StepCall& c) { return c.isByHand(); });
     QString said = QString("Recipe of %1 steps written to %2").arg(calls.size()).arg(QFileInfo(file).fileName());
     if (byHand > 0)
@@ -60,40 +68,40 @@ void Recipes::save(const std::vector<StepCall>& calls, const QString& file) {
 }
 
 void Recipes::saveTo(const QString& file) {
-    save(calls_, file);
+    save(recipe_, file);
     name_ = QFileInfo(file).fileName();
     Q_EMIT changed();
 }
 
 void Recipes::saveTrackTo(const QString& file) {
-    if (const Part* part = parts_.current()) save(part->track.recipeTo(part->track.current()), file);
+    if (const Part* part = parts_.current()) save({part->track.recipeTo(part->track.current())}, file);
 }
 
 void Recipes::add(const steps::Step& step) {
-    calls_.push_back({&step});
+    recipe_.steps.push_back({&step});
     edited();
 }
 
 void Recipes::remove(std::size_t i) {
-    if (i >= calls_.size()) return;
-    calls_.erase(calls_.begin() + static_cast<std::ptrdiff_t>(i));
+    if (i >= recipe_.steps.size()) return;
+    recipe_.steps.erase(recipe_.steps.begin() + static_cast<std::ptrdiff_t>(i));
     edited();
 }
 
 void Recipes::move(std::size_t i, int by) {
     const auto to = static_cast<std::ptrdiff_t>(i) + by;
-    if (i >= calls_.size() || to < 0 || to >= static_cast<std::ptrdiff_t>(calls_.size())) return;
-    StepCall call = std::move(calls_[i]);
-    calls_.erase(calls_.begin() + static_cast<std::ptrdiff_t>(i));
-    calls_.insert(calls_.begin() + to, std::move(call));
+    if (i >= recipe_.steps.size() || to < 0 || to >= static_cast<std::ptrdiff_t>(recipe_.steps.size())) return;
+    StepCall call = std::move(recipe_.steps[i]);
+    recipe_.steps.erase(recipe_.steps.begin() + static_cast<std::ptrdiff_t>(i));
+    recipe_.steps.insert(recipe_.steps.begin() + to, std::move(call));
     edited();
 }
 
 void Recipes::set(std::size_t i, const steps::Parameter& parameter, const std::optional<steps::Value>& value) {
-    if (i >= calls_.size()) return;
-    steps::Arguments& given = calls_[i].given;
+    if (i >= recipe_.steps.size()) return;
+    steps::Arguments& given = recipe_.steps[i].given;
     if (value) {
-        for (const std::string_view other : steps::excludedBy(*calls_[i].step, parameter, *value))
+        for (const std::string_view other : steps::excludedBy(*recipe_.steps[i].step, parameter, *value))
             if (const auto it = given.find(other); it != given.end()) given.erase(it);
         given.set(parameter, *value);
     } else if (const auto it = given.find(parameter.name); it != given.end()) {
@@ -103,19 +111,19 @@ void Recipes::set(std::size_t i, const steps::Parameter& parameter, const std::o
 }
 
 bool Recipes::setOnlyIf(std::size_t i, const QString& condition) {
-    if (i >= calls_.size()) return false;
+    if (i >= recipe_.steps.size()) return false;
     if (!condition.isEmpty())
         if (const auto read = steps::conditionFromText(condition.toStdString()); !read) {
             notice_.failed(read.error());
             return false;
         }
-    calls_[i].onlyIf = condition.toStdString();
+    recipe_.steps[i].onlyIf = condition.toStdString();
     edited();
     return true;
 }
 
 QString Recipes::inWords(std::size_t i) const {
-    const StepCall& call = calls_[i];
+    const StepCall& call = recipe_.steps[i];
     QStringList words;
     for (const auto& [name, value] : call.given)
         words << QString("%1 %2").arg(QString::fromStdString(name), value.isText()
@@ -132,7 +140,7 @@ steps::Value Recipes::proposed(std::size_t i, const steps::Parameter& parameter)
     const Part* part = parts_.current();
     const Look* look = part ? part->look() : nullptr;
     if (look && look->proposals)
-        if (const auto of = look->proposals->find(calls_[i].step); of != look->proposals->end())
+        if (const auto of = look->proposals->find(recipe_.steps[i].step); of != look->proposals->end())
             if (const auto value = of->second.values.find(parameter.name); value != of->second.values.end())
                 return value->second;
     if (parameter.kind == steps::ParameterKind::Choice) return steps::Value(std::string(parameter.choices.front()));
@@ -140,21 +148,21 @@ steps::Value Recipes::proposed(std::size_t i, const steps::Parameter& parameter)
 }
 
 void Recipes::run() {
-    if (calls_.empty()) return notice_.say("There is no step in the recipe yet.");
-    start({name_, calls_, parts_.chosenIds()});
+    if (recipe_.steps.empty() && !recipe_.repair) return notice_.say("There is no step in the recipe yet.");
+    start({name_, recipe_, parts_.chosenIds()});
 }
 
 void Recipes::tryOut() {
-    if (calls_.empty()) return notice_.say("There is no step in the recipe yet.");
+    if (recipe_.steps.empty() && !recipe_.repair) return notice_.say("There is no step in the recipe yet.");
     edited();
-    start({name_, calls_, parts_.chosenIds(), false});
+    start({name_, recipe_, parts_.chosenIds(), false});
 }
 
 void Recipes::runFile(const QString& file) {
     if (!parts_.current()) return;
-    auto calls = steps::loadRecipe(file.toStdString());
-    if (!calls) return notice_.failed(calls.error());
-    start({QFileInfo(file).fileName(), std::move(*calls), parts_.chosenIds()});
+    auto recipe = steps::loadRecipe(file.toStdString());
+    if (!recipe) return notice_.failed(recipe.error());
+    start({QFileInfo(file).fileName(), std::move(*recipe), parts_.chosenIds()});
 }
 
 void Recipes::repeatLastStep() {
@@ -168,33 +176,33 @@ void Recipes::repeatLastStep() {
     if (calls.back().isByHand())
         return notice_.say(
             "The last step works on triangles that were picked by hand: they mean nothing on another part.");
-    start({session::text(calls.back().step->title), {calls.back()}, std::move(ids)});
+    start({session::text(calls.back().step->title), {{calls.back()}}, std::move(ids)});
 }
 
 void Recipes::start(Run run) {
     const Part* part = parts_.takeNext(run.ids);
     if (!part) return;
-    using Done = std::vector<steps::DoneStep>;
-    jobs_.start<Done>(
+    jobs_.start<steps::RepairResult>(
         QString(run.keep ? "Running %1 on %2" : "Trying %1 on %2").arg(run.name, part->name), Jobs::Lane::Work,
-        [surface = part->track.part(), calls = run.calls, unit = part->unit().known()](
-            Progress& progress) -> Outcome<Done> { return project::runSteps(surface, calls, unit, progress); },
-        [this, id = part->id, from = part->track.current(), run](Outcome<Done> steps) {
-            if (steps)
-                done(run, id, from, std::move(*steps));
+        [subject = judging_.subjectOf(*part), recipe = run.recipe, format = &exporting_.format()](Progress& progress) {
+            return project::run(subject, recipe, format, progress);
+        },
+        [this, id = part->id, from = part->track.current(), run](Outcome<steps::RepairResult> result) {
+            if (result)
+                done(run, id, from, std::move(*result));
             else
-                notice_.failed(steps.error());
+                notice_.failed(result.error());
             // Cancelled means all of them.
-            if (steps || !steps.error().cancelled()) start(run);
+            if (result || !result.error().cancelled()) start(run);
         });
 }
 
-void Recipes::done(const Run& run, std::uint64_t id, project::StopId from, std::vector<steps::DoneStep> steps) {
+void Recipes::done(const Run& run, std::uint64_t id, project::StopId from, steps::RepairResult result) {
     if (!run.keep) {
         const Part* part = parts_.withId(id);
         if (!part) return;
         Would would{part->name, {}};
-        for (const steps::DoneStep& step : steps) {
+        for (const steps::DoneStep& step : result.steps) {
             QStringList said;
             for (const std::string& sentence : step.record.sentences) said << QString::fromStdString(sentence);
             would.sentences << QString("%1: %2").arg(text(step.call.step->title),
@@ -204,9 +212,10 @@ void Recipes::done(const Run& run, std::uint64_t id, project::StopId from, std::
         Q_EMIT tried();
         return;
     }
-    const std::size_t count = steps.size();
-    const Part* part = parts_.addSteps(id, from, std::move(steps));
+    const std::size_t count = result.steps.size();
+    Part* part = parts_.addSteps(id, from, std::move(result.steps));
     if (!part) return;
+    if (run.recipe.repair) part->left[part->track.current()] = std::move(result.left);
     notice_.say(QString("Ran %1 on %2: %3 %4 on its track.")
                     .arg(run.name, part->name)
                     .arg(count)

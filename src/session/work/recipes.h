@@ -6,25 +6,32 @@
 #include <optional>
 #include <vector>
 
+#include "session/state/bench.h"
 #include "session/state/jobs.h"
+#include "session/state/judging.h"
 #include "session/state/notice.h"
 #include "session/state/parts.h"
+#include "session/work/exporting.h"
+#include "steps/recipe.h"
 
 namespace zither::session {
 
 class Recipes : public QObject {
     Q_OBJECT
 public:
-    Recipes(Parts& parts, Jobs& jobs, Notice& notice, QObject* parent);
+    Recipes(const Bench& bench, const Judging& judging, const Exporting& exporting);
 
     // The one that is edited.
-    [[nodiscard]] const std::vector<steps::StepCall>& calls() const { return calls_; }
+    [[nodiscard]] const std::vector<steps::StepCall>& calls() const { return recipe_.steps; }
+    [[nodiscard]] const steps::Recipe& recipe() const { return recipe_; }
+    // The automatic repair goes before the steps, as an opened recipe said, or asking.
+    void setRepairFirst(bool first);
     [[nodiscard]] const QString& name() const { return name_; }
     // The steps of the part in front, from the one behind `after` up to its current stop.
     void takeFromTrack(project::StopId after = 0);
     void open(const QString& file);
     // This one, as it stands.
-    void take(const QString& name, std::vector<steps::StepCall> calls);
+    void take(const QString& name, steps::Recipe recipe);
     void saveTo(const QString& file);
     void add(const steps::Step& step);
     void remove(std::size_t i);
@@ -63,19 +70,22 @@ Q_SIGNALS:
 private:
     struct Run {
         QString name;
-        std::vector<steps::StepCall> calls;
+        steps::Recipe recipe;
         std::vector<std::uint64_t> ids;  // of the parts that are still to come
         bool keep = true;
     };
     void start(Run run);
-    void done(const Run& run, std::uint64_t id, project::StopId from, std::vector<steps::DoneStep> steps);
-    void save(const std::vector<steps::StepCall>& calls, const QString& file);
+    void done(const Run& run, std::uint64_t id, project::StopId from, steps::RepairResult result);
+    void save(const steps::Recipe& recipe, const QString& file);
     void edited();
 
     Parts& parts_;
     Jobs& jobs_;
     Notice& notice_;
-    std::vector<steps::StepCall> calls_;
+    const Judging& judging_;
+    const Exporting& exporting_;
+    steps::Recipe recipe_;
+    std::optional<steps::RepairAsked> repairFirst_;  // as it was said before it was taken out
     QString name_ = "new recipe";
     std::vector<Would> would_;
 };

@@ -19,9 +19,7 @@ void Repairing::repair(std::vector<std::uint64_t> ids) {
     if (!part) return;
     jobs_.start<steps::RepairResult>(
         QString("Repairing %1").arg(part->name), Jobs::Lane::Work,
-        [subject = project::Subject{part->track.part(), judging_.briefFor(*part), part->unit().known(),
-                                    part->track.part() == part->track.imported() ? part->seen : nullptr},
-         format = &exporting_.format()](mesh::Progress& progress) {
+        [subject = judging_.subjectOf(*part), format = &exporting_.format()](mesh::Progress& progress) {
             return project::repair(subject, {}, format, progress);
         },
         [this, id = part->id, from = part->track.current(), ids](Outcome<steps::RepairResult> result) {

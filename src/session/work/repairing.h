@@ -5,8 +5,8 @@
 #include <vector>
 
 #include "session/state/bench.h"
-#include "session/work/exporting.h"
 #include "session/state/looks.h"
+#include "session/work/exporting.h"
 
 namespace zither::session {
 

@@ -87,7 +87,10 @@ std::size_t frontOf(const Project& project) {
 }
 
 Json jsonOf(const Recipes& recipes) {
-    return {{"name", recipes.name().toStdString()}, {"steps", steps::recipeJson(recipes.calls())["steps"]}};
+    Json json = steps::recipeJson(recipes.recipe());
+    json.erase("zither");
+    json["name"] = recipes.name().toStdString();
+    return json;
 }
 
 // Projects of before knew the micrometre by its sign.
@@ -101,9 +104,12 @@ std::string bringRecipeBack(const Json& recipe, Recipes& recipes) {
     if (!recipe.is_object() || !recipe.contains("steps") || !recipe.contains("name") || !recipe["name"].is_string())
         return "Its recipe makes no sense";
     const auto name = recipe["name"].get<std::string>();
-    auto calls = steps::parseRecipe(Json{{"zither", 1}, {"steps", recipe["steps"]}}.dump(), name);
-    if (!calls) return calls.error().message;
-    recipes.take(QString::fromStdString(name), std::move(*calls));
+    Json text = recipe;
+    text.erase("name");
+    text["zither"] = 1;
+    auto read = steps::parseRecipe(text.dump(), name);
+    if (!read) return read.error().message;
+    recipes.take(QString::fromStdString(name), std::move(*read));
     return {};
 }
 
@@ -120,25 +126,32 @@ struct Saving::Holder {
     bool closed = false;  // the session ends: nothing more is written
 };
 
-Saving::Saving(const Pieces& pieces, const QString& folder, QObject* parent)
-    : QObject(parent),
-      with_(pieces),
+Saving::Saving(const Bench& bench, Judging& judging, Measuring& measuring, Picking& picking, Recipes& recipes,
+               const QString& folder)
+    : parts_(bench.parts),
+      looks_(bench.looks),
+      jobs_(bench.jobs),
+      notice_(bench.notice),
+      judging_(judging),
+      measuring_(measuring),
+      picking_(picking),
+      recipes_(recipes),
       folder_(folder),
       project_(std::make_shared<Holder>()),
       recovery_(std::make_shared<Holder>()) {
     delay_.setSingleShot(true);
     delay_.setInterval(keepDelayMs);
     connect(&delay_, &QTimer::timeout, this, &Saving::keepNow);
-    connect(&with_.parts, &Parts::changed, this, [this] {
+    connect(&parts_, &Parts::changed, this, [this] {
         soon();
         Q_EMIT changed();
     });
-    connect(&with_.measuring, &Measuring::changed, this, &Saving::soon);
-    connect(&with_.recipes, &Recipes::changed, this, [this] {
+    connect(&measuring_, &Measuring::changed, this, &Saving::soon);
+    connect(&recipes_, &Recipes::changed, this, [this] {
         soon();
         Q_EMIT changed();
     });
-    connect(&with_.looks, &Looks::changed, this, &Saving::bringPickBack);
+    connect(&looks_, &Looks::changed, this, &Saving::bringPickBack);
     if (folder_.isEmpty()) return;
     QDir().mkpath(folder_);
     own_ = QString("%1/%2-%3.zither")
@@ -173,19 +186,19 @@ void Saving::look() {
 
 Saving::Marks Saving::marks() const {
     Marks all;
-    for (const auto& part : with_.parts.all()) {
+    for (const auto& part : parts_.all()) {
         std::size_t measured = 0;
-        for (const Measured& m : with_.measuring.of(part->id)) measured += m.points.size();
+        for (const Measured& m : measuring_.of(part->id)) measured += m.points.size();
         all.parts.push_back(
             {part->id, part->track.stops().size(), part->track.current(), part->name, part->unit().name, measured});
     }
-    if (!with_.recipes.calls().empty()) all.recipe = jsonOf(with_.recipes).dump();
+    if (!recipes_.calls().empty()) all.recipe = jsonOf(recipes_).dump();
     return all;
 }
 
 bool Saving::hasUnsaved() const {
     if (!file_.isEmpty()) return marks() != inProject_;
-    return std::any_of(with_.parts.all().begin(), with_.parts.all().end(),
+    return std::any_of(parts_.all().begin(), parts_.all().end(),
                        [](const auto& part) { return part->track.stops().size() > 1; });
 }
 
@@ -193,7 +206,7 @@ Project Saving::snapshot() const {
     Project project;
     Json measured = Json::array();
     Json views = Json::array();
-    for (const auto& part : with_.parts.all()) {
+    for (const auto& part : parts_.all()) {
         StoredPart stored{part->name.toStdString(),
                           part->file.string(),
                           part->format ? std::string(part->format->name) : std::string(),
@@ -204,13 +217,13 @@ Project Saving::snapshot() const {
                           part->track,
                           part->left};
         project.parts.push_back(std::move(stored));
-        measured.push_back(jsonOf(with_.measuring.of(part->id)));
+        measured.push_back(jsonOf(measuring_.of(part->id)));
         views.push_back(part->view ? jsonOf(*part->view) : Json());
     }
-    project.front = with_.parts.currentIndex();
-    Json window = {{"brief", with_.judging.chosen().id}, {"measured", measured}, {"views", views}};
-    if (!with_.picking.pick().everything()) window["pick"] = with_.picking.text();
-    if (!with_.recipes.calls().empty()) window["recipe"] = jsonOf(with_.recipes);
+    project.front = parts_.currentIndex();
+    Json window = {{"brief", judging_.chosen().id}, {"measured", measured}, {"views", views}};
+    if (!picking_.pick().everything()) window["pick"] = picking_.text();
+    if (!recipes_.calls().empty()) window["recipe"] = jsonOf(recipes_);
     project.window = window.dump();
     return project;
 }
@@ -224,21 +237,21 @@ void Saving::soon() {
 void Saving::keepNow() {
     if (folder_.isEmpty()) return;
     if (saving_) return soon();
-    if (with_.parts.all().empty()) return removeOwn();
+    if (parts_.all().empty()) return removeOwn();
     if (marks() == inRecovery_) return;
     saving_ = true;
     struct None {};
-    with_.jobs.start<None>(
+    jobs_.start<None>(
         "Saving the work", Jobs::Lane::Keep,
         [holder = recovery_, file = own_.toStdString(), project = snapshot()](Progress& progress) -> Outcome<None> {
             const std::lock_guard lock(holder->mutex);
             if (holder->closed) return None{};
             if (!holder->store) {
                 auto store = Store::create(file);
-                if (!store) return tl::unexpected(store.error());
+                if (!store) return mesh::errorOf(store);
                 holder->store = std::move(*store);
             }
-            if (auto saved = holder->store->save(project, progress); !saved) return tl::unexpected(saved.error());
+            if (auto saved = holder->store->save(project, progress); !saved) return mesh::errorOf(saved);
             return None{};
         },
         [this, kept = marks()](Outcome<None> done) {
@@ -246,9 +259,9 @@ void Saving::keepNow() {
             if (!done) {
                 // Once: it would be the same at every step.
                 if (!std::exchange(told_, true) && !done.error().cancelled())
-                    with_.notice.failed({.kind = mesh::ErrorKind::Environment,
-                                         .message = "Unsaved work cannot be kept safe: " + done.error().message,
-                                         .code = mesh::errorcode::environment});
+                    notice_.failed({.kind = mesh::ErrorKind::Environment,
+                                    .message = "Unsaved work cannot be kept safe: " + done.error().message,
+                                    .code = mesh::errorcode::environment});
                 return;
             }
             inRecovery_ = kept;
@@ -306,18 +319,18 @@ void Saving::open(const QString& file) {
 void Saving::load(const QString& file, bool isLeft) {
     using Result = std::shared_ptr<Loaded>;
     // Where something is open already the parts come to it, and the file is let go again.
-    const bool becomesProject = !isLeft && with_.parts.all().empty();
-    with_.jobs.start<Result>(
+    const bool becomesProject = !isLeft && parts_.all().empty();
+    jobs_.start<Result>(
         QString("Opening %1").arg(isLeft ? QString("unsaved work") : QFileInfo(file).fileName()), Jobs::Lane::Work,
         [file = file.toStdString(),
          holder = becomesProject ? project_ : std::make_shared<Holder>()](Progress& progress) -> Outcome<Result> {
             const std::lock_guard lock(holder->mutex);
             holder->store.reset();
             auto store = Store::open(file);
-            if (!store) return tl::unexpected(store.error());
+            if (!store) return mesh::errorOf(store);
             holder->store = std::move(*store);
             auto project = holder->store->load(progress);
-            if (!project) return tl::unexpected(project.error());
+            if (!project) return mesh::errorOf(project);
             auto loaded = std::make_shared<Loaded>();
             loaded->project = std::move(*project);
             // The one that will be in front is seen before it has been judged.
@@ -326,7 +339,7 @@ void Saving::load(const QString& file, bool isLeft) {
             return loaded;
         },
         [this, file, isLeft, becomesProject](Outcome<Result> loaded) {
-            if (!loaded) return with_.notice.failed(loaded.error());
+            if (!loaded) return notice_.failed(loaded.error());
             if (becomesProject) file_ = file;
             take(std::move(**loaded), file, isLeft);
         });
@@ -358,57 +371,55 @@ void Saving::take(Loaded loaded, const QString& file, bool isLeft) {
                   {}};
         part.view = viewFrom(views, i);
         if (i == frontOf(project)) part.glimpse = loaded.glimpse;
-        ids.push_back(with_.parts.addLast(std::move(part)));
+        ids.push_back(parts_.addLast(std::move(part)));
         try {
-            if (measured.is_array() && i < measured.size())
-                with_.measuring.restore(ids.back(), measuredFrom(measured[i]));
+            if (measured.is_array() && i < measured.size()) measuring_.restore(ids.back(), measuredFrom(measured[i]));
         } catch (const nlohmann::json::exception&) {
             project.damage.push_back(stored.name + ": its measurements could not be read");
         }
     }
-    if (with_.parts.all().size() == ids.size() && window.contains("brief") && window["brief"].is_string())
+    if (parts_.all().size() == ids.size() && window.contains("brief") && window["brief"].is_string())
         if (const auto brief = steps::loadBrief(window["brief"].get<std::string>());
-            brief && brief->id != with_.judging.chosen().id)
-            with_.judging.setBrief(*brief);
+            brief && brief->id != judging_.chosen().id)
+            judging_.setBrief(*brief);
     if (!ids.empty()) {
         const std::uint64_t front = ids[frontOf(project)];
-        with_.parts.chooseId(front);
+        parts_.chooseId(front);
         if (window.contains("pick") && window["pick"].is_string()) pick_ = {front, window["pick"].get<std::string>()};
         bringPickBack();
     }
     // What is edited already is not lost for it.
-    if (with_.recipes.calls().empty() && window.contains("recipe"))
-        if (auto damage = bringRecipeBack(window["recipe"], with_.recipes); !damage.empty())
+    if (recipes_.calls().empty() && window.contains("recipe"))
+        if (auto damage = bringRecipeBack(window["recipe"], recipes_); !damage.empty())
             project.damage.push_back(std::move(damage));
     if (file == file_) inProject_ = marks();
     if (isLeft) removeOnceKept_ << file;
     if (!project.damage.empty())
-        with_.notice.failed({.kind = mesh::ErrorKind::BadInput,
-                             .message = "Not all could be read. " + project.damage.front() +
-                                        (project.damage.size() > 1 ? " (and more)" : ""),
-                             .code = mesh::errorcode::unreadable});
+        notice_.failed({.kind = mesh::ErrorKind::BadInput,
+                        .message = "Not all could be read. " + project.damage.front() +
+                                   (project.damage.size() > 1 ? " (and more)" : ""),
+                        .code = mesh::errorcode::unreadable});
     else if (isLeft)
-        with_.notice.say("The unsaved work is here again.");
+        notice_.say("The unsaved work is here again.");
     else if (file != file_)
-        with_.notice.say(QString("The parts of %1 came to those that are open.").arg(QFileInfo(file).fileName()));
+        notice_.say(QString("The parts of %1 came to those that are open.").arg(QFileInfo(file).fileName()));
     Q_EMIT changed();
     if (!isLeft) Q_EMIT saved(file);
     soon();
 }
 
 void Saving::bringPickBack() {
-    const Part* part = with_.parts.current();
-    if (!pick_ || !part || part->id != pick_->part || !with_.looks.kept()) return;
+    const Part* part = parts_.current();
+    if (!pick_ || !part || part->id != pick_->part || !looks_.kept()) return;
     const std::string text = std::exchange(pick_, std::nullopt)->text;
-    with_.jobs.start<mesh::Pick>(
+    jobs_.start<mesh::Pick>(
         "Picking what was picked", Jobs::Lane::Work,
-        [surface = with_.looks.kept()->part, text](mesh::Progress& progress) {
+        [surface = looks_.kept()->part, text](mesh::Progress& progress) {
             return steps::pickFromText(text, *surface, progress);
         },
-        [this, text, surface = with_.looks.kept()->part](mesh::Outcome<mesh::Pick> pick) {
+        [this, text, surface = looks_.kept()->part](mesh::Outcome<mesh::Pick> pick) {
             // What cannot be picked any more is no loss of work.
-            if (pick && with_.looks.kept() && with_.looks.kept()->part == surface)
-                with_.picking.bringBack(std::move(*pick), text);
+            if (pick && looks_.kept() && looks_.kept()->part == surface) picking_.bringBack(std::move(*pick), text);
         });
 }
 
@@ -417,26 +428,26 @@ void Saving::save() {
 }
 
 void Saving::saveTo(const QString& wanted) {
-    if (with_.parts.all().empty()) return with_.notice.say("There is nothing to save yet.");
+    if (parts_.all().empty()) return notice_.say("There is nothing to save yet.");
     const QString file = wanted.endsWith(".zither") ? wanted : wanted + ".zither";
     struct None {};
-    with_.jobs.start<None>(
+    jobs_.start<None>(
         QString("Saving %1").arg(QFileInfo(file).fileName()), Jobs::Lane::Work,
         [holder = project_, file = file.toStdString(), project = snapshot()](Progress& progress) -> Outcome<None> {
             const std::lock_guard lock(holder->mutex);
             if (!holder->store || holder->store->file() != std::filesystem::path(file)) {
                 auto store = Store::create(file);
-                if (!store) return tl::unexpected(store.error());
+                if (!store) return mesh::errorOf(store);
                 holder->store = std::move(*store);
             }
-            if (auto saved = holder->store->save(project, progress); !saved) return tl::unexpected(saved.error());
+            if (auto saved = holder->store->save(project, progress); !saved) return mesh::errorOf(saved);
             return None{};
         },
         [this, file, now = marks()](Outcome<None> done) {
-            if (!done) return with_.notice.failed(done.error());
+            if (!done) return notice_.failed(done.error());
             file_ = file;
             inProject_ = now;
-            with_.notice.say(QString("Saved as %1.").arg(QFileInfo(file).fileName()));
+            notice_.say(QString("Saved as %1.").arg(QFileInfo(file).fileName()));
             Q_EMIT changed();
             Q_EMIT saved(file);
         });

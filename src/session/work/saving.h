@@ -11,6 +11,7 @@
 #include <vector>
 
 #include "project/store.h"
+#include "session/state/bench.h"
 #include "session/state/jobs.h"
 #include "session/state/judging.h"
 #include "session/state/looks.h"
@@ -24,18 +25,9 @@ namespace zither::session {
 class Saving : public QObject {
     Q_OBJECT
 public:
-    struct Pieces {
-        Parts& parts;
-        Looks& looks;
-        Judging& judging;
-        Measuring& measuring;
-        Picking& picking;
-        Recipes& recipes;
-        Jobs& jobs;
-        Notice& notice;
-    };
     // `folder`: where unsaved work is kept; empty: it is not.
-    Saving(const Pieces& pieces, const QString& folder, QObject* parent);
+    Saving(const Bench& bench, Judging& judging, Measuring& measuring, Picking& picking, Recipes& recipes,
+           const QString& folder);
     ~Saving() override;
 
     // The parts of a project come to those that are open; where none was, it is the project that `save` writes.
@@ -94,7 +86,14 @@ private:
     void take(Loaded loaded, const QString& file, bool isLeft);
     void removeOwn();
 
-    Pieces with_;
+    Parts& parts_;
+    Looks& looks_;
+    Jobs& jobs_;
+    Notice& notice_;
+    Judging& judging_;
+    Measuring& measuring_;
+    Picking& picking_;
+    Recipes& recipes_;
     QString folder_;
     QString own_;  // the file that unsaved work is kept in
     QString file_;

@@ -9,8 +9,7 @@ namespace zither::session {
 
 using mesh::Outcome;
 
-StopFigures::StopFigures(const Parts& parts, Jobs& jobs, QObject* parent)
-    : QObject(parent), parts_(parts), jobs_(jobs) {}
+StopFigures::StopFigures(const Bench& bench) : parts_(bench.parts), jobs_(bench.jobs) {}
 
 void StopFigures::setWanted(bool wanted) {
     wanted_ = wanted;
@@ -42,7 +41,7 @@ void StopFigures::refresh() {
             [origin, surface = part->track.stop(stop).part](mesh::Progress& progress) -> Outcome<Figures> {
                 const auto import = origin.seen->import();
                 const auto compared = project::compare(*import, *surface, {&origin.told, origin.seen.get()}, progress);
-                if (!compared) return tl::unexpected(compared.error());
+                if (!compared) return mesh::errorOf(compared);
                 const measure::Comparison& distance = compared->distance;
                 return Figures{std::max(distance.aToB.max, distance.bToA.max), compared->loss.lost};
             },

@@ -7,6 +7,7 @@
 #include <optional>
 #include <utility>
 
+#include "session/state/bench.h"
 #include "session/state/jobs.h"
 #include "session/state/parts.h"
 
@@ -15,7 +16,7 @@ namespace zither::session {
 class StopFigures : public QObject {
     Q_OBJECT
 public:
-    StopFigures(const Parts& parts, Jobs& jobs, QObject* parent);
+    explicit StopFigures(const Bench& bench);
 
     struct Figures {
         double deviation = 0;  // the larger of both directions, as a bound

@@ -1,7 +1,7 @@
 // Repairs a surface file and proves the one that it writes: repair-a-file IN OUT
 #include <iostream>
 
-#include "project/job.h"
+#include <zither/project/job.h>
 
 int main(int argc, char** argv) {
     using namespace zither;

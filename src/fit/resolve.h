@@ -10,10 +10,10 @@
 #include "mesh/precision.h"
 #include "mesh/progress.h"
 
-namespace zither::repair {
+namespace zither::fit {
 
 struct ResolveOptions {
-    fit::Touching touching = fit::Touching::Part;
+    Touching touching = Touching::Part;
     bool removeSheets = true;  // pairs of triangles on the same three vertices that enclose nothing
     double largestFin = 0.05;  // a fin above this share (0 to 1) of the area of its shell stays
     mesh::Precision precision = mesh::Precision::Single;  // in whose units what touches is moved apart
@@ -48,4 +48,4 @@ struct ResolveResult {
 mesh::Outcome<ResolveResult> resolve(const mesh::Mesh& m, const mesh::Pick& pick, const ResolveOptions& options,
                                      mesh::Progress& progress);
 
-}  // namespace zither::repair
+}  // namespace zither::fit

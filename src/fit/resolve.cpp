@@ -1,5 +1,5 @@
 // Cells around non-manifold edges decide what is wall, fin or skin; then what only touches is parted.
-#include "repair/resolve.h"
+#include "fit/resolve.h"
 
 #include <Eigen/Geometry>
 #include <algorithm>
@@ -9,9 +9,9 @@
 #include "fit/separate.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
-#include "mesh/tolerances.h"
+#include "fit/fit_tolerances.h"
 
-namespace zither::repair {
+namespace zither::fit {
 namespace {
 
 using mesh::EdgeId;
@@ -169,7 +169,9 @@ private:
     // Of triangles on the same vertices that are not all to go, the first of those that face as most of them do stays.
     void keepOne(const std::vector<TriangleId>& run) {
         if (!alive_[run.front()]) return;
-        const auto even = [&](TriangleId t) { return arrange::sameTurn(m_.triangles[run.front()], m_.triangles[t]) > 0; };
+        const auto even = [&](TriangleId t) {
+            return arrange::sameTurn(m_.triangles[run.front()], m_.triangles[t]) > 0;
+        };
         std::size_t forward = 0;
         for (TriangleId t : run) forward += even(t);
         if (!options_.removeSheets && forward > 0 && forward < run.size()) return;
@@ -337,7 +339,7 @@ private:
 
     // Between two triangles that follow each other around an edge there is one wedge: their sides there are one cell.
     void linkWedges(const mesh::Edges& edges, EdgeId e, mesh::DisjointSets& cells) const {
-        const std::vector<HalfEdge> order = fit::byAngle(m_, edges.around(e));
+        const std::vector<HalfEdge> order = byAngle(m_, edges.around(e));
         // A triangle that runs along the edge from its lower vertex has its front counter-clockwise of it.
         const auto sideOf = [&](HalfEdge h, bool counterClockwise) {
             const bool ascending = fromVertex(m_, h) < toVertex(m_, h);
@@ -433,8 +435,8 @@ private:
 
     bool part() {
         const mesh::Edges edges(m_);
-        const fit::Separation s =
-            fit::separateTouching(m_, edges, {.precision = options_.precision, .touching = options_.touching});
+        const Separation s =
+            separateTouching(m_, edges, {.precision = options_.precision, .touching = options_.touching});
         if (s.replaced.empty()) return false;
         result_.parted += s.added.size();
         for (std::size_t i = 0; i < s.added.size(); ++i) {
@@ -472,4 +474,4 @@ mesh::Outcome<ResolveResult> resolve(const Mesh& m, const mesh::Pick& pick, cons
     return Resolving(m, pick, options).run(progress);
 }
 
-}  // namespace zither::repair
+}  // namespace zither::fit
