@@ -27,6 +27,7 @@
 #include "shape/remesh.h"
 #include "shape/wrap.h"
 #include "space/ray_scene.h"
+#include "steps/automatic_repair.h"
 
 namespace {
 

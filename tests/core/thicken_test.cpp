@@ -19,7 +19,7 @@ TEST(Thicken, BodiesAreClosedAndNowhereInsideOutAndKeepTheirFaces) {
     for (std::uint64_t seed = 0; seed < 30; ++seed) {
         SCOPED_TRACE(seed);
         const Mesh m = gridSoup(seed, 14, 4);
-        const enclose::Thickened t = enclose::thickened(m, 0.1, mesh::Precision::Single);
+        const mesh::Traced t = enclose::thickened(m, 0.1, mesh::Precision::Single);
         // Every directed edge has as many against it: closed, whatever crosses.
         std::map<std::pair<std::uint32_t, std::uint32_t>, int> balance;
         for (const mesh::Triangle& v : t.mesh.triangles)

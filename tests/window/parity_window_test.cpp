@@ -73,7 +73,6 @@ TEST(Parity, EveryPartOfTheRig) {
 
 // Ugly ones, and assemblies of which some need 64 bits, read from OBJ and bound for a file of 32.
 TEST(Parity, GeneratedParts) {
-    if (!longMode()) GTEST_SKIP() << "thirty windows take minutes: ZITHER_LONG=1";
     QTemporaryDir folder;
     std::vector<std::pair<std::string, Mesh>> parts = uglyMeshes();
     for (std::size_t kind = 0; kind < 14; ++kind)
