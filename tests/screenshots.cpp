@@ -141,11 +141,14 @@ void stroke(Driver d) {
     QPointF at(0.60 * view->width(), 0.35 * view->height());
     d.press(view, at, Qt::LeftButton);
     for (int i = 0; i < 40; ++i) d.move(view, at += QPointF(i % 2, 3), Qt::LeftButton);
+    // Held still, it is drawn in all pixels.
+    d.settle();
+    QTest::qWait(600);
 }
 
 bool isDrawn(Driver d) {
-    const auto* brushing = d.window().findChild<zither::session::Brushing*>();
-    return brushing && brushing->drawing() && brushing->moved();
+    const zither::session::Brushing& brushing = d.window().viewport().brushing();
+    return brushing.drawing() && brushing.moved();
 }
 
 // Turned and closed, a void behind a wall of 6 with two drains, cut open.
@@ -175,7 +178,7 @@ const Picture pictures[] = {
     {"empty", nullptr, [](Driver) {}, [](Driver d) { return d.workshop().parts().all().empty(); }},
     {"overview", "blade", [](Driver) {}, isPlain},
     {"facing", "spinner", [](Driver) {},
-     [](Driver d) { return isPlain(d) && !d.workshop().judging().verdictOf(*d.workshop().looks().kept()).met(); }},
+     [](Driver d) { return isPlain(d) && !d.workshop().judging().verdictOf(*d.workshop().looks().kept()).allMet(); }},
     {"preview", "hub",
      [](Driver d) {
          d.workshop().choice().chooseClass(zither::check::openEdges);
@@ -228,12 +231,12 @@ const Picture pictures[] = {
 bool take(const Picture& picture, const QStringList& rig, const QDir& out) {
     WindowDriver d;
     if (picture.part) {
+        d.workshop().judging().leaveAsItIs();
         d.open(rig);
         auto& parts = d.workshop().parts();
         for (std::size_t i = 0; i < parts.all().size(); ++i)
             if (parts.all()[i]->name == picture.part) parts.choose(i);
         d.settle();
-        d.workshop().judging().leaveAsItIs();
     }
     picture.setUp(d);
     const QString file = out.filePath(QString(picture.name) + ".png");

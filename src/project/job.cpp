@@ -1,4 +1,4 @@
-// What was assembled in four places, and differed.
+// A repair with its answers, and a hand-over with its proof.
 #include "project/job.h"
 
 #include <fmt/format.h>
