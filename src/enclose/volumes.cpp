@@ -141,8 +141,8 @@ private:
         in_.skinMade.clear();
         for (TriangleId t = 0; t < united->sourceOf.size(); ++t)
             in_.skinWhole.push_back(t < united->whole && whole[united->sourceOf[t]]);
-        united->trace(both.sourceOf);
-        in_.skin = {std::move(united->mesh), std::move(united->sourceOf)};
+        both.becomes(std::move(*united));
+        in_.skin = std::move(both);
         for (const mesh::VertexId v : united->givenVertex) in_.skinMade.push_back(v == mesh::noIndex || made[v]);
         return {};
     }
@@ -244,9 +244,7 @@ private:
         const check::Surveyed both(result_.mesh);
         auto joined = fromSurface(both, options, progress);
         if (!joined) return joined;
-        joined->trace(result_.sourceOf);
-        result_.mesh = std::move(joined->mesh);
-        result_.sourceOf = std::move(joined->sourceOf);
+        result_.becomes(std::move(*joined));
         result_.collapsed += joined->collapsed;
         result_.swapped += joined->swapped;
         result_.farthestMoved += joined->farthestMoved;

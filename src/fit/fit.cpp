@@ -197,9 +197,7 @@ private:
     mesh::Outcome<void> clean(const SliverOptions& options, mesh::Progress& progress) {
         auto clean = removeSlivers(best_.mesh, options, progress);
         if (!clean) return mesh::errorOf(clean);
-        clean->trace(best_.sourceOf);
-        best_.mesh = std::move(clean->mesh);
-        best_.sourceOf = std::move(clean->sourceOf);
+        best_.becomes(std::move(*clean));
         best_.collapsed += clean->collapsed;
         best_.swapped += clean->swapped;
         best_.farthestMoved += clean->farthestMoved;

@@ -2,6 +2,7 @@
 #include "mesh/traced.h"
 
 #include <numeric>
+#include <utility>
 
 namespace zither::mesh {
 
@@ -30,6 +31,13 @@ void Traced::append(const Traced& other) {
 void Traced::trace(std::span<const TriangleId> before) {
     for (TriangleId& t : sourceOf)
         if (t != noIndex) t = before[t];
+}
+
+void Traced::becomes(Traced&& next) {
+    next.trace(sourceOf);
+    mesh = std::move(next.mesh);
+    sourceOf = std::move(next.sourceOf);
+    givenVertex.clear();
 }
 
 }  // namespace zither::mesh

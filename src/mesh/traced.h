@@ -26,6 +26,8 @@ struct Traced {
     void append(const Traced& other);
     // The input was made itself, of something whose triangles are `before`: sources are those from now on.
     void trace(std::span<const TriangleId> before);
+    // What was made of this one takes its place; what was known of vertices is forgotten.
+    void becomes(Traced&& next);
 };
 
 }  // namespace zither::mesh

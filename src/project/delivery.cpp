@@ -157,24 +157,16 @@ Outcome<std::vector<steps::DoneStep>> runSteps(check::SurveyedPtr part, const st
                                                std::string unit, Progress& progress) {
     std::vector<steps::DoneStep> done;
     for (std::size_t i = 0; i < calls.size(); ++i) {
-        const auto start = Clock::now();
         mesh::PartOfProgress running(progress, static_cast<double>(i) / static_cast<double>(calls.size()),
                                      static_cast<double>(i + 1) / static_cast<double>(calls.size()));
         steps::StepCall call = calls[i];
         call.given.unit = unit;
-        Outcome<steps::StepDone> output = steps::runStep(call, part, mesh::Pick(), running);
-        if (!output) return mesh::errorOf(output);
-        part = output->part;
-        if (!output->record.unit.empty()) unit = output->record.unit;
+        auto one = steps::doStep(std::move(call), part, mesh::Pick(), running);
+        if (!one) return mesh::errorOf(one);
+        part = one->part;
+        if (!one->record.unit.empty()) unit = one->record.unit;
         if (!done.empty() && done.back().part != part) done.back().part = done.back().part->light();
-        done.push_back({.call = std::move(call),
-                        .used = std::move(output->used),
-                        .record = std::move(output->record),
-                        .facts = output->facts,
-                        .part = part,
-                        .seconds = since(start),
-                        .changed = output->changed,
-                        .leftOut = output->leftOut});
+        done.push_back(std::move(*one));
     }
     return done;
 }

@@ -5,7 +5,6 @@
 #include <fmt/ranges.h>
 
 #include <algorithm>
-#include <chrono>
 
 #include "io/units.h"
 #include "mesh/memory.h"
@@ -13,14 +12,6 @@
 #include "steps/units_met.h"
 
 namespace zither::project {
-namespace {
-
-using Clock = std::chrono::steady_clock;
-double since(Clock::time_point start) {
-    return std::chrono::duration<double>(Clock::now() - start).count();
-}
-
-}  // namespace
 
 steps::RepairOptions repairOptions(const Subject& subject, const steps::RepairAsked& asked, const io::Format* format) {
     steps::RepairOptions how;
@@ -75,22 +66,15 @@ Outcome<steps::RepairResult> answered(const Subject& subject, std::vector<steps:
         const steps::AnsweredStep& first = steps->front();
         steps::StepCall call = first.call;
         call.given.unit = subject.unit;
-        const auto start = Clock::now();
-        auto done = steps::runStep(call, endOf(subject, result), first.pick, progress);
+        auto done = steps::doStep(std::move(call), endOf(subject, result), first.pick, progress);
         if (!done) return mesh::errorOf(done);
-        call.pick = first.pick.everything() ? std::string() : steps::textOfPick(first.pick);
-        result.steps.push_back({.call = std::move(call),
-                                .used = std::move(done->used),
-                                .record = std::move(done->record),
-                                .facts = done->facts,
-                                .why = fmt::format("Answered: {}.", fmt::join(first.ids, ", ")),
-                                .part = done->part,
-                                .seconds = since(start),
-                                .changed = done->changed});
+        done->call.pick = first.pick.everything() ? std::string() : steps::textOfPick(first.pick);
+        done->why = fmt::format("Answered: {}.", fmt::join(first.ids, ", "));
+        result.steps.push_back(std::move(*done));
         std::erase_if(answers, [&](const steps::AnswerGiven& a) {
             return std::find(first.ids.begin(), first.ids.end(), a.id) != first.ids.end();
         });
-        const auto survey = done->part->survey(subject.brief.repairOptions(), progress);
+        const auto survey = endOf(subject, result)->survey(subject.brief.repairOptions(), progress);
         if (!survey) return mesh::errorOf(survey);
         std::erase_if(result.left, [](const steps::Listed& l) { return l.kind == steps::Listed::Left && l.size == 0; });
         std::vector<steps::Listed> fails = steps::failingCounts(steps::judge(**survey, subject.brief));

@@ -565,9 +565,8 @@ private:
         constexpr std::size_t oneIn = 10;  // triangles
         StepCall enclose{&encloseStep(),
                          {{"openings", Value(std::string(options_.closeOpenings ? "close" : "ask"))},
-                          {"sheets", Value(std::string(options_.sheets == SheetWay::Drop      ? "drop"
-                                                       : options_.sheets == SheetWay::Thicken ? "thicken"
-                                                                                              : "keep"))}}};
+                          {"sheets", Value(options_.sheets == SheetWay::Ask ? std::string("keep")
+                                                                            : std::string(wordOf(options_.sheets)))}}};
         if (options_.thickness > 0) enclose.given.emplace("thickness", options_.thickness);
         if (options_.narrow) enclose.given.emplace("bits", 32.0);
         enclose.given.emplace("worse", Value(std::string("put-back")));
@@ -612,30 +611,22 @@ private:
         std::vector<Listed> asked;
         SurveyedPtr part = part_;
         for (std::size_t i = 0; i < calls.size(); ++i) {
-            const auto start = std::chrono::steady_clock::now();
             mesh::PartOfProgress running(progress, 0.7 * static_cast<double>(i) / static_cast<double>(calls.size()),
                                          0.7 * static_cast<double>(i + 1) / static_cast<double>(calls.size()));
-            Outcome<StepDone> output = runStep(calls[i], part, Pick(), running);
-            if (!output) return mesh::errorOf(output);
+            auto done = doStep(calls[i], part, Pick(), running);
+            if (!done) return mesh::errorOf(done);
             // Where nothing changed there may be something to ask all the same.
-            for (const Listed& l : output->changed ? std::vector<Listed>() : output->record.listed)
+            for (const Listed& l : done->changed ? std::vector<Listed>() : done->record.listed)
                 if (l.kind == Listed::LeftOpen || l.kind == Listed::Sheet) asked.push_back(l);
-            if (!output->changed) continue;
+            if (!done->changed) continue;
             // So much is more than specks.
-            if (output->facts.openShareDropped > tolerance::speckArea) continue;
-            part = output->part;
-            DoneStep done;
-            done.call = calls[i];
-            done.used = std::move(output->used);
-            done.record = std::move(output->record);
-            done.facts = output->facts;
-            done.why = calls[i].step == &encloseStep()
-                           ? "What local steps leave is decided from space as a whole: what is full, what is empty."
-                           : "So that what belongs together is together before full is told from empty.";
-            done.seconds = secondsSince(start);
-            done.part = part;
+            if (done->facts.openShareDropped > tolerance::speckArea) continue;
+            part = done->part;
+            done->why = calls[i].step == &encloseStep()
+                            ? "What local steps leave is decided from space as a whole: what is full, what is empty."
+                            : "So that what belongs together is together before full is told from empty.";
             if (!result.steps.empty()) result.steps.back().part = result.steps.back().part->light();
-            result.steps.push_back(std::move(done));
+            result.steps.push_back(std::move(*done));
         }
         mesh::PartOfProgress judging(progress, 0.7, 1);
         Outcome<Way> way = judged(std::move(result), judging);

@@ -22,6 +22,9 @@ struct DoneStep {
     bool leftOut = false;  // by its condition
 };
 
+// The step run on the part, and timed; without a reason. Errors as runStep.
+Outcome<DoneStep> doStep(StepCall call, const SurveyedPtr& part, const Pick& pick, Progress& progress);
+
 // All that steps have listed.
 [[nodiscard]] measure::Told toldBy(const std::vector<DoneStep>& done);
 

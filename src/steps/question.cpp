@@ -11,11 +11,9 @@
 #include <utility>
 
 #include "check/catalogue.h"
-#include "io/atomic_file.h"
 #include "io/text.h"
 #include "mesh/vertex_join.h"
 #include "steps/all_steps.h"
-#include "steps/json_text.h"
 #include "steps/words.h"
 
 namespace zither::steps {
@@ -93,9 +91,8 @@ public:
             if (found == around.end()) return {};
             ids.push_back(mesh::triangleOf(*found));
         }
-        std::sort(ids.begin(), ids.end());
-        ids.erase(std::unique(ids.begin(), ids.end()), ids.end());
-        return isBody(ids) ? Pick() : Pick(std::move(ids));
+        Pick sheet = pickOf(std::move(ids));
+        return isBody(sheet.triangles()) ? Pick() : sheet;
     }
 
 private:
@@ -241,49 +238,18 @@ std::vector<Question> questionsOf(std::span<const Record* const> records, std::s
     return questions;
 }
 
+Pick pickOf(std::vector<mesh::TriangleId> triangles) {
+    std::sort(triangles.begin(), triangles.end());
+    triangles.erase(std::unique(triangles.begin(), triangles.end()), triangles.end());
+    return Pick(std::move(triangles));
+}
+
 Outcome<AnswerGiven> answerFromText(std::string_view text) {
     const std::size_t equals = text.find('=');
     if (equals == std::string_view::npos || equals == 0 || equals + 1 == text.size())
         return mesh::badInput(fmt::format("the answer '{}' is not ID=ANSWER, as opening-1a2b3c4d=close", text),
                               mesh::errorcode::badParameter);
     return AnswerGiven{std::string(text.substr(0, equals)), std::string(text.substr(equals + 1))};
-}
-
-namespace {
-
-Outcome<void> addAnswers(const Json& json, const std::string& where, std::vector<AnswerGiven>& answers) {
-    if (!json.is_object())
-        return mesh::badInput(fmt::format("{}: answers must be an object of ids", where), mesh::errorcode::badParameter,
-                              where);
-    for (const auto& [id, word] : json.items()) {
-        if (!word.is_string())
-            return mesh::badInput(fmt::format("{}: the answer to {} must be text", where, id),
-                                  mesh::errorcode::badParameter, where);
-        answers.push_back({id, word.get<std::string>()});
-    }
-    return {};
-}
-
-}  // namespace
-
-Outcome<std::vector<AnswerGiven>> answersFromFile(const std::string& file, const std::string& name) {
-    const auto bytes = io::readBytes(file);
-    if (!bytes) return mesh::errorOf(bytes);
-    const auto json = jsonFromText(*bytes, file);
-    if (!json) return mesh::errorOf(json);
-    if (!json->is_object() || !json->contains("zither") || (*json)["zither"] != 1)
-        return mesh::badInput(fmt::format("{}: no answers: JSON with \"zither\": 1 and \"answers\" is expected", file),
-                              mesh::errorcode::badParameter, file);
-    constexpr std::string_view keys[] = {"zither", "answers", "files", "comment"};
-    if (auto known = checkKeys(*json, keys, file); !known) return mesh::errorOf(known);
-    std::vector<AnswerGiven> answers;
-    if (json->contains("answers"))
-        if (auto added = addAnswers((*json)["answers"], file, answers); !added) return mesh::errorOf(added);
-    if (!json->contains("files")) return answers;
-    const Json& files = (*json)["files"];
-    if (files.is_object() && files.contains(name))
-        if (auto added = addAnswers(files[name], file + ": " + name, answers); !added) return mesh::errorOf(added);
-    return answers;
 }
 
 namespace {
@@ -323,19 +289,12 @@ Outcome<StepCall> callOf(const Answer& answer, std::string_view value) {
     return call;
 }
 
-void join(Pick& pick, const Pick& more) {
-    std::vector<mesh::TriangleId> ids = pick.triangles();
-    ids.insert(ids.end(), more.triangles().begin(), more.triangles().end());
-    std::sort(ids.begin(), ids.end());
-    ids.erase(std::unique(ids.begin(), ids.end()), ids.end());
-    pick = Pick(std::move(ids));
-}
-
 }  // namespace
 
 Outcome<std::vector<AnsweredStep>> stepsOfAnswers(std::span<const Question> questions,
                                                   std::span<const AnswerGiven> answers) {
     std::vector<AnsweredStep> steps;
+    std::vector<std::vector<mesh::TriangleId>> picked;  // by each, in any order
     std::set<std::string_view> given;
     for (const AnswerGiven& a : answers) {
         if (!given.insert(a.id).second) return noAnswer(fmt::format("{} is answered twice", a.id));
@@ -356,12 +315,16 @@ Outcome<std::vector<AnsweredStep>> stepsOfAnswers(std::span<const Question> ques
             return s.call.step == call->step && s.call.given == call->given && !s.pick.everything();
         });
         if (alike != steps.end()) {
-            join(alike->pick, (*answer)->pick);
+            const std::vector<mesh::TriangleId>& more = (*answer)->pick.triangles();
+            std::vector<mesh::TriangleId>& ids = picked[static_cast<std::size_t>(alike - steps.begin())];
+            ids.insert(ids.end(), more.begin(), more.end());
             alike->ids.push_back(a.id);
         } else {
             steps.push_back({*call, (*answer)->pick, {a.id}});
+            picked.push_back((*answer)->pick.triangles());
         }
     }
+    for (std::size_t i = 0; i < steps.size(); ++i) steps[i].pick = pickOf(std::move(picked[i]));
     return steps;
 }
 

@@ -55,6 +55,9 @@ std::vector<Said> saidOnTheWay(std::span<const Record* const> records);
 std::vector<Question> questionsOf(std::span<const Record* const> records, std::span<const Listed> left,
                                   const Surveyed& part, const check::Survey& survey);
 
+// A pick of these triangles, each once, ascending.
+Pick pickOf(std::vector<mesh::TriangleId> triangles);
+
 // One answer as it is typed.
 struct AnswerGiven {
     std::string id;
@@ -62,9 +65,6 @@ struct AnswerGiven {
 };
 // "ID=WORD". Error: it is not of that form.
 Outcome<AnswerGiven> answerFromText(std::string_view text);
-// {"zither": 1, "answers": {"ID": "WORD"}}, or "files": {"NAME": {"ID": "WORD"}} where there are many. `name`: of the
-// file that is worked on. Error: it is no such file.
-Outcome<std::vector<AnswerGiven>> answersFromFile(const std::string& file, const std::string& name);
 
 // The steps that the answers stand for, alike ones together; their picks are of the surface that asks, so that after
 // the first of them the rest is asked for anew. Error: an id that nothing asks, or a word that is no answer to it, with

@@ -126,6 +126,19 @@ Outcome<double> lengthUnder(const Json& json, const char* key, double otherwise,
     return json[key].get<double>();
 }
 
+Outcome<void> addAnswers(const Json& json, const std::string& where, std::vector<AnswerGiven>& answers) {
+    if (!json.is_object())
+        return badInput(fmt::format("{}: answers must be an object of ids", where), mesh::errorcode::badParameter,
+                        where);
+    for (const auto& [id, word] : json.items()) {
+        if (!word.is_string())
+            return badInput(fmt::format("{}: the answer to {} must be text", where, id), mesh::errorcode::badParameter,
+                            where);
+        answers.push_back({id, word.get<std::string>()});
+    }
+    return {};
+}
+
 Outcome<RepairAsked> parseRepair(const Json& json, const std::string& where) {
     if (!json.is_object()) return wrongRecipe(where, "\"repair\" must be an object, {} where nothing is said");
     if (auto known = checkKeys(json, keysOfRepair, where); !known) return mesh::errorOf(known);
@@ -151,11 +164,7 @@ Outcome<RepairAsked> parseRepair(const Json& json, const std::string& where) {
     if (!deviation) return mesh::errorOf(deviation);
     asked.maxDeviation = *deviation;
     if (!json.contains("answers")) return asked;
-    if (!json["answers"].is_object()) return wrongRecipe(where, "\"answers\" must be an object of id and answer");
-    for (const auto& [id, word] : json["answers"].items()) {
-        if (!word.is_string()) return wrongRecipe(where, fmt::format("the answer to {} must be text", id));
-        asked.answers.push_back({id, word.get<std::string>()});
-    }
+    if (auto added = addAnswers(json["answers"], where, asked.answers); !added) return mesh::errorOf(added);
     return asked;
 }
 
@@ -187,6 +196,26 @@ Outcome<Recipe> loadRecipe(const std::string& file) {
     Outcome<std::string> bytes = io::readBytes(file);
     if (!bytes) return mesh::errorOf(bytes);
     return parseRecipe(*bytes, file);
+}
+
+Outcome<std::vector<AnswerGiven>> answersFromFile(const std::string& file, const std::string& name) {
+    const auto bytes = io::readBytes(file);
+    if (!bytes) return mesh::errorOf(bytes);
+    const auto json = jsonFromText(*bytes, file);
+    if (!json) return mesh::errorOf(json);
+    if (!json->is_object() || !json->contains("zither") || (*json)["zither"] != 1)
+        return badInput(fmt::format("{}: no answers: JSON with \"zither\": 1 and \"answers\" is expected", file),
+                        mesh::errorcode::badParameter, file);
+    constexpr std::string_view keys[] = {"zither", "answers", "files", "comment"};
+    if (auto known = checkKeys(*json, keys, file); !known) return mesh::errorOf(known);
+    std::vector<AnswerGiven> answers;
+    if (json->contains("answers"))
+        if (auto added = addAnswers((*json)["answers"], file, answers); !added) return mesh::errorOf(added);
+    if (!json->contains("files")) return answers;
+    const Json& files = (*json)["files"];
+    if (files.is_object() && files.contains(name))
+        if (auto added = addAnswers(files[name], file + ": " + name, answers); !added) return mesh::errorOf(added);
+    return answers;
 }
 
 }  // namespace zither::steps

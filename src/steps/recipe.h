@@ -29,4 +29,8 @@ Json recipeJson(const Recipe& recipe);
 Outcome<Recipe> parseRecipe(const std::string& bytes, const std::string& file);
 Outcome<Recipe> loadRecipe(const std::string& file);
 
+// The same answers in a file of their own: {"zither": 1, "answers": {"ID": "WORD"}}, or "files": {"NAME": {"ID":
+// "WORD"}} where there are many. `name`: of the file that is worked on. Error: it is no such file.
+Outcome<std::vector<AnswerGiven>> answersFromFile(const std::string& file, const std::string& name);
+
 }  // namespace zither::steps

@@ -5,8 +5,8 @@
 #include <utility>
 
 #include "session/reading/number_text.h"
-#include "steps/question.h"
 #include "steps/all_steps.h"
+#include "steps/question.h"
 
 namespace zither::session {
 
@@ -38,23 +38,17 @@ Question inWords(steps::Question&& asked) {
     return q;
 }
 
-mesh::Pick unionOf(const std::vector<Question>& questions, std::size_t answer) {
-    std::vector<mesh::TriangleId> ids;
-    for (const Question& q : questions) {
-        const auto& more = q.answers[answer].pick.triangles();
-        ids.insert(ids.end(), more.begin(), more.end());
-    }
-    std::sort(ids.begin(), ids.end());
-    ids.erase(std::unique(ids.begin(), ids.end()), ids.end());
-    return mesh::Pick(std::move(ids));
-}
-
 // Every question of the group has the same answers, each on its own pick.
 void answerAllAlike(QuestionGroup& group) {
     if (group.questions.size() < 2) return;
     for (std::size_t i = 0; i < group.questions.front().answers.size(); ++i) {
         Answer all = group.questions.front().answers[i];
-        all.pick = unionOf(group.questions, i);
+        std::vector<mesh::TriangleId> ids;
+        for (const Question& q : group.questions) {
+            const auto& more = q.answers[i].pick.triangles();
+            ids.insert(ids.end(), more.begin(), more.end());
+        }
+        all.pick = steps::pickOf(std::move(ids));
         all.name.replace(" it", QString(" all %1").arg(group.questions.size()));
         group.forAll.push_back(std::move(all));
     }
@@ -146,9 +140,8 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look, const
         if (p.went > 0) what << spaced(p.went) + (p.went == 1 ? " triangle went" : " triangles went");
         if (p.came > 0)
             what << spaced(p.came) + (p.went > 0 ? " came" : p.came == 1 ? " triangle came" : " triangles came");
-        Question q{QString("%1, %2 across, at (%3, %4, %5).")
-                       .arg(what.join(", "), shortNumber(p.box.diagonal()), shortNumber(p.box.centre().x()),
-                            shortNumber(p.box.centre().y()), shortNumber(p.box.centre().z())),
+        Question q{QString("%1, %2 across, at (%3).")
+                       .arg(what.join(", "), shortNumber(p.box.diagonal()), placeText(p.box.centre())),
                    p.box.centre(), p.box.diagonal()};
         if (canPutBack)
             q.answers.push_back(
