@@ -112,6 +112,16 @@ def noise(p):
     )
 
 
+def loosely(p, by):
+    out = []
+    for t in each(p.triangles, lambda v: [c + g for c, g in zip(v, p.gauss(by))]):
+        chance = p.random.random()
+        out.append([t[0], t[0], t[1]] if chance < 0.01 else t)
+        if chance > 0.98:
+            out.append(t)
+    return out
+
+
 def spikes(p):
     return moved(
         p.triangles, lambda v: [c + g for c, g in zip(v, p.gauss(0.05))] if p.random.random() < 0.01 else v
@@ -128,6 +138,10 @@ kinds = {
     "half": half,
     "jitter": lambda p: moved(p.triangles, lambda v: [c + g for c, g in zip(v, p.gauss(2e-4))]),
     "loose": lambda p: each(p.triangles, lambda v: [c + g for c, g in zip(v, p.gauss(1e-7))]),
+    # As exporters write them that lose count: corners apart, some triangles twice, some collapsed.
+    "round-7": lambda p: loosely(p, 1e-7),
+    "round-6": lambda p: loosely(p, 2e-6),
+    "round-5": lambda p: loosely(p, 1e-5),
     "noise": noise,
     "twice": twice,
     "another": another,

@@ -9,8 +9,9 @@ std::span<const DefectClass> catalogue() {
     static constexpr DefectClass all[] = {
         openEdges,         nonmanifoldEdges, nonmanifoldVertices,
         misoriented,       duplicates,       degenerate,
-        selfIntersections, inwardShells,     shells,
-        slivers,           needles,          voids,
+        selfIntersections, inwardShells,     buriedShells,
+        shells,            slivers,          needles,
+        folds,             hairGaps,         voids,
         thinWalls,         overhangs,        undercuts,
         knifeEdges,        outsideBuild,     narrowWalls,
         smallComponents,   smallHoles,       smallTunnels,

@@ -13,6 +13,12 @@ inline constexpr double undercutGrid = 5e-3;
 // Of the diagonal: what is thinner than this most meshers refuse, and what is made may move that far to be thicker.
 inline constexpr double needleHeight = 1e-6;
 
+// Of the diagonal: skins that are nearer are one to the tolerance of most meshers.
+inline constexpr double hairGap = 1e-6;
+
+// In degrees: sides of an edge that enclose less are folded onto each other.
+inline constexpr double foldedDeg = 0.5;
+
 // Of the sum of absolute products: rounding of a dot product of three and of the differences in it.
 inline constexpr double dotRounding = 8 * 0x1p-52;
 

@@ -20,9 +20,12 @@ struct Counts {
     std::uint64_t misorientedEdges = 0;
     std::uint64_t shells = 0;
     std::uint64_t inwardShells = 0;
+    std::uint64_t buriedShells = 0;
     std::uint64_t selfIntersectingPairs = 0;
     std::uint64_t selfIntersectingTriangles = 0;
     std::uint64_t needles = 0;
+    std::uint64_t folds = 0;
+    std::uint64_t hairGaps = 0;
 
     bool operator==(const Counts&) const = default;
 };
@@ -47,9 +50,12 @@ inline constexpr CountKey countKeys[] = {
     {"misoriented_edges", "edges whose sides disagree", &Counts::misorientedEdges, true},
     {"shells", "shells", &Counts::shells},
     {"inward_shells", "inward shells", &Counts::inwardShells, true},
+    {"buried_shells", "buried shells", &Counts::buriedShells, true},
     {"self_intersecting_pairs", "pairs of triangles that meet", &Counts::selfIntersectingPairs, true},
     {"self_intersecting_triangles", "triangles that meet others", &Counts::selfIntersectingTriangles},
     {"needles", "needles", &Counts::needles, true},
+    {"folds", "folds", &Counts::folds, true},
+    {"hair_gaps", "hair gaps", &Counts::hairGaps, true},
 };
 
 }  // namespace zither::check

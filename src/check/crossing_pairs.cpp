@@ -15,6 +15,7 @@
 #include "exact/projection.h"
 #include "measure/measure_tolerances.h"
 #include "mesh/parallel.h"
+#include "space/triangle_distance.h"
 
 namespace zither::check {
 namespace {
@@ -154,27 +155,42 @@ bool meetsAnywhere(const Pair& p) {
     return false;
 }
 
+bool meets(const Pair& pair) {
+    switch (pair.shared) {
+        case 0:
+            return meetsAnywhere(pair);
+        case 1:
+            return meetsBeyondVertex(pair);
+        case 2:
+            return foldsOver(pair);
+        default:
+            return false;
+    }
+}
+
 // Pairs found from the leaves of one block, and the work of finding them.
 class PairSearch {
 public:
-    PairSearch(const space::TriangleTree& tree, const PairSearchOptions& options, bool byLeaves)
-        : m_(tree.surface()), tree_(tree), options_(options) {
+    // `reach`: triangles that are nearer are told; 0: none.
+    PairSearch(const space::TriangleTree& tree, const PairSearchOptions& options, double reach, bool byLeaves)
+        : m_(tree.surface()), tree_(tree), options_(options), reach_(reach) {
         // They are looked for all over the surface: not for a part of it.
         if (byLeaves && tree.order().size() > m_.triangles.size() / 2) simple_ = simpleFans(m_, mesh::Corners(m_));
     }
 
     // Of a suspect: those of two suspects only from the one with the lower number.
-    void searchAround(TriangleId suspect, std::vector<TrianglePair>& out) const {
-        tree_.overlapping(mesh::boxOf(m_, suspect), [&](TriangleId other) {
+    void searchAround(TriangleId suspect, Meetings& out) const {
+        tree_.overlapping(mesh::boxOf(m_, suspect).widened(reach_), [&](TriangleId other) {
             if (other != suspect && (!options_.suspects[other] || suspect < other)) settle(suspect, other, out);
         });
     }
 
     // Of four leaves with those behind them.
-    void searchGroup(std::size_t group, std::vector<TrianglePair>& out) const {
-        tree_.overlappingLeaves(group, [&](std::size_t leaf, std::size_t other) {
+    void searchGroup(std::size_t group, Meetings& out) const {
+        tree_.overlappingLeaves(group, reach_, [&](std::size_t leaf, std::size_t other) {
             for (std::size_t i = leaf * arity; i < endOf(leaf); ++i) {
-                unsigned found = tree_.trianglesOf(other).overlapping(tree_.trianglesOf(leaf).box(i % arity));
+                unsigned found =
+                    tree_.trianglesOf(other).overlapping(tree_.trianglesOf(leaf).box(i % arity).widened(reach_));
                 if (other == leaf) found &= ~1U << i % arity;
                 space::BoxQuad::forEachLane(
                     found, [&](unsigned lane) { settle(tree_.order()[i], tree_.order()[other * arity + lane], out); });
@@ -188,12 +204,19 @@ private:
         return std::min(tree_.order().size(), (leaf + 1) * arity);
     }
 
-    void settle(TriangleId a, TriangleId b, std::vector<TrianglePair>& out) const {
+    void settle(TriangleId a, TriangleId b, Meetings& out) const {
         const auto& [suspects, leftOut] = options_;
         if (!suspects.empty() && !suspects[a] && !suspects[b]) return;
         if (!leftOut.empty() && (leftOut[a] || leftOut[b])) return;
         if (sharesSimpleFan(a, b) || mesh::sameCorners(m_.triangles[a], m_.triangles[b])) return;
-        if (trianglesIntersect(m_, a, b)) out.emplace_back(std::min(a, b), std::max(a, b));
+        const Pair pair = sharedFirst(m_, a, b);
+        if (pair.shared == 0 && space::surelyFarther(pair.a, pair.b, reach_)) return;
+        if (meets(pair)) {
+            out.crossing.emplace_back(std::min(a, b), std::max(a, b));
+        } else if (pair.shared == 0 && reach_ > 0 && space::distanceSquared(pair.a, pair.b) < reach_ * reach_) {
+            out.near.push_back(a);
+            out.near.push_back(b);
+        }
     }
 
     [[nodiscard]] bool sharesSimpleFan(TriangleId a, TriangleId b) const {
@@ -207,45 +230,43 @@ private:
     const Mesh& m_;
     const space::TriangleTree& tree_;
     PairSearchOptions options_;
+    double reach_;
     std::vector<std::uint8_t> simple_;  // one flag a vertex (simple_fans.h); empty: not known
 };
 
 }  // namespace
 
 bool trianglesIntersect(const Mesh& m, TriangleId a, TriangleId b) {
-    const Pair pair = sharedFirst(m, a, b);
-    switch (pair.shared) {
-        case 0:
-            return meetsAnywhere(pair);
-        case 1:
-            return meetsBeyondVertex(pair);
-        case 2:
-            return foldsOver(pair);
-        default:
-            return false;
-    }
+    return meets(sharedFirst(m, a, b));
 }
 
 mesh::Outcome<std::vector<TrianglePair>> crossingPairs(const space::TriangleTree& tree, mesh::Progress& progress,
                                                        const PairSearchOptions& options) {
+    auto met = meetings(tree, 0, progress, options);
+    if (!met) return mesh::errorOf(met);
+    return std::move(met->crossing);
+}
+
+mesh::Outcome<Meetings> meetings(const space::TriangleTree& tree, double reach, mesh::Progress& progress,
+                                 const PairSearchOptions& options) {
     // Where few are asked about, each looks around itself; else leaf against leaf.
     std::vector<TriangleId> few;
     if (!options.suspects.empty()) {
         for (const TriangleId t : tree.order())
             if (options.suspects[t]) few.push_back(t);
-        if (few.empty()) return std::vector<TrianglePair>();
+        if (few.empty()) return Meetings();
         constexpr std::size_t share = 8;
         if (share * few.size() > tree.order().size()) few.clear();
     }
-    std::optional<PairSearch> search(std::in_place, tree, options, few.empty());
-    const std::size_t all = few.empty() ? tree.groupCount() : few.size();
+    std::optional<PairSearch> search(std::in_place, tree, options, reach, few.empty());
+    const std::size_t searches = few.empty() ? tree.groupCount() : few.size();
     constexpr std::size_t aBlock = 128;
-    const std::size_t blocks = (all + aBlock - 1) / aBlock;
-    std::vector<std::vector<TrianglePair>> found(blocks);
+    const std::size_t blocks = (searches + aBlock - 1) / aBlock;
+    std::vector<Meetings> found(blocks);
     std::atomic<bool> stop = false;
     mesh::parallelFor(blocks, 1, [&](std::size_t b) {
         if (stop) return;
-        for (std::size_t i = b * aBlock; i < std::min(all, (b + 1) * aBlock); ++i)
+        for (std::size_t i = b * aBlock; i < std::min(searches, (b + 1) * aBlock); ++i)
             if (few.empty())
                 search->searchGroup(i, found[b]);
             else
@@ -255,15 +276,18 @@ mesh::Outcome<std::vector<TrianglePair>> crossingPairs(const space::TriangleTree
     if (stop) return mesh::cancelled();
     // There may be more pairs than triangles: nothing else that is large is there while they are put together.
     search.reset();
+    Meetings all;
     std::size_t count = 0;
-    for (const std::vector<TrianglePair>& part : found) count += part.size();
-    std::vector<TrianglePair> pairs;
-    pairs.reserve(count);
-    for (std::vector<TrianglePair>& part : found) {
-        pairs.insert(pairs.end(), part.begin(), part.end());
+    for (const Meetings& part : found) count += part.crossing.size();
+    all.crossing.reserve(count);
+    for (Meetings& part : found) {
+        all.crossing.insert(all.crossing.end(), part.crossing.begin(), part.crossing.end());
+        all.near.insert(all.near.end(), part.near.begin(), part.near.end());
         part = {};
     }
-    return pairs;
+    std::sort(all.near.begin(), all.near.end());
+    all.near.erase(std::unique(all.near.begin(), all.near.end()), all.near.end());
+    return all;
 }
 
 }  // namespace zither::check

@@ -31,6 +31,14 @@ struct PairSearchOptions {
     std::span<const std::uint8_t> leftOut = {};  // no pairs with any of them: degenerate ones, unless the tree has none
 };
 
+// What a search for pairs that meet may find on its way.
+struct Meetings {
+    std::vector<TrianglePair> crossing;  // as crossingPairs
+    std::vector<TriangleId> near;        // ascending: nearer than `reach` to one that shares no vertex and is not met
+};
+mesh::Outcome<Meetings> meetings(const space::TriangleTree& tree, double reach, mesh::Progress& progress,
+                                 const PairSearchOptions& options = {});
+
 // All such pairs among the triangles of the tree, first < second, each once; in an order that depends on the tree
 // alone.
 mesh::Outcome<std::vector<TrianglePair>> crossingPairs(const space::TriangleTree& tree, mesh::Progress& progress,

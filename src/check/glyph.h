@@ -68,6 +68,13 @@ inline constexpr Glyph ledge =
 inline constexpr Glyph wedge = {.strokes = {Glyph::Stroke{{{{-0.6, -0.9}, {0, 1}, {0.6, -0.9}}}, 3, false}},
                                 .strokeCount = 1};
 inline constexpr Glyph hollow = circle(circle({}, {0, 0}, 1, false), {0, 0}, 0.45, false);
+inline constexpr Glyph nested = circle(circle({}, {0, 0}, 1, false), {0, 0}, 0.45, true);
+// A strip bent back onto itself.
+inline constexpr Glyph fold = {
+    .strokes = {Glyph::Stroke{{{{-1, -0.5}, {0.7, -0.5}, {1, 0}, {0.7, 0.5}, {-0.4, 0.5}}}, 5, false}},
+    .strokeCount = 1};
+// Two skins with hardly anything between.
+inline constexpr Glyph skins = line(line({}, {-1, -0.2}, {1, -0.2}), {-1, 0.2}, {1, 0.2});
 inline constexpr Glyph hook = {
     .strokes = {Glyph::Stroke{{{{-0.9, -0.8}, {0.7, -0.8}, {0.7, 0.7}, {-0.4, 0.7}, {-0.4, 0}}}, 5, false}},
     .strokeCount = 1};

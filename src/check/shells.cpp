@@ -113,8 +113,9 @@ private:
 // Only boxes can be compared before a ray is shot; most shells have no other around them.
 class Nesting {
 public:
-    Nesting(const Surveyed& s, std::vector<Shell>& shells, const std::vector<TrianglePair>& crossing)
-        : s_(s), shells_(shells) {
+    Nesting(const Surveyed& s, NestedShells& nested, const std::vector<TrianglePair>& crossing)
+        : s_(s), shells_(nested.shells), holders_(nested.holders) {
+        holders_.resize(shells_.size());
         for (const auto& [a, b] : crossing) {
             const std::uint32_t shellA = s.shells().of[a];
             const std::uint32_t shellB = s.shells().of[b];
@@ -195,6 +196,8 @@ private:
             if ((i - begin) % 2 == 0 || crosses(inner, crossed[begin])) continue;
             Shell& shell = shells_[inner];
             ++shell.depth;
+            shell.around += shells_[crossed[begin]].volumeSign;
+            holders_[inner].push_back(crossed[begin]);
             const double size = shells_[crossed[begin]].box.diagonal();
             if (shell.directParent == mesh::noEdge || size < shells_[shell.directParent].box.diagonal())
                 shell.directParent = crossed[begin];
@@ -203,10 +206,35 @@ private:
 
     const Surveyed& s_;
     std::vector<Shell>& shells_;
+    std::vector<std::vector<std::uint32_t>>& holders_;
     std::vector<std::pair<std::uint32_t, std::uint32_t>> crossing_;  // ascending, the lower shell first
 };
 
 }  // namespace
+
+std::vector<std::uint8_t> inwardWithAllTheyHold(const NestedShells& nested, const std::vector<std::uint8_t>& mayTurn) {
+    const auto& [shells, holders] = nested;
+    std::vector<std::uint32_t> outermostFirst;
+    std::vector<std::vector<std::uint32_t>> held(shells.size());
+    for (std::uint32_t i = 0; i < shells.size(); ++i) {
+        if (!shells[i].closed) continue;
+        outermostFirst.push_back(i);
+        for (const std::uint32_t holder : holders[i]) held[holder].push_back(i);
+    }
+    std::stable_sort(outermostFirst.begin(), outermostFirst.end(),
+                     [&](std::uint32_t a, std::uint32_t b) { return shells[a].depth < shells[b].depth; });
+    std::vector<std::uint8_t> turn(shells.size(), 0);
+    const auto signOf = [&](std::uint32_t i) { return turn[i] ? -shells[i].volumeSign : shells[i].volumeSign; };
+    for (const std::uint32_t i : outermostFirst) {
+        int around = 0;
+        for (const std::uint32_t holder : holders[i]) around += signOf(holder);
+        if (signOf(i) >= 0 || around > 0 || !mayTurn[i]) continue;
+        turn[i] ^= 1;
+        for (const std::uint32_t inner : held[i])
+            if (mayTurn[inner]) turn[inner] ^= 1;
+    }
+    return turn;
+}
 
 Findings findingsOfShells(const Surveyed& s, DefectClass defect, const std::vector<Shell>& list,
                           const std::vector<std::uint8_t>& chosen) {
@@ -239,9 +267,10 @@ Findings findingsOfShells(const Surveyed& s, DefectClass defect, const std::vect
 
 namespace {
 
-std::vector<std::uint8_t> inwardFlags(const std::vector<Shell>& list) {
+template <class Which>
+std::vector<std::uint8_t> flagsOf(const std::vector<Shell>& list, const Which& which) {
     std::vector<std::uint8_t> chosen(list.size());
-    std::transform(list.begin(), list.end(), chosen.begin(), [](const Shell& shell) { return shell.inward; });
+    std::transform(list.begin(), list.end(), chosen.begin(), which);
     return chosen;
 }
 
@@ -251,8 +280,15 @@ mesh::Outcome<Findings> runInward(const Surveyed& s, const SurveyOptions&, Surve
     survey.shells = std::move(*list);
     survey.shellOf = s.shells().of;
     survey.counts.shells = survey.shells.size();
-    Findings result = findingsOfShells(s, inwardShells, survey.shells, inwardFlags(survey.shells));
+    Findings result = findingsOfShells(s, inwardShells, survey.shells, flagsOf(survey.shells, [](const Shell& shell) { return shell.inward; }));
     survey.counts.inwardShells = result.list.size();
+    return result;
+}
+
+mesh::Outcome<Findings> runBuried(const Surveyed& s, const SurveyOptions&, Survey& survey, mesh::Progress&) {
+    Findings result = findingsOfShells(s, buriedShells, survey.shells,
+                                       flagsOf(survey.shells, [](const Shell& shell) { return shell.buried; }));
+    survey.counts.buriedShells = result.list.size();
     return result;
 }
 
@@ -260,16 +296,10 @@ mesh::Outcome<Findings> runShells(const Surveyed& s, const SurveyOptions&, Surve
     return findingsOfShells(s, shells, survey.shells, std::vector<std::uint8_t>(survey.shells.size(), 1));
 }
 
-// Closed, facing into themselves, directly within material: nothing gets out of them.
-std::vector<std::uint8_t> voidFlags(const std::vector<Shell>& list) {
-    std::vector<std::uint8_t> chosen(list.size());
-    std::transform(list.begin(), list.end(), chosen.begin(),
-                   [](const Shell& shell) { return shell.closed && shell.volumeSign < 0 && shell.depth % 2 == 1; });
-    return chosen;
-}
-
 mesh::Outcome<Findings> runVoids(const Surveyed& s, const SurveyOptions&, Survey& survey, mesh::Progress&) {
-    const std::vector<std::uint8_t> chosen = voidFlags(survey.shells);
+    // Nothing gets out of them.
+    const std::vector<std::uint8_t> chosen =
+        flagsOf(survey.shells, [](const Shell& shell) { return shell.isCavity(); });
     survey.shape.voids = survey.shape.voidVolume = 0;
     for (std::size_t i = 0; i < chosen.size(); ++i) {
         if (!chosen[i]) continue;
@@ -281,25 +311,47 @@ mesh::Outcome<Findings> runVoids(const Surveyed& s, const SurveyOptions&, Survey
 
 }  // namespace
 
-mesh::Outcome<std::vector<Shell>> shellList(const Surveyed& s, const std::vector<TrianglePair>& crossing,
-                                            mesh::Progress& progress) {
-    std::vector<Shell> list = ShellSums(s).run();
+mesh::Outcome<NestedShells> nestedShells(const Surveyed& s, const std::vector<TrianglePair>& crossing,
+                                         mesh::Progress& progress) {
+    NestedShells nested{ShellSums(s).run(), {}};
     if (!progress.report(0.2)) return mesh::cancelled();
     mesh::PartOfProgress nesting(progress, 0.2, 1);
-    if (!Nesting(s, list, crossing).run(nesting)) return mesh::cancelled();
-    for (Shell& shell : list) shell.inward = shell.closed && shell.volumeSign == (shell.depth % 2 == 0 ? -1 : 1);
-    return list;
+    if (!Nesting(s, nested, crossing).run(nesting)) return mesh::cancelled();
+    for (Shell& shell : nested.shells) {
+        shell.inward = shell.closed && shell.volumeSign < 0 && shell.around <= 0;
+        shell.buried = shell.closed && shell.volumeSign > 0 && shell.around > 0;
+    }
+    return nested;
+}
+
+mesh::Outcome<std::vector<Shell>> shellList(const Surveyed& s, const std::vector<TrianglePair>& crossing,
+                                            mesh::Progress& progress) {
+    auto nested = nestedShells(s, crossing, progress);
+    if (!nested) return mesh::errorOf(nested);
+    return std::move(nested->shells);
 }
 
 constinit const DefectDescriptor inwardShells = {
     .key = "inward-shells",
     .name = "Inward shells",
-    .sentence = "Closed shells that face the wrong way for what encloses them.",
+    .sentence = "Closed shells that face inwards where nothing is full around them.",
     .ink = 0x9A6B00,
     .glyph = glyph::hatch,
     .draw = drawNothing,
     .run = runInward,
     .limited = {.id = "inward_shells", .title = "inward shells", .unit = "", .value = countOf<&Counts::inwardShells>},
+    .afterOthers = true,
+};
+
+constinit const DefectDescriptor buriedShells = {
+    .key = "buried-shells",
+    .name = "Buried shells",
+    .sentence = "Closed shells that face outwards within material: bodies within bodies, whose skin bounds nothing.",
+    .ink = 0x6B4E9B,
+    .glyph = glyph::nested,
+    .draw = drawNothing,
+    .run = runBuried,
+    .limited = {.id = "buried_shells", .title = "buried shells", .unit = "", .value = countOf<&Counts::buriedShells>},
     .afterOthers = true,
 };
 

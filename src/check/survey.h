@@ -24,8 +24,15 @@ struct Shell {
     bool closed = false;                        // every edge has two triangles, running against each other
     std::uint32_t depth = 0;                    // closed shells around it, which it does not cross
     std::uint32_t directParent = mesh::noEdge;  // innermost of them; noEdge where there is none
-    bool inward = false;                        // direction disagrees with its depth
+    int around = 0;  // of these, how many enclose positive volume less how many enclose negative volume
+    bool inward = false;                        // closed, encloses negative volume, and nothing is full around it
+    bool buried = false;                        // closed, encloses positive volume, within what is full
     TriangleId firstTriangle = 0;
+
+    // It faces the wrong way for what is around it.
+    [[nodiscard]] bool isMisplaced() const { return inward || buried; }
+    // Closed, enclosing negative volume within what is full.
+    [[nodiscard]] bool isCavity() const { return closed && volumeSign < 0 && !inward; }
 };
 
 // Lengths in the file's unit. Made by Surveyed::survey.
@@ -41,6 +48,7 @@ struct Survey {
     std::vector<Shell> shells;
     std::vector<std::uint32_t> shellOf;       // shell of each triangle; noEdge for collapsed ones
     std::vector<TrianglePair> crossingPairs;  // self-intersecting ones
+    std::vector<TriangleId> hairs;            // triangles of hair gaps, ascending
     Findings findings;
 };
 

@@ -26,7 +26,7 @@ void judgeSoundness(Survey& s) {
     s.watertight = c.triangles > 0 && c.boundaryEdges == 0 && c.nonmanifoldEdges == 0 && c.misorientedEdges == 0 &&
                    c.collapsedTriangles == 0;
     s.solid = s.watertight && c.nonmanifoldVertices == 0 && c.duplicateTriangles == 0 && c.degenerateTriangles == 0 &&
-              c.selfIntersectingTriangles == 0 && s.mass.volume > 0;
+              c.selfIntersectingTriangles == 0 && c.inwardShells == 0 && c.buriedShells == 0 && s.mass.volume > 0;
 }
 
 void measure(const Surveyed& s, Survey& survey) {

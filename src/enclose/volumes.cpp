@@ -220,7 +220,7 @@ private:
         std::vector<std::uint8_t> keep(result_.mesh.triangles.size(), 1);
         for (TriangleId t = 0; t < keep.size(); ++t) {
             const std::uint32_t number = s.shells().of[t];
-            if (number == mesh::noEdge || !(*list)[number].inward) continue;
+            if (number == mesh::noEdge || !(*list)[number].isMisplaced()) continue;
             const check::Shell& shell = (*list)[number];
             keep[t] = shell.volumeSign < 0 && shell.box.diagonal() > unseen;
             if (!keep[t]) continue;

@@ -59,8 +59,7 @@ std::vector<Piece> apartByBody(const check::Surveyed& part, const check::Survey&
     // A cavity bounds what is around it.
     std::vector<std::uint32_t> bodyOf(shells.size());
     for (std::uint32_t s = 0; s < shells.size(); ++s) {
-        const bool cavity = shells[s].closed && shells[s].depth % 2 == 1 && shells[s].directParent != mesh::noEdge;
-        bodyOf[s] = cavity ? shells[s].directParent : s;
+        bodyOf[s] = shells[s].isCavity() ? shells[s].directParent : s;
     }
     std::vector<std::uint32_t> order(shells.size());
     std::iota(order.begin(), order.end(), 0U);

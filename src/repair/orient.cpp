@@ -1,5 +1,5 @@
-// Consistent direction by propagation across manifold edges, then outward: by exact nesting where shells are closed, by
-// rays from both sides where they are open, by majority where that tells nothing.
+// Consistent direction by propagation across manifold edges, as most of the area faces; then outward: by exact nesting
+// where shells are closed, by rays from both sides where they are open and these tell anything.
 #include "repair/orient.h"
 
 #include <Eigen/Geometry>
@@ -98,18 +98,15 @@ private:
         mesh::Box box;
         for (TriangleId t : patch.triangles) box.add(mesh::boxOf(result_.mesh, t));
         double area = 0;
-        double volume = 0;
         double flippedArea = 0;
         for (TriangleId t : patch.triangles) {
-            const Point n = mesh::areaVector(result_.mesh, t);
-            area += n.norm();
-            volume += n.dot(result_.mesh.corner(t, 0) - box.centre());
-            if (flipped_[t]) flippedArea += n.norm();
+            const double twice = mesh::areaVector(result_.mesh, t).norm();
+            area += twice;
+            if (flipped_[t]) flippedArea += twice;
         }
+        // A closed one may be a cavity: what it lies in tells, once all are in one piece.
         bool turn = 2 * flippedArea > area;
-        if (!patch.oneSided && !patch.open) {
-            turn = volume < 0;
-        } else if (!patch.oneSided) {
+        if (!patch.oneSided && patch.open) {
             PatchEvidence evidence = patch.evidence;
             evidence.position = box.centre();
             evidence.size = box.diagonal();
@@ -199,22 +196,25 @@ private:
                 z * n + r * (std::cos(v) * a + std::sin(v) * n.cross(a))};
     }
 
-    // Closed shells whose direction disagrees with their nesting.
+    // Closed shells that face inward where nothing is full around them, each with all that it holds: what was a void in
+    // it stays one. False: cancelled.
     bool turnShells(Progress& progress) {
         const check::Surveyed s(result_.mesh);
         const mesh::Groups& groups = s.shells();
-        if (groups.count < 2) return progress.report(1);
         mesh::PartOfProgress searching(progress, 0, 0.8);
-        const auto crossing = check::crossingPairs(s.tree(), searching, {.leftOut = s.degenerate()});
-        if (!crossing) return false;
+        std::vector<check::TrianglePair> crossing;
+        if (groups.count > 1) {
+            auto pairs = check::crossingPairs(s.tree(), searching, {.leftOut = s.degenerate()});
+            if (!pairs) return false;
+            crossing = std::move(*pairs);
+        }
         mesh::PartOfProgress nesting(progress, 0.8, 1);
-        const auto list = check::shellList(s, *crossing, nesting);
-        if (!list) return false;
-        const std::vector<check::Shell>& shells = *list;
-        std::vector<std::uint8_t> turn(shells.size());
-        for (std::size_t i = 0; i < shells.size(); ++i) turn[i] = shells[i].inward;
+        const auto nested = check::nestedShells(s, crossing, nesting);
+        if (!nested) return false;
+        std::vector<std::uint8_t> mayTurn(groups.count, 1);
         for (TriangleId t = 0; t < before_.triangles.size(); ++t)
-            if (groups.of[t] != mesh::noEdge && !chosen_[t]) turn[groups.of[t]] = 0;
+            if (groups.of[t] != mesh::noEdge && !chosen_[t]) mayTurn[groups.of[t]] = 0;
+        const std::vector<std::uint8_t> turn = check::inwardWithAllTheyHold(*nested, mayTurn);
         for (TriangleId t = 0; t < before_.triangles.size(); ++t)
             if (groups.of[t] != mesh::noEdge && turn[groups.of[t]]) flipTriangle(t);
         result_.shellsTurned = static_cast<std::size_t>(std::count(turn.begin(), turn.end(), 1));

@@ -311,15 +311,15 @@ private:
         if (result.count() > 0) return result;
         auto shells = check::shellList(after, result.pairs, progress);
         if (!shells) return mesh::errorOf(shells);
-        if (std::any_of(shells->begin(), shells->end(), [](const check::Shell& s) { return s.inward; })) {
+        if (std::any_of(shells->begin(), shells->end(), [](const check::Shell& s) { return s.isMisplaced(); })) {
             const auto given = ofInput(progress);
             if (!given) return mesh::errorOf(given);
             std::vector<std::uint8_t> known(shells->size(), 0);
             for (TriangleId t = 0; t < changed.size(); ++t)
                 if (const std::uint32_t shell = after.shells().of[t]; shell != mesh::noEdge)
-                    known[shell] |= (*given)->inward[now.sourceOf[pass.sourceOf[t]]];
+                    known[shell] |= (*given)->misplaced[now.sourceOf[pass.sourceOf[t]]];
             for (std::size_t i = 0; i < shells->size(); ++i)
-                if ((*shells)[i].inward && !known[i]) result.turned.push_back((*shells)[i].box);
+                if ((*shells)[i].isMisplaced() && !known[i]) result.turned.push_back((*shells)[i].box);
         }
         return result;
     }
@@ -327,7 +327,7 @@ private:
     // What is wrong with the input: one flag a triangle.
     struct Given {
         std::vector<std::uint8_t> meets;   // others
-        std::vector<std::uint8_t> inward;  // it is part of a shell that faces the wrong way
+        std::vector<std::uint8_t> misplaced;  // it is part of a shell that faces the wrong way
     };
 
     // One flag a triangle of the input, true for those that these were: it met others. Few are asked about by
@@ -364,11 +364,11 @@ private:
         const std::size_t count = input_.mesh().triangles.size();
         Given& given = given_.emplace();
         given.meets.assign(count, 0);
-        given.inward.assign(count, 0);
+        given.misplaced.assign(count, 0);
         for (const auto& [a, b] : *pairs) given.meets[a] = given.meets[b] = 1;
         for (TriangleId t = 0; t < count; ++t) {
             const std::uint32_t shell = input_.shells().of[t];
-            given.inward[t] = shell != mesh::noEdge && (*shells)[shell].inward;
+            given.misplaced[t] = shell != mesh::noEdge && (*shells)[shell].isMisplaced();
         }
         return &*given_;
     }

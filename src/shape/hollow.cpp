@@ -97,9 +97,9 @@ public:
         voids_.resize(whole.shells().count);
         for (TriangleId t = 0; t < m.triangles.size(); ++t) {
             const bool fromBody = t < body.mesh().triangles.size();
-            const std::uint32_t depth = fromBody ? shells[body.shells().of[t]].depth : 1;
-            if (depth == 0) outer.push_back(t);
-            if (depth != 1) continue;
+            const bool isCavity = !fromBody || shells[body.shells().of[t]].isCavity();
+            if (!isCavity && shells[body.shells().of[t]].depth == 0) outer.push_back(t);
+            if (!isCavity) continue;
             inner.push_back(t);
             voids_[whole.shells().of[t]].push_back(t);
         }

@@ -4,6 +4,7 @@
 
 #include <array>
 #include <bit>
+#include <cmath>
 #include <functional>
 #include <limits>
 #include <optional>
@@ -36,6 +37,16 @@ struct FloatBox {
             min[k] = std::min(min[k], o.min[k]);
             max[k] = std::max(max[k], o.max[k]);
         }
+    }
+    // By `reach` on every side, rounded outwards.
+    [[nodiscard]] FloatBox widened(double reach) const {
+        if (!(reach > 0)) return *this;
+        FloatBox box;
+        for (unsigned k = 0; k < 3; ++k) {
+            box.min[k] = std::nextafter(static_cast<float>(min[k] - reach), -std::numeric_limits<float>::infinity());
+            box.max[k] = std::nextafter(static_cast<float>(max[k] + reach), std::numeric_limits<float>::infinity());
+        }
+        return box;
     }
     [[nodiscard]] bool overlaps(const FloatBox& o) const {
         return min[0] <= o.max[0] && o.min[0] <= max[0] && min[1] <= o.max[1] && o.min[1] <= max[1] &&
@@ -247,16 +258,16 @@ public:
         return boxes;
     }
 
-    // Calls visit(a, b) for each leaf a of the group and each leaf b >= a whose boxes overlap, a itself included. Taken
-    // over all groups this gives every overlapping pair of leaves once.
+    // Calls visit(a, b) for each leaf a of the group and each leaf b >= a whose boxes overlap or are no farther apart
+    // than `reach`, a itself included. Taken over all groups this gives every such pair of leaves once.
     template <class Visit>
-    void overlappingLeaves(std::size_t group, const Visit& visit) const {
+    void overlappingLeaves(std::size_t group, double reach, const Visit& visit) const {
         const BoxQuad& mine = levels_.front()[group];
-        const FloatBox query = mine.all();
+        const FloatBox query = mine.all().widened(reach);
         descendQuads([&](const BoxQuad& q) { return q.overlapping(query); }, group * arity,
                      [&](std::size_t other, unsigned found) {
                          for (unsigned lane = 0; lane < arity; ++lane) {
-                             unsigned pairs = found & levels_.front()[other].overlapping(mine.box(lane));
+                             unsigned pairs = found & levels_.front()[other].overlapping(mine.box(lane).widened(reach));
                              if (other == group) pairs &= ~0U << lane;
                              BoxQuad::forEachLane(pairs,
                                                   [&](unsigned l) { visit(group * arity + lane, other * arity + l); });

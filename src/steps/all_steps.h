@@ -14,6 +14,7 @@ const Step& cleanStep();
 const Step& stitchStep();
 const Step& orientStep();
 const Step& dropShellsStep();
+const Step& absorbStep();
 const Step& fillStep();
 const Step& bridgeStep();
 const Step& decimateStep();

@@ -20,7 +20,7 @@ std::span<const std::reference_wrapper<const Family>> families() {
 
 std::span<const std::reference_wrapper<const Step>> catalogue() {
     static const std::reference_wrapper<const Step> all[] = {
-        cleanStep(),         stitchStep(),       resolveStep(),  orientStep(),       dropShellsStep(), fillStep(),
+        cleanStep(),         stitchStep(),       resolveStep(),  orientStep(),       absorbStep(), dropShellsStep(), fillStep(),
         bridgeStep(),        closeHandlesStep(), encloseStep(),  thickenStep(),      hollowStep(),     offsetStep(),
         trimStep(),          flattenStep(),      placeStep(),    scaleStep(),        mirrorStep(),     alignStep(),
         joinStep(),          fuseStep(),         subtractStep(), intersectStep(),    removeStep(),     mendStep(),

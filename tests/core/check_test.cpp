@@ -252,22 +252,34 @@ std::uint64_t inward(const Mesh& m) {
     return surveyed(m).counts.inwardShells;
 }
 
-TEST(InwardShells, NestedBoxesAlternate) {
+std::uint64_t buried(const Mesh& m) {
+    return surveyed(m).counts.buriedShells;
+}
+
+TEST(InwardShells, WhatIsFullAroundThemDecides) {
     const Mesh outer = box(Point(0, 0, 0), Point(10, 10, 10));
     const Mesh middle = box(Point(2, 2, 2), Point(8, 8, 8));
     const Mesh inner = box(Point(4, 4, 4), Point(6, 6, 6));
     EXPECT_EQ(inward(together(outer, flipped(middle))), 0U);
-    EXPECT_EQ(inward(together(outer, middle)), 1U);
-    EXPECT_EQ(inward(together(flipped(outer), middle)), 2U);
+    EXPECT_EQ(inward(together(outer, middle)), 0U);
+    EXPECT_EQ(buried(together(outer, middle)), 1U);
+    EXPECT_FALSE(surveyed(together(outer, middle)).solid);
+    // Inside out as a whole: of the two only the outer one faces the wrong way.
+    EXPECT_EQ(inward(together(flipped(outer), middle)), 1U);
+    EXPECT_EQ(buried(together(flipped(outer), middle)), 0U);
+    EXPECT_EQ(inward(together(flipped(outer), flipped(middle))), 2U);
+    EXPECT_EQ(buried(together(together(outer, middle), inner)), 2U);
+    // Two around it: a cavity of the inner one alone.
+    EXPECT_EQ(inward(together(together(outer, middle), flipped(inner))), 0U);
     EXPECT_EQ(inward(together(together(outer, flipped(middle)), inner)), 0U);
     EXPECT_EQ(inward(together(together(outer, flipped(middle)), flipped(inner))), 1U);
 }
 
 TEST(InwardShells, CrossingShellsAreNotNested) {
     const Mesh a = box(Point(0, 0, 0), Point(10, 10, 10));
-    EXPECT_EQ(inward(together(a, box(Point(5, 5, 5), Point(15, 6, 6)))), 0U);
+    EXPECT_EQ(buried(together(a, box(Point(5, 5, 5), Point(15, 6, 6)))), 0U);
     // Touching from inside is a crossing too.
-    EXPECT_EQ(inward(together(a, box(Point(2, 2, 0), Point(4, 4, 4)))), 0U);
+    EXPECT_EQ(buried(together(a, box(Point(2, 2, 0), Point(4, 4, 4)))), 0U);
 }
 
 TEST(InwardShells, InsideTheBoxOfARingButNotInTheRing) {
@@ -275,7 +287,7 @@ TEST(InwardShells, InsideTheBoxOfARingButNotInTheRing) {
     Mesh ring;
     for (const auto& [low, high] : {std::pair{Point(0, 0, 0), Point(10, 2, 2)}, {Point(0, 8, 0), Point(10, 10, 2)}})
         ring = together(ring, box(low, high));
-    EXPECT_EQ(inward(together(ring, box(Point(4, 4, 0.5), Point(6, 6, 1.5)))), 0U);
+    EXPECT_EQ(buried(together(ring, box(Point(4, 4, 0.5), Point(6, 6, 1.5)))), 0U);
 }
 
 TEST(InwardShells, RayThroughVerticesAndEdges) {
@@ -285,10 +297,10 @@ TEST(InwardShells, RayThroughVerticesAndEdges) {
     octahedron.positions = {Point(1, 2, 2), Point(3, 2, 2), Point(2, 1, 2),
                             Point(2, 3, 2), Point(2, 2, 1), Point(2, 2, 3)};
     octahedron.triangles = {{1, 3, 5}, {3, 0, 5}, {0, 2, 5}, {2, 1, 5}, {3, 1, 4}, {0, 3, 4}, {2, 0, 4}, {1, 2, 4}};
-    EXPECT_EQ(inward(together(outer, octahedron)), 1U);
-    EXPECT_EQ(inward(together(outer, flipped(octahedron))), 0U);
+    EXPECT_EQ(buried(together(outer, octahedron)), 1U);
+    EXPECT_EQ(buried(together(outer, flipped(octahedron))), 0U);
     const Mesh cut = sphere(10, 8, 7);  // corners on the axes
-    EXPECT_EQ(inward(together(cut, box(Point(-1, 0, 0), Point(1, 1, 1)))), 1U);
+    EXPECT_EQ(buried(together(cut, box(Point(-1, 0, 0), Point(1, 1, 1)))), 1U);
 }
 
 TEST(InwardShells, ADoubleSheetEnclosesNothingAndHasNoDirection) {

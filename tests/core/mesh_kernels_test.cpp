@@ -355,12 +355,15 @@ TEST(ShellList, NestingOfBoxesEqualsCountingTheBoxesAround) {
         ASSERT_TRUE(list);
         ASSERT_EQ(list->size(), given.size());
         for (std::size_t i = 0; i < given.size(); ++i) {
-            std::size_t around = 0;
-            for (std::size_t j = 0; j < given.size(); ++j) around += j != i && given[j].box.contains(given[i].box);
+            int around = 0;
+            for (std::size_t j = 0; j < given.size(); ++j)
+                if (j != i && given[j].box.contains(given[i].box)) around += given[j].inwards ? -1 : 1;
             const check::Shell& shell = (*list)[i];
             EXPECT_EQ(shell.volumeSign, given[i].inwards ? -1 : 1);
-            // At an even depth a shell faces outwards, at an odd one inwards.
-            EXPECT_EQ(shell.inward, given[i].inwards != (around % 2 == 1)) << seed << ", shell " << i;
+            EXPECT_EQ(shell.around, around) << seed << ", shell " << i;
+            EXPECT_EQ(shell.inward, given[i].inwards && around <= 0) << seed << ", shell " << i;
+            EXPECT_EQ(shell.buried, !given[i].inwards && around > 0) << seed << ", shell " << i;
+            EXPECT_EQ(shell.isCavity(), given[i].inwards && around > 0) << seed << ", shell " << i;
         }
     }
 }

@@ -2,6 +2,7 @@
 #include <set>
 
 #include "measure/mass.h"
+#include "repair/absorb.h"
 #include "repair/clean.h"
 #include "repair/drop_shells.h"
 #include "repair/orient.h"
@@ -60,14 +61,91 @@ TEST(Orient, MostlyFlippedStillEndsOutwards) {
     EXPECT_TRUE(surveyed(r->mesh).solid);
 }
 
-TEST(Orient, NestedShellsBecomeCavities) {
+TEST(Orient, ABodyWithinABodyIsNotTurned) {
     const Mesh m = together(together(box(Point(0, 0, 0), Point(10, 10, 10)), box(Point(2, 2, 2), Point(8, 8, 8))),
                             flipped(box(Point(4, 4, 4), Point(6, 6, 6))));
     const auto r = repair::orient(m, Pick(), silent());
     const auto s = surveyed(r->mesh);
     EXPECT_EQ(s.counts.inwardShells, 0U);
+    EXPECT_EQ(s.counts.buriedShells, 1U);
+    EXPECT_DOUBLE_EQ(s.mass.volume, 1000 + 216 - 8);
+    EXPECT_EQ(r->flipped, 0U);
+}
+
+TEST(Orient, WhatFacesInwardIsTurnedWithAllThatItHolds) {
+    const Mesh outer = box(Point(0, 0, 0), Point(10, 10, 10));
+    const Mesh middle = box(Point(2, 2, 2), Point(8, 8, 8));
+    const Mesh inner = box(Point(4, 4, 4), Point(6, 6, 6));
+    // A hollow body with a body in its void, inside out as a whole.
+    const Mesh m = together(together(flipped(outer), middle), flipped(inner));
+    const auto r = repair::orient(m, Pick(), silent());
+    const auto s = surveyed(r->mesh);
+    EXPECT_TRUE(s.solid);
     EXPECT_DOUBLE_EQ(s.mass.volume, 1000 - 216 + 8);
-    EXPECT_EQ(r->shellsTurned, 1U);
+    EXPECT_EQ(r->shellsTurned, 3U);
+    // In a void a shell that faces inward is a body turned inside out.
+    const auto in = repair::orient(together(together(outer, flipped(middle)), flipped(inner)), Pick(), silent());
+    EXPECT_EQ(in->shellsTurned, 1U);
+    EXPECT_DOUBLE_EQ(surveyed(in->mesh).mass.volume, 1000 - 216 + 8);
+}
+
+TEST(Orient, ACavityWhoseTrianglesDisagreeStaysOneByItsLargerArea) {
+    Mesh m = together(box(Point(0, 0, 0), Point(10, 10, 10)), flipped(box(Point(2, 2, 2), Point(8, 8, 8))));
+    for (std::size_t t = 12; t < 16; ++t) std::swap(m.triangles[t][1], m.triangles[t][2]);
+    const auto r = repair::orient(m, Pick(), silent());
+    EXPECT_EQ(r->flipped, 4U);
+    EXPECT_DOUBLE_EQ(surveyed(r->mesh).mass.volume, 1000 - 216);
+}
+
+// ---- absorb
+
+TEST(Absorb, SkinsOfBodiesWithinBodiesGoAndWhatTheyEnclosedStaysFull) {
+    const Mesh outer = box(Point(0, 0, 0), Point(10, 10, 10));
+    const Mesh middle = box(Point(2, 2, 2), Point(8, 8, 8));
+    const Mesh inner = box(Point(4, 4, 4), Point(6, 6, 6));
+    const auto r = repair::absorb(together(together(outer, middle), inner), Pick(), repair::Buried::Material, silent());
+    ASSERT_EQ(r->shells.size(), 2U);
+    EXPECT_EQ(r->shells[0].triangles, 12U);
+    EXPECT_DOUBLE_EQ(r->shells[0].volume, 216);
+    EXPECT_TRUE(surveyed(r->mesh).solid);
+    EXPECT_DOUBLE_EQ(surveyed(r->mesh).mass.volume, 1000);
+    // A void of the inner body alone is full of the outer one.
+    const auto hollow =
+        repair::absorb(together(together(outer, middle), flipped(inner)), Pick(), repair::Buried::Material, silent());
+    EXPECT_DOUBLE_EQ(surveyed(hollow->mesh).mass.volume, 1000);
+    // What lies in a void is no part of what is around it.
+    const auto loose =
+        repair::absorb(together(together(outer, flipped(middle)), inner), Pick(), repair::Buried::Material, silent());
+    EXPECT_TRUE(loose->shells.empty());
+}
+
+TEST(Absorb, AsVoidsTheyAreTurnedWithAllThatTheyHold) {
+    const Mesh outer = box(Point(0, 0, 0), Point(10, 10, 10));
+    const Mesh middle = box(Point(2, 2, 2), Point(8, 8, 8));
+    const Mesh inner = box(Point(4, 4, 4), Point(6, 6, 6));
+    const auto one = repair::absorb(together(outer, middle), Pick(), repair::Buried::Void, silent());
+    EXPECT_TRUE(surveyed(one->mesh).solid);
+    EXPECT_DOUBLE_EQ(one->emptied, 216);
+    EXPECT_DOUBLE_EQ(surveyed(one->mesh).mass.volume, 1000 - 216);
+    // Its own void is a body then.
+    const auto two =
+        repair::absorb(together(together(outer, middle), flipped(inner)), Pick(), repair::Buried::Void, silent());
+    EXPECT_TRUE(surveyed(two->mesh).solid);
+    EXPECT_DOUBLE_EQ(surveyed(two->mesh).mass.volume, 1000 - 216 + 8);
+}
+
+TEST(Absorb, WhatCrossesOrIsNotPickedStays) {
+    const Mesh outer = box(Point(0, 0, 0), Point(10, 10, 10));
+    const Mesh within = box(Point(2, 2, 2), Point(4, 4, 4));
+    const Mesh across = box(Point(3, 3, 3), Point(5, 5, 5));
+    const Mesh m = together(together(outer, within), across);
+    EXPECT_TRUE(repair::absorb(m, Pick(), repair::Buried::Material, silent())->shells.empty());
+    const Mesh two = together(together(outer, within), box(Point(6, 6, 6), Point(7, 7, 7)));
+    std::vector<mesh::TriangleId> picked;
+    for (mesh::TriangleId t = 24; t < 36; ++t) picked.push_back(t);
+    const auto r = repair::absorb(two, Pick(picked), repair::Buried::Material, silent());
+    ASSERT_EQ(r->shells.size(), 1U);
+    EXPECT_DOUBLE_EQ(r->shells[0].volume, 1);
 }
 
 TEST(Orient, OpenSheetKeepsWhatMostOfItHad) {

@@ -39,8 +39,10 @@ QString detailOf(const check::Shell& shell, std::size_t damage) {
         detail += "faces inward";
     else if (!shell.closed)
         detail += "open";
-    else if (shell.depth % 2 == 1)
+    else if (shell.isCavity())
         detail += "cavity";
+    else if (shell.buried)
+        detail += "buried in another";
     else if (shell.depth > 0)
         detail += "inside another";
     else
