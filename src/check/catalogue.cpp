@@ -7,14 +7,30 @@ namespace zither::check {
 
 std::span<const DefectClass> catalogue() {
     static constexpr DefectClass all[] = {
-        openEdges,         nonmanifoldEdges, nonmanifoldVertices,
-        misoriented,       duplicates,       degenerate,
-        selfIntersections, inwardShells,     buriedShells,
-        shells,            slivers,          needles,
-        folds,             hairGaps,         voids,
-        thinWalls,         overhangs,        undercuts,
-        knifeEdges,        outsideBuild,     narrowWalls,
-        smallComponents,   smallHoles,       smallTunnels,
+        openEdges,
+        nonmanifoldEdges,
+        nonmanifoldVertices,
+        misoriented,
+        duplicates,
+        degenerate,
+        selfIntersections,
+        inwardShells,
+        buriedShells,
+        shells,
+        slivers,
+        needles,
+        folds,
+        hairGaps,
+        voids,
+        thinWalls,
+        overhangs,
+        undercuts,
+        knifeEdges,
+        outsideBuild,
+        narrowWalls,
+        smallComponents,
+        smallHoles,
+        smallTunnels,
     };
     return all;
 }

@@ -18,13 +18,17 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& sur
 constinit const DefectDescriptor hairGaps = {
     .key = "hair-gaps",
     .name = "Hair gaps",
-    .sentence = "Skins nearer to each other than a millionth of the part, without touching: most meshers take them for one.",
+    .sentence =
+        "Skins nearer to each other than a millionth of the part, without touching: most meshers take them for one.",
     .ink = 0x2F6C7A,
     .glyph = glyph::skins,
     .draw = drawOutlines,
     .run = run,
-    .limited =
-        {.id = "hair_gaps", .title = "hair gaps", .unit = "", .value = countOf<&Counts::hairGaps>, .topological = false},
+    .limited = {.id = "hair_gaps",
+                .title = "hair gaps",
+                .unit = "",
+                .value = countOf<&Counts::hairGaps>,
+                .topological = false},
     .afterOthers = true,
 };
 

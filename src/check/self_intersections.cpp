@@ -1,10 +1,10 @@
-// Counts the pairs of triangles that meet where they should not, and groups them into places: two triangles belong to one
-// place where they meet or share a vertex.
+// Counts the pairs of triangles that meet where they should not, and groups them into places: two triangles belong to
+// one place where they meet or share a vertex.
 #include <algorithm>
 
 #include "check/catalogue.h"
-#include "check/linked_triangles.h"
 #include "check/check_tolerances.h"
+#include "check/linked_triangles.h"
 #include "check/surveyed.h"
 #include "mesh/parallel.h"
 

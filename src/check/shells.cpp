@@ -280,7 +280,8 @@ mesh::Outcome<Findings> runInward(const Surveyed& s, const SurveyOptions&, Surve
     survey.shells = std::move(*list);
     survey.shellOf = s.shells().of;
     survey.counts.shells = survey.shells.size();
-    Findings result = findingsOfShells(s, inwardShells, survey.shells, flagsOf(survey.shells, [](const Shell& shell) { return shell.inward; }));
+    Findings result = findingsOfShells(s, inwardShells, survey.shells,
+                                       flagsOf(survey.shells, [](const Shell& shell) { return shell.inward; }));
     survey.counts.inwardShells = result.list.size();
     return result;
 }

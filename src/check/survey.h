@@ -24,9 +24,9 @@ struct Shell {
     bool closed = false;                        // every edge has two triangles, running against each other
     std::uint32_t depth = 0;                    // closed shells around it, which it does not cross
     std::uint32_t directParent = mesh::noEdge;  // innermost of them; noEdge where there is none
-    int around = 0;  // of these, how many enclose positive volume less how many enclose negative volume
-    bool inward = false;                        // closed, encloses negative volume, and nothing is full around it
-    bool buried = false;                        // closed, encloses positive volume, within what is full
+    int around = 0;       // of these, how many enclose positive volume less how many enclose negative volume
+    bool inward = false;  // closed, encloses negative volume, and nothing is full around it
+    bool buried = false;  // closed, encloses positive volume, within what is full
     TriangleId firstTriangle = 0;
 
     // It faces the wrong way for what is around it.

@@ -82,6 +82,18 @@ void addRepair(CLI::App& app, Options& o) {
             "what bounds no volume: leave it (ask), drop it or thicken it")
         ->check(CLI::IsMember(steps::sheetWayNames()));
     repair
+        ->add_option_function<std::string>(
+            "--buried", [&asked](const std::string& word) { asked.buried = *steps::buriedWayNamed(word); },
+            "bodies within bodies: material, whose skin goes (the default), voids, or kept as they are")
+        ->check(CLI::IsMember(steps::buriedWayNames()));
+    repair
+        ->add_option(
+            "--time-limit", asked.timeLimit,
+            "seconds after which the best that there is by then is taken; else 5, and 10 for each 100 thousand "
+            "triangles")
+        ->check(CLI::PositiveNumber);
+    repair->add_flag("--explain", o.explain, "tells which ways were tried, and what each would have left and lost");
+    repair
         ->add_option(
             "--answer", o.answers,
             "ID=ANSWER to a question that an earlier run's JSON listed, as opening-1a2b3c4d=close; may be given "

@@ -32,6 +32,7 @@ struct Options {
     steps::RepairAsked repair;
     std::vector<std::string> answers;  // "ID=WORD"
     std::string answersFile;
+    bool explain = false;    // which ways were tried
     bool strict = false;     // a step that does nothing is a failure
     bool overwrite = false;  // the output may be the input
     std::string from = "iso";

@@ -349,7 +349,8 @@ private:
         if (options_.json) {
             print(processJson(*input, *delivered, *changed, warnings, start));
         } else {
-            out_ << processReport(*input, *delivered, *changed, warnings);
+            out_ << processReport(*input, *delivered, *changed, warnings)
+                 << (options_.explain ? triedReport(changed->tried) : std::string());
         }
         const bool fine = delivered->file.verdict.allMet() && !idle && project::muchLostText(*delivered->loss).empty();
         return fine ? metAll : notMet;
@@ -372,6 +373,8 @@ private:
                       {"questions", project::questionsJson(changed.questions)},
                       {"worse", project::worseJson(*input.survey, *output.survey)}};
         whole.update(project::lossJson(*delivered.loss));
+        if (options_.explain) whole["tried"] = project::triedJson(changed.tried);
+        if (changed.timeWasUp) whole["time_was_up"] = true;
         whole["lost_untold"] = delivered.compared->lostUntold;
         whole["seconds"] = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
         return whole;
@@ -437,13 +440,17 @@ private:
 
     int sayWhatWouldBeDone(const project::Judged& input, const steps::RepairResult& would) {
         progress_.clear();
-        if (options_.json)
-            print({{"input", jsonOf(input)},
-                   {"steps", stepsJson(would.steps)},
-                   {"left", leftJson(would)},
-                   {"questions", project::questionsJson(would.questions)}});
-        else
+        if (options_.json) {
+            Json whole = {{"input", jsonOf(input)},
+                          {"steps", stepsJson(would.steps)},
+                          {"left", leftJson(would)},
+                          {"questions", project::questionsJson(would.questions)}};
+            if (options_.explain) whole["tried"] = project::triedJson(would.tried);
+            print(whole);
+        } else {
             out_ << dryReport(input, would);
+            if (options_.explain) out_ << triedReport(would.tried);
+        }
         return metAll;
     }
 

@@ -86,6 +86,23 @@ std::string checkReport(const project::Judged& j, const steps::Brief& brief) {
     return text;
 }
 
+std::string triedReport(const std::vector<steps::TriedWayLog>& tried) {
+    std::string text = tried.empty()
+                           ? "  nothing was tried: nothing is wrong\n"
+                           : "  ways that were tried         fails        left    lost %  sheets %        s\n";
+    for (const steps::TriedWayLog& t : tried) {
+        const bool gone = t.why.empty() || t.failing > 0 || t.left > 0 || t.lost > 0 || t.mayBeTaken;
+        fmt::format_to(std::back_inserter(text), "  {} {}\n", t.taken ? "*" : " ", t.way);
+        if (gone)
+            fmt::format_to(std::back_inserter(text), "  {:28} {:>5} {:>11.6g} {:>9.3f} {:>9.2f} {:>8.2f}\n", "",
+                           t.failing, t.left, 100 * t.lost, 100 * t.sheets, t.seconds);
+        else
+            fmt::format_to(std::back_inserter(text), "  {:28} {:>46.2f}\n", "", t.seconds);
+        if (!t.why.empty()) fmt::format_to(std::back_inserter(text), "      not taken: {}\n", t.why);
+    }
+    return text;
+}
+
 std::string processReport(const project::Judged& input, const project::Delivered& delivered,
                           const steps::RepairResult& changed, const std::vector<std::string>& warnings) {
     const project::Judged& output = delivered.file;
@@ -118,6 +135,7 @@ std::string processReport(const project::Judged& input, const project::Delivered
             100 * delivered.compared->lostUntold);
     if (const std::string worse = check::worseText(*input.survey, *output.survey); !worse.empty())
         text += fmt::format("  {}\n", worse);
+    if (changed.timeWasUp) text += "  time was up: this is the best that there was by then; --time-limit gives more\n";
     addFirst(text, "  ", changed.left, " for you to decide; --json lists all",
              [](const steps::Listed& left) { return fmt::format("for you to decide: {}", steps::inWords(left)); });
     std::vector<const steps::Question*> answerable;

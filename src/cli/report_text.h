@@ -11,6 +11,9 @@ namespace zither::cli {
 
 std::string checkReport(const project::Judged& judged, const steps::Brief& brief);
 // `warnings` stand first.
+// The log of a repair's search.
+std::string triedReport(const std::vector<steps::TriedWayLog>& tried);
+
 std::string processReport(const project::Judged& input, const project::Delivered& delivered,
                           const steps::RepairResult& changed, const std::vector<std::string>& warnings);
 // What the steps would do; of steps that were run and not kept.

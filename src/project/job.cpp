@@ -22,6 +22,9 @@ steps::RepairOptions repairOptions(const Subject& subject, const steps::RepairAs
     how.thickness = asked.thickness;
     // A wall as the brief wants it, where it is known what a length of the file means.
     if (how.thickness == 0 && io::millimetresIn(subject.unit) > 0) how.thickness = subject.brief.surveyOptions().wall;
+    how.buried = asked.buried;
+    how.timeLimit =
+        asked.timeLimit > 0 ? asked.timeLimit : steps::usualTimeLimit(subject.part->mesh().triangles.size());
     how.narrow = format && format->floats;
     how.seen = subject.seen;
     return how;

@@ -91,6 +91,21 @@ Json stepJson(const steps::Step& step, const steps::Arguments& used, const steps
     return json;
 }
 
+Json triedJson(const std::vector<steps::TriedWayLog>& tried) {
+    Json list = Json::array();
+    for (const steps::TriedWayLog& t : tried)
+        list.push_back({{"way", t.way},
+                        {"taken", t.taken},
+                        {"may_be_taken", t.mayBeTaken},
+                        {"fails", t.failing},
+                        {"left", numberJson(t.left)},
+                        {"lost", t.lost},
+                        {"sheets", t.sheets},
+                        {"seconds", t.seconds},
+                        {"why", t.why}});
+    return list;
+}
+
 Json questionsJson(const std::vector<steps::Question>& questions) {
     Json list = Json::array();
     for (const steps::Question& q : questions) {

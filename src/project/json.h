@@ -20,6 +20,8 @@ Json fileJson(const Judged& judged);
 Json verdictJson(const steps::Verdict& verdict);
 Json stepJson(const steps::Step& step, const steps::Arguments& used, const steps::Record& record, double seconds);
 // What waits for a person: id, kind, place, size, why, and the answers with the step that each stands for.
+// Which ways a repair tried.
+Json triedJson(const std::vector<steps::TriedWayLog>& tried);
 Json questionsJson(const std::vector<steps::Question>& questions);
 Json deviationJson(const measure::Comparison& c);
 // `lost`, `added` and their kind are sampled; `loss_points` says how densely.

@@ -206,7 +206,8 @@ const std::vector<Brief>& builtInBriefs() {
     static const std::vector<Brief> all = {
         withBuild({{250, 250, 250}}, makeBrief("print", "Print", 0,
                                                {require(check::inwardShells, 0), require(check::buriedShells, 0),
-                                                require(check::shells, std::nullopt), require(check::thinWalls, 0), require(check::overhangs, std::nullopt),
+                                                require(check::shells, std::nullopt), require(check::thinWalls, 0),
+                                                require(check::overhangs, std::nullopt),
                                                 require(check::voids, std::nullopt), require(check::outsideBuild, 0)})),
         makeBrief("volume-mesh", "Volume mesh", 0,
                   {require(check::inwardShells, 0), require(check::buriedShells, 0), require(check::shells, 1),
@@ -217,11 +218,11 @@ const std::vector<Brief>& builtInBriefs() {
                   {require(check::inwardShells, std::nullopt), require(check::shells, std::nullopt),
                    require(check::slivers, std::nullopt), require("edge_length_ratio", std::nullopt),
                    require(check::smallComponents, std::nullopt), require(check::smallHoles, std::nullopt)}),
-        makeBrief("flow-domain", "Flow domain", 0,
-                  {require(check::inwardShells, 0), require(check::buriedShells, 0),
-                   require(check::shells, std::nullopt), require(check::slivers, 5), require(check::needles, 0),
-                   require("edge_length_ratio", 1000), require("regions_lost", 0),
-                   require("region_borders_lost", mostBordersLost)}),
+        makeBrief(
+            "flow-domain", "Flow domain", 0,
+            {require(check::inwardShells, 0), require(check::buriedShells, 0), require(check::shells, std::nullopt),
+             require(check::slivers, 5), require(check::needles, 0), require("edge_length_ratio", 1000),
+             require("regions_lost", 0), require("region_borders_lost", mostBordersLost)}),
     };
     return all;
 }

@@ -28,12 +28,15 @@ Json parameterJson(const Parameter& p, const Value& value) {
 
 namespace {
 
-constexpr std::string_view keysOfRepair[] = {"openings", "sheets", "thickness", "max_deviation", "answers"};
+constexpr std::string_view keysOfRepair[] = {"openings",      "sheets",     "thickness", "buried",
+                                             "max_deviation", "time_limit", "answers"};
 constexpr std::string_view openingWords[] = {"ask", "close"};
 
 Json repairJson(const RepairAsked& asked) {
     Json json = {{"openings", openingWords[asked.closeOpenings ? 1 : 0]}, {"sheets", wordOf(asked.sheets)}};
     if (asked.thickness > 0) json["thickness"] = asked.thickness;
+    if (asked.buried != BuriedWay::Material) json["buried"] = wordOf(asked.buried);
+    if (asked.timeLimit > 0) json["time_limit"] = asked.timeLimit;
     if (std::isfinite(asked.maxDeviation)) json["max_deviation"] = asked.maxDeviation;
     for (const AnswerGiven& answer : asked.answers) json["answers"][answer.id] = answer.word;
     return json;
@@ -157,6 +160,18 @@ Outcome<RepairAsked> parseRepair(const Json& json, const std::string& where) {
                 where, fmt::format("sheets must be one of {}, not '{}'", fmt::join(sheetWayNames(), ", "), *sheets));
         asked.sheets = *way;
     }
+    const auto buried = textUnder(json, "buried", where);
+    if (!buried) return mesh::errorOf(buried);
+    if (!buried->empty()) {
+        const auto way = buriedWayNamed(*buried);
+        if (!way)
+            return wrongRecipe(
+                where, fmt::format("buried must be one of {}, not '{}'", fmt::join(buriedWayNames(), ", "), *buried));
+        asked.buried = *way;
+    }
+    const auto limit = lengthUnder(json, "time_limit", asked.timeLimit, where);
+    if (!limit) return mesh::errorOf(limit);
+    asked.timeLimit = *limit;
     const auto thickness = lengthUnder(json, "thickness", asked.thickness, where);
     if (!thickness) return mesh::errorOf(thickness);
     asked.thickness = *thickness;

@@ -25,17 +25,17 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     record.add("volume_emptied", result->emptied);
     if (result->shells.empty()) return StepOutput{std::move(result->mesh), std::move(record)};
     record.headline = fmt::format("{} {}", result->shells.size(), gone ? "absorbed" : "made voids");
-    record.sentences.push_back(
-        gone ? fmt::format("{} within material went; what they enclosed stays full.",
-                           counted(result->shells.size(), "shell"))
-             : fmt::format("{} within material became voids: a volume of {} is empty now.",
-                           counted(result->shells.size(), "shell"), lengthText(result->emptied)));
+    record.sentences.push_back(gone
+                                   ? fmt::format("{} within material went; what they enclosed stays full.",
+                                                 counted(result->shells.size(), "shell"))
+                                   : fmt::format("{} within material became voids: a volume of {} is empty now.",
+                                                 counted(result->shells.size(), "shell"), lengthText(result->emptied)));
     for (const repair::AbsorbedShell& shell : result->shells)
-        record.listed.push_back({gone ? Listed::Within : Listed::Made, shell.position, shell.size,
-                                 fmt::format("{} across at {}, {}, a volume of {}: {}.", lengthText(shell.size),
-                                             placeText(shell.position), counted(shell.triangles, "triangle"),
-                                             lengthText(shell.volume),
-                                             gone ? "a body within a body, material" : "a void now")});
+        record.listed.push_back(
+            {gone ? Listed::Within : Listed::Made, shell.position, shell.size,
+             fmt::format("{} across at {}, {}, a volume of {}: {}.", lengthText(shell.size), placeText(shell.position),
+                         counted(shell.triangles, "triangle"), lengthText(shell.volume),
+                         gone ? "a body within a body, material" : "a void now")});
     return StepOutput{std::move(result->mesh), std::move(record)};
 }
 

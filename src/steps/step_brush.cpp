@@ -2,8 +2,8 @@
 #include <fmt/format.h>
 
 #include "shape/brush.h"
-#include "steps/keep_solid.h"
 #include "steps/all_steps.h"
+#include "steps/keep_solid.h"
 
 namespace zither::steps {
 namespace {

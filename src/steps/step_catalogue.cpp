@@ -20,13 +20,13 @@ std::span<const std::reference_wrapper<const Family>> families() {
 
 std::span<const std::reference_wrapper<const Step>> catalogue() {
     static const std::reference_wrapper<const Step> all[] = {
-        cleanStep(),         stitchStep(),       resolveStep(),  orientStep(),       absorbStep(), dropShellsStep(), fillStep(),
-        bridgeStep(),        closeHandlesStep(), encloseStep(),  thickenStep(),      hollowStep(),     offsetStep(),
-        trimStep(),          flattenStep(),      placeStep(),    scaleStep(),        mirrorStep(),     alignStep(),
-        joinStep(),          fuseStep(),         subtractStep(), intersectStep(),    removeStep(),     mendStep(),
-        flipStep(),          moveVertexStep(),   brushStep(),    collapseEdgeStep(), swapEdgeStep(),   putBackStep(),
-        wrapStep(),          decimateStep(),     remeshStep(),   refineStep(),       smoothStep(),     softenStep(),
-        refineSliversStep(), settleStep(),
+        cleanStep(),   stitchStep(),        resolveStep(),      orientStep(),   absorbStep(),       dropShellsStep(),
+        fillStep(),    bridgeStep(),        closeHandlesStep(), encloseStep(),  thickenStep(),      hollowStep(),
+        offsetStep(),  trimStep(),          flattenStep(),      placeStep(),    scaleStep(),        mirrorStep(),
+        alignStep(),   joinStep(),          fuseStep(),         subtractStep(), intersectStep(),    removeStep(),
+        mendStep(),    flipStep(),          moveVertexStep(),   brushStep(),    collapseEdgeStep(), swapEdgeStep(),
+        putBackStep(), wrapStep(),          decimateStep(),     remeshStep(),   refineStep(),       smoothStep(),
+        softenStep(),  refineSliversStep(), settleStep(),
     };
     return all;
 }

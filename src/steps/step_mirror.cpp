@@ -1,8 +1,8 @@
 // Descriptor of `mirror`.
 #include <fmt/format.h>
 
-#include "steps/moving.h"
 #include "steps/all_steps.h"
+#include "steps/moving.h"
 
 namespace zither::steps {
 namespace {

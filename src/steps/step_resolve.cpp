@@ -23,9 +23,7 @@ const Number largestFin({.name = "largest-fin",
                          .help = "A fin above this share of its shell's area stays and is listed."});
 
 std::string_view nameOf(fit::RemovedSheet::Kind kind) {
-    return kind == fit::RemovedSheet::Wall  ? "Wall inside"
-           : kind == fit::RemovedSheet::Fin ? "Fin"
-                                               : "Double sheet";
+    return kind == fit::RemovedSheet::Wall ? "Wall inside" : kind == fit::RemovedSheet::Fin ? "Fin" : "Double sheet";
 }
 
 Listed listedOf(Listed::Kind kind, const fit::RemovedSheet& sheet) {

@@ -4,8 +4,8 @@
 #include <algorithm>
 
 #include "shape/soften.h"
-#include "steps/keep_solid.h"
 #include "steps/all_steps.h"
+#include "steps/keep_solid.h"
 
 namespace zither::steps {
 namespace {

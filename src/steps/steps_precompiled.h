@@ -1,5 +1,5 @@
-// Headers that most files of steps, project and the command line include, compiled once. Nothing may rely on this: every
-// file includes what it uses.
+// Headers that most files of steps, project and the command line include, compiled once. Nothing may rely on this:
+// every file includes what it uses.
 #pragma once
 
 #include <nlohmann/json.hpp>

@@ -15,8 +15,8 @@
 namespace zither::tests {
 namespace {
 
-using mesh::Pick;
 using fit::RemovedSheet;
+using mesh::Pick;
 
 fit::ResolveResult resolved(const Mesh& m, const fit::ResolveOptions& options = {}) {
     auto r = fit::resolve(m, Pick(), options, silent());

@@ -261,7 +261,8 @@ TEST(TriangleTree, LeafPairsAreEachGivenOnce) {
     const TriangleTree tree(m);
     std::set<std::pair<std::size_t, std::size_t>> found;
     for (std::size_t group = 0; group < tree.groupCount(); ++group)
-        tree.overlappingLeaves(group, 0, [&](std::size_t a, std::size_t b) { EXPECT_TRUE(found.emplace(a, b).second); });
+        tree.overlappingLeaves(group, 0,
+                               [&](std::size_t a, std::size_t b) { EXPECT_TRUE(found.emplace(a, b).second); });
     for (std::size_t a = 0; a < tree.leafCount(); ++a)
         for (std::size_t b = a; b < tree.leafCount(); ++b)
             EXPECT_EQ(found.contains({a, b}), tree.leafBox(a).overlaps(tree.leafBox(b)));

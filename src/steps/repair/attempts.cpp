@@ -1,0 +1,260 @@
+// Stages as steps, with what each is told; scores from survey, brief and loss.
+#include "steps/repair/attempts.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <utility>
+
+#include "check/check_tolerances.h"
+#include "measure/loss.h"
+#include "measure/measure_tolerances.h"
+#include "mesh/precision.h"
+#include "repair/stitch.h"
+#include "steps/all_steps.h"
+#include "steps/repair/local.h"
+
+namespace zither::steps {
+namespace {
+
+std::size_t openEdgesOf(const Surveyed& part) {
+    const mesh::Edges& edges = part.edges();
+    std::size_t open = 0;
+    for (mesh::EdgeId e = 0; e < edges.count(); ++e) open += edges.degree(e) == 1;
+    return open;
+}
+
+std::size_t tiedEdgesOf(const Surveyed& part) {
+    const mesh::Edges& edges = part.edges();
+    std::size_t tied = 0;
+    for (mesh::EdgeId e = 0; e < edges.count(); ++e) tied += edges.degree(e) > 2;
+    return tied;
+}
+
+// The chain says itself what it left.
+std::vector<Listed> leftBy(const RepairResult& result, const Verdict& now, bool solid) {
+    std::vector<Listed> openings;
+    for (const DoneStep& s : result.steps)
+        for (const Listed& l : s.record.listed)
+            if (l.kind == Listed::LeftOpen) openings.push_back(l);
+    return whatIsLeft(now, solid, result.steps, std::move(openings));
+}
+
+// All that fails is open, and a person was asked about each opening.
+bool onlyAsks(const RepairResult& result, const Verdict& now, const check::Counts& counts) {
+    for (const Judged& j : now.judged)
+        if (!j.met && j.requirement.measure->mendable && j.requirement.measure->marks != check::openEdges) return false;
+    const auto asked = std::count_if(result.left.begin(), result.left.end(),
+                                     [](const Listed& l) { return l.kind == Listed::LeftOpen; });
+    return counts.holes == static_cast<std::size_t>(asked);
+}
+
+}  // namespace
+
+Outcome<RepairFacts> Attempts::facts(Progress& progress) {
+    mesh::PartOfProgress looking(progress, 0, 0.5);
+    const auto survey = part_->survey(options_.brief.repairOptions(), looking);
+    if (!survey) return mesh::errorOf(survey);
+    verdict_ = judge(**survey, options_.brief);
+    given_.failing = failing(verdict_);
+    given_.left = leftOf(verdict_);
+    area_ = (*survey)->mass.area;
+    RepairFacts facts;
+    facts.came = facts.ready = came_ = (*survey)->counts;
+    // Left as it came the part would be rounded as it is written: no way need be better than that.
+    if (options_.narrow && !mesh::fitsPrecision(part_->mesh(), mesh::Precision::Single)) {
+        Mesh rounded = part_->mesh();
+        mesh::roundAndJoin(rounded, mesh::Precision::Single);
+        const auto written = check::Surveyed(std::move(rounded)).survey(options_.brief.repairOptions(), looking);
+        if (!written) return mesh::errorOf(written);
+        const Verdict then = judge(**written, options_.brief);
+        for (std::size_t i = 0; i < verdict_.judged.size(); ++i)
+            if (isWorse(verdict_.judged[i], then.judged[i])) verdict_.judged[i] = then.judged[i];
+    }
+    // Once surplus is gone and cracks are closed.
+    mesh::PartOfProgress preparing(progress, 0.5, 1);
+    std::vector<Stage> stages = beginningOf(facts.came);
+    if (facts.came.boundaryEdges > 0) stages.push_back(Stage::Stitch);
+    if (stages.empty()) return facts;
+    const auto ready = after(stages, preparing);
+    if (!ready) return deadline_.isOver() ? Outcome<RepairFacts>(facts) : mesh::errorOf(ready);
+    if (ready->steps.empty()) {
+        facts.openLeft = facts.came.boundaryEdges > 0 ? 1 : 0;
+        return facts;
+    }
+    facts.hasCracks = std::any_of(ready->steps.begin(), ready->steps.end(),
+                                  [](const DoneStep& s) { return s.call.step == &stitchStep(); });
+    if (facts.came.boundaryEdges > 0)
+        facts.openLeft = static_cast<double>(openEdgesOf(*ready->part)) / static_cast<double>(facts.came.boundaryEdges);
+    facts.ready.triangles = ready->part->mesh().triangles.size();
+    facts.ready.shells = ready->part->shells().count;
+    facts.ready.boundaryEdges = openEdgesOf(*ready->part);
+    facts.ready.nonmanifoldEdges = tiedEdgesOf(*ready->part);
+    // Crossings take long to find: only where those of cracks may have hidden that there are none.
+    if (!isHeavy(facts.came)) return facts;
+    const auto then = ready->part->survey(options_.brief.repairOptions(), preparing);
+    if (!then) return deadline_.isOver() ? Outcome<RepairFacts>(facts) : mesh::errorOf(then);
+    facts.ready = (*then)->counts;
+    return facts;
+}
+
+Outcome<Attempts::Prepared> Attempts::after(const std::vector<Stage>& stages, Progress& progress) {
+    if (stages.empty()) return Prepared{part_};
+    if (const auto known = prepared_.find(stages); known != prepared_.end()) return known->second;
+    auto state = after({stages.begin(), stages.end() - 1}, progress);
+    if (!state) return state;
+    if (auto done = doStage(stages.back(), *state, progress); !done) return mesh::errorOf(done);
+    return prepared_.emplace(stages, std::move(*state)).first->second;
+}
+
+// True where something changed.
+Outcome<bool> Attempts::doOne(StepCall call, std::string_view why, Prepared& state, Progress& progress) const {
+    auto done = doStep(std::move(call), state.part, Pick(), progress);
+    if (!done) return mesh::errorOf(done);
+    if (!done->changed) {
+        // There may be something to ask all the same.
+        for (const Listed& l : done->record.listed)
+            if (l.kind == Listed::LeftOpen || l.kind == Listed::Sheet) state.asked.push_back(l);
+        return false;
+    }
+    // So much is more than specks.
+    if (done->facts.openShareDropped > tolerance::speckArea) return false;
+    done->why = why;
+    state.part = done->part;
+    if (!state.steps.empty()) state.steps.back().part = state.steps.back().part->light();
+    state.steps.push_back(std::move(*done));
+    return true;
+}
+
+StepCall Attempts::encloseCall(bool covered) const {
+    StepCall call{&encloseStep(),
+                  {{"openings", Value(std::string(options_.closeOpenings ? "close" : "ask"))},
+                   {"sheets", Value(sheets_ == SheetWay::Ask ? std::string("keep") : std::string(wordOf(sheets_)))},
+                   {"worse", Value(std::string("put-back"))}}};
+    if (options_.thickness > 0) call.given.emplace("thickness", options_.thickness);
+    if (options_.narrow) call.given.emplace("bits", 32.0);
+    // Where more is in trouble, another way may leave less.
+    constexpr std::uint64_t fewCovered = 1000;
+    constexpr std::uint64_t oneIn = 10;  // triangles
+    if (!covered) call.given.emplace("cover", static_cast<double>(std::max(fewCovered, came_.triangles / oneIn)));
+    return call;
+}
+
+Outcome<void> Attempts::doStage(Stage stage, Prepared& state, Progress& progress) const {
+    constexpr std::string_view together = "So that what belongs together is together before full is told from empty.";
+    const auto one = [&](StepCall call, std::string_view why = together) -> Outcome<void> {
+        auto done = doOne(std::move(call), why, state, progress);
+        if (!done) return mesh::errorOf(done);
+        return {};
+    };
+    switch (stage) {
+        case Stage::Clean:
+            return one({&cleanStep()}, "Surplus triangles hide what the surface is.");
+        case Stage::Stitch: {
+            const double gap = std::min(repair::proposedStitchDistance(*state.part), options_.maxDeviation);
+            if (!(gap > 0)) return {};
+            StepCall call{&stitchStep(), {{"distance", gap}}};
+            // A sheet that is stitched to a body and stays hangs on it: worse than what came, where nothing did.
+            if ((!options_.closeOpenings || options_.sheets == SheetWay::Ask) && came_.nonmanifoldEdges == 0)
+                call.given.emplace("worse", Value(std::string("put-back")));
+            const auto stitched = doOne(std::move(call), together, state, progress);
+            if (!stitched) return mesh::errorOf(stitched);
+            return *stitched ? one({&cleanStep()}, "Stitching left surplus triangles.") : Outcome<void>();
+        }
+        case Stage::Orient:
+            if (auto done = one({&orientStep()}); !done) return done;
+            if (options_.buried != BuriedWay::Void) return {};
+            return one({&absorbStep(), {{"as", Value(std::string(wordOf(options_.buried)))}}},
+                       "Bodies within bodies are voids, as was asked.");
+        case Stage::Specks: {
+            constexpr double few = 4;  // triangles that a speck may have whatever the part
+            const double share = std::clamp(100 * few / static_cast<double>(came_.triangles), 0.1, 5.0);
+            return one({&dropShellsStep(), {{"size", 2.0}, {"triangles", share}}},
+                       "Closing small open shells would only make them look like parts.");
+        }
+        case Stage::Enclose:
+        case Stage::EncloseCovered:
+            return one(encloseCall(stage == Stage::EncloseCovered),
+                       "What local steps leave is decided from space as a whole: what is full, what is empty.");
+        case Stage::Local:
+        case Stage::LocalUnstitched:
+            break;  // chains judge themselves
+    }
+    return {};
+}
+
+Outcome<Attempt> Attempts::locally(const std::vector<Stage>& before, bool stitches, Progress& progress) {
+    auto start = after(before, progress);
+    if (!start) return mesh::errorOf(start);
+    auto result = repairLocally(start->part, options_,
+                                {.stitches = stitches, .outOfTime = [&] { return deadline_.isOver(); }}, progress);
+    if (!result) return mesh::errorOf(result);
+    if (!start->steps.empty() && !result->steps.empty()) start->steps.back().part = start->steps.back().part->light();
+    result->steps.insert(result->steps.begin(), std::make_move_iterator(start->steps.begin()),
+                         std::make_move_iterator(start->steps.end()));
+    return scored(std::move(*result), progress);
+}
+
+Outcome<Attempt> Attempts::go(const Way& way, Progress& progress) {
+    const std::vector<Stage> before(way.stages.begin(), way.stages.end() - 1);
+    if (!way.encloses()) return locally(before, way.stages.back() == Stage::Local, progress);
+    auto state = after(before, progress);
+    if (!state) return mesh::errorOf(state);
+    if (auto done = doStage(way.stages.back(), *state, progress); !done) return mesh::errorOf(done);
+    RepairResult result;
+    result.steps = std::move(state->steps);
+    auto attempt = scored(std::move(result), progress);
+    if (attempt) attempt->result.left.insert(attempt->result.left.end(), state->asked.begin(), state->asked.end());
+    return attempt;
+}
+
+Outcome<std::vector<Attempt>> Attempts::beginnings(Progress& progress) {
+    std::vector<const Prepared*> states;
+    for (const auto& [stages, state] : prepared_)
+        if (!state.steps.empty()) states.push_back(&state);
+    std::stable_sort(states.begin(), states.end(),
+                     [](const Prepared* a, const Prepared* b) { return a->steps.size() > b->steps.size(); });
+    std::vector<Attempt> attempts;
+    for (const Prepared* state : states) {
+        RepairResult result;
+        result.steps = state->steps;
+        auto attempt = scored(std::move(result), progress);
+        if (!attempt) return mesh::errorOf(attempt);
+        attempts.push_back(std::move(*attempt));
+    }
+    return attempts;
+}
+
+// What was gone is scored even where time is up by then.
+Outcome<Attempt> Attempts::scored(RepairResult result, Progress& progress) const {
+    mesh::Progress& patient = deadline_.isOver() ? deadline_.whole() : progress;
+    Attempt attempt;
+    Score& score = attempt.score;
+    const SurveyedPtr& part = result.steps.empty() ? part_ : result.steps.back().part;
+    const auto survey = part->survey(options_.brief.repairOptions(), patient);
+    if (!survey) return mesh::errorOf(survey);
+    const Verdict now = judge(**survey, options_.brief);
+    score.failing = failing(now);
+    score.left = leftOf(now);
+    score.anyWorse = anyWorse(verdict_, now);
+    if (!score.anyWorse && !result.steps.empty()) {
+        const auto loss = seen_->lossTo(*part, toldBy(result.steps), patient);
+        if (!loss) return mesh::errorOf(loss);
+        score.keepsAll = measure::losesNothing(*loss);
+        score.lost = measure::unlisted(*loss);
+    }
+    if (result.left.empty()) result.left = leftBy(result, now, (*survey)->solid);
+    if (!result.steps.empty() && result.steps.back().call.step == &encloseStep()) {
+        const Facts& facts = result.steps.back().facts;
+        score.sheets = area_ > 0 ? facts.sheetArea / area_ : 0;
+        score.onlyQuestions = facts.placesPutBack == 0 && facts.unsoundPlaces == 0;
+        score.tooDense = 5 * facts.unsoundPlaces > part->mesh().triangles.size();
+        score.coverable = static_cast<double>(facts.coverableTriangles);
+    } else {
+        score.onlyQuestions = score.failing > 0 && onlyAsks(result, now, (*survey)->counts);
+    }
+    attempt.result = std::move(result);
+    return attempt;
+}
+
+}  // namespace zither::steps

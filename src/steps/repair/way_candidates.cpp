@@ -1,0 +1,99 @@
+// Preparations and ends, put together.
+#include "steps/repair/way_candidates.h"
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include <algorithm>
+#include <utility>
+
+namespace zither::steps {
+namespace {
+
+constexpr std::size_t oneIn = 10;   // triangles that are written twice: more are no accident
+constexpr std::size_t share = 20;   // one triangle in twenty in trouble is much
+constexpr double mostlyOpen = 0.5;  // of the open edges: what stitching leaves are no cracks
+constexpr double nearlyNone = 0.05;
+
+std::string_view nameOf(Stage stage) {
+    static constexpr std::pair<Stage, std::string_view> names[] = {
+        {Stage::Clean, "clean"},       {Stage::Stitch, "stitch"},
+        {Stage::Orient, "orient"},     {Stage::Specks, "drop specks"},
+        {Stage::Local, "local steps"}, {Stage::LocalUnstitched, "local steps without stitching"},
+        {Stage::Enclose, "enclose"},   {Stage::EncloseCovered, "enclose with plates"},
+    };
+    return std::find_if(std::begin(names), std::end(names), [&](const auto& n) { return n.first == stage; })->second;
+}
+
+}  // namespace
+
+std::string nameOf(const Way& way) {
+    std::vector<std::string_view> names;
+    for (const Stage stage : way.stages) names.push_back(nameOf(stage));
+    return fmt::format("{}", fmt::join(names, ", "));
+}
+
+bool isHeavy(const check::Counts& counts) {
+    const std::size_t tied = counts.nonmanifoldEdges + counts.duplicateTriangles;
+    if (tied + counts.boundaryEdges + counts.misorientedEdges == 0) return false;
+    return share * (counts.selfIntersectingTriangles + 2 * tied) > counts.triangles;
+}
+
+namespace {
+
+// A surface that is written twice nearly everywhere, once each way, bounds nothing: cleaning would hide that.
+bool isTwofold(const check::Counts& came) {
+    return oneIn * came.duplicateTriangles > came.triangles;
+}
+
+}  // namespace
+
+std::vector<Stage> beginningOf(const check::Counts& came) {
+    const bool surplus = came.duplicateTriangles + came.collapsedTriangles > 0;
+    return surplus && !isTwofold(came) ? std::vector<Stage>{Stage::Clean} : std::vector<Stage>();
+}
+
+std::vector<Way> candidatesFor(const RepairFacts& facts) {
+    const check::Counts& came = facts.came;
+    const bool twofold = isTwofold(came);
+    const bool turns = came.misorientedEdges + came.inwardShells + came.nonmanifoldEdges > 0;
+    const bool specks = came.shells > 1 && came.boundaryEdges > 0;
+    const bool soup = 2 * facts.ready.shells > facts.ready.triangles;  // triangles that stand alone
+
+    const std::vector<Stage> start = beginningOf(came);
+    const auto way = [&](std::vector<Stage> middle, Stage end) {
+        Way w{start};
+        w.stages.insert(w.stages.end(), middle.begin(), middle.end());
+        if (specks && (end == Stage::Enclose)) {
+            const auto stitched = std::find(w.stages.begin(), w.stages.end(), Stage::Stitch);
+            w.stages.insert(stitched == w.stages.end() ? w.stages.begin() + static_cast<std::ptrdiff_t>(start.size())
+                                                       : stitched + 1,
+                            Stage::Specks);
+        }
+        w.stages.push_back(end);
+        return w;
+    };
+
+    std::vector<Way> enclosing;
+    if (facts.hasCracks) {
+        if (turns && !twofold) enclosing.push_back(way({Stage::Stitch, Stage::Orient}, Stage::Enclose));
+        enclosing.push_back(way({Stage::Stitch}, Stage::Enclose));
+    }
+    // Where nearly all rims are cracks, triangles that stand alone are nothing else.
+    if (!(facts.hasCracks && facts.openLeft <= nearlyNone && soup)) {
+        if (turns && !twofold) enclosing.push_back(way({Stage::Orient}, Stage::Enclose));
+        enclosing.push_back(way({}, Stage::Enclose));
+        if (turns && twofold) enclosing.push_back(way({Stage::Orient}, Stage::Enclose));
+    }
+    std::vector<Way> local{way({}, Stage::Local)};
+    // What was taken for cracks may have been the rims of a thin part.
+    if (facts.hasCracks) local.push_back(way({}, Stage::LocalUnstitched));
+
+    const bool localFirst = !isHeavy(facts.ready) && facts.openLeft < mostlyOpen;
+    std::vector<Way> all = localFirst ? local : enclosing;
+    const std::vector<Way>& others = localFirst ? enclosing : local;
+    all.insert(all.end(), others.begin(), others.end());
+    return all;
+}
+
+}  // namespace zither::steps
