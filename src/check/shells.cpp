@@ -213,18 +213,18 @@ private:
 }  // namespace
 
 std::vector<std::uint8_t> inwardWithAllTheyHold(const NestedShells& nested, const std::vector<std::uint8_t>& mayTurn) {
-    const auto& [shells, holders] = nested;
+    const auto& [list, holders] = nested;
     std::vector<std::uint32_t> outermostFirst;
-    std::vector<std::vector<std::uint32_t>> held(shells.size());
-    for (std::uint32_t i = 0; i < shells.size(); ++i) {
-        if (!shells[i].closed) continue;
+    std::vector<std::vector<std::uint32_t>> held(list.size());
+    for (std::uint32_t i = 0; i < list.size(); ++i) {
+        if (!list[i].closed) continue;
         outermostFirst.push_back(i);
         for (const std::uint32_t holder : holders[i]) held[holder].push_back(i);
     }
     std::stable_sort(outermostFirst.begin(), outermostFirst.end(),
-                     [&](std::uint32_t a, std::uint32_t b) { return shells[a].depth < shells[b].depth; });
-    std::vector<std::uint8_t> turn(shells.size(), 0);
-    const auto signOf = [&](std::uint32_t i) { return turn[i] ? -shells[i].volumeSign : shells[i].volumeSign; };
+                     [&](std::uint32_t a, std::uint32_t b) { return list[a].depth < list[b].depth; });
+    std::vector<std::uint8_t> turn(list.size(), 0);
+    const auto signOf = [&](std::uint32_t i) { return turn[i] ? -list[i].volumeSign : list[i].volumeSign; };
     for (const std::uint32_t i : outermostFirst) {
         int around = 0;
         for (const std::uint32_t holder : holders[i]) around += signOf(holder);

@@ -449,10 +449,10 @@ public:
         // What fills a fifth of the surface is no matter of some places; and where openings stay, rungs and plates do
         // not help either, so that one grid is like another.
         const bool staysOpen = !best_.unsound.empty() && best_.coverable == 0;
-        if (left_ > 0 && !staysOpen && 5 * left_ <= best_.mesh.triangles.size())
+        if (left_ > 0 && !staysOpen && 5 * left_ <= best_.mesh.triangles.size() && !progress.isLate())
             if (auto done = tryCoarser(snapping); !done) return mesh::errorOf(done);
         mesh::PartOfProgress covering(progress, 0.8, 1);
-        if (left_ > 0 && best_.coverable > 0 && best_.coverable <= given_.mostCovered)
+        if (left_ > 0 && best_.coverable > 0 && best_.coverable <= given_.mostCovered && !progress.isLate())
             if (auto done = tryOn(grid_, given_, covering); !done) return mesh::errorOf(done);
         return std::move(best_);
     }
@@ -464,7 +464,7 @@ private:
             mesh::PartOfProgress part(progress, static_cast<double>(rung) / rungs, (rung + 1.0) / rungs);
             const std::size_t before = left_;
             if (auto done = tryOn(std::ldexp(unit_, 3 * rung), options_, part); !done) return done;
-            if (left_ >= before) break;
+            if (left_ >= before || progress.isLate()) break;
         }
         return {};
     }

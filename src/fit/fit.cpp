@@ -73,7 +73,7 @@ public:
         mesh::PartOfProgress covering(progress, 0.4, 0.5);
         if (auto done = cover(covering); !done) return mesh::errorOf(done);
         // What plates do not cover either may still be mended over longer lengths.
-        if (goesOn()) {
+        if (goesOn() && !progress.isLate()) {
             mesh::PartOfProgress higher(progress, 0.5, 0.7);
             if (auto done = climbAll(2, higher); !done) return mesh::errorOf(done);
             mesh::PartOfProgress again(progress, 0.7, 0.9);
@@ -114,7 +114,7 @@ private:
             if (!sound) return mesh::errorOf(sound);
             const bool idle = 10 * best_.unsound.size() > 9 * least;
             least = std::min(least, best_.unsound.size());
-            if (*sound || idle || isHopeless() || (rung_ >= atLeast && canBeCovered())) break;
+            if (*sound || idle || isHopeless() || (rung_ >= atLeast && canBeCovered()) || progress.isLate()) break;
         }
         return {};
     }
@@ -136,7 +136,7 @@ private:
         double height = reach_;
         std::vector<Corners> trouble = trouble_;
         if (!canBeCovered()) return {};
-        for (int i = 0; i < heights && !best_.unsound.empty(); ++i) {
+        for (int i = 0; i < heights && !best_.unsound.empty() && !progress.isLate(); ++i) {
             mesh::PartOfProgress part(progress, static_cast<double>(i) / heights, (i + 1.0) / heights);
             height *= 4;
             // Far from the origin a few last places are as much as what counts as lost: then plates would bury the
@@ -392,7 +392,7 @@ private:
                 take(std::move(*settled), next);
             }
             if (best_.unsound.empty()) return true;
-            if (left.empty() || 10 * unsound > 9 * fewest) return false;
+            if (left.empty() || 10 * unsound > 9 * fewest || progress.isLate()) return false;
             fewest = unsound;
             marked.assign(next.mesh.triangles.size(), 0);
             for (const TriangleId t : left) marked[t] = 1;

@@ -15,6 +15,9 @@ public:
     // Says how far the work is, 0 to 1. False: stop, leave the input as it was and return cancelled().
     // May be called from several threads at once; should be called at least every 50 ms of work.
     [[nodiscard]] virtual bool report(double fraction) = 0;
+
+    // Time is short: what gets better by being tried again is taken as good as it is by now.
+    [[nodiscard]] virtual bool isLate() const { return false; }
 };
 
 // For callers that neither show nor cancel.
@@ -30,6 +33,7 @@ public:
     [[nodiscard]] bool report(double fraction) override {
         return whole_.report(from_ + (to_ - from_) * std::clamp(fraction, 0.0, 1.0));
     }
+    [[nodiscard]] bool isLate() const override { return whole_.isLate(); }
 
 private:
     Progress& whole_;

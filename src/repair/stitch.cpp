@@ -38,7 +38,10 @@ constexpr std::size_t mostForProposal = 50'000'000;
 class Borders {
 public:
     explicit Borders(const check::Surveyed& s)
-        : m_(s.mesh()), edges_(s.edges()), first_(s.mesh().positions.size() + 1, 0) {
+        : m_(s.mesh()),
+          edges_(s.edges()),
+          first_(s.mesh().positions.size() + 1, 0),
+          shortest_(s.mesh().positions.size(), std::numeric_limits<double>::infinity()) {
         const Mesh& m = m_;
         for (mesh::EdgeId e = 0; e < edges_.count(); ++e)
             if (edges_.degree(e) == 1) open.push_back(edges_.around(e)[0]);
@@ -53,7 +56,9 @@ public:
         for (HalfEdge h : open) {
             at_[next[fromVertex(m, h)]++] = h;
             at_[next[toVertex(m, h)]++] = h;
-            meanLength_ += direction(h).norm() / static_cast<double>(open.size());
+            const double length = direction(h).norm();
+            meanLength_ += length / static_cast<double>(open.size());
+            for (const VertexId v : {fromVertex(m, h), toVertex(m, h)}) shortest_[v] = std::min(shortest_[v], length);
         }
     }
 
@@ -65,11 +70,7 @@ public:
 
     [[nodiscard]] double meanLength() const { return meanLength_; }
     // Of the open edges at v.
-    [[nodiscard]] double shortestAt(VertexId v) const {
-        double shortest = std::numeric_limits<double>::infinity();
-        for (HalfEdge h : at(v)) shortest = std::min(shortest, direction(h).norm());
-        return shortest;
-    }
+    [[nodiscard]] double shortestAt(VertexId v) const { return shortest_[v]; }
 
     [[nodiscard]] bool fit(HalfEdge a, HalfEdge b, bool sameFacingOnly) const {
         if (mesh::triangleOf(a) == mesh::triangleOf(b)) return false;
@@ -115,6 +116,7 @@ private:
     const mesh::Edges& edges_;
     std::vector<std::uint32_t> first_;
     std::vector<HalfEdge> at_;
+    std::vector<double> shortest_;
     double meanLength_ = 0;
 };
 
@@ -197,10 +199,11 @@ private:
                     "stitch: within {:.3g} of each other lie too many borders to tell which belong together "
                     "(the mean open edge is {:.3g} long): choose a smaller distance, or pick a part of it",
                     reach, borders.meanLength()));
+            const double within = reachOf(borders, v);
             grid.near(space::around(p, reach), [&](VertexId o) {
                 ++looked;
                 const double gap = (m_.positions[o] - p).norm();
-                if (gap <= std::min(reachOf(borders, v), reachOf(borders, o)) && !mesh::linked(m_, corners, v, o) &&
+                if (gap <= within && gap <= reachOf(borders, o) && !mesh::linked(m_, corners, v, o) &&
                     borders.fitAt(o, v, options_.sameFacingOnly))
                     pairs.push_back({gap, o, v});
             });
@@ -342,11 +345,11 @@ private:
         std::vector<std::pair<double, VertexId>> found;
         if (!(length > 2 * farthest)) return {};
         const auto look = [&](VertexId v) {
-            if (mesh::hasCorner(m_.triangles[mesh::triangleOf(h)], v)) return;
-            const double reach = std::min(farthest, reachOf(borders, v));
             const double t = ab.dot(m_.positions[v] - a) / length;
-            if (!(t > reach && t < length - reach)) return;
-            if ((a + t / length * ab - m_.positions[v]).norm() > reach) return;
+            const double gap = (a + t / length * ab - m_.positions[v]).norm();
+            if (gap > farthest || mesh::hasCorner(m_.triangles[mesh::triangleOf(h)], v)) return;
+            const double reach = std::min(farthest, reachOf(borders, v));
+            if (gap > reach || !(t > reach && t < length - reach)) return;
             if (borders.fitAlong(v, h, options_.sameFacingOnly)) found.emplace_back(t, v);
         };
         // Along the edge, a cell at a time: cells are as long as the mean edge, so all edges together take few.

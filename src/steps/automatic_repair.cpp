@@ -9,7 +9,6 @@
 
 #include "check/catalogue.h"
 #include "measure/loss.h"
-#include "measure/measure_tolerances.h"
 #include "steps/all_steps.h"
 #include "steps/repair/attempts.h"
 #include "steps/repair/choose.h"
@@ -70,7 +69,8 @@ public:
             };
             mesh::PartOfProgress trying(deadline_, share(i), share(i + 1));
             if (auto done = tryOne(ways[i], trying); !done) return mesh::errorOf(done);
-            if (deadline_.isOver()) break;
+            // With little time left what there is is better than what may come too late.
+            if (deadline_.isOver() || (deadline_.isLate() && mayBeTaken())) break;
         }
         if (auto done = coverTheRest(); !done) return mesh::errorOf(done);
         if (deadline_.isOver())
@@ -125,7 +125,7 @@ private:
 
     // Plates over all that no rounding holds are the last resort: they change more than other ways do.
     Outcome<void> coverTheRest() {
-        if (isEnough(tried_) || deadline_.isOver()) return {};
+        if (isEnough(tried_) || deadline_.isLate()) return {};
         const TriedWay* stuck = nullptr;
         for (const TriedWay& t : tried_)
             if (t.score.coverable > 0 && (!stuck || t.score.coverable < stuck->score.coverable)) stuck = &t;
@@ -156,29 +156,25 @@ private:
         RepairResult result;
         // Nothing that was tried may be kept, or nothing of it is better than what came.
         const Score& given = attempts_.given();
-        const bool takes = best && tried_[*best].score.isAdmissible() && !sheetsMayBeABody() &&
-                           (tried_[*best].score.failing < given.failing || tried_[*best].score.left < given.left);
+        const bool takes = mayBeTaken() && (tried_[*best].score.failing < given.failing ||
+                                            tried_[*best].score.left < given.left);
         if (best) result = std::move(best_);
         if (!takes) result.steps.clear();
         for (const std::string& refusal : refusals_)
             result.left.emplace_back().text = "One way could not be gone: " + refusal + ".";
-        const bool mayBeTaken = best && tried_[*best].score.isAdmissible() && !sheetsMayBeABody();
-        if (!mayBeTaken)
+        if (!mayBeTaken())
             result.left.emplace_back().text =
                 "No way of mending it was found that keeps all that can be seen; it is left as it came.";
-        if (notTaken_ && notTaken_->score.failing < (mayBeTaken ? tried_[*best].score.failing : given.failing))
+        if (notTaken_ && notTaken_->score.failing < (mayBeTaken() ? tried_[*best].score.failing : given.failing))
             result.left.insert(result.left.begin(), notTaken_->listed(part_->mesh()));
         if (takes) log_[logOf_[*best]].taken = true;
         result.tried = std::move(log_);
         return result;
     }
 
-    // What was to go as a sheet bounds a body in another way, if one that loses a little: that is for a person to say.
-    [[nodiscard]] bool sheetsMayBeABody() const {
-        constexpr double little = 0.05;
+    [[nodiscard]] bool mayBeTaken() const {
         const auto best = bestOf(tried_);
-        return notTaken_ && notTaken_->score.failing == 0 && notTaken_->score.lost < little &&
-               options_.sheets == SheetWay::Drop && best && tried_[*best].score.sheets > tolerance::speckArea;
+        return best && tried_[*best].score.isAdmissible();
     }
 
     const SurveyedPtr& part_;

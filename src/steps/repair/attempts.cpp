@@ -142,7 +142,7 @@ StepCall Attempts::encloseCall(bool covered) const {
 
 Outcome<void> Attempts::doStage(Stage stage, Prepared& state, Progress& progress) const {
     constexpr std::string_view together = "So that what belongs together is together before full is told from empty.";
-    const auto one = [&](StepCall call, std::string_view why = together) -> Outcome<void> {
+    const auto one = [&](StepCall call, std::string_view why) -> Outcome<void> {
         auto done = doOne(std::move(call), why, state, progress);
         if (!done) return mesh::errorOf(done);
         return {};
@@ -162,7 +162,7 @@ Outcome<void> Attempts::doStage(Stage stage, Prepared& state, Progress& progress
             return *stitched ? one({&cleanStep()}, "Stitching left surplus triangles.") : Outcome<void>();
         }
         case Stage::Orient:
-            if (auto done = one({&orientStep()}); !done) return done;
+            if (auto done = one({&orientStep()}, together); !done) return done;
             if (options_.buried != BuriedWay::Void) return {};
             return one({&absorbStep(), {{"as", Value(std::string(wordOf(options_.buried)))}}},
                        "Bodies within bodies are voids, as was asked.");

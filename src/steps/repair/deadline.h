@@ -22,6 +22,9 @@ public:
         return !isOver();
     }
 
+    // So much of the time is left for what has been begun to end with what it has.
+    [[nodiscard]] bool isLate() const override { return whole_.isLate() || passed() > late * seconds_; }
+
     // For what is to end whatever the time.
     [[nodiscard]] mesh::Progress& whole() { return whole_; }
     [[nodiscard]] double passed() const {
@@ -31,6 +34,7 @@ public:
     [[nodiscard]] bool isOver() const { return !cancelled_ && passed() > seconds_; }
 
 private:
+    static constexpr double late = 0.6;
     mesh::Progress& whole_;
     std::chrono::steady_clock::time_point start_;
     double seconds_;

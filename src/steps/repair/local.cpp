@@ -217,7 +217,7 @@ public:
                     if (tried.error().cancelled() && how_.outOfTime()) return ending();
                     return mesh::errorOf(tried);
                 }
-            if (survey_->counts == before || failing(judge(*survey_, options_.brief)) == 0) break;
+            if (progress_.isLate() || survey_->counts == before || failing(judge(*survey_, options_.brief)) == 0) break;
         }
         return ending();
     }
