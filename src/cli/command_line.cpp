@@ -434,7 +434,7 @@ private:
 
     static Json leftJson(const steps::RepairResult& changed) {
         Json left = Json::array();
-        for (const steps::Listed& l : changed.left) left.push_back(steps::inWords(l));
+        for (std::string& line : steps::leftInLines(changed.left)) left.push_back(std::move(line));
         return left;
     }
 

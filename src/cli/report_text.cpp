@@ -136,8 +136,8 @@ std::string processReport(const project::Judged& input, const project::Delivered
     if (const std::string worse = check::worseText(*input.survey, *output.survey); !worse.empty())
         text += fmt::format("  {}\n", worse);
     if (changed.timeWasUp) text += "  time was up: this is the best that there was by then; --time-limit gives more\n";
-    addFirst(text, "  ", changed.left, " for you to decide; --json lists all",
-             [](const steps::Listed& left) { return fmt::format("for you to decide: {}", steps::inWords(left)); });
+    for (const std::string& line : steps::leftInLines(changed.left))
+        fmt::format_to(std::back_inserter(text), "  for you to decide: {}\n", line);
     std::vector<const steps::Question*> answerable;
     for (const steps::Question& q : changed.questions)
         if (!q.answers.empty()) answerable.push_back(&q);

@@ -52,7 +52,11 @@ StatusPanel::StatusPanel(session::Workshop& workshop, QWidget* parent) : QFrame(
     auto* cancel = smallButton("Cancel");
     cancel->setObjectName("cancel");
     connect(cancel, &QPushButton::clicked, this, [this] { workshop_.cancelAll(); });
+    takeBest_ = smallButton("Take the best so far");
+    takeBest_->setObjectName("take-best");
+    connect(takeBest_, &QPushButton::clicked, this, [this] { workshop_.jobs().takeBest(); });
     jobRow->addWidget(jobTitle_, 1);
+    jobRow->addWidget(takeBest_);
     jobRow->addWidget(cancel);
     jobColumn->addLayout(jobRow);
     jobColumn->addWidget(jobBar_);
@@ -95,7 +99,11 @@ void StatusPanel::refreshJobs() {
     const bool busy = workshop_.jobs().busy();
     if (busy) {
         const QString text = jobText();
-        jobTitle_->setText(jobTitle_->fontMetrics().elidedText(text, Qt::ElideMiddle, std::max(120, width() - 110)));
+        const QString offered = workshop_.jobs().offered();
+        takeBest_->setVisible(!offered.isEmpty());
+        takeBest_->setToolTip(QString("Ends the search with what it has: %1.").arg(offered));
+        const int buttons = offered.isEmpty() ? 110 : 110 + takeBest_->sizeHint().width();
+        jobTitle_->setText(jobTitle_->fontMetrics().elidedText(text, Qt::ElideMiddle, std::max(120, width() - buttons)));
         jobTitle_->setToolTip(text);
         jobBar_->setValue(static_cast<int>(1000 * workshop_.jobs().fraction()));
     } else {

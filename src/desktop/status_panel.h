@@ -10,6 +10,7 @@
 
 class QLabel;
 class QProgressBar;
+class QPushButton;
 
 namespace zither::desktop {
 
@@ -26,6 +27,7 @@ private:
     session::Workshop& workshop_;
     QWidget* job_;
     QLabel* jobTitle_;
+    QPushButton* takeBest_;  // where a job has something that can be taken already
     QProgressBar* jobBar_;
     QWidget* notice_;
     QLabel* noticeText_;

@@ -1,11 +1,15 @@
 // Walks along boundary half-edges; where one meets itself it comes apart into simple loops.
 #include "holes/rims.h"
 
+#include <Eigen/Eigenvalues>
 #include <Eigen/Geometry>
 #include <algorithm>
+#include <cmath>
+#include <limits>
 #include <numbers>
 
 #include "holes/holes_tolerances.h"
+#include "measure/footprint.h"
 
 namespace zither::holes {
 namespace {
@@ -96,6 +100,37 @@ RimShape shapeOf(const Mesh& m, const Rim& rim) {
     return shapeOf(along, normals);
 }
 
+namespace {
+
+// Of points about their middle: across their hull, seen along the direction in which they are spread least.
+double widthOf(std::span<const Point> along, const Point& middle) {
+    Eigen::Matrix3d spread = Eigen::Matrix3d::Zero();
+    for (const Point& p : along) spread += (p - middle) * (p - middle).transpose();
+    const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> axes(spread);
+    const Point u = axes.eigenvectors().col(1);
+    const Point v = axes.eigenvectors().col(2);
+    std::vector<measure::Flat> flat;
+    for (const Point& p : along) flat.emplace_back(u.dot(p - middle), v.dot(p - middle));
+    const std::vector<measure::Flat> hull = measure::convexHull(std::move(flat));
+    if (hull.size() < 3) return 0;
+    // The farthest corner from an edge goes round with the edge.
+    const auto at = [&](std::size_t i) -> const measure::Flat& { return hull[i % hull.size()]; };
+    double least = std::numeric_limits<double>::infinity();
+    for (std::size_t i = 0, far = 1; i < hull.size(); ++i) {
+        const measure::Flat edge = (at(i + 1) - at(i)).normalized();
+        const auto across = [&](std::size_t k) {
+            const measure::Flat to = at(k) - at(i);
+            return std::abs(edge.x() * to.y() - edge.y() * to.x());
+        };
+        far = std::max(far, i + 1);
+        while (far < i + hull.size() && across(far + 1) > across(far)) ++far;
+        least = std::min(least, across(far));
+    }
+    return std::isfinite(least) ? least : 0;
+}
+
+}  // namespace
+
 RimShape shapeOf(std::span<const Point> along, std::span<const Point> normals) {
     RimShape shape;
     const std::size_t n = along.size();
@@ -107,6 +142,7 @@ RimShape shapeOf(std::span<const Point> along, std::span<const Point> normals) {
     }
     shape.centre = box.centre();
     shape.size = box.diagonal();
+    shape.width = widthOf(along, middle);
     const auto edgeAt = [&](std::size_t i) { return Point(along[(i + 1) % n] - along[i % n]); };
     for (std::size_t i = 0; i < n; ++i) {
         const Point a = along[i] - middle;
@@ -135,7 +171,8 @@ RimShape shapeOf(std::span<const Point> along, std::span<const Point> normals) {
 }
 
 std::string_view whyMeant(std::size_t edges, const RimShape& shape, double partSize) {
-    if (shape.size > tolerance::openingLargeShare * partSize) return "large against the part";
+    if (edges <= 3) return {};
+    if (shape.width > tolerance::openingLargeShare * partSize) return "large against the part";
     if (edges < leastMeantEdges || shape.offPlane > tolerance::openingFlat * shape.size) return {};
     if (shape.roundness() <= tolerance::openingRound) return "flat and round";
     return shape.convex ? "flat and convex" : std::string_view();

@@ -22,6 +22,8 @@ struct RimShape {
     mesh::Point centre = mesh::Point::Zero();  // of its box
     double size = 0;                           // diagonal of its box
     double length = 0;
+    // The least distance between two parallel lines that hold it between them, in the plane that fits it best.
+    double width = 0;
     mesh::Point area = mesh::Point::Zero();  // area vector (Newell) as a patch over it would have, not doubled
     double offPlane = 0;                     // largest distance from the plane through its middle, across `area`
     // Mean cosine between the patch's direction and that of the triangles beyond the rim: 1 where the surface goes on

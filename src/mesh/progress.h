@@ -2,6 +2,7 @@
 #pragma once
 
 #include <algorithm>
+#include <string_view>
 
 namespace zither::mesh {
 
@@ -18,6 +19,9 @@ public:
 
     // Time is short: what gets better by being tried again is taken as good as it is by now.
     [[nodiscard]] virtual bool isLate() const { return false; }
+    // There is a result that could be taken as it is, in a few words; whoever shows progress may let a person take it:
+    // isLate is true from then on.
+    virtual void offer(std::string_view) {}
 };
 
 // For callers that neither show nor cancel.
@@ -34,6 +38,7 @@ public:
         return whole_.report(from_ + (to_ - from_) * std::clamp(fraction, 0.0, 1.0));
     }
     [[nodiscard]] bool isLate() const override { return whole_.isLate(); }
+    void offer(std::string_view result) override { whole_.offer(result); }
 
 private:
     Progress& whole_;

@@ -60,7 +60,7 @@ public:
     Outcome<RepairResult> run() {
         mesh::PartOfProgress looking(deadline_, 0, 0.1);
         const auto facts = attempts_.facts(looking);
-        if (!facts) return mesh::errorOf(facts);
+        if (!facts) return deadline_.isOver() ? Outcome<RepairResult>(tooLate()) : mesh::errorOf(facts);
         const std::vector<Way> ways = candidatesFor(*facts);
         for (std::size_t i = 0; i < ways.size() && !isEnough(tried_); ++i) {
             if (!isWorthTrying(ways[i], tried_, *facts)) continue;
@@ -82,6 +82,13 @@ public:
     }
 
 private:
+    static RepairResult tooLate() {
+        RepairResult result;
+        result.timeWasUp = true;
+        result.left.emplace_back().text = "Time was up before any way was tried; it is left as it came.";
+        return result;
+    }
+
     Outcome<void> tryOne(const Way& way, Progress& progress) {
         const double begun = deadline_.passed();
         auto attempt = attempts_.go(way, progress);
@@ -120,7 +127,11 @@ private:
         logOf_.push_back(log_.size() - 1);
         // Only the best is ever asked for again.
         const bool isBest = *bestOf(tried_) == tried_.size() - 1;
-        if (isBest) best_ = std::move(attempt.result);
+        if (!isBest) return;
+        best_ = std::move(attempt.result);
+        if (score.isAdmissible())
+            deadline_.offer(fmt::format("{} left, {:.2g} % of what can be seen lost",
+                                        counted(score.failing, "requirement"), 100 * score.lost));
     }
 
     // Plates over all that no rounding holds are the last resort: they change more than other ways do.
@@ -246,6 +257,39 @@ double usualTimeLimit(std::uint64_t triangles) {
 std::string inWords(const Listed& left) {
     return left.kind == Listed::LeftOpen ? "Left open, for you to close with fill meant=close: " + left.text
                                          : left.text;
+}
+
+std::vector<std::string> leftInLines(std::span<const Listed> left) {
+    struct Group {
+        Listed::Kind kind;
+        std::string_view more;  // behind how many
+    };
+    static constexpr Group groups[] = {
+        {Listed::Left, "more that no step could do"},
+        {Listed::LeftOpen, "more openings that are likely meant; --openings close, or fill meant=close, closes all"},
+        {Listed::Sheet, "more sheets that bound no volume; --sheets drop takes all out, --sheets thicken makes bodies"},
+        {Listed::AsItCame, "more places that were put back as they came"},
+        {Listed::NeedsSkin, "more"},
+    };
+    constexpr std::size_t few = 5;
+    constexpr std::size_t largest = 3;
+    std::vector<std::string> lines;
+    for (const Group& group : groups) {
+        std::vector<const Listed*> items;
+        for (const Listed& l : left) {
+            if (l.kind != group.kind) continue;
+            // What concerns the whole part is said each by itself.
+            if (l.size > 0)
+                items.push_back(&l);
+            else
+                lines.push_back(inWords(l));
+        }
+        const std::size_t shown = items.size() <= few ? items.size() : largest;
+        std::stable_sort(items.begin(), items.end(), [](const Listed* a, const Listed* b) { return a->size > b->size; });
+        for (std::size_t i = 0; i < shown; ++i) lines.push_back(inWords(*items[i]));
+        if (shown < items.size()) lines.push_back(fmt::format("And {} {}.", items.size() - shown, group.more));
+    }
+    return lines;
 }
 
 std::vector<Listed> failingCounts(const Verdict& verdict) {

@@ -4,6 +4,8 @@
 #include <functional>
 #include <limits>
 #include <memory>
+#include <span>
+#include <string>
 #include <vector>
 
 #include "steps/brief.h"
@@ -87,6 +89,8 @@ Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairO
 
 // What is left as a sentence by itself, with what to do.
 [[nodiscard]] std::string inWords(const Listed& left);
+// All of it in at most twenty lines: of each kind the largest, then how many more, and what mends them.
+[[nodiscard]] std::vector<std::string> leftInLines(std::span<const Listed> left);
 // A sentence for each count that fails.
 [[nodiscard]] std::vector<Listed> failingCounts(const Verdict& verdict);
 

@@ -109,6 +109,22 @@ QuestionGroup regionsAsked(const Part& part, const Look& look) {
     return group;
 }
 
+// What the repair that led here tried, and what each way would have come to.
+QuestionGroup triedBy(const Part& part) {
+    QuestionGroup group{"tried", "What was tried", "The ways that the repair went, in their order.", {}};
+    const auto tried = part.tried.find(part.track.current());
+    if (tried == part.tried.end()) return group;
+    for (const steps::TriedWayLog& t : tried->second) {
+        QString outcome = t.taken ? QString("taken; it leaves %1 of the brief").arg(t.failing)
+                          : t.why.empty() ? QString("it would leave %1 of the brief").arg(t.failing)
+                                          : QString("not taken, as %1").arg(QString::fromStdString(t.why));
+        if (t.failing == 0 && t.why.empty()) outcome = t.taken ? "taken; it leaves nothing" : "it would leave nothing";
+        group.questions.push_back({QString("%1: %2 (%3 s)")
+                                       .arg(QString::fromStdString(t.way), outcome, QString::number(t.seconds, 'f', 1))});
+    }
+    return group;
+}
+
 }  // namespace
 
 std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look, const mesh::Pick& faint) {
@@ -151,9 +167,10 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look, const
                  {}});
         changes.questions.push_back(std::move(q));
     }
-    within.done = changes.done = true;
+    QuestionGroup tried = triedBy(part);
+    within.done = changes.done = tried.done = true;
     std::vector<QuestionGroup> groups;
-    for (QuestionGroup* group : {&bodies, &regions, &openings, &sheets, &asTheyCame, &others, &within, &changes}) {
+    for (QuestionGroup* group : {&bodies, &regions, &openings, &sheets, &asTheyCame, &others, &within, &changes, &tried}) {
         if (group->questions.empty()) continue;
         std::stable_sort(group->questions.begin(), group->questions.end(),
                          [](const Question& a, const Question& b) { return a.size > b.size; });

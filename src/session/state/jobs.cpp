@@ -91,7 +91,7 @@ void Jobs::finish(const std::shared_ptr<Job>& job) {
     Q_EMIT changed();
 }
 
-const Jobs::Job* Jobs::shown() const {
+Jobs::Job* Jobs::shown() const {
     const auto it = std::find_if(jobs_.begin(), jobs_.end(), [](const auto& j) { return j->lane == Lane::Work; });
     if (it != jobs_.end()) return it->get();
     const auto other = std::find_if(jobs_.begin(), jobs_.end(), [](const auto& j) { return j->lane != Lane::Keep; });
@@ -103,6 +103,15 @@ QString Jobs::title() const {
 }
 double Jobs::fraction() const {
     return shown() ? shown()->progress.fraction() : 0;
+}
+
+QString Jobs::offered() const {
+    return shown() ? QString::fromStdString(shown()->progress.offered()) : QString();
+}
+
+void Jobs::takeBest() {
+    if (Job* job = shown()) job->progress.takeBest();
+    Q_EMIT progress();
 }
 
 void Jobs::cancelAll() {

@@ -8,6 +8,8 @@
 #include <chrono>
 #include <functional>
 #include <memory>
+#include <mutex>
+#include <string>
 #include <thread>
 #include <vector>
 
@@ -23,13 +25,28 @@ public:
         fraction_ = fraction;
         return !cancelled_;
     }
+    [[nodiscard]] bool isLate() const override { return late_; }
+    void offer(std::string_view result) override {
+        const std::lock_guard lock(offering_);
+        offer_ = result;
+    }
     void cancel() { cancelled_ = true; }
+    // The best that there is is enough.
+    void takeBest() { late_ = true; }
+    // What that would be; empty where there is none, or where it is being taken.
+    [[nodiscard]] std::string offered() const {
+        const std::lock_guard lock(offering_);
+        return late_ ? std::string() : offer_;
+    }
     [[nodiscard]] bool cancelled() const { return cancelled_; }
     [[nodiscard]] double fraction() const { return fraction_; }
 
 private:
     std::atomic<double> fraction_ = 0;
     std::atomic<bool> cancelled_ = false;
+    std::atomic<bool> late_ = false;
+    mutable std::mutex offering_;  // held while offer_ is
+    std::string offer_;
 };
 
 class Jobs : public QObject {
@@ -79,6 +96,10 @@ public:
     // The oldest running job that is no preview, or the preview: title and fraction for the status line.
     [[nodiscard]] QString title() const;
     [[nodiscard]] double fraction() const;
+    // What could be taken of it as it is by now; empty: nothing yet.
+    [[nodiscard]] QString offered() const;
+    // Its best by now is enough: it ends with that.
+    void takeBest();
     void cancelAll();
     void cancel(Lane lane);
 
@@ -107,7 +128,7 @@ private:
     // Called by name from a job's thread, so that nothing but the flag of the job passes from there to here.
     Q_INVOKABLE void finishEnded();
     void finish(const std::shared_ptr<Job>& job);
-    [[nodiscard]] const Job* shown() const;
+    [[nodiscard]] Job* shown() const;
 
     std::vector<std::shared_ptr<Job>> jobs_;
 };

@@ -52,6 +52,7 @@ struct Part {
     project::Track track;
     std::shared_ptr<steps::SeenOfImport> seen;                        // of the import of the track
     std::map<project::StopId, std::vector<steps::Listed>> left = {};  // what the automatic repair left for a person
+    std::map<project::StopId, std::vector<steps::TriedWayLog>> tried = {};  // ways of the repair that led there
     std::map<project::StopId, std::filesystem::path> written = {};    // the file that it was exported to last, here
     std::optional<Camera::Place> view = {};                           // from where it was looked at last
     std::optional<Look> shown = {};                                   // of the stop that was looked at last

@@ -34,6 +34,7 @@ void Repairing::repair(std::vector<std::uint64_t> ids) {
             if (!repaired) return repair(ids);
             const bool saysWhy = !result->left.empty();
             repaired->left[repaired->track.current()] = std::move(result->left);
+            repaired->tried[repaired->track.current()] = std::move(result->tried);
             if (count == 0)
                 notice_.say(
                     saysWhy

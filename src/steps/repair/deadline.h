@@ -31,7 +31,14 @@ public:
         return std::chrono::duration<double>(std::chrono::steady_clock::now() - start_).count();
     }
     // Time is up, and nobody has cancelled.
-    [[nodiscard]] bool isOver() const { return !cancelled_ && passed() > seconds_; }
+    [[nodiscard]] bool isOver() const {
+        return !cancelled_ && (passed() > seconds_ || (hasResult_ && whole_.isLate()));
+    }
+    // From here on a person may take the best that there is.
+    void offer(std::string_view result) override {
+        hasResult_ = true;
+        whole_.offer(result);
+    }
 
 private:
     static constexpr double late = 0.6;
@@ -39,6 +46,7 @@ private:
     std::chrono::steady_clock::time_point start_;
     double seconds_;
     std::atomic<bool> cancelled_ = false;
+    std::atomic<bool> hasResult_ = false;
 };
 
 }  // namespace zither::steps

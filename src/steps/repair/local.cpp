@@ -308,7 +308,12 @@ std::vector<Listed> whatIsLeft(const Verdict& verdict, bool solid, const std::ve
     const bool unsound = std::any_of(verdict.judged.begin(), verdict.judged.end(), [](const Judged& j) {
         return !j.met && j.requirement.measure->mendable && j.requirement.measure->marks != check::openEdges;
     });
-    if (unsound && !solid)
+    // Where something waits for an answer, the answer comes first.
+    const bool asks = !openings.empty() || std::any_of(done.begin(), done.end(), [](const DoneStep& step) {
+        return std::any_of(step.record.listed.begin(), step.record.listed.end(),
+                           [](const Listed& l) { return l.kind == Listed::Sheet; });
+    });
+    if (unsound && !solid && !asks)
         say(Listed::NeedsSkin,
             "Local repair did not reach a solid. The step wrap does, with a new skin around everything.");
     left.insert(left.end(), std::make_move_iterator(openings.begin()), std::make_move_iterator(openings.end()));
