@@ -103,7 +103,8 @@ void StatusPanel::refreshJobs() {
         takeBest_->setVisible(!offered.isEmpty());
         takeBest_->setToolTip(QString("Ends the search with what it has: %1.").arg(offered));
         const int buttons = offered.isEmpty() ? 110 : 110 + takeBest_->sizeHint().width();
-        jobTitle_->setText(jobTitle_->fontMetrics().elidedText(text, Qt::ElideMiddle, std::max(120, width() - buttons)));
+        jobTitle_->setText(
+            jobTitle_->fontMetrics().elidedText(text, Qt::ElideMiddle, std::max(120, width() - buttons)));
         jobTitle_->setToolTip(text);
         jobBar_->setValue(static_cast<int>(1000 * workshop_.jobs().fraction()));
     } else {

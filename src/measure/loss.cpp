@@ -90,15 +90,13 @@ public:
         diagonal_ = mesh::boxOf(import.tree.surface()).diagonal();
     }
 
-    mesh::Outcome<Loss> run(const std::vector<SeenPoint>& seen, mesh::Progress& progress) {
-        std::vector<std::uint8_t> isLost(seen.size());
+    mesh::Outcome<Loss> run(const SeenPoints& seen, mesh::Progress& progress) {
+        const std::vector<SeenPoint>& points = seen.points();
+        std::vector<Fate> fates(points.size());
         mesh::PartOfProgress searching(progress, 0, 0.5);
-        const auto search = [&](std::size_t i) {
-            const SeenPoint& s = seen[i];
-            isLost[i] = (s.front || s.back) && !(s.front && stands(s, 1)) && !(s.back && stands(s, -1));
-        };
-        if (!forAll(seen.size(), searching, search)) return mesh::cancelled();
-        sumLost(seen, isLost);
+        const auto search = [&](std::size_t i) { fates[i] = fateOf(seen, i); };
+        if (!forAll(points.size(), searching, search)) return mesh::cancelled();
+        sumLost(points, fates);
         const std::vector<SeenPoint> made = samplesOf(result_);
         std::vector<std::uint8_t> isNew(made.size());
         mesh::PartOfProgress judging(progress, 0.5, 1);
@@ -107,19 +105,36 @@ public:
         };
         if (!forAll(made.size(), judging, judge)) return mesh::cancelled();
         sumAdded(made, isNew);
-        loss_.points = seen.size() + made.size();
+        loss_.points = points.size() + made.size();
         return std::move(loss_);
     }
 
 private:
-    // The result has a point near enough, which faces that side where that is asked.
-    [[nodiscard]] bool stands(const SeenPoint& s, int side) const {
+    using Side = SeenPoints::Side;
+    enum class Fate : std::uint8_t { Hidden, Kept, Lost };
+
+    // Seen from a side on which the result stands, it is kept; the side that more likely is one is asked first, as
+    // nothing takes as long as to tell that a side is hidden.
+    [[nodiscard]] Fate fateOf(const SeenPoints& seen, std::size_t i) const {
+        const SeenPoint& s = seen.points()[i];
         const auto nearest = result_.tree.nearest(s.at, loss_.tolerance);
-        if (!nearest) return false;
+        const bool frontFirst =
+            !nearest || mesh::areaVector(result_.tree.surface(), nearest->triangle).dot(s.normal) > 0;
+        bool isSeen = false;
+        for (const Side side : {frontFirst ? Side::Front : Side::Back, frontFirst ? Side::Back : Side::Front}) {
+            if (!seen.isSeen(i, side)) continue;
+            isSeen = true;
+            if (nearest && stands(s, nearest->triangle, side)) return Fate::Kept;
+        }
+        return isSeen ? Fate::Lost : Fate::Hidden;
+    }
+
+    // The result has a point near enough, which faces that side where that is asked; `nearest` is.
+    [[nodiscard]] bool stands(const SeenPoint& s, TriangleId nearest, Side side) const {
         const Mesh& m = result_.tree.surface();
-        const Point n = side * s.normal;
+        const Point n = side == Side::Front ? s.normal : Point(-s.normal);
         const auto faces = [&](TriangleId t) { return mesh::areaVector(m, t).dot(n) > 0; };
-        if (!options_.facing || faces(nearest->triangle)) return true;
+        if (!options_.facing || faces(nearest)) return true;
         Box around;
         around.add(s.at - Point::Constant(loss_.tolerance));
         around.add(s.at + Point::Constant(loss_.tolerance));
@@ -132,7 +147,7 @@ private:
         return found;
     }
 
-    void sumLost(const std::vector<SeenPoint>& samples, const std::vector<std::uint8_t>& isLost) {
+    void sumLost(const std::vector<SeenPoint>& samples, const std::vector<Fate>& fates) {
         struct Sums {
             double seen = 0;
             double lost = 0;
@@ -148,10 +163,10 @@ private:
         for (std::size_t i = 0; i < samples.size(); ++i) {
             Sums& sums = of[samples[i].shell];
             area += samples[i].area;
-            if (!samples[i].front && !samples[i].back) continue;
+            if (fates[i] == Fate::Hidden) continue;
             sums.seen += samples[i].area;
             loss_.seenArea += samples[i].area;
-            if (!isLost[i]) continue;
+            if (fates[i] == Fate::Kept) continue;
             sums.lost += samples[i].area;
             lost += samples[i].area;
             const bool reshaped = isTold(options_.told ? options_.told->reshaped.get() : nullptr, samples[i]);
@@ -298,26 +313,34 @@ double lossTolerance(const Mesh& import) {
     return std::min(mesh::boxOf(import).diagonal() / 1000, std::sqrt(area) / 500);
 }
 
-mesh::Outcome<std::vector<SeenPoint>> seenPoints(const LossImport& import, mesh::Progress& progress) {
-    std::vector<SeenPoint> points = samplesOf(import);
-    for (SeenPoint& p : points) p.front = p.back = true;
-    return seenPast({}, import, std::move(points), progress);
+SeenPoints::SeenPoints(const LossImport& import)
+    : visibility_(std::in_place, import.tree.surface(), import.rays, mesh::Mesh(), import.tight),
+      points_(samplesOf(import)),
+      known_(2 * points_.size()) {}
+
+SeenPoints::SeenPoints(std::shared_ptr<const SeenPoints> free, const LossImport& import, const Mesh& closing)
+    : behind_(std::move(free)),
+      visibility_(std::in_place, import.tree.surface(), import.rays, closing, import.tight),
+      points_(behind_->points_),
+      known_(2 * points_.size()) {}
+
+SeenPoints::SeenPoints(std::shared_ptr<const SeenPoints> still, std::vector<SeenPoint> moved)
+    : behind_(std::move(still)), points_(std::move(moved)), known_(2 * points_.size()) {}
+
+bool SeenPoints::isSeen(std::size_t point, Side side) const {
+    // Two threads may find the same at once.
+    std::atomic<std::uint8_t>& known = known_[2 * point + (side == Side::Back)];
+    if (known == unknown) {
+        const SeenPoint& p = points_[point];
+        const bool is = (!behind_ || behind_->isSeen(point, side)) &&
+                        (!visibility_ || visibility_->isSeen(p.at, side == Side::Front ? p.normal : Point(-p.normal)));
+        known = is ? seen : hidden;
+    }
+    return known == seen;
 }
 
-mesh::Outcome<std::vector<SeenPoint>> seenPast(const Mesh& closing, const LossImport& import,
-                                               std::vector<SeenPoint> seen, mesh::Progress& progress) {
-    const Visibility visibility(import.tree.surface(), import.rays, closing, import.tight);
-    const auto look = [&](std::size_t i) {
-        SeenPoint& point = seen[i];
-        point.front = point.front && visibility.isSeen(point.at, point.normal);
-        point.back = point.back && visibility.isSeen(point.at, -point.normal);
-    };
-    if (!forAll(seen.size(), progress, look)) return mesh::cancelled();
-    return seen;
-}
-
-mesh::Outcome<Loss> lossBetween(const std::vector<SeenPoint>& seen, const LossSurface& import,
-                                const LossSurface& result, const LossOptions& options, mesh::Progress& progress) {
+mesh::Outcome<Loss> lossBetween(const SeenPoints& seen, const LossSurface& import, const LossSurface& result,
+                                const LossOptions& options, mesh::Progress& progress) {
     return Comparing(import, result, options).run(seen, progress);
 }
 
@@ -351,14 +374,10 @@ mesh::Outcome<double> farShare(const LossSurface& import, const space::TriangleT
 
 mesh::Outcome<Loss> lossBetween(const LossImport& import, const LossSurface& result, const LossOptions& options,
                                 mesh::Progress& progress) {
-    mesh::PartOfProgress looking(progress, 0, 0.5);
-    auto seen = seenPoints(import, looking);
-    mesh::PartOfProgress past(progress, 0.5, 0.7);
-    if (seen && options.told && options.told->closing)
-        seen = seenPast(options.told->closing->surface(), import, std::move(*seen), past);
-    if (!seen) return mesh::errorOf(seen);
-    mesh::PartOfProgress comparing(progress, 0.7, 1);
-    return lossBetween(*seen, import, result, options, comparing);
+    auto seen = std::make_shared<const SeenPoints>(import);
+    if (options.told && options.told->closing)
+        seen = std::make_shared<const SeenPoints>(seen, import, options.told->closing->surface());
+    return lossBetween(*seen, import, result, options, progress);
 }
 
 }  // namespace zither::measure

@@ -1,12 +1,15 @@
 // What can be seen of a surface and is gone in another one, and what is there that was not: lost and added.
 #pragma once
 
+#include <atomic>
 #include <cstdint>
 #include <memory>
+#include <optional>
 #include <span>
 #include <vector>
 
 #include "measure/regions.h"
+#include "measure/visibility.h"
 #include "mesh/edges.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
@@ -116,27 +119,42 @@ struct LossImport : LossSurface {
     std::span<const std::int8_t> tight = {};  // check::tightShells; empty: not known
 };
 
-// A point of a surface, and from which sides it can be seen.
+// A point of a surface.
 struct SeenPoint {
     mesh::Point at;
     mesh::Point normal;  // unit, of its triangle's front
     double area = 0;     // that it stands for
     mesh::TriangleId triangle = 0;
     std::uint32_t shell = 0;
-    bool front = false;
-    bool back = false;
 };
 
-// What is seen of the import, for any number of results: 20 000 points, and at least 16 a shell; 48 directions a side.
-// Collapsed triangles have no area and are not looked at. Error: only cancelled.
-mesh::Outcome<std::vector<SeenPoint>> seenPoints(const LossImport& import, mesh::Progress& progress);
-// The same where patches close openings of the import and hide what lies behind them; `seen`: without them.
-mesh::Outcome<std::vector<SeenPoint>> seenPast(const mesh::Mesh& closing, const LossImport& import,
-                                               std::vector<SeenPoint> seen, mesh::Progress& progress);
+// Points of an import, and from which sides each can be seen: 20 000, and at least 16 a shell; 48 directions a side.
+// Collapsed triangles have no area and are not looked at. Whether a side is seen is found when it is asked for, and
+// known from then on; that may be asked from several threads.
+class SeenPoints {
+public:
+    // Of all of the import, which must outlive this.
+    explicit SeenPoints(const LossImport& import);
+    // The same points where patches close openings of the import and hide what lies behind them.
+    SeenPoints(std::shared_ptr<const SeenPoints> free, const LossImport& import, const mesh::Mesh& closing);
+    // The same points as a motion of the whole import brought them somewhere else.
+    SeenPoints(std::shared_ptr<const SeenPoints> still, std::vector<SeenPoint> moved);
+
+    [[nodiscard]] const std::vector<SeenPoint>& points() const { return points_; }
+    enum class Side { Front, Back };
+    [[nodiscard]] bool isSeen(std::size_t point, Side side) const;
+
+private:
+    std::shared_ptr<const SeenPoints> behind_;  // what is hidden there is hidden here; nullptr: nothing is yet
+    std::optional<Visibility> visibility_;      // none: as behind_ says
+    std::vector<SeenPoint> points_;
+    enum : std::uint8_t { unknown, seen, hidden };
+    mutable std::vector<std::atomic<std::uint8_t>> known_;  // of each point its front, then its back
+};
 
 // For an import without area nothing is lost. Of the result as many points are looked at. Error: only cancelled.
-mesh::Outcome<Loss> lossBetween(const std::vector<SeenPoint>& seen, const LossSurface& import,
-                                const LossSurface& result, const LossOptions& options, mesh::Progress& progress);
+mesh::Outcome<Loss> lossBetween(const SeenPoints& seen, const LossSurface& import, const LossSurface& result,
+                                const LossOptions& options, mesh::Progress& progress);
 // The same with what is seen of the import found on the way.
 mesh::Outcome<Loss> lossBetween(const LossImport& import, const LossSurface& result, const LossOptions& options,
                                 mesh::Progress& progress);

@@ -399,7 +399,7 @@ std::vector<double> gapsBetween(const Mesh& m, const Borders& borders) {
     const double reach = tolerance::crackOfOpenEdge * borders.meanLength();
     if (!(reach > 0)) return gaps;
     space::CellGrid vertices(reach);
-    space::CellGrid middles(std::max(reach, borders.meanLength()));
+    space::CellGrid middles(0.5 * borders.meanLength());
     for (VertexId v = 0; v < m.positions.size(); ++v)
         if (borders.isOpen(v)) vertices.add(v, m.positions[v]);
     // Edges are found by their middles; those much longer than most are walked along.
@@ -420,7 +420,7 @@ std::vector<double> gapsBetween(const Mesh& m, const Borders& borders) {
             const double gap = (m.positions[o] - p).norm();
             if (o != v && gap < best && !borders.linked(v, o) && borders.fitAt(v, o, false)) best = gap;
         });
-        middles.near(space::around(p, reach + 0.5 * borders.meanLength()), [&](std::uint32_t i) {
+        middles.near(space::around(p, best + 0.5 * borders.meanLength()), [&](std::uint32_t i) {
             ++looked;
             const HalfEdge h = borders.open[i];
             if (mesh::hasCorner(m.triangles[mesh::triangleOf(h)], v)) return;

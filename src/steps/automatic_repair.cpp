@@ -167,8 +167,8 @@ private:
         RepairResult result;
         // Nothing that was tried may be kept, or nothing of it is better than what came.
         const Score& given = attempts_.given();
-        const bool takes = mayBeTaken() && (tried_[*best].score.failing < given.failing ||
-                                            tried_[*best].score.left < given.left);
+        const bool takes =
+            mayBeTaken() && (tried_[*best].score.failing < given.failing || tried_[*best].score.left < given.left);
         if (best) result = std::move(best_);
         if (!takes) result.steps.clear();
         for (const std::string& refusal : refusals_)
@@ -285,7 +285,8 @@ std::vector<std::string> leftInLines(std::span<const Listed> left) {
                 lines.push_back(inWords(l));
         }
         const std::size_t shown = items.size() <= few ? items.size() : largest;
-        std::stable_sort(items.begin(), items.end(), [](const Listed* a, const Listed* b) { return a->size > b->size; });
+        std::stable_sort(items.begin(), items.end(),
+                         [](const Listed* a, const Listed* b) { return a->size > b->size; });
         for (std::size_t i = 0; i < shown; ++i) lines.push_back(inWords(*items[i]));
         if (shown < items.size()) lines.push_back(fmt::format("And {} {}.", items.size() - shown, group.more));
     }

@@ -25,59 +25,48 @@ check::SurveyedPtr SeenOfImport::import() {
 mesh::Outcome<measure::Loss> SeenOfImport::lossTo(const check::Surveyed& part, measure::Told told,
                                                   mesh::Progress& progress) {
     const measure::ToldTrees trees(std::move(told));
-    mesh::PartOfProgress looking(progress, 0, 0.5);
-    const auto points = seenThrough(trees, looking);
-    if (!points) return mesh::errorOf(points);
-    mesh::PartOfProgress surveying(progress, 0.5, 0.7);
+    const Points points = seenThrough(trees);
+    mesh::PartOfProgress surveying(progress, 0, 0.3);
     const auto survey = part.survey(part.knownOptions(), surveying);
     if (!survey) return mesh::errorOf(survey);
     measure::LossOptions how;
     how.facing = (*survey)->watertight && (*survey)->mass.volume > 0;
     how.told = &trees;
-    mesh::PartOfProgress comparing(progress, 0.7, 1);
+    mesh::PartOfProgress comparing(progress, 0.3, 1);
     const auto from = import();
     auto loss =
-        measure::lossBetween(**points, {from->tree(), from->shells()}, {part.tree(), part.shells()}, how, comparing);
+        measure::lossBetween(*points, {from->tree(), from->shells()}, {part.tree(), part.shells()}, how, comparing);
     if (loss && !from->mesh().regions.empty())
         loss->regions =
             measure::regionChange({from->mesh(), from->edges()}, {part.mesh(), part.edges()}, loss->tolerance);
     return loss;
 }
 
-mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenFree(mesh::Progress& progress) {
+SeenOfImport::Points SeenOfImport::seenFree() {
     const std::lock_guard lock(looking_);
     if (free_) return free_;
-    std::vector<measure::SeenPoint> points;
-    if (still_) {
-        auto before = still_->seenFree(progress);
-        if (!before) return before;
-        points = **before;
-        const double scale = motion_.scale();
-        for (measure::SeenPoint& p : points) {
-            p.at = motion_.of(p.at);
-            p.normal = motion_.turned(p.normal);
-            p.area *= scale * scale;
-        }
-    } else {
-        const std::vector<std::int8_t> tight = check::tightShells(*import_);
-        auto found = measure::seenPoints({{import_->tree(), import_->shells()}, import_->rays(), tight}, progress);
-        if (!found) return mesh::errorOf(found);
-        points = std::move(*found);
+    if (!still_) {
+        tight_ = check::tightShells(*import_);
+        const measure::LossImport import{{import_->tree(), import_->shells()}, import_->rays(), tight_};
+        return free_ = std::make_shared<const measure::SeenPoints>(import);
     }
-    return free_ = std::make_shared<const std::vector<measure::SeenPoint>>(std::move(points));
+    Points before = still_->seenFree();
+    std::vector<measure::SeenPoint> points = before->points();
+    const double scale = motion_.scale();
+    for (measure::SeenPoint& p : points) {
+        p.at = motion_.of(p.at);
+        p.normal = motion_.turned(p.normal);
+        p.area *= scale * scale;
+    }
+    return free_ = std::make_shared<const measure::SeenPoints>(std::move(before), std::move(points));
 }
 
-mesh::Outcome<SeenOfImport::Points> SeenOfImport::seenThrough(const measure::ToldTrees& told,
-                                                              mesh::Progress& progress) {
-    mesh::PartOfProgress looking(progress, 0, 0.5);
-    auto free = seenFree(looking);
-    if (!free || !told.closing) return free;
-    mesh::PartOfProgress past(progress, 0.5, 1);
+SeenOfImport::Points SeenOfImport::seenThrough(const measure::ToldTrees& told) {
+    Points free = seenFree();
+    if (!told.closing) return free;
     const auto from = import();
-    auto found =
-        measure::seenPast(told.closing->surface(), {{from->tree(), from->shells()}, from->rays()}, **free, past);
-    if (!found) return mesh::errorOf(found);
-    return std::make_shared<const std::vector<measure::SeenPoint>>(std::move(*found));
+    const measure::LossImport as{{from->tree(), from->shells()}, from->rays()};
+    return std::make_shared<const measure::SeenPoints>(std::move(free), as, told.closing->surface());
 }
 
 void Origin::follow(const Record& record) {

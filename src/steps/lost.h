@@ -30,16 +30,17 @@ public:
     mesh::Outcome<measure::Loss> lossTo(const check::Surveyed& part, measure::Told told, mesh::Progress& progress);
 
 private:
-    using Points = std::shared_ptr<const std::vector<measure::SeenPoint>>;
-    mesh::Outcome<Points> seenFree(mesh::Progress& progress);
-    mesh::Outcome<Points> seenThrough(const measure::ToldTrees& told, mesh::Progress& progress);
+    using Points = std::shared_ptr<const measure::SeenPoints>;
+    Points seenFree();
+    Points seenThrough(const measure::ToldTrees& told);
 
     std::shared_ptr<SeenOfImport> still_;  // nullptr: this one is
     mesh::Motion motion_;
     std::mutex moving_;  // held while import_ is made
     check::SurveyedPtr import_;
-    std::mutex looking_;  // held while free_ is
-    Points free_;         // nothing is closed
+    std::mutex looking_;              // held while free_ is
+    Points free_;                     // nothing is closed
+    std::vector<std::int8_t> tight_;  // of the import; free_ refers to it
 };
 
 // What a surface came from, followed along the steps that led to it.

@@ -1,5 +1,5 @@
-// The search of the automatic repair: its ways, scores and choice without a surface, and what comes of it on parts whose
-// truth is known.
+// The search of the automatic repair: its ways, scores and choice without a surface, and what comes of it on parts
+// whose truth is known.
 #include <nlohmann/json.hpp>
 #include <sstream>
 #include <thread>
@@ -361,7 +361,8 @@ Mesh carelesslyExported(std::uint64_t seed) {
 }
 
 // Solid, and nothing that can be seen is lost.
-bool isMended(const check::SurveyedPtr& import, const check::SurveyedPtr& part, const std::vector<steps::DoneStep>& by) {
+bool isMended(const check::SurveyedPtr& import, const check::SurveyedPtr& part,
+              const std::vector<steps::DoneStep>& by) {
     const auto survey = part->survey({}, silent());
     if (!survey || !(*survey)->solid) return false;
     steps::SeenOfImport seen(import);

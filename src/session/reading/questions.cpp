@@ -115,12 +115,12 @@ QuestionGroup triedBy(const Part& part) {
     const auto tried = part.tried.find(part.track.current());
     if (tried == part.tried.end()) return group;
     for (const steps::TriedWayLog& t : tried->second) {
-        QString outcome = t.taken ? QString("taken; it leaves %1 of the brief").arg(t.failing)
+        QString outcome = t.taken         ? QString("taken; it leaves %1 of the brief").arg(t.failing)
                           : t.why.empty() ? QString("it would leave %1 of the brief").arg(t.failing)
                                           : QString("not taken, as %1").arg(QString::fromStdString(t.why));
         if (t.failing == 0 && t.why.empty()) outcome = t.taken ? "taken; it leaves nothing" : "it would leave nothing";
-        group.questions.push_back({QString("%1: %2 (%3 s)")
-                                       .arg(QString::fromStdString(t.way), outcome, QString::number(t.seconds, 'f', 1))});
+        group.questions.push_back(
+            {QString("%1: %2 (%3 s)").arg(QString::fromStdString(t.way), outcome, QString::number(t.seconds, 'f', 1))});
     }
     return group;
 }
@@ -170,7 +170,8 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look, const
     QuestionGroup tried = triedBy(part);
     within.done = changes.done = tried.done = true;
     std::vector<QuestionGroup> groups;
-    for (QuestionGroup* group : {&bodies, &regions, &openings, &sheets, &asTheyCame, &others, &within, &changes, &tried}) {
+    for (QuestionGroup* group :
+         {&bodies, &regions, &openings, &sheets, &asTheyCame, &others, &within, &changes, &tried}) {
         if (group->questions.empty()) continue;
         std::stable_sort(group->questions.begin(), group->questions.end(),
                          [](const Question& a, const Question& b) { return a.size > b.size; });

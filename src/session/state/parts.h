@@ -17,6 +17,7 @@
 #include "session/state/display.h"
 #include "session/state/origin.h"
 #include "session/state/proposals.h"
+#include "steps/automatic_repair.h"
 #include "steps/brief.h"
 
 namespace zither::session {

@@ -215,6 +215,9 @@ Outcome<std::vector<Attempt>> Attempts::beginnings(Progress& progress) {
     std::stable_sort(states.begin(), states.end(),
                      [](const Prepared* a, const Prepared* b) { return a->steps.size() > b->steps.size(); });
     std::vector<Attempt> attempts;
+    // Each takes as long to judge as the part.
+    constexpr std::size_t most = 2;
+    if (states.size() > most) states.resize(most);
     for (const Prepared* state : states) {
         RepairResult result;
         result.steps = state->steps;

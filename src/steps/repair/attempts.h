@@ -35,7 +35,7 @@ public:
 
     // Error: a step's, or cancelled; then also where time was up before the way was gone.
     Outcome<Attempt> go(const Way& way, Progress& progress);
-    // As far as the ways were gone that time did not let end: their beginnings, the longest first.
+    // As far as the ways were gone that time did not let end: their beginnings, the two longest.
     Outcome<std::vector<Attempt>> beginnings(Progress& progress);
 
     // Sheets stay from here on, whatever was asked: they could not be made thick.

@@ -74,17 +74,17 @@ std::vector<Way> candidatesFor(const RepairFacts& facts) {
         return w;
     };
 
+    // Two that differ in much stand one after the other: where the first loses too much, one like it does as well.
     std::vector<Way> enclosing;
-    if (facts.hasCracks) {
-        if (turns && !twofold) enclosing.push_back(way({Stage::Stitch, Stage::Orient}, Stage::Enclose));
-        enclosing.push_back(way({Stage::Stitch}, Stage::Enclose));
-    }
+    const bool faces = turns && !twofold;
     // Where nearly all rims are cracks, triangles that stand alone are nothing else.
-    if (!(facts.hasCracks && facts.openLeft <= nearlyNone && soup)) {
-        if (turns && !twofold) enclosing.push_back(way({Stage::Orient}, Stage::Enclose));
-        enclosing.push_back(way({}, Stage::Enclose));
-        if (turns && twofold) enclosing.push_back(way({Stage::Orient}, Stage::Enclose));
-    }
+    const bool asItCame = !(facts.hasCracks && facts.openLeft <= nearlyNone && soup);
+    if (facts.hasCracks && faces) enclosing.push_back(way({Stage::Stitch, Stage::Orient}, Stage::Enclose));
+    if (facts.hasCracks && !faces) enclosing.push_back(way({Stage::Stitch}, Stage::Enclose));
+    if (asItCame && faces) enclosing.push_back(way({Stage::Orient}, Stage::Enclose));
+    if (facts.hasCracks && faces) enclosing.push_back(way({Stage::Stitch}, Stage::Enclose));
+    if (asItCame) enclosing.push_back(way({}, Stage::Enclose));
+    if (asItCame && turns && twofold) enclosing.push_back(way({Stage::Orient}, Stage::Enclose));
     std::vector<Way> local{way({}, Stage::Local)};
     // What was taken for cracks may have been the rims of a thin part.
     if (facts.hasCracks) local.push_back(way({}, Stage::LocalUnstitched));
