@@ -21,8 +21,10 @@ mesh::Outcome<std::vector<Shell>> shellList(const Surveyed& s, const std::vector
                                             mesh::Progress& progress);
 
 // Which shells to turn so that none faces inward where nothing is full around it: the outermost first, each with all
-// that it holds, so that its voids stay voids. Those that may not turn stay.
-std::vector<std::uint8_t> inwardWithAllTheyHold(const NestedShells& nested, const std::vector<std::uint8_t>& mayTurn);
+// that it holds, so that its voids stay voids. Those that may not turn stay. `aroundToo`: of each, what else is full
+// around it, as an open shell that will be closed.
+std::vector<std::uint8_t> inwardWithAllTheyHold(const NestedShells& nested, const std::vector<std::uint8_t>& mayTurn,
+                                                const std::vector<int>& aroundToo);
 
 // A finding for each shell that is chosen (one flag each).
 Findings findingsOfShells(const Surveyed& s, DefectClass defect, const std::vector<Shell>& list,

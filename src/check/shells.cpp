@@ -212,7 +212,8 @@ private:
 
 }  // namespace
 
-std::vector<std::uint8_t> inwardWithAllTheyHold(const NestedShells& nested, const std::vector<std::uint8_t>& mayTurn) {
+std::vector<std::uint8_t> inwardWithAllTheyHold(const NestedShells& nested, const std::vector<std::uint8_t>& mayTurn,
+                                                const std::vector<int>& aroundToo) {
     const auto& [list, holders] = nested;
     std::vector<std::uint32_t> outermostFirst;
     std::vector<std::vector<std::uint32_t>> held(list.size());
@@ -226,7 +227,7 @@ std::vector<std::uint8_t> inwardWithAllTheyHold(const NestedShells& nested, cons
     std::vector<std::uint8_t> turn(list.size(), 0);
     const auto signOf = [&](std::uint32_t i) { return turn[i] ? -list[i].volumeSign : list[i].volumeSign; };
     for (const std::uint32_t i : outermostFirst) {
-        int around = 0;
+        int around = aroundToo[i];
         for (const std::uint32_t holder : holders[i]) around += signOf(holder);
         if (signOf(i) >= 0 || around > 0 || !mayTurn[i]) continue;
         turn[i] ^= 1;

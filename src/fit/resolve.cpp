@@ -6,10 +6,11 @@
 #include <map>
 
 #include "arrange/cut_surface.h"
+#include "fit/fit_tolerances.h"
 #include "fit/separate.h"
 #include "mesh/disjoint_sets.h"
 #include "mesh/edges.h"
-#include "fit/fit_tolerances.h"
+#include "space/winding.h"
 
 namespace zither::fit {
 namespace {
@@ -387,21 +388,45 @@ private:
         const auto empty = [](const Cell& c) { return c.outer || (!c.nextToOuter && 2 * c.faced > c.area); };
         std::map<std::uint32_t, double> areaOf;
         for (const Patch& p : patches_) areaOf[p.shell] += p.area;
+        const auto emptySides = [&](std::uint32_t p) {
+            return std::pair(empty(cellOf(p, false)), empty(cellOf(p, true)));
+        };
+        // By shell: its area that faces what is empty of it, less that which faces away.
+        std::map<std::uint32_t, double> outward;
+        for (std::uint32_t p = 0; p < patches_.size(); ++p)
+            if (const auto [front, back] = emptySides(p); tied[patches_[p].shell] && front != back)
+                outward[patches_[p].shell] += front ? patches_[p].facing : -patches_[p].facing;
+        std::map<std::uint32_t, bool> cavity;
+        for (const auto& [shell, area] : outward) cavity[shell] = area < 0 && liesInMaterial(shell);
         bool changed = false;
         for (std::uint32_t p = 0; p < patches_.size(); ++p) {
             const Patch& patch = patches_[p];
             if (!tied[patch.shell]) continue;
             const bool same = cells.find(side(p, false)) == cells.find(side(p, true));
-            const bool emptyFront = empty(cellOf(p, false));
-            const bool emptyBack = empty(cellOf(p, true));
+            const auto [emptyFront, emptyBack] = emptySides(p);
             if (same || (!emptyFront && !emptyBack)) {
                 changed |= removePatch(patch, same, areaOf[patch.shell]);
             } else if (emptyFront != emptyBack) {
-                face(patch, emptyFront);
+                face(patch, emptyFront != cavity[patch.shell]);
             }
         }
         compact();
         return changed;
+    }
+
+    // The others wind about the shell: one that faces inward there is a cavity, whatever hangs on it.
+    [[nodiscard]] bool liesInMaterial(std::uint32_t shell) const {
+        std::vector<TriangleId> others;
+        const Point* corner = nullptr;
+        for (const Patch& patch : patches_) {
+            if (patch.shell == shell)
+                corner = &m_.corner(patch.triangles.front(), 0);
+            else
+                others.insert(others.end(), patch.triangles.begin(), patch.triangles.end());
+        }
+        if (!corner || others.empty()) return false;
+        const space::WindingTree winding(m_, others, std::vector<int>(m_.triangles.size(), 1));
+        return winding.at(*corner) > 0.5;
     }
 
     bool removePatch(const Patch& patch, bool fin, double shellArea) {

@@ -13,6 +13,7 @@
 #include "mesh/parallel.h"
 #include "repair/repair_tolerances.h"
 #include "space/ray_scene.h"
+#include "space/winding.h"
 
 namespace zither::repair {
 namespace {
@@ -214,11 +215,27 @@ private:
         std::vector<std::uint8_t> mayTurn(groups.count, 1);
         for (TriangleId t = 0; t < before_.triangles.size(); ++t)
             if (groups.of[t] != mesh::noEdge && !chosen_[t]) mayTurn[groups.of[t]] = 0;
-        const std::vector<std::uint8_t> turn = check::inwardWithAllTheyHold(*nested, mayTurn);
+        const std::vector<std::uint8_t> turn =
+            check::inwardWithAllTheyHold(*nested, mayTurn, aroundOpenShells(s, nested->shells));
         for (TriangleId t = 0; t < before_.triangles.size(); ++t)
             if (groups.of[t] != mesh::noEdge && turn[groups.of[t]]) flipTriangle(t);
         result_.shellsTurned = static_cast<std::size_t>(std::count(turn.begin(), turn.end(), 1));
         return true;
+    }
+
+    // How often open shells wind about each closed one: a cavity in a body with a hole is one already.
+    static std::vector<int> aroundOpenShells(const check::Surveyed& s, const std::vector<check::Shell>& shells) {
+        std::vector<int> around(shells.size(), 0);
+        std::vector<TriangleId> open;
+        for (TriangleId t = 0; t < s.mesh().triangles.size(); ++t)
+            if (s.shells().of[t] != mesh::noEdge && !shells[s.shells().of[t]].closed) open.push_back(t);
+        if (open.empty()) return around;
+        const space::WindingTree winding(s.mesh(), open, std::vector<int>(s.mesh().triangles.size(), 1));
+        mesh::parallelFor(shells.size(), 16, [&](std::size_t i) {
+            if (shells[i].closed)
+                around[i] = static_cast<int>(std::lround(winding.at(s.mesh().corner(shells[i].firstTriangle, 0))));
+        });
+        return around;
     }
 
     const Mesh& before_;

@@ -70,8 +70,11 @@ TEST(Spots, WhatCrossesIsCutOutAndClosedAndTheRestStays) {
         const check::Survey s = surveyed(spots.mesh);
         EXPECT_EQ(s.counts.boundaryEdges, 0U);
         EXPECT_LE(s.counts.selfIntersectingPairs, surveyed(m).counts.selfIntersectingPairs);
-        // What could not be closed without loss is said to be left; all else is sound.
-        EXPECT_EQ(s.solid, spots.left.empty());
+        // What could not be closed without loss is said to be left; all else is sound, but for crumbs inside out.
+        if (spots.left.empty())
+            EXPECT_TRUE(s.solid || s.counts.inwardShells + s.counts.buriedShells > 0);
+        else
+            EXPECT_FALSE(s.solid);
         solid += s.solid;
         EXPECT_GE(spots.mesh.triangles.size() + 12 * count, m.triangles.size());
         EXPECT_FALSE(spots.patched.empty());

@@ -97,6 +97,16 @@ TEST(Orient, ACavityWhoseTrianglesDisagreeStaysOneByItsLargerArea) {
     EXPECT_DOUBLE_EQ(surveyed(r->mesh).mass.volume, 1000 - 216);
 }
 
+TEST(Orient, ACavityInABodyWithAHoleStaysOne) {
+    Mesh m = together(box(Point(0, 0, 0), Point(10, 10, 10)), flipped(box(Point(2, 2, 2), Point(8, 8, 8))));
+    m.regions.clear();
+    m.triangles.erase(m.triangles.begin());
+    EXPECT_EQ(repair::orient(m, Pick(), silent())->flipped, 0U);
+    // Beside it such a shell is a body inside out.
+    m = together(m, flipped(box(Point(20, 0, 0), Point(21, 1, 1))));
+    EXPECT_EQ(repair::orient(m, Pick(), silent())->flipped, 12U);
+}
+
 // ---- absorb
 
 TEST(Absorb, SkinsOfBodiesWithinBodiesGoAndWhatTheyEnclosedStaysFull) {
