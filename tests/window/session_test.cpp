@@ -149,7 +149,7 @@ TEST_F(WorkshopTest, StringsAsText) {
         rowsAsText(),
         "ok boundary_edges 0\nok nonmanifold_edges 0\nok nonmanifold_vertices 0\nfails misoriented_edges 6\n"
         "ok self_intersecting_pairs 0\nok duplicate_triangles 0\nok degenerate_triangles 0\nfails inward_shells 1\n"
-        "noted shells 2\nnoted thin_places 0\nnoted overhang_area 1\nnoted voids 0\nok outside_build 0\nnoted lost "
+        "ok buried_shells 0\nnoted shells 2\nnoted thin_places 0\nnoted overhang_area 1\nnoted voids 0\nok outside_build 0\nnoted lost "
         "0\n");
 }
 

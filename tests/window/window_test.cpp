@@ -62,13 +62,13 @@ TEST(Window, TheWholeJobByMouseAndKeys) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("hub")}));
     EXPECT_EQ(labelText(d, "soundness"), "Not watertight");
-    EXPECT_EQ(labelText(d, "tune"), "7 of 9 in tune");
+    EXPECT_EQ(labelText(d, "tune"), "8 of 10 in tune");
 
     ASSERT_TRUE(d.clickButton("Repair"));
     ASSERT_TRUE(d.waitFor([&] { return d.workshop().parts().current()->track.stops().size() == 3; }));
     ASSERT_TRUE(d.settle());
     EXPECT_EQ(labelText(d, "soundness"), "Solid");
-    EXPECT_EQ(labelText(d, "tune"), "11 of 11 in tune");
+    EXPECT_EQ(labelText(d, "tune"), "12 of 12 in tune");
 
     ASSERT_TRUE(d.openStep("decimate"));
     auto* percent = d.find<QDoubleSpinBox>("decimate.percent");
@@ -370,7 +370,7 @@ TEST(Track, UndoRedoAndBranchesByKeyAndClick) {
 TEST(Brief, ChosenFromTheHeader) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("fairing")}));
-    EXPECT_EQ(labelText(d, "tune"), "8 of 9 in tune");
+    EXPECT_EQ(labelText(d, "tune"), "9 of 10 in tune");
     auto* brief = d.find<QComboBox>("brief");
     brief->setFocus();
     QTest::keyClick(brief, Qt::Key_Down);

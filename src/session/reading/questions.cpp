@@ -73,8 +73,8 @@ QuestionGroup bodiesAsked(const Part& part, const Look& look, const mesh::Pick& 
     for (mesh::TriangleId t = 0; t < look.survey->shellOf.size(); ++t)
         if (const std::uint32_t s = look.survey->shellOf[t]; s < shells.size()) ofShell[s].push_back(t);
     for (std::size_t s = 0; s < shells.size(); ++s) {
-        // A cavity is a part of what it lies in.
-        if (shells[s].isCavity()) continue;
+        // What lies within a body is a part of it.
+        if (shells[s].depth > 0) continue;
         group.questions.push_back(leftOut(QString("Shell %1").arg(s + 1), std::move(ofShell[s]), shells[s].box));
     }
     if (group.questions.size() < 2) group.questions.clear();
