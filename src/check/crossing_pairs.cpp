@@ -210,10 +210,10 @@ private:
         if (!leftOut.empty() && (leftOut[a] || leftOut[b])) return;
         if (sharesSimpleFan(a, b) || mesh::sameCorners(m_.triangles[a], m_.triangles[b])) return;
         const Pair pair = sharedFirst(m_, a, b);
-        if (pair.shared == 0 && space::surelyFarther(pair.a, pair.b, reach_)) return;
         if (meets(pair)) {
             out.crossing.emplace_back(std::min(a, b), std::max(a, b));
-        } else if (pair.shared == 0 && reach_ > 0 && space::distanceSquared(pair.a, pair.b) < reach_ * reach_) {
+        } else if (pair.shared == 0 && reach_ > 0 && !space::surelyFarther(pair.a, pair.b, reach_) &&
+                   space::distanceSquared(pair.a, pair.b) < reach_ * reach_) {
             out.near.push_back(a);
             out.near.push_back(b);
         }

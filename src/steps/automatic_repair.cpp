@@ -61,6 +61,8 @@ public:
         mesh::PartOfProgress looking(deadline_, 0, 0.1);
         const auto facts = attempts_.facts(looking);
         if (!facts) return deadline_.isOver() ? Outcome<RepairResult>(tooLate()) : mesh::errorOf(facts);
+        // Nothing is wrong that the brief asks about.
+        if (attempts_.given().failing == 0) return RepairResult{};
         const std::vector<Way> ways = candidatesFor(*facts);
         for (std::size_t i = 0; i < ways.size() && !isEnough(tried_); ++i) {
             if (!isWorthTrying(ways[i], tried_, *facts)) continue;
