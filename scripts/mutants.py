@@ -18,6 +18,7 @@ import random
 import re
 import shutil
 import subprocess
+import tempfile
 import time
 
 top = pathlib.Path(__file__).resolve().parent.parent
@@ -25,7 +26,7 @@ parser = argparse.ArgumentParser()
 parser.add_argument("--count", type=int, default=300)
 parser.add_argument("--seed", type=int, default=1)
 parser.add_argument("--rooms", nargs="+", default=["check", "arrange", "enclose"])
-parser.add_argument("--copy", default="/tmp/zither-mutants")
+parser.add_argument("--copy", default=str(pathlib.Path(tempfile.gettempdir()) / "zither-mutants"))
 parser.add_argument("--report", default="mutants.json")
 parser.add_argument("--jobs", type=int, default=2)
 options = parser.parse_args()
@@ -123,6 +124,9 @@ def run(index, mutant):
             "code": code, "outcome": outcome, "seconds": round(time.time() - begun, 1)}
 
 
+# Only a copy of an earlier run is taken away.
+if copy.exists() and any(copy.iterdir()) and not (copy / "switches.h").exists():
+    raise SystemExit(f"{copy} holds something else: name another folder with --copy")
 shutil.rmtree(copy, ignore_errors=True)
 copy.mkdir(parents=True)
 (copy / "switches.h").write_text(switches)

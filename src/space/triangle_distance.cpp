@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <limits>
 
+#include "space/space_tolerances.h"
 #include "space/triangle_tree.h"
 
 namespace zither::space {
@@ -57,10 +58,8 @@ bool surelyFarther(const Triangle3& a, const Triangle3& b, double reach) {
     // Of differences and of dot products of three; that n is not of length 1 exactly is no more.
     const double rounding = 32 * std::numeric_limits<double>::epsilon() * size;
     const auto apart = [&](const Point& n) {
-        // Of a shorter one squares would underflow.
-        constexpr double shortest = 1e-140;
         const double length = n.norm();
-        return length > shortest && apartAlong(n / length, seen, rounding, reach);
+        return length > tolerance::shortestNormal && apartAlong(n / length, seen, rounding, reach);
     };
     const Point na = seen[0].cross(seen[1]);
     if (apart(na)) return true;

@@ -122,11 +122,25 @@ Outcome<StepCall> parseCall(const Json& json, const std::string& where) {
     return call;
 }
 
-Outcome<double> lengthUnder(const Json& json, const char* key, double otherwise, const std::string& where) {
+Outcome<double> numberUnder(const Json& json, const char* key, double otherwise, const std::string& where) {
     if (!json.contains(key)) return otherwise;
     if (!json[key].is_number() || !(json[key].get<double>() >= 0))
-        return wrongRecipe(where, fmt::format("{} must be a length of 0 or more", key));
+        return wrongRecipe(where, fmt::format("{} must be a number of 0 or more", key));
     return json[key].get<double>();
+}
+
+// One of a few words, where there is one.
+template <class Way>
+Outcome<void> wordUnder(const Json& json, const char* key, std::optional<Way> (&named)(std::string_view),
+                        const std::vector<std::string>& words, const std::string& where, Way& way) {
+    const auto text = textUnder(json, key, where);
+    if (!text) return mesh::errorOf(text);
+    if (text->empty()) return {};
+    const std::optional<Way> found = named(*text);
+    if (!found)
+        return wrongRecipe(where, fmt::format("{} must be one of {}, not '{}'", key, fmt::join(words, ", "), *text));
+    way = *found;
+    return {};
 }
 
 Outcome<void> addAnswers(const Json& json, const std::string& where, std::vector<AnswerGiven>& answers) {
@@ -151,31 +165,17 @@ Outcome<RepairAsked> parseRepair(const Json& json, const std::string& where) {
     if (!openings->empty() && *openings != openingWords[0] && *openings != openingWords[1])
         return wrongRecipe(where, fmt::format("openings must be ask or close, not '{}'", *openings));
     asked.closeOpenings = *openings == openingWords[1];
-    const auto sheets = textUnder(json, "sheets", where);
-    if (!sheets) return mesh::errorOf(sheets);
-    if (!sheets->empty()) {
-        const auto way = sheetWayNamed(*sheets);
-        if (!way)
-            return wrongRecipe(
-                where, fmt::format("sheets must be one of {}, not '{}'", fmt::join(sheetWayNames(), ", "), *sheets));
-        asked.sheets = *way;
-    }
-    const auto buried = textUnder(json, "buried", where);
-    if (!buried) return mesh::errorOf(buried);
-    if (!buried->empty()) {
-        const auto way = buriedWayNamed(*buried);
-        if (!way)
-            return wrongRecipe(
-                where, fmt::format("buried must be one of {}, not '{}'", fmt::join(buriedWayNames(), ", "), *buried));
-        asked.buried = *way;
-    }
-    const auto limit = lengthUnder(json, "time_limit", asked.timeLimit, where);
+    if (auto read = wordUnder(json, "sheets", sheetWayNamed, sheetWayNames(), where, asked.sheets); !read)
+        return mesh::errorOf(read);
+    if (auto read = wordUnder(json, "buried", buriedWayNamed, buriedWayNames(), where, asked.buried); !read)
+        return mesh::errorOf(read);
+    const auto limit = numberUnder(json, "time_limit", asked.timeLimit, where);
     if (!limit) return mesh::errorOf(limit);
     asked.timeLimit = *limit;
-    const auto thickness = lengthUnder(json, "thickness", asked.thickness, where);
+    const auto thickness = numberUnder(json, "thickness", asked.thickness, where);
     if (!thickness) return mesh::errorOf(thickness);
     asked.thickness = *thickness;
-    const auto deviation = lengthUnder(json, "max_deviation", asked.maxDeviation, where);
+    const auto deviation = numberUnder(json, "max_deviation", asked.maxDeviation, where);
     if (!deviation) return mesh::errorOf(deviation);
     asked.maxDeviation = *deviation;
     if (!json.contains("answers")) return asked;

@@ -40,7 +40,6 @@ public:
 
     // Sheets stay from here on, whatever was asked: they could not be made thick.
     void letSheetsStay() { sheets_ = SheetWay::Ask; }
-    [[nodiscard]] bool sheetsStay() const { return sheets_ != options_.sheets; }
 
 private:
     // What stages have led to.
