@@ -1,11 +1,11 @@
 #!/usr/bin/env python3
 """Asks of the tests whether they notice wrong programs: turns one comparison of the core at a time into its neighbour
-(< into <=, == into != ...) and runs the core's tests of that room.
+(< into <=, == into != ...) and runs the core's tests in which the two ever say different things, the quickest first.
 
   scripts/mutants.py [--count 300] [--seed 1] [--rooms check arrange enclose] [--copy FOLDER] [--report FILE] [--jobs 2]
 
 All chosen comparisons are built at once, in a copy of the tree and of build/release, each with a switch that the variable
-ZITHER_MUTANT throws; so a mutant costs a run of tests and no build. The copy is mounted over the tree for the build (in a
+ZITHER_MUTANT throws; so a mutant costs a run of tests and no build. Suites that fail without a mutant are not asked. The copy is mounted over the tree for the build (in a
 namespace of its own), so that what does not change is not compiled again. Prints each mutant that no test noticed, with
 its place; whether such a one changes anything at all is for a person to say.
 """
@@ -29,35 +29,43 @@ parser.add_argument("--rooms", nargs="+", default=["check", "arrange", "enclose"
 parser.add_argument("--copy", default=str(pathlib.Path(tempfile.gettempdir()) / "zither-mutants"))
 parser.add_argument("--report", default="mutants.json")
 parser.add_argument("--jobs", type=int, default=2)
+parser.add_argument("--limit", type=int, default=900, help="seconds a suite may take before it counts as endless")
 options = parser.parse_args()
 copy = pathlib.Path(options.copy)
 
-# What tests a room, the quickest first; what survives these meets all that the core has.
-tests = {
-    "check": "SimpleFans*:EdgeRuns*:SelfIntersections*:CrossingPairs*:ShellList*:TightShells*:Needles*:InwardShells*:"
-             "Findings*:Survey.*:Surveyed*:SurveyOptions*:DefectClasses*:Voids*:Wall*:KnifeEdges*:Undercuts*:Overhangs*:"
-             "Build*:Shape*:Chains*:Law*:Numbers*:Conditions*",
-    "arrange": "Pieces*:ArrangeMirror*:Fuse*:Settle*:Spots*:Fit.*:Resolve*:Cover*:Trim.*",
-    "enclose": "MinimumCut*:Cells*:Candidates*:Enclose*:Thicken*:Places*:BrokenParts*:Questions*:AutomaticRepair*",
-}
-every = "-Parity*:FaultLoop*:*Loop*"
+# Not asked: what runs other programs or takes minutes by itself.
+left_out = re.compile(r"Parity|Loop")
 turned = {"<": "<=", "<=": "<", ">": ">=", ">=": ">", "==": "!=", "!=": "=="}
 # An operator between blanks, as the layout of the house has comparisons; arrows, templates and includes have none.
 comparison = re.compile(r"(?<=[\w\)\]]) (<=|>=|==|!=|<|>) (?=[\w\(\-!*&])")
 
 # `a < switched<7> < b` is `a < b`, or `a <= b` where mutant 7 is asked for: both operators bind as the one they replace.
+# What the two would have said differently is noted, so that a mutant meets only tests in which it says something else.
 switches = """\
 #pragma once
+#include <cstdio>
 #include <cstdlib>
 namespace zither_mutants {
 inline int chosen = 0;
+inline bool differs[4096] = {};
 [[gnu::constructor(101)]] inline void choose() { if (const char* n = std::getenv("ZITHER_MUTANT")) chosen = std::atoi(n); }
+[[gnu::destructor]] inline void tell() {
+    const char* name = std::getenv("ZITHER_MUTANT_LOG");
+    std::FILE* file = name ? std::fopen(name, "a") : nullptr;
+    if (!file) return;
+    for (int n = 0; n < 4096; ++n) if (differs[n]) std::fprintf(file, "%d\\n", n);
+    std::fclose(file);
+}
+inline bool say(int n, bool is, bool other) {
+    if (is != other && !differs[n]) differs[n] = true;
+    return chosen == n ? other : is;
+}
 template <int N> struct Switch {};
 template <int N> inline constexpr Switch<N> switched{};
 template <int N, class A> struct Left { const A& a; };
 #define ZITHER_SWITCH(OP, OTHER) \\
     template <int N, class A> Left<N, A> operator OP(const A& a, Switch<N>) { return {a}; } \\
-    template <int N, class A, class B> bool operator OP(Left<N, A> l, const B& b) { return chosen == N ? l.a OTHER b : l.a OP b; }
+    template <int N, class A, class B> bool operator OP(Left<N, A> l, const B& b) { return say(N, l.a OP b, l.a OTHER b); }
 ZITHER_SWITCH(<, <=)
 ZITHER_SWITCH(<=, <)
 ZITHER_SWITCH(>, >=)
@@ -102,24 +110,53 @@ def build():
     return done.returncode, done.stdout + done.stderr
 
 
-def run(index, mutant):
+def test(suite, environment):
+    """How a suite ended (0: passed) and how long it took."""
     begun = time.time()
-    outcome = "survived"
-    for chosen in (tests[mutant[0]], every):
-        try:
-            done = subprocess.run(
-                [str(copy / "tree/build/release/zither-core-tests"), "--gtest_fail_fast", "--gtest_brief=1",
-                 f"--gtest_filter={chosen}"],
-                env={**os.environ, "ZITHER_MUTANT": str(index)}, cwd=copy, capture_output=True, timeout=900, check=False)
-            if done.returncode != 0:
-                outcome = "caught"
-                break
-        except subprocess.TimeoutExpired:
-            outcome = "caught (no end)"
+    try:
+        done = subprocess.run(
+            [str(copy / "tree/build/release/zither-core-tests"), "--gtest_fail_fast", "--gtest_brief=1",
+             f"--gtest_filter={suite}*"],
+            env={**os.environ, "ZITHER_TIME_FACTOR": "100", **environment}, cwd=copy, capture_output=True,
+            timeout=options.limit, check=False)
+        return done.returncode, time.time() - begun
+    except subprocess.TimeoutExpired:
+        return "no end", time.time() - begun
+
+
+def baseline():
+    """Every suite without any mutant: how long it takes, and which mutants say something else in it."""
+    listed = subprocess.run([str(copy / "tree/build/release/zither-core-tests"), "--gtest_list_tests"],
+                            capture_output=True, text=True, check=True).stdout
+    suites = [line.split()[0] for line in listed.split("\n") if re.match(r"\S+\.(\s|$)", line) and not left_out.search(line)]
+
+    def one(suite):
+        log = copy / "logs" / suite.replace("/", "_")
+        outcome, seconds = test(suite, {"ZITHER_MUTANT_LOG": str(log)})
+        if outcome != 0:
+            print(f"not asked: {suite} fails without a mutant ({outcome})", flush=True)
+            return suite, seconds, set()
+        return suite, seconds, {int(n) for n in log.read_text().split()} if log.exists() else set()
+
+    (copy / "logs").mkdir()
+    with concurrent.futures.ThreadPoolExecutor(options.jobs) as pool:
+        return sorted(pool.map(one, suites), key=lambda s: s[1])
+
+
+def run(index, mutant, suites):
+    begun = time.time()
+    outcome = "never differs"
+    for suite, _, differing in suites:
+        if index not in differing:
+            continue
+        outcome = "survived"
+        ended, _ = test(suite, {"ZITHER_MUTANT": str(index)})
+        if ended != 0:
+            outcome = f"caught by {suite}"
             break
     room, file, number, column, operator = mutant
     code = (top / file).read_text().split("\n")[number].strip()
-    print(f"{outcome:16} {file}:{number + 1}: {operator} -> {turned[operator]}: {code}", flush=True)
+    print(f"{outcome:30} {file}:{number + 1}: {operator} -> {turned[operator]}: {code}", flush=True)
     return {"file": str(file), "line": number + 1, "column": column, "from": operator, "to": turned[operator],
             "code": code, "outcome": outcome, "seconds": round(time.time() - begun, 1)}
 
@@ -150,9 +187,11 @@ while True:
         del waiting[index]
 mutants = list(waiting.items())[: options.count]
 print(f"{len(mutants)} mutants built", flush=True)
+suites = baseline()
+print(f"{len(suites)} suites, {sum(s[1] for s in suites):.0f} s", flush=True)
 results = []
 with concurrent.futures.ThreadPoolExecutor(options.jobs) as pool:
-    for result in pool.map(lambda m: run(*m), mutants):
+    for result in pool.map(lambda m: run(*m, suites), mutants):
         results.append(result)
         pathlib.Path(options.report).write_text(json.dumps(results, indent=1) + "\n")
 caught = sum(r["outcome"].startswith("caught") for r in results)

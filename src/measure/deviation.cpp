@@ -9,6 +9,7 @@
 #include <optional>
 #include <utility>
 
+#include "measure/by_corners.h"
 #include "measure/mass.h"
 #include "measure/measure_tolerances.h"
 #include "measure/overlay.h"
@@ -151,34 +152,46 @@ private:
         result_.worst = at;
     }
 
+    [[nodiscard]] std::optional<TriangleId> closeTo(TriangleId t) const {
+        if (options_.close.empty() || options_.close[t] == mesh::noIndex) return std::nullopt;
+        return options_.close[t];
+    }
+
+    struct Corner {
+        mesh::VertexId vertex;
+        std::optional<TriangleId> hint;
+    };
     // Those that a measured triangle uses, neighbours one after the other.
-    [[nodiscard]] std::vector<mesh::VertexId> verticesInOrder() const {
+    [[nodiscard]] std::vector<Corner> cornersInOrder() const {
         std::vector<std::uint8_t> taken(from_.positions.size(), 0);
-        std::vector<mesh::VertexId> vertices;
-        for (const TriangleId t : order_)
-            if (!skipped(t))
-                for (const mesh::VertexId v : from_.triangles[t])
-                    if (!std::exchange(taken[v], 1)) vertices.push_back(v);
-        return vertices;
+        std::vector<Corner> corners;
+        // Those of a triangle that something is known about first.
+        for (const bool known : {true, false})
+            for (const TriangleId t : order_)
+                if (!skipped(t) && closeTo(t).has_value() == known)
+                    for (const mesh::VertexId v : from_.triangles[t])
+                        if (!std::exchange(taken[v], 1)) corners.push_back({v, closeTo(t)});
+        return corners;
     }
 
     // Nearest triangle and distance of every vertex that a measured triangle uses.
     bool measureCorners() {
-        const std::vector<mesh::VertexId> vertices = verticesInOrder();
+        const std::vector<Corner> corners = cornersInOrder();
         probe_.resize(from_.positions.size());
         std::atomic<bool> stop = false;
-        const std::size_t blocks = (vertices.size() + mesh::blockSize - 1) / mesh::blockSize;
+        const std::size_t blocks = (corners.size() + mesh::blockSize - 1) / mesh::blockSize;
         mesh::parallelFor(blocks, 1, [&](std::size_t b) {
             if (stop) return;
             std::optional<TriangleId> hint;
-            for (std::size_t i = b * mesh::blockSize; i < std::min(vertices.size(), (b + 1) * mesh::blockSize); ++i) {
-                Probe& at = probe_[vertices[i]];
-                at = probe(to_, from_.positions[vertices[i]], hint);
+            for (std::size_t i = b * mesh::blockSize; i < std::min(corners.size(), (b + 1) * mesh::blockSize); ++i) {
+                const auto& [vertex, close] = corners[i];
+                Probe& at = probe_[vertex];
+                at = probe(to_, from_.positions[vertex], close ? close : hint);
                 hint = at.near;
             }
             if (!progress_.report(0.4 * static_cast<double>(b) / static_cast<double>(blocks))) stop = true;
         });
-        for (const mesh::VertexId v : vertices) found(probe_[v].distance, from_.positions[v]);
+        for (const Corner& c : corners) found(probe_[c.vertex].distance, from_.positions[c.vertex]);
         return !stop;
     }
 
@@ -251,7 +264,9 @@ private:
                     const mesh::Triangle& tri = from_.triangles[t];
                     Piece piece{{probe_[tri[0]], probe_[tri[1]], probe_[tri[2]]}};
                     const Point middle = mesh::centroid(from_, t);
-                    const Probe centre = probe(to_, middle, nearestOfCorners(to_.surface.mesh(), piece, middle));
+                    const auto close = closeTo(t);
+                    const Probe centre =
+                        probe(to_, middle, close ? *close : nearestOfCorners(to_.surface.mesh(), piece, middle));
                     s.integral += area * meanOver(piece, centre, finer(area), s.points);
                     piece.under = centre.near;
                     piece.bound = boundOf(to_.surface.mesh(), piece);
@@ -376,6 +391,13 @@ mesh::Outcome<Comparison> compare(const MeasuredSurface& a, const MeasuredSurfac
     const double points = enough > 0 ? 0 : leastMeanPoints;
     const Kept kept = keptOf(a.mesh(), b.mesh());
     c.kept = kept.share;
+    // Most of what is not kept is often only rounded.
+    std::vector<TriangleId> inB;
+    std::vector<TriangleId> inA;
+    if (kept.share < 1) {
+        inB = twinsOf(a.mesh(), b.mesh());
+        inA = twinsOf(b.mesh(), a.mesh());
+    }
     const Mass massA = massOf(a.mesh());
     const Mass massB = massOf(b.mesh());
     c.volumeA = massA.volume;
@@ -385,12 +407,13 @@ mesh::Outcome<Comparison> compare(const MeasuredSurface& a, const MeasuredSurfac
     if (!progress.report(0.1)) return mesh::cancelled();
     {
         mesh::PartOfProgress half(progress, 0.1, 0.55);
-        auto oneWay = deviationFrom(a, b, {.skip = kept.of, .enough = enough, .meanPoints = points}, half);
+        auto oneWay =
+            deviationFrom(a, b, {.skip = kept.of, .close = inB, .enough = enough, .meanPoints = points}, half);
         if (!oneWay) return mesh::errorOf(oneWay);
         c.aToB = *oneWay;
     }
     mesh::PartOfProgress half(progress, 0.55, 1.0);
-    auto otherWay = deviationFrom(b, a, {.skip = kept.in, .enough = enough, .meanPoints = points}, half);
+    auto otherWay = deviationFrom(b, a, {.skip = kept.in, .close = inA, .enough = enough, .meanPoints = points}, half);
     if (!otherWay) return mesh::errorOf(otherWay);
     c.bToA = *otherWay;
     const double area = c.aToB.area + c.bToA.area;

@@ -35,6 +35,9 @@ struct MeasuredSurface {
 struct DeviationOptions {
     // Triangles of the first surface that are known to lie in the second (distance 0); empty: none.
     std::span<const std::uint8_t> skip;
+    // For each triangle of the first surface one of the second that probably lies close, or noIndex; empty: none is
+    // known. Where it does not lie close, what is nearest is found all the same.
+    std::span<const mesh::TriangleId> close = {};
     // A bound up to this is not made sharper: for callers that only ask whether a limit holds.
     double enough = 0;
     // After so many pieces were split the bounds are left as they are.

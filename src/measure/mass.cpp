@@ -3,10 +3,10 @@
 
 #include <Eigen/Geometry>
 #include <algorithm>
-#include <bit>
 #include <cmath>
 #include <numbers>
 
+#include "measure/by_corners.h"
 #include "mesh/parallel.h"
 
 namespace zither::measure {
@@ -107,64 +107,18 @@ double smallestAngleDeg(const Mesh& m, TriangleId t) {
     return std::atan2(twiceArea, dot) * (180.0 / std::numbers::pi);
 }
 
-namespace {
-
-using Key = std::array<std::uint64_t, 9>;
-
-// The three corners in a fixed order, as bits; -0 is +0.
-Key keyOf(const Mesh& m, TriangleId t) {
-    std::array<std::array<std::uint64_t, 3>, 3> corners;
-    for (unsigned k = 0; k < 3; ++k)
-        for (unsigned i = 0; i < 3; ++i) corners[k][i] = std::bit_cast<std::uint64_t>(m.corner(t, k)[i] + 0.0);
-    std::sort(corners.begin(), corners.end());
-    Key key;
-    for (unsigned k = 0; k < 3; ++k) std::copy(corners[k].begin(), corners[k].end(), key.begin() + 3 * k);
-    return key;
-}
-
-std::uint64_t hashOf(const Key& key) {
-    std::uint64_t h = 0;
-    for (std::uint64_t k : key) h = (h ^ k ^ (h >> 32)) * 0x9E3779B97F4A7C15ULL;
-    return h ^ (h >> 31);
-}
-
-std::vector<std::uint64_t> hashes(const Mesh& m) {
-    std::vector<std::uint64_t> result(m.triangles.size());
-    mesh::parallelFor(m.triangles.size(), 4096,
-                      [&](std::size_t t) { result[t] = hashOf(keyOf(m, static_cast<TriangleId>(t))); });
-    return result;
-}
-
-}  // namespace
-
 Kept keptOf(const Mesh& a, const Mesh& b) {
     Kept kept;
     kept.of.assign(a.triangles.size(), 0);
     kept.in.assign(b.triangles.size(), 0);
     if (a.triangles.empty()) return kept;
-    constexpr mesh::NoIndex none;
-    const std::size_t capacity = std::bit_ceil(2 * b.triangles.size() + 2);
-    std::vector<TriangleId> table(capacity, none);
-    const std::vector<std::uint64_t> hashesOfB = hashes(b);
-    for (TriangleId t = 0; t < b.triangles.size(); ++t) {
-        std::size_t slot = hashesOfB[t] & (capacity - 1);
-        while (table[slot] != none) slot = (slot + 1) & (capacity - 1);
-        table[slot] = t;
-    }
-    const std::vector<std::uint64_t> hashesOfA = hashes(a);
     std::size_t count = 0;
-    for (TriangleId t = 0; t < a.triangles.size(); ++t) {
-        const Key key = keyOf(a, t);
-        for (std::size_t slot = hashesOfA[t] & (capacity - 1); table[slot] != none;
-             slot = (slot + 1) & (capacity - 1)) {
-            const TriangleId other = table[slot];
-            if (kept.in[other] || hashesOfB[other] != hashesOfA[t] || keyOf(b, other) != key) continue;
-            kept.of[t] = 1;
-            kept.in[other] = 1;
-            ++count;
-            break;
-        }
-    }
+    ByCorners(b, mesh::Precision::Double).match(a, [&](TriangleId t, TriangleId same) {
+        if (kept.in[same]) return false;
+        kept.of[t] = kept.in[same] = 1;
+        ++count;
+        return true;
+    });
     kept.share = static_cast<double>(count) / static_cast<double>(a.triangles.size());
     return kept;
 }

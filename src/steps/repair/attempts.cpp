@@ -150,13 +150,12 @@ Outcome<void> Attempts::doStage(Stage stage, Prepared& state, Progress& progress
     switch (stage) {
         case Stage::Clean:
             return one({&cleanStep()}, "Surplus triangles hide what the surface is.");
-        case Stage::Stitch: {
+        case Stage::Stitch:
+        case Stage::StitchApart: {
             const double gap = std::min(repair::proposedStitchDistance(*state.part), options_.maxDeviation);
             if (!(gap > 0)) return {};
             StepCall call{&stitchStep(), {{"distance", gap}}};
-            // A sheet that is stitched to a body and stays hangs on it: worse than what came, where nothing did.
-            if ((!options_.closeOpenings || options_.sheets == SheetWay::Ask) && came_.nonmanifoldEdges == 0)
-                call.given.emplace("worse", Value(std::string("put-back")));
+            if (stage == Stage::StitchApart) call.given.emplace("worse", Value(std::string("put-back")));
             const auto stitched = doOne(std::move(call), together, state, progress);
             if (!stitched) return mesh::errorOf(stitched);
             return *stitched ? one({&cleanStep()}, "Stitching left surplus triangles.") : Outcome<void>();

@@ -36,6 +36,10 @@ bool isWorthTrying(const Way& next, std::span<const TriedWay> tried, const Repai
     const auto best = bestOf(tried);
     if (!best) return true;
     const Score& score = tried[*best].score;
+    // A gentler twin, for where sheets come to hang on bodies.
+    if (std::find(next.stages.begin(), next.stages.end(), Stage::StitchApart) != next.stages.end() &&
+        score.isAdmissible())
+        return false;
     // Where much crosses local steps take long, and only come where nothing else will do.
     if (!next.encloses()) return !(isHeavy(facts.ready) && score.isAdmissible());
     if (std::any_of(tried.begin(), tried.end(), [](const TriedWay& t) { return t.score.tooDense; })) return false;

@@ -9,6 +9,7 @@ namespace zither::steps {
 enum class Stage {
     Clean,            // surplus triangles go
     Stitch,           // cracks are closed as proposed, and what that leaves is cleaned
+    StitchApart,      // the same, but not where edges of three triangles would come of it: sheets stay beside bodies
     Orient,           // one direction, outwards
     Specks,           // small open shells go
     Local,            // the links of steps/repair/local.h, until nothing improves

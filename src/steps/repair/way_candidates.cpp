@@ -17,10 +17,15 @@ constexpr double nearlyNone = 0.05;
 
 std::string_view nameOf(Stage stage) {
     static constexpr std::pair<Stage, std::string_view> names[] = {
-        {Stage::Clean, "clean"},       {Stage::Stitch, "stitch"},
-        {Stage::Orient, "orient"},     {Stage::Specks, "drop specks"},
-        {Stage::Local, "local steps"}, {Stage::LocalUnstitched, "local steps without stitching"},
-        {Stage::Enclose, "enclose"},   {Stage::EncloseCovered, "enclose with plates"},
+        {Stage::Clean, "clean"},
+        {Stage::Stitch, "stitch"},
+        {Stage::StitchApart, "stitch but leave sheets apart"},
+        {Stage::Orient, "orient"},
+        {Stage::Specks, "drop specks"},
+        {Stage::Local, "local steps"},
+        {Stage::LocalUnstitched, "local steps without stitching"},
+        {Stage::Enclose, "enclose"},
+        {Stage::EncloseCovered, "enclose with plates"},
     };
     return std::find_if(std::begin(names), std::end(names), [&](const auto& n) { return n.first == stage; })->second;
 }
@@ -40,6 +45,10 @@ bool isHeavy(const check::Counts& counts) {
 }
 
 namespace {
+
+bool isStitching(Stage stage) {
+    return stage == Stage::Stitch || stage == Stage::StitchApart;
+}
 
 // A surface that is written twice nearly everywhere, once each way, bounds nothing: cleaning would hide that.
 bool isTwofold(const check::Counts& came) {
@@ -65,7 +74,7 @@ std::vector<Way> candidatesFor(const RepairFacts& facts) {
         Way w{start};
         w.stages.insert(w.stages.end(), middle.begin(), middle.end());
         if (specks && (end == Stage::Enclose)) {
-            const auto stitched = std::find(w.stages.begin(), w.stages.end(), Stage::Stitch);
+            const auto stitched = std::find_if(w.stages.begin(), w.stages.end(), isStitching);
             w.stages.insert(stitched == w.stages.end() ? w.stages.begin() + static_cast<std::ptrdiff_t>(start.size())
                                                        : stitched + 1,
                             Stage::Specks);
@@ -81,6 +90,10 @@ std::vector<Way> candidatesFor(const RepairFacts& facts) {
     const bool asItCame = !(facts.hasCracks && facts.openLeft <= nearlyNone && soup);
     if (facts.hasCracks && faces) enclosing.push_back(way({Stage::Stitch, Stage::Orient}, Stage::Enclose));
     if (facts.hasCracks && !faces) enclosing.push_back(way({Stage::Stitch}, Stage::Enclose));
+    // A sheet that is stitched to a body and stays hangs on it: worse than what came, where nothing did.
+    if (facts.hasCracks && came.nonmanifoldEdges == 0)
+        enclosing.push_back(faces ? way({Stage::StitchApart, Stage::Orient}, Stage::Enclose)
+                                  : way({Stage::StitchApart}, Stage::Enclose));
     if (asItCame && faces) enclosing.push_back(way({Stage::Orient}, Stage::Enclose));
     if (facts.hasCracks && faces) enclosing.push_back(way({Stage::Stitch}, Stage::Enclose));
     if (asItCame) enclosing.push_back(way({}, Stage::Enclose));
