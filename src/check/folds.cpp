@@ -1,28 +1,16 @@
 // Edges at which a skin is folded back onto itself.
-#include <Eigen/Geometry>
-#include <cmath>
-#include <numbers>
-
 #include "check/catalogue.h"
 #include "check/check_tolerances.h"
 #include "check/edge_runs.h"
+#include "measure/fold_angle.h"
 #include "measure/mass.h"
 
 namespace zither::check {
 namespace {
 
-// The angle between the two sides of an edge, whichever way they face, in degrees: 180 where they are flat.
 double angleBetween(const Mesh& m, mesh::HalfEdge a, mesh::HalfEdge b) {
-    const Point from = m.positions[mesh::fromVertex(m, a)];
-    const Point along = (m.positions[mesh::toVertex(m, a)] - from).normalized();
-    // Across the edge, into each side.
-    const auto into = [&](mesh::HalfEdge h) {
-        const Point p = m.positions[mesh::oppositeVertex(m, h)] - from;
-        return Point(p - p.dot(along) * along);
-    };
-    const Point u = into(a);
-    const Point v = into(b);
-    return std::atan2(u.cross(v).norm(), u.dot(v)) * 180 / std::numbers::pi;
+    return measure::angleBetweenSides(m.positions[mesh::fromVertex(m, a)], m.positions[mesh::toVertex(m, a)],
+                                      m.positions[mesh::oppositeVertex(m, a)], m.positions[mesh::oppositeVertex(m, b)]);
 }
 
 mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions&, Survey& survey, mesh::Progress&) {

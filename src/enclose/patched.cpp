@@ -16,19 +16,6 @@ using mesh::Mesh;
 using mesh::Point;
 using mesh::TriangleId;
 
-namespace {
-
-double areaOf(const holes::Patch& p, const std::vector<Point>& positions) {
-    double area = 0;
-    for (const mesh::Triangle& t : p.triangles) {
-        const auto [a, b, c] = cornersOf(p, t, positions);
-        area += 0.5 * (b - a).cross(c - a).norm();
-    }
-    return area;
-}
-
-}  // namespace
-
 double thinnessOf(const Mesh& m) {
     const mesh::Box box = mesh::boxOf(m);
     if (box.empty()) return 0;
@@ -71,7 +58,7 @@ mesh::Outcome<Patched> patchedAll(const check::Surveyed& s, mesh::Precision prec
     std::vector<double> invented(shells.count, 0);
     for (TriangleId t = 0; t < once.triangles.size(); ++t)
         if (shells.of[t] != mesh::noEdge) own[shells.of[t]] += 0.5 * mesh::areaVector(once, t).norm();
-    for (const Candidate& c : *found) invented[shells.of[c.beside]] += areaOf(c.patch, input.positions);
+    for (const Candidate& c : *found) invented[shells.of[c.beside]] += c.least;
     // So is one whose patch lies on it in part: between them there is nothing, and rounding would take both away.
     std::vector<double> doubled(shells.count, 0);
     if (!found->empty()) {

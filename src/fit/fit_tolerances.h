@@ -16,6 +16,11 @@ inline constexpr double straySum = 5e-4;
 // apart by less, it could not be told from rounding.
 inline constexpr double partingLength = 2.5e-9;
 
+// Of the diagonal: triangles and gaps that a mesher gets are no narrower. Twice what it takes for nothing, so that
+// rounding leaves a margin; and so many units of the last place, where these are more.
+inline constexpr double easedLength = 2e-6;
+inline constexpr double easedUnits = 4;
+
 // How far copies are moved, in units of the last place: enough that rounding does not bring them together again.
 inline constexpr double partingUnits = 4;
 

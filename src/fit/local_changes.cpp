@@ -166,6 +166,7 @@ bool LocalChanges::collapse(VertexId from, VertexId onto, Moves moves) {
     if (moves == Moves::Surface)
         for (const Point& p : passedOver(rim, onto, from))
             if (distance(p, fan) > rules_.tolerance) return false;
+    const std::vector<Corners3> places = placesOf(fan);
     std::vector<mesh::Triangle> before;
     Points facings;
     for (const TriangleId t : staying) {
@@ -188,7 +189,8 @@ bool LocalChanges::collapse(VertexId from, VertexId onto, Moves moves) {
     std::vector<VertexId> keepers = rim;
     keepers.insert(keepers.end(), {from, onto});
     if ((moves == Moves::Surface && makesSlivers(staying, before, going)) || !stayNear(fresh, keepers, now, moved) ||
-        !isSound(staying, facings) || !staysOver(fan, staying, moves == Moves::Vertex ? length : unbounded, moved)) {
+        !isSound(staying, facings) || passesOver(places, staying) ||
+        !staysOver(fan, staying, moves == Moves::Vertex ? length : unbounded, moved)) {
         for (std::size_t i = 0; i < staying.size(); ++i) m_.triangles[staying[i]] = before[i];
         for (const TriangleId t : going) alive_[t] = 1;
         return false;
@@ -355,6 +357,7 @@ bool LocalChanges::swapLongest(TriangleId t) {
     const Point passed = nearestOnSegment(pa, pc, pb, pd);
     double moved = distance(nearestOnSegment(pb, pd, pa, pc), {t, other});
     if (moved > rules_.tolerance) return false;
+    const std::vector<Corners3> places = placesOf({t, other});
     // (a, c, b) and (d, c, a) become (a, d, b) and (d, c, b).
     m_.triangles[t] = {a, d, b};
     m_.triangles[other] = {d, c, b};
@@ -369,7 +372,7 @@ bool LocalChanges::swapLongest(TriangleId t) {
                                                    std::min(width(before[0]), width(before[1])));
     }
     if (!better || !stayNear({passed}, {a, b, c, d}, {t, other}, moved) || !isSound({t, other}, {looks, looks}) ||
-        !staysOver({t, other}, {t, other}, unbounded, moved)) {
+        passesOver(places, {t, other}) || !staysOver({t, other}, {t, other}, unbounded, moved)) {
         m_.triangles[t] = before[0];
         m_.triangles[other] = before[1];
         return false;
@@ -398,13 +401,14 @@ bool LocalChanges::moveTo(VertexId v, const Point& to) {
         were += isSliver(t);
         facings.push_back(facing(t));
     }
+    const std::vector<Corners3> places = placesOf(fan);
     const Point from = std::exchange(m_.positions[v], to);
     std::size_t are = 0;
     for (const TriangleId t : fan) are += isSliver(t);
     std::vector<VertexId> keepers = neighbours(v);
     keepers.push_back(v);
     double moved = 0;
-    if (are >= were || !stayNear({from}, keepers, fan, moved) || !isSound(fan, facings) ||
+    if (are >= were || !stayNear({from}, keepers, fan, moved) || !isSound(fan, facings) || passesOver(places, fan) ||
         !staysOver(fan, fan, (to - from).norm(), moved)) {
         m_.positions[v] = from;
         return false;
@@ -441,6 +445,40 @@ bool LocalChanges::isSound(const Triangles& triangles, const Points& facing) {
         if (meets) return false;
     }
     return true;
+}
+
+std::vector<Corners3> LocalChanges::placesOf(const Triangles& triangles) const {
+    std::vector<Corners3> places;
+    for (const TriangleId t : triangles)
+        if (alive_[t]) places.push_back({m_.corner(t, 0), m_.corner(t, 1), m_.corner(t, 2)});
+    return places;
+}
+
+// Where the triangles were before and what they are now have something between them that neither meets: a speck.
+bool LocalChanges::passesOver(const std::vector<Corners3>& before, const Triangles& triangles) const {
+    const std::vector<Corners3> after = placesOf(triangles);
+    mesh::Box box;
+    for (const auto* patch : {&before, &after})
+        for (const Corners3& t : *patch)
+            for (const Point& p : t) box.add(p);
+    bool passes = false;
+    const auto test = [&](TriangleId o) {
+        if (passes || !alive_[o]) return;
+        for (const VertexId v : m_.triangles[o]) {
+            const Point& p = m_.positions[v];
+            mesh::Box there;
+            there.add(p);
+            const auto isCorner = [&](TriangleId t) { return mesh::hasCorner(m_.triangles[t], v); };
+            if (box.contains(there) && std::none_of(triangles.begin(), triangles.end(), isCorner))
+                passes = passes || isSwept(p, before, after);
+        }
+    };
+    tree_.overlapping(box.widened(rules_.tolerance), [&](TriangleId o) {
+        test(o);
+        if (shares_[o])
+            for (const TriangleId also : alsoIn_.find(o)->second) test(also);
+    });
+    return passes;
 }
 
 bool LocalChanges::isAtAny(TriangleId t, const std::vector<std::uint8_t>& vertices) const {

@@ -5,6 +5,7 @@
 #include <unordered_map>
 #include <vector>
 
+#include "fit/swept.h"
 #include "mesh/edges.h"
 #include "mesh/lazy.h"
 #include "mesh/mesh.h"
@@ -24,11 +25,11 @@ struct ChangeRules {
 };
 
 // Each change is made and true returned, or nothing is done: where it would change a fixed triangle, break the link
-// condition, make a degenerate triangle or more slivers, turn a triangle over, let triangles meet, or take the surface
-// farther than the tolerance from any point of the one that was given (vertices that went, and where edges that went
-// passed over those that came) or the given one from any point of it, or borders of regions. Open and non-manifold
-// edges stay. Cost of a change: the square of the triangles around it. Not thread-safe. The tree of the given surface
-// is kept: 100 bytes a triangle.
+// condition, make a degenerate triangle or more slivers, turn a triangle over, let triangles meet or pass over others,
+// or take the surface farther than the tolerance from any point of the one that was given (vertices that went, and
+// where edges that went passed over those that came) or the given one from any point of it, or borders of regions. Open
+// and non-manifold edges stay. Cost of a change: the square of the triangles around it. Not thread-safe. The tree of
+// the given surface is kept: 100 bytes a triangle.
 class LocalChanges {
 public:
     // How far a collapse may go: no vertex farther than the tolerance, or only the surface.
@@ -87,6 +88,8 @@ private:
     [[nodiscard]] bool makesSlivers(const Triangles& triangles, const std::vector<mesh::Triangle>& before,
                                     const Triangles& going);
     [[nodiscard]] bool isSound(const Triangles& triangles, const Points& facing);
+    [[nodiscard]] std::vector<Corners3> placesOf(const Triangles& triangles) const;
+    [[nodiscard]] bool passesOver(const std::vector<Corners3>& before, const Triangles& triangles) const;
     void touch(const Triangles& triangles);
     void shareBoxes(const Triangles& triangles);
     [[nodiscard]] Triangles boxesOf(mesh::TriangleId t) const;

@@ -8,6 +8,8 @@
 #include <set>
 #include <unordered_map>
 
+#include "check/crossing_pairs.h"
+#include "holes/fill.h"
 #include "mesh/parallel.h"
 
 namespace zither::holes {
@@ -273,20 +275,27 @@ struct Bordered {
     std::vector<Point> along;
     std::vector<Point> normals;
     std::vector<VertexId> vertices;
+    bool simple = true;  // every edge is open, and all triangles run along it alike
 };
 
 Bordered bordered(const Mesh& m, const mesh::Edges& edges, const Walk& walk) {
     const std::size_t n = walk.edge.size();
     std::vector<HalfEdge> half(n, mesh::noIndex);
+    Bordered out;
     double agree = 0;
     for (std::size_t i = 0; i < n; ++i) {
-        if (walk.edge[i] == mesh::noIndex) continue;
+        if (walk.edge[i] == mesh::noIndex) {
+            out.simple = false;
+            continue;
+        }
         half[i] = edges.around(walk.edge[i])[0];
-        if (edges.degree(walk.edge[i]) > 1) continue;
+        if (edges.degree(walk.edge[i]) > 1) {
+            out.simple = false;
+            continue;
+        }
         const double length = (m.positions[toVertex(m, half[i])] - m.positions[fromVertex(m, half[i])]).norm();
         agree += fromVertex(m, half[i]) == walk.from[i] ? length : -length;
     }
-    Bordered out;
     const bool turn = agree < 0;
     for (std::size_t k = 0; k < n; ++k) {
         // Backwards, edge i runs from walk.from[i + 1].
@@ -299,6 +308,7 @@ Bordered bordered(const Mesh& m, const mesh::Edges& edges, const Walk& walk) {
             continue;
         }
         const Point normal = mesh::areaVector(m, mesh::triangleOf(half[i])).normalized();
+        out.simple &= fromVertex(m, half[i]) == v;
         out.normals.push_back(fromVertex(m, half[i]) == v ? normal : Point(-normal));
     }
     return out;
@@ -316,13 +326,8 @@ Loop loopFor(const Bordered& b) {
     return loop;
 }
 
-mesh::Outcome<Patch> patchOver(const check::Surveyed& s, const Loop& loop, const RimShape& shape,
-                               mesh::Progress& progress) {
+mesh::Outcome<Patch> tautOver(const check::Surveyed& s, const Loop& loop, mesh::Progress& progress) {
     const Mesh& m = s.mesh();
-    if (shape.flat() && loop.vertices.size() > 3) {
-        Patch flat = flatPatch(m.positions, std::array{loop}, shape.area);
-        if (!flat.triangles.empty()) return flat;
-    }
     const auto isEdge = [&](VertexId a, VertexId b) { return mesh::linked(m, s.corners(), a, b); };
     auto taut = tautPatch(m.positions, loop, {isEdge}, progress);
     if (!taut || !taut->triangles.empty()) return taut;
@@ -330,6 +335,73 @@ mesh::Outcome<Patch> patchOver(const check::Surveyed& s, const Loop& loop, const
     taut = tautPatch(m.positions, loop, {free}, progress);
     if (!taut || !taut->triangles.empty()) return taut;
     return fanPatch(m.positions, loop);
+}
+
+mesh::Outcome<Patch> spanning(const check::Surveyed& s, const Loop& loop, const RimShape& shape,
+                              mesh::Progress& progress) {
+    if (shape.flat() && loop.vertices.size() > 3) {
+        Patch flat = flatPatch(s.mesh().positions, std::array{loop}, shape.area);
+        if (!flat.triangles.empty()) return flat;
+    }
+    return tautOver(s, loop, progress);
+}
+
+// Where the surface can be carried on; no triangle elsewhere.
+mesh::Outcome<Patch> carriedOn(const check::Surveyed& s, const Loop& loop, const RimShape& shape,
+                               mesh::Progress& progress) {
+    const Mesh& m = s.mesh();
+    if (meetsFaces(loop)) {
+        Patch sharp = sharpPatch(m.positions, loop);
+        if (!sharp.triangles.empty()) return sharp;
+        auto creased = creasedPatch({m, s.corners()}, loop, progress);
+        if (!creased || !creased->triangles.empty()) return creased;
+    }
+    if (chosenWay(shape, loop.vertices.size()).way != FillWay::Smooth) return Patch();
+    const auto taut = tautOver(s, loop, progress);
+    if (!taut) return taut;
+    return smoothPatch({m, s.corners()}, loop, *taut, progress);
+}
+
+// Some triangle of the patch meets one of the surface.
+bool meetsSurface(const check::Surveyed& s, const Patch& patch) {
+    const Mesh& m = s.mesh();
+    Mesh two;
+    two.triangles = {{0, 1, 2}, {}};
+    bool meets = false;
+    for (const mesh::Triangle& t : patch.triangles) {
+        two.positions.clear();
+        mesh::Box box;
+        for (const VertexId v : t) {
+            two.positions.push_back(v < m.positions.size() ? m.positions[v] : patch.added[v - m.positions.size()]);
+            box.add(two.positions.back());
+        }
+        if (check::isDegenerate(two, 0)) return true;
+        s.tree().overlapping(box, [&](mesh::TriangleId o) {
+            if (meets || check::isDegenerate(m, o)) return;
+            two.positions.resize(3);
+            for (unsigned k = 0; k < 3; ++k) {
+                const VertexId v = m.triangles[o][k];
+                const auto shared = std::find(t.begin(), t.end(), v);
+                if (shared == t.end()) two.positions.push_back(m.positions[v]);
+                two.triangles[1][k] = shared == t.end() ? static_cast<VertexId>(two.positions.size() - 1)
+                                                        : static_cast<VertexId>(shared - t.begin());
+            }
+            meets = mesh::sameCorners(two.triangles[0], two.triangles[1]) || check::trianglesIntersect(two, 0, 1);
+        });
+        if (meets) return true;
+    }
+    return false;
+}
+
+double areaOf(const Patch& p, const std::vector<Point>& positions) {
+    double area = 0;
+    for (const mesh::Triangle& t : p.triangles) {
+        std::array<Point, 3> at;
+        for (unsigned k = 0; k < 3; ++k)
+            at[k] = t[k] < positions.size() ? positions[t[k]] : p.added[t[k] - positions.size()];
+        area += 0.5 * (at[1] - at[0]).cross(at[2] - at[0]).norm();
+    }
+    return area;
 }
 
 }  // namespace
@@ -343,6 +415,10 @@ mesh::Outcome<std::vector<Candidate>> candidatePatches(const check::Surveyed& s,
     std::atomic<bool> stop = false;
     std::atomic<std::size_t> done = 0;
     static_cast<void>(s.corners());
+    const mesh::Groups& shells = s.shells();
+    std::vector<double> area(shells.count, 0);
+    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
+        if (shells.of[t] != mesh::noEdge) area[shells.of[t]] += mesh::areaVector(m, t).norm() / 2;
     mesh::parallelFor(walks.size(), 1, [&](std::size_t i) {
         if (stop) return;
         const Bordered border = bordered(m, s.edges(), walks[i]);
@@ -354,8 +430,16 @@ mesh::Outcome<std::vector<Candidate>> candidatePatches(const check::Surveyed& s,
                                        [&](EdgeId e) { return e != mesh::noIndex && s.edges().degree(e) == 1; });
         if (open != walks[i].edge.end()) c.beside = mesh::triangleOf(s.edges().around(*open)[0]);
         mesh::SilentProgress silent;
-        auto patch = patchOver(s, loopFor(border), c.shape, silent);
-        if (patch) c.patch = std::move(*patch);
+        const Loop loop = loopFor(border);
+        if (auto patch = spanning(s, loop, c.shape, silent)) c.patch = std::move(*patch);
+        c.least = areaOf(c.patch, m.positions);
+        // Only a surface that is much larger than its opening, and whose triangles agree along the rim, says how it
+        // goes on: a sheet does not.
+        constexpr double much = 4;  // times
+        if (border.simple && !c.patch.triangles.empty() && much * c.least <= area[shells.of[c.beside]])
+            if (auto patch = carriedOn(s, loop, c.shape, silent);
+                patch && !patch->triangles.empty() && !meetsSurface(s, *patch))
+                c.patch = std::move(*patch);
         for (Point& p : c.patch.added) p = mesh::rounded(precision, p);
         if (!progress.report(static_cast<double>(++done) / static_cast<double>(walks.size()))) stop = true;
     });

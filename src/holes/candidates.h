@@ -19,12 +19,13 @@ struct Candidate {
     std::string_view meant;       // why the opening is likely meant; empty where it looks like damage
     mesh::TriangleId beside = 0;  // one at the rim
     Patch patch;                  // its own vertices are numbered from positions.size() on
+    double least = 0;             // area of a patch that only spans the rim: what bends on may be larger
 };
 
 // Rims are found whichever way triangles face: walks along open edges, which come apart into simple loops. One that
 // ends (a fin on a surface) goes back along edges of three, five ... triangles by the shortest way, or straight where
-// that is long. Each loop gets a patch, flat where it is flat, taut elsewhere. Patches cross whatever they cross.
-// Error: only cancelled.
+// that is long. Each loop gets a patch as fill would choose it, but flat or taut where the surface cannot be carried
+// on: where it hangs together in other ways along the rim. Patches cross whatever they cross. Error: only cancelled.
 mesh::Outcome<std::vector<Candidate>> candidatePatches(const check::Surveyed& s, mesh::Precision precision,
                                                        mesh::Progress& progress);
 

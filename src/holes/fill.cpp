@@ -38,6 +38,7 @@ struct Hole {
     RimShape shape;
     FillWay way = FillWay::Taut;
     std::string_view why = {};
+    bool meetsFaces = false;  // nobody asked for a way, and its faces may meet in an edge or a corner: tried first
 };
 
 // The rim from the hole's side: new triangles run along it against the surface's own.
@@ -52,24 +53,12 @@ Loop loopOf(const Mesh& m, const Rim& rim) {
 }
 
 void chooseWay(const Rim& rim, FillWay asked, Hole& hole) {
-    const RimShape& s = hole.shape;
-    hole.why = "asked for";
-    hole.way = asked;
-    if (asked != FillWay::Chosen) return;
-    const auto choose = [&](FillWay way, std::string_view why) {
-        hole.way = way;
-        hole.why = why;
-    };
-    if (hole.rims.size() > 1) return choose(FillWay::Flat, "rims in one plane, one inside the other");
-    if (rim.size() < leastSmoothEdges) return choose(FillWay::Taut, "a few edges");
-    if (s.flat() && s.continuation > tolerance::rimGoesOn)
-        return choose(FillWay::Flat, "the surface around lies in one plane");
-    if (s.flat() && s.continuation < tolerance::rimUpright)
-        return choose(FillWay::Flat, "a flat rim on which the surface stands");
-    if (s.steadiness > tolerance::rimSteady && rim.size() <= mostSmoothEdges)
-        return choose(FillWay::Smooth, "a curved surface stops at the rim");
-    if (s.flat()) return choose(FillWay::Flat, "a flat rim");
-    choose(FillWay::Taut, "the surface around is too rough to be carried on");
+    const ChosenWay chosen = asked != FillWay::Chosen ? ChosenWay{asked, "asked for"}
+                             : hole.rims.size() > 1
+                                 ? ChosenWay{FillWay::Flat, "rims in one plane, one inside the other"}
+                                 : chosenWay(hole.shape, rim.size());
+    hole.way = chosen.way;
+    hole.why = chosen.why;
 }
 
 class Filling {
@@ -97,8 +86,7 @@ public:
         mesh::parallelFor(holes_.size(), 1, [&](std::size_t i) {
             const double from = 0.15 + 0.5 * static_cast<double>(done) / static_cast<double>(total);
             mesh::PartOfProgress part(progress, from, from);
-            auto patch = make(holes_[i], holes_[i].way,
-                              {[this](VertexId a, VertexId b) { return mesh::linked(mesh_, corners_, a, b); }}, part);
+            auto patch = makeFirst(holes_[i], part);
             if (patch)
                 first[i] = std::move(*patch);
             else
@@ -152,7 +140,12 @@ private:
         }
         for (std::size_t i = 0; i < outer.size(); ++i)
             if (wanted[i] && outer[i] != i) holes_[holeOf[outer[i]]].rims.push_back(i);
-        for (Hole& hole : holes_) chooseWay(rims_[hole.rims.front()], options_.way, hole);
+        for (Hole& hole : holes_) {
+            const Rim& rim = rims_[hole.rims.front()];
+            chooseWay(rim, options_.way, hole);
+            hole.meetsFaces =
+                options_.way == FillWay::Chosen && hole.rims.size() == 1 && meetsFaces(loopOf(mesh_, rim));
+        }
     }
 
     // Of each rim the one whose island it is: the smallest in the same plane, facing the other way, around it; itself
@@ -198,6 +191,21 @@ private:
 
     // ---- patches
 
+    // The way that was chosen; the faces around carried on, where they meet.
+    mesh::Outcome<Patch> makeFirst(Hole& hole, mesh::Progress& progress) const {
+        const Forbidden without{[this](VertexId a, VertexId b) { return mesh::linked(mesh_, corners_, a, b); }};
+        if (hole.meetsFaces) {
+            auto sharp = make(hole, FillWay::Sharp, without, progress);
+            if (!sharp) return sharp;
+            if (!sharp->triangles.empty()) {
+                hole.way = FillWay::Sharp;
+                hole.why = "faces around it meet in an edge or a corner";
+                return sharp;
+            }
+        }
+        return make(hole, hole.way, without, progress);
+    }
+
     [[nodiscard]] mesh::Outcome<Patch> make(const Hole& hole, FillWay way, const Forbidden& without,
                                             mesh::Progress& progress) const {
         const Loop loop = loopOf(mesh_, rims_[hole.rims.front()]);
@@ -207,7 +215,11 @@ private:
             return flatPatch(mesh_.positions, loops, hole.shape.area);
         }
         if (way == FillWay::Ruled) return ruledPatch(mesh_.positions, loop);
-        if (way == FillWay::Sharp) return sharpPatch(mesh_.positions, loop);
+        if (way == FillWay::Sharp) {
+            Patch sharp = sharpPatch(mesh_.positions, loop);
+            if (!sharp.triangles.empty()) return sharp;
+            return creasedPatch({mesh_, corners_}, loop, progress);
+        }
         auto patch = tautPatch(mesh_.positions, loop, without, progress);
         if (!patch || way == FillWay::Taut || patch->triangles.empty()) return patch;
         return smoothPatch({mesh_, corners_}, loop, *patch, progress);
@@ -304,6 +316,18 @@ private:
 };
 
 }  // namespace
+
+ChosenWay chosenWay(const RimShape& s, std::size_t edges) {
+    if (edges < leastSmoothEdges) return {FillWay::Taut, "a few edges"};
+    if (s.flat() && s.continuation > tolerance::rimGoesOn)
+        return {FillWay::Flat, "the surface around lies in one plane"};
+    if (s.flat() && s.continuation < tolerance::rimUpright)
+        return {FillWay::Flat, "a flat rim on which the surface stands"};
+    if (s.steadiness > tolerance::rimSteady && edges <= mostSmoothEdges)
+        return {FillWay::Smooth, "a curved surface stops at the rim"};
+    if (s.flat()) return {FillWay::Flat, "a flat rim"};
+    return {FillWay::Taut, "the surface around is too rough to be carried on"};
+}
 
 std::optional<FillWay> fillWayNamed(std::string_view name) {
     for (const FillWay way :

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "check/surveyed.h"
+#include "holes/rims.h"
 #include "mesh/mesh.h"
 #include "mesh/outcome.h"
 #include "mesh/pick.h"
@@ -21,11 +22,18 @@ enum class FillWay {
     Taut,    // the smallest patch that does not fold
     Smooth,  // refined and bent like the surface around
     Ruled,   // between two opposite stretches of the rim
-    Sharp,   // the flat faces around carried on until they meet; only where asked for
+    Sharp,   // the faces around carried on until they meet
 };
 // "flat", "taut" ... and back; none for any other word.
 std::string_view nameOf(FillWay way);
 std::optional<FillWay> fillWayNamed(std::string_view name);
+
+// The way that suits one rim without islands, where its faces do not meet in an edge or a corner.
+struct ChosenWay {
+    FillWay way;
+    std::string_view why;
+};
+ChosenWay chosenWay(const RimShape& shape, std::size_t edges);
 
 struct FillOptions {
     FillWay way = FillWay::Chosen;

@@ -52,10 +52,18 @@ Patch fanPatch(const std::vector<mesh::Point>& positions, const Loop& loop);
 // triangle where the rim has other faces, or they do not meet within reach.
 Patch sharpPatch(const std::vector<mesh::Point>& positions, const Loop& loop);
 
+// The triangles beyond a rim turn sharply at two or three places: where that may help.
+bool meetsFaces(const Loop& loop);
+
 struct Surrounding {
     const mesh::Mesh& mesh;
     const mesh::Corners& corners;
 };
+
+// creased: where the surface around a rim is two faces, plane or not, that meet in a crease, the crease is carried on
+// from where it enters the hole to where it leaves it, as the arc that goes on as it came, and either side is closed
+// flat or taut. No triangle where the rim has not two such places.
+mesh::Outcome<Patch> creasedPatch(const Surrounding& surrounding, const Loop& loop, mesh::Progress& progress);
 
 // smooth: a patch (taut or flat) refined to the density of the rim (Liepa 2003, section 4) and bent so that it goes on
 // where the surface stops: minimal variation of its Laplacian with the surface around held fixed (Botsch & Kobbelt

@@ -28,7 +28,12 @@ bool apartAlong(const Point& n, const std::array<Point, 5>& seen, double roundin
     return least[1] - most[0] > far || least[0] - most[1] > far;
 }
 
-double squaredBetweenEdges(const Point& p, const Point& q, const Point& a, const Point& b) {
+// Of the segments from p to q and from a to b, as shares of their lengths.
+struct Shares {
+    double first;
+    double second;
+};
+Shares nearestOfEdges(const Point& p, const Point& q, const Point& a, const Point& b) {
     const Point u = q - p;
     const Point v = b - a;
     const Point w = p - a;
@@ -44,7 +49,28 @@ double squaredBetweenEdges(const Point& p, const Point& q, const Point& a, const
         t = std::clamp(t, 0.0, 1.0);
         s = uu > 0 ? std::clamp((uv * t - uw) / uu, 0.0, 1.0) : 0;
     }
-    return (w + s * u - t * v).squaredNorm();
+    return {s, t};
+}
+
+double squaredBetweenEdges(const Point& p, const Point& q, const Point& a, const Point& b) {
+    const auto [s, t] = nearestOfEdges(p, q, a, b);
+    return (p - a + s * (q - p) - t * (b - a)).squaredNorm();
+}
+
+// Of a point of the triangle; of what is degenerate, shared between the first two.
+std::array<double, 3> weightsOf(const Point& p, const Triangle3& t) {
+    const Point n = (*t[1] - *t[0]).cross(*t[2] - *t[0]);
+    const double squared = n.squaredNorm();
+    if (!(squared > 0)) return {0.5, 0.5, 0};
+    std::array<double, 3> weights;
+    double sum = 0;
+    for (unsigned k = 0; k < 3; ++k) {
+        const Point& from = *t[(k + 1) % 3];
+        weights[k] = std::max(0.0, n.dot((*t[(k + 2) % 3] - from).cross(p - from)) / squared);
+        sum += weights[k];
+    }
+    for (double& w : weights) w /= sum;
+    return weights;
 }
 
 }  // namespace
@@ -83,6 +109,43 @@ double distanceSquared(const Triangle3& a, const Triangle3& b) {
             least = std::min(least, squaredBetweenEdges(*a[k], *a[(k + 1) % 3], *b[j], *b[(j + 1) % 3]));
     }
     return least;
+}
+
+NearestPoints nearestPoints(const Triangle3& a, const Triangle3& b) {
+    NearestPoints best{};
+    double least = std::numeric_limits<double>::infinity();
+    const auto atCorner = [](unsigned k) {
+        std::array<double, 3> weights{};
+        weights[k] = 1;
+        return weights;
+    };
+    for (unsigned k = 0; k < 3; ++k) {
+        const Point onB = nearestOnTriangle(*a[k], *b[0], *b[1], *b[2]);
+        if (const double d = (onB - *a[k]).squaredNorm(); d < least) {
+            least = d;
+            best = {atCorner(k), weightsOf(onB, b)};
+        }
+        const Point onA = nearestOnTriangle(*b[k], *a[0], *a[1], *a[2]);
+        if (const double d = (onA - *b[k]).squaredNorm(); d < least) {
+            least = d;
+            best = {weightsOf(onA, a), atCorner(k)};
+        }
+    }
+    for (unsigned k = 0; k < 3; ++k)
+        for (unsigned j = 0; j < 3; ++j) {
+            const unsigned nextK = (k + 1) % 3;
+            const unsigned nextJ = (j + 1) % 3;
+            const auto [s, t] = nearestOfEdges(*a[k], *a[nextK], *b[j], *b[nextJ]);
+            const double d = (*a[k] - *b[j] + s * (*a[nextK] - *a[k]) - t * (*b[nextJ] - *b[j])).squaredNorm();
+            if (!(d < least)) continue;
+            least = d;
+            best = {};
+            best.a[k] = 1 - s;
+            best.a[nextK] = s;
+            best.b[j] = 1 - t;
+            best.b[nextJ] = t;
+        }
+    return best;
 }
 
 }  // namespace zither::space

@@ -16,4 +16,11 @@ bool surelyFarther(const Triangle3& a, const Triangle3& b, double reach);
 // Squared, of triangles that do not meet; rounded.
 double distanceSquared(const Triangle3& a, const Triangle3& b);
 
+// Where they are nearest, each as weights of its corners; rounded.
+struct NearestPoints {
+    std::array<double, 3> a;
+    std::array<double, 3> b;
+};
+NearestPoints nearestPoints(const Triangle3& a, const Triangle3& b);
+
 }  // namespace zither::space

@@ -33,6 +33,7 @@ const Step& collapseEdgeStep();
 const Step& swapEdgeStep();
 const Step& resolveStep();
 const Step& refineSliversStep();
+const Step& easeStep();
 const Step& encloseStep();
 const Step& thickenStep();
 const Step& trimStep();

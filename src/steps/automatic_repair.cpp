@@ -63,7 +63,7 @@ public:
         const auto facts = attempts_.facts(looking);
         if (!facts) return deadline_.isOver() ? Outcome<RepairResult>(tooLate()) : mesh::errorOf(facts);
         // Nothing is wrong that the brief asks about.
-        if (attempts_.given().failing == 0) return RepairResult{};
+        if (attempts_.given().failing == Failing()) return RepairResult{};
         const std::vector<Way> ways = candidatesFor(*facts);
         for (std::size_t i = 0; i < ways.size() && !isEnough(tried_); ++i) {
             if (!isWorthTrying(ways[i], tried_, *facts)) continue;
@@ -116,8 +116,8 @@ private:
         const Score& score = attempt.score;
         TriedWayLog& log = log_.back();
         log.mayBeTaken = score.isAdmissible();
-        log.failing = score.failing;
-        log.left = score.left;
+        log.failing = score.failing.unsound + score.failing.unfit;
+        log.left = score.left + score.thin;
         log.lost = score.lost;
         log.sheets = score.sheets;
         if (score.anyWorse) log.why = "a count would be further from its limit than before";
@@ -134,7 +134,7 @@ private:
         best_ = std::move(attempt.result);
         if (score.isAdmissible())
             deadline_.offer(fmt::format("{} left, {:.2g} % of what can be seen lost",
-                                        counted(score.failing, "requirement"), 100 * score.lost));
+                                        counted(score.failing.unsound + score.failing.unfit, "requirement"), 100 * score.lost));
     }
 
     // Plates over all that no rounding holds are the last resort: they change more than other ways do.
@@ -170,8 +170,7 @@ private:
         RepairResult result;
         // Nothing that was tried may be kept, or nothing of it is better than what came.
         const Score& given = attempts_.given();
-        const bool takes =
-            mayBeTaken() && (tried_[*best].score.failing < given.failing || tried_[*best].score.left < given.left);
+        const bool takes = mayBeTaken() && isProgress(given, tried_[*best].score);
         if (best) result = std::move(best_);
         if (!takes) result.steps.clear();
         for (const std::string& refusal : refusals_)

@@ -26,7 +26,7 @@ std::span<const std::reference_wrapper<const Step>> catalogue() {
         alignStep(),   joinStep(),          fuseStep(),         subtractStep(), intersectStep(),    removeStep(),
         mendStep(),    flipStep(),          moveVertexStep(),   brushStep(),    collapseEdgeStep(), swapEdgeStep(),
         putBackStep(), wrapStep(),          decimateStep(),     remeshStep(),   refineStep(),       smoothStep(),
-        softenStep(),  refineSliversStep(), settleStep(),
+        softenStep(),  refineSliversStep(), easeStep(),         settleStep(),
     };
     return all;
 }

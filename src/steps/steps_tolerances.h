@@ -13,5 +13,7 @@ inline constexpr double sheetThickness = 0.9;
 inline constexpr double unseenLength = 1e-5;
 // Relative to the same: how far refining slivers may move the surface, where nobody says otherwise.
 inline constexpr double proposedSliverMove = 1e-4;
+// Relative to the same: how far folds may be laid flat or opened. A tenth of what counts as lost.
+inline constexpr double proposedEaseMove = 1e-4;
 
 }  // namespace zither::tolerance

@@ -1,7 +1,9 @@
 // Holes of every kind, the ways of closing them, and what is left open.
 #include <cmath>
+#include <numbers>
 
 #include "demo/shapes.h"
+#include "enclose/volumes.h"
 #include "holes/bridge.h"
 #include "holes/fill.h"
 #include "holes/patches.h"
@@ -274,6 +276,62 @@ TEST(Fill, SharpBringsABrokenCornerAndARidgeBack) {
         EXPECT_NEAR(measure::massOf(r->mesh).volume / (10 * 8 * 6), 1, 1e-6);
         EXPECT_EQ(keptShare(m, r->mesh), 1);
     }
+}
+
+// A cylinder of radius 10 and height 20 in small triangles, without those whose middle lies within a ball; and as it was.
+std::pair<Mesh, Mesh> brokenCylinder(const Point& at, double radius) {
+    constexpr std::size_t around = 64;
+    std::vector<std::pair<double, double>> profile;  // distance from the axis, height
+    for (int i = 0; i < 6; ++i) profile.emplace_back(10.0 * i / 6, 0);
+    for (int i = 0; i < 12; ++i) profile.emplace_back(10, 20.0 * i / 12);
+    for (int i = 0; i <= 6; ++i) profile.emplace_back(10 - 10.0 * i / 6, 20);
+    const auto point = [&](std::size_t i, std::size_t j) {
+        const double angle = 2 * std::numbers::pi * static_cast<double>(i % around) / around;
+        const auto [r, z] = profile[j];
+        return Point(r * std::cos(angle), r * std::sin(angle), z);
+    };
+    std::vector<std::array<Point, 3>> all;
+    for (std::size_t i = 0; i < around; ++i)
+        for (std::size_t j = 0; j + 1 < profile.size(); ++j) {
+            const std::array<Point, 4> quad{point(i, j), point(i + 1, j), point(i + 1, j + 1), point(i, j + 1)};
+            if (j > 0) all.push_back({quad[0], quad[1], quad[2]});
+            if (j + 2 < profile.size()) all.push_back({quad[0], quad[2], quad[3]});
+        }
+    Mesh whole = loose(all);
+    mesh::joinEqualVertices(whole);
+    std::vector<std::uint8_t> keep(whole.triangles.size());
+    for (mesh::TriangleId t = 0; t < keep.size(); ++t) keep[t] = (mesh::centroid(whole, t) - at).norm() > radius;
+    return {mesh::keepTriangles(whole, keep), whole};
+}
+
+TEST(Fill, AnEdgeThatRunsIntoAHoleIsCarriedOn) {
+    // Where cap and wall meet. What a taut patch cuts off is gone but for a twentieth, which it still cuts off the wall.
+    for (const double radius : {3.0, 4.0, 6.0}) {
+        SCOPED_TRACE(radius);
+        const auto [broken, whole] = brokenCylinder(Point(10 * std::cos(0.1), 10 * std::sin(0.1), 20), radius);
+        const double volume = measure::massOf(whole).volume;
+        const auto flat = holes::fill(broken, Pick(), {.way = holes::FillWay::Taut}, silent());
+        const auto chosen = holes::fill(broken, Pick(), {}, silent());
+        ASSERT_TRUE(flat && chosen);
+        ASSERT_EQ(chosen->filled.size(), 1U);
+        EXPECT_EQ(chosen->filled[0].way, holes::FillWay::Sharp) << chosen->filled[0].why;
+        EXPECT_TRUE(surveyed(chosen->mesh).solid);
+        EXPECT_LT(std::abs(measure::massOf(chosen->mesh).volume - volume),
+                  0.05 * std::abs(measure::massOf(flat->mesh).volume - volume));
+        EXPECT_LT(farthest(chosen->mesh, whole), 0.02 * 2 * radius);
+    }
+    for (const Point& at : {Point(10, 8, 6), Point(5, 8, 6)}) {
+        const auto r = holes::fill(brokenBox(at, 2.2), Pick(), {}, silent());
+        EXPECT_NEAR(measure::massOf(r->mesh).volume / (10 * 8 * 6), 1, 1e-6) << "nobody need ask for it";
+    }
+}
+
+TEST(Fill, EnclosingCarriesEdgesOnAsWell) {
+    const auto [broken, whole] = brokenCylinder(Point(10, 0, 20), 5);
+    const auto result = enclose::fullOrEmpty(check::Surveyed(broken), {.closeMeant = true}, silent());
+    ASSERT_TRUE(result);
+    EXPECT_TRUE(surveyed(result->mesh).solid);
+    EXPECT_NEAR(measure::massOf(result->mesh).volume / measure::massOf(whole).volume, 1, 2e-4);
 }
 
 TEST(Fill, WhereNoFacesMeetSharpTakesAnotherWayAndSaysWhy) {

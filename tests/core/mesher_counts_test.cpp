@@ -1,4 +1,5 @@
 // What a volume mesher trips over: folds, and skins a hair apart.
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 #include <random>
@@ -65,6 +66,13 @@ TEST(TriangleDistance, EqualsHalvingOnIntegerGrids) {
                 const double slow = slowDistance(m, a, b);
                 const double fast = std::sqrt(space::distanceSquared(pointers(m, a), pointers(m, b)));
                 EXPECT_NEAR(fast, slow, 2e-2) << seed;
+                // Where they are nearest they are as far apart.
+                const auto near = space::nearestPoints(pointers(m, a), pointers(m, b));
+                Point between = Point::Zero();
+                for (unsigned k = 0; k < 3; ++k) between += near.a[k] * m.corner(a, k) - near.b[k] * m.corner(b, k);
+                EXPECT_NEAR(between.norm(), fast, 1e-9) << seed;
+                EXPECT_NEAR(near.a[0] + near.a[1] + near.a[2], 1, 1e-12);
+                EXPECT_GE(*std::min_element(near.b.begin(), near.b.end()), 0);
                 // A separating plane is never found where there is none.
                 EXPECT_FALSE(space::surelyFarther(pointers(m, a), pointers(m, b), slow + 2e-2)) << seed;
             }

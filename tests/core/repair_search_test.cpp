@@ -76,6 +76,32 @@ TEST(RepairCandidates, WhatCracksHideDecidesWhereToBegin) {
     EXPECT_EQ(namesOf(facts).back(), "local steps without stitching");
 }
 
+TEST(RepairCandidates, HolesInSurfacesAreFilledLocallyAndRimsOfSheetsAreNot) {
+    RepairFacts facts = torn();
+    facts.openLeft = 1;  // none is a crack
+    EXPECT_EQ(namesOf(facts).front(), "enclose");
+    facts.onlyDamage = true;
+    EXPECT_EQ(namesOf(facts).front(), "local steps");
+}
+
+// Sheets hang on bodies once they are stitched to them: a way that leaves them apart stands behind.
+TEST(RepairCandidates, AGentlerTwinOfStitchingStandsBehindIt) {
+    RepairFacts facts = torn();
+    facts.hasCracks = true;
+    facts.openLeft = 0.6;
+    const auto ways = steps::candidatesFor(facts);
+    ASSERT_GT(ways.size(), 2U);
+    EXPECT_EQ(nameOf(ways[0]), "stitch, enclose");
+    EXPECT_EQ(nameOf(ways[1]), "stitch but leave sheets apart, enclose");
+    steps::Score good;
+    EXPECT_FALSE(steps::isWorthTrying(ways[1], std::vector<steps::TriedWay>{{ways[0], good}}, facts));
+    good.anyWorse = true;
+    EXPECT_TRUE(steps::isWorthTrying(ways[1], std::vector<steps::TriedWay>{{ways[0], good}}, facts));
+    // What hangs already cannot get worse.
+    facts.came.nonmanifoldEdges = 3;
+    for (const std::string& name : namesOf(facts)) EXPECT_EQ(name.find("apart"), std::string::npos);
+}
+
 TEST(RepairCandidates, SheetsAreToldOnceCracksAreClosed) {
     RepairFacts facts = torn();
     facts.hasCracks = true;
@@ -107,7 +133,7 @@ TEST(RepairCandidates, NoneStandsTwice) {
 
 Score score(std::size_t failing, double left = 0) {
     Score s;
-    s.failing = failing;
+    s.failing.unsound = failing;
     s.left = left;
     return s;
 }

@@ -6,7 +6,9 @@
 #include <algorithm>
 #include <utility>
 
+#include "check/catalogue.h"
 #include "check/check_tolerances.h"
+#include "holes/rims.h"
 #include "measure/loss.h"
 #include "measure/measure_tolerances.h"
 #include "mesh/precision.h"
@@ -29,6 +31,38 @@ std::size_t tiedEdgesOf(const Surveyed& part) {
     std::size_t tied = 0;
     for (mesh::EdgeId e = 0; e < edges.count(); ++e) tied += edges.degree(e) > 2;
     return tied;
+}
+
+// The brief limits what meshers stop at.
+bool asksForEase(const Brief& brief) {
+    return std::any_of(brief.requirements.begin(), brief.requirements.end(), [](const Requirement& r) {
+        return r.limits(check::needles) || r.limits(check::folds) || r.limits(check::hairGaps);
+    });
+}
+
+// There are openings, all in surfaces without knots, all are closed as a matter of course or as was asked, none is so
+// narrow that it may be a crack, and each surface is much larger than what closes it: none is a sheet.
+bool isOnlyDamaged(const Surveyed& part, bool closeOpenings) {
+    const Mesh& m = part.mesh();
+    std::size_t notClosed = 0;
+    const std::vector<holes::Rim> rims = holes::rimsOf(m, part.edges(), notClosed);
+    if (rims.empty() || notClosed > 0 || tiedEdgesOf(part) > 0) return false;
+    const mesh::Groups& shells = part.shells();
+    std::vector<double> open(shells.count, 0);
+    const double crack = repair::proposedStitchDistance(part);
+    for (const holes::Rim& rim : rims) {
+        const holes::RimShape shape = holes::shapeOf(m, rim);
+        if (shape.width <= crack) return false;
+        if (!closeOpenings && !holes::whyMeant(rim.size(), shape, mesh::boxOf(m).diagonal()).empty()) return false;
+        open[shells.of[mesh::triangleOf(rim.front())]] += shape.area.norm();
+    }
+    std::vector<double> area(shells.count, 0);
+    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
+        if (shells.of[t] != mesh::noEdge) area[shells.of[t]] += mesh::areaVector(m, t).norm() / 2;
+    constexpr double much = 4;  // times
+    for (std::uint32_t shell = 0; shell < shells.count; ++shell)
+        if (area[shell] < much * open[shell]) return false;
+    return true;
 }
 
 // The chain says itself what it left.
@@ -58,6 +92,7 @@ Outcome<RepairFacts> Attempts::facts(Progress& progress) {
     verdict_ = judge(**survey, options_.brief);
     given_.failing = failing(verdict_);
     given_.left = leftOf(verdict_);
+    given_.thin = thinOf(verdict_);
     area_ = (*survey)->mass.area;
     RepairFacts facts;
     facts.came = facts.ready = came_ = (*survey)->counts;
@@ -74,7 +109,12 @@ Outcome<RepairFacts> Attempts::facts(Progress& progress) {
     // Once surplus is gone and cracks are closed.
     mesh::PartOfProgress preparing(progress, 0.5, 1);
     std::vector<Stage> stages = beginningOf(facts.came);
-    if (facts.came.boundaryEdges > 0) stages.push_back(Stage::Stitch);
+    if (facts.came.boundaryEdges > 0) {
+        const auto begun = after(stages, preparing);
+        if (!begun) return deadline_.isOver() ? Outcome<RepairFacts>(facts) : mesh::errorOf(begun);
+        facts.onlyDamage = isOnlyDamaged(*begun->part, options_.closeOpenings);
+        stages.push_back(Stage::Stitch);
+    }
     if (stages.empty()) return facts;
     const auto ready = after(stages, preparing);
     if (!ready) return deadline_.isOver() ? Outcome<RepairFacts>(facts) : mesh::errorOf(ready);
@@ -200,6 +240,8 @@ Outcome<Attempt> Attempts::go(const Way& way, Progress& progress) {
     auto state = after(before, progress);
     if (!state) return mesh::errorOf(state);
     if (auto done = doStage(way.stages.back(), *state, progress); !done) return mesh::errorOf(done);
+    if (asksForEase(options_.brief))
+        if (auto eased = doOne({&easeStep()}, easedInWords, *state, progress); !eased) return mesh::errorOf(eased);
     RepairResult result;
     result.steps = std::move(state->steps);
     auto attempt = scored(std::move(result), progress);
@@ -238,6 +280,7 @@ Outcome<Attempt> Attempts::scored(RepairResult result, Progress& progress) const
     const Verdict now = judge(**survey, options_.brief);
     score.failing = failing(now);
     score.left = leftOf(now);
+    score.thin = thinOf(now);
     score.anyWorse = anyWorse(verdict_, now);
     if (!score.anyWorse && !result.steps.empty()) {
         const auto loss = seen_->lossTo(*part, toldBy(result.steps), patient);
@@ -246,14 +289,16 @@ Outcome<Attempt> Attempts::scored(RepairResult result, Progress& progress) const
         score.lost = measure::unlisted(*loss);
     }
     if (result.left.empty()) result.left = leftBy(result, now, (*survey)->solid);
-    if (!result.steps.empty() && result.steps.back().call.step == &encloseStep()) {
-        const Facts& facts = result.steps.back().facts;
+    const auto enclosing = std::find_if(result.steps.begin(), result.steps.end(),
+                                        [](const DoneStep& s) { return s.call.step == &encloseStep(); });
+    if (enclosing != result.steps.end()) {
+        const Facts& facts = enclosing->facts;
         score.sheets = area_ > 0 ? facts.sheetArea / area_ : 0;
         score.onlyQuestions = facts.placesPutBack == 0 && facts.unsoundPlaces == 0;
         score.tooDense = 5 * facts.unsoundPlaces > part->mesh().triangles.size();
         score.coverable = static_cast<double>(facts.coverableTriangles);
     } else {
-        score.onlyQuestions = score.failing > 0 && onlyAsks(result, now, (*survey)->counts);
+        score.onlyQuestions = score.failing.unsound > 0 && onlyAsks(result, now, (*survey)->counts);
     }
     attempt.result = std::move(result);
     return attempt;

@@ -16,7 +16,12 @@ bool isBetter(const Score& a, const Score& b) {
     if (a.isAdmissible() != b.isAdmissible()) return a.isAdmissible();
     if (a.failing != b.failing) return a.failing < b.failing;
     if (std::abs(a.sheets - b.sheets) > fewSheets) return a.sheets < b.sheets;
-    return a.left < b.left;
+    return a.left != b.left ? a.left < b.left : a.thin < b.thin;
+}
+
+bool isProgress(const Score& given, const Score& now) {
+    if (now.failing < given.failing || now.left < given.left) return true;
+    return now.failing == given.failing && now.left == given.left && now.thin < given.thin;
 }
 
 std::optional<std::size_t> bestOf(std::span<const TriedWay> tried) {

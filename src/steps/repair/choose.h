@@ -13,6 +13,9 @@ namespace zither::steps {
 // which less is left.
 bool isBetter(const Score& a, const Score& b);
 
+// There is less of what was wrong.
+bool isProgress(const Score& given, const Score& now);
+
 // What a way may still do for, where these were tried before it.
 struct TriedWay {
     Way way;

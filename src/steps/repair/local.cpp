@@ -119,6 +119,13 @@ std::string buriedInWords(const State& s) {
                        counted(s.counts.buriedShells, "shell lies", "shells lie"));
 }
 
+// Thin places of a sound surface that the brief does not suffer.
+bool isUneasy(const State& s) {
+    const auto asked = [&](check::DefectClass defect, std::uint64_t count) { return count > 0 && s.asks(defect); };
+    return s.survey.solid && (asked(check::needles, s.counts.needles) || asked(check::folds, s.counts.folds) ||
+                              asked(check::hairGaps, s.counts.hairGaps));
+}
+
 // Specks go before holes are filled: closing an open speck would only make it look like a part. What is tied is untied
 // before surplus triangles go: of a double sheet nothing may stay.
 constexpr Link chain[] = {
@@ -195,6 +202,7 @@ constexpr Link chain[] = {
      [](const State& s) {
          return fmt::format("Mending made {} needles too thin for most meshers.", s.counts.needles - s.given.needles);
      }},
+    {easeStep, isUneasy, plain, [](const State&) { return std::string(easedInWords); }},
 };
 
 // The chain once or more, until the brief is met or nothing improves.
@@ -217,7 +225,9 @@ public:
                     if (tried.error().cancelled() && how_.outOfTime()) return ending();
                     return mesh::errorOf(tried);
                 }
-            if (progress_.isLate() || survey_->counts == before || failing(judge(*survey_, options_.brief)) == 0) break;
+            if (progress_.isLate() || survey_->counts == before ||
+                failing(judge(*survey_, options_.brief)) == Failing())
+                break;
         }
         return ending();
     }

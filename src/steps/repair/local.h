@@ -7,6 +7,9 @@
 
 namespace zither::steps {
 
+inline constexpr std::string_view easedInWords =
+    "The brief forbids what most meshers stop at: needles, folds, gaps of a hair.";
+
 struct LocalWay {
     bool stitches = true;  // false: what looks like cracks may be the rims of a thin part
     // Told when it was cancelled: time is up, and what was reached by then is asked for all the same.

@@ -1,15 +1,24 @@
 // What came of a way of mending, in the few numbers that ways are chosen by.
 #pragma once
 
+#include <compare>
 #include <cstddef>
 
 #include "steps/brief.h"
 
 namespace zither::steps {
 
+// Requirements that a repair can meet, and that are not met: first those that keep a surface from being sound.
+struct Failing {
+    std::size_t unsound = 0;
+    std::size_t unfit = 0;  // needles, small angles, shells ...
+    auto operator<=>(const Failing&) const = default;
+};
+
 struct Score {
-    std::size_t failing = 0;     // requirements that a repair can meet, and that are not met
-    double left = 0;             // of what fails: how much there is, all together
+    Failing failing;
+    double left = 0;             // of what is unsound: how much there is, all together
+    double thin = 0;             // of needles, folds and hair gaps that may not be
     bool anyWorse = false;       // some count with a limit is further from it than it was
     bool keepsAll = true;        // at most so much of what can be seen is lost as may be, and no piece (promise 5)
     double lost = 0;             // share of what can be seen, of what was neither listed nor asked for
@@ -20,15 +29,15 @@ struct Score {
 
     // It may be taken.
     [[nodiscard]] bool isAdmissible() const { return !anyWorse && keepsAll; }
-    // Nothing is left, and nothing was taken that was not asked for.
-    [[nodiscard]] bool isWhole() const { return isAdmissible() && failing == 0; }
+    // Nothing unsound is left, and nothing was taken that was not asked for.
+    [[nodiscard]] bool isWhole() const { return isAdmissible() && failing.unsound == 0; }
 };
 
-// Requirements that fail, but for those that no repair can change.
-std::size_t failing(const Verdict& v);
-// How much there is of what fails, all together.
+Failing failing(const Verdict& v);
+// How much there is of what is unsound, and of places that are too thin.
 double leftOf(const Verdict& v);
-// It is further from its limit than it was.
+double thinOf(const Verdict& v);
+// It is further from its limit than it was, and that tells of what is sound.
 bool isWorse(const Judged& before, const Judged& after);
 // Some count with a limit is.
 bool anyWorse(const Verdict& before, const Verdict& after);

@@ -99,10 +99,10 @@ std::vector<Way> candidatesFor(const RepairFacts& facts) {
     if (asItCame) enclosing.push_back(way({}, Stage::Enclose));
     if (asItCame && turns && twofold) enclosing.push_back(way({Stage::Orient}, Stage::Enclose));
     std::vector<Way> local{way({}, Stage::Local)};
-    // What was taken for cracks may have been the rims of a thin part.
-    if (facts.hasCracks) local.push_back(way({}, Stage::LocalUnstitched));
+    // What was taken for cracks may have been the rims of a thin part; or of holes, which are known for what they are.
+    if (facts.hasCracks) local.insert(facts.onlyDamage ? local.begin() : local.end(), way({}, Stage::LocalUnstitched));
 
-    const bool localFirst = !isHeavy(facts.ready) && facts.openLeft < mostlyOpen;
+    const bool localFirst = !isHeavy(facts.ready) && (facts.openLeft < mostlyOpen || facts.onlyDamage);
     std::vector<Way> all = localFirst ? local : enclosing;
     const std::vector<Way>& others = localFirst ? enclosing : local;
     all.insert(all.end(), others.begin(), others.end());

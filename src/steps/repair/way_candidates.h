@@ -10,10 +10,11 @@ namespace zither::steps {
 
 // What the ways are made from.
 struct RepairFacts {
-    check::Counts came;      // of the part as it came
-    check::Counts ready;     // once surplus triangles are gone and cracks are closed; `came` where there are none
-    bool hasCracks = false;  // stitching has something to close
-    double openLeft = 0;     // share of the open edges that stitching leaves; 0 where none is open
+    check::Counts came;       // of the part as it came
+    check::Counts ready;      // once surplus triangles are gone and cracks are closed; `came` where there are none
+    bool hasCracks = false;   // stitching has something to close
+    double openLeft = 0;      // share of the open edges that stitching leaves; 0 where none is open
+    bool onlyDamage = false;  // all that is open are holes in surfaces, which are closed: patches go on as these do
 };
 
 // Much of the part crosses itself, or hangs together in more than one way: local steps would go on for long. Closed

@@ -1,0 +1,34 @@
+// What a change of a few triangles passes over.
+#pragma once
+
+#include <Eigen/Geometry>
+#include <array>
+#include <cmath>
+#include <numbers>
+#include <span>
+
+#include "mesh/mesh.h"
+
+namespace zither::fit {
+
+using Corners3 = std::array<mesh::Point, 3>;
+
+// Two patches with one border: true where p lies between them, so that it is on another side of the surface once the
+// one has become the other. By the angle at which both are seen from it (van Oosterom & Strackee 1983).
+inline bool isSwept(const mesh::Point& p, std::span<const Corners3> before, std::span<const Corners3> after) {
+    const auto angle = [&](const Corners3& t) {
+        const mesh::Point u = t[0] - p;
+        const mesh::Point v = t[1] - p;
+        const mesh::Point w = t[2] - p;
+        const double lu = u.norm();
+        const double lv = v.norm();
+        const double lw = w.norm();
+        return 2 * std::atan2(u.dot(v.cross(w)), lu * lv * lw + u.dot(v) * lw + v.dot(w) * lu + w.dot(u) * lv);
+    };
+    double sum = 0;
+    for (const Corners3& t : before) sum += angle(t);
+    for (const Corners3& t : after) sum -= angle(t);
+    return std::abs(sum) > 2 * std::numbers::pi;
+}
+
+}  // namespace zither::fit
