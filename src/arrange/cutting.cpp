@@ -113,6 +113,10 @@ bool Cutting::cutAll(mesh::Progress& progress) {
         Block& block = blocks[b];
         TriangleCutter cutter(surface_, surveyed_.edges(), {pairs, figures, *partners}, points);
         cutter.leastOnly = leastOnly;
+        cutter.goesOn = [&] {
+            return !stop &&
+                   progress.report(0.5 + 0.25 * static_cast<double>(done) / static_cast<double>(blocks.size()));
+        };
         if (b < aloneBlocks) {
             for (std::size_t i = b * aloneABlock; i < std::min(alone.size(), (b + 1) * aloneABlock); ++i) {
                 block.rims.push_back({alone[i], {}});
@@ -122,7 +126,10 @@ bool Cutting::cutAll(mesh::Progress& progress) {
             const std::size_t first = (b - aloneBlocks) * groupsABlock;
             for (std::size_t i = first; i < std::min(groups.size(), first + groupsABlock); ++i) {
                 std::vector<Rim> rims(groups[i].size());
-                cutter.cutTogether(groups[i], rims);
+                if (!cutter.cutTogether(groups[i], rims)) {
+                    stop = true;
+                    return;
+                }
                 for (std::size_t n = 0; n < rims.size(); ++n) block.rims.emplace_back(groups[i][n], rims[n]);
             }
         }

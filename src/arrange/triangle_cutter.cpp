@@ -229,15 +229,15 @@ TriangleCutter::Constraint& TriangleCutter::constrain(const std::array<std::uint
     return c;
 }
 
-void TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::vector<Rim>& rims) {
+bool TriangleCutter::cutTogether(const std::vector<TriangleId>& triangles, std::vector<Rim>& rims) {
     begin();
     startFrame(triangles);
-    constrainTogether(triangles);
-    standOnConstraints();
+    if (!constrainTogether(triangles) || !standOnConstraints()) return false;
     findParts(triangles);
     spreadSheets();
     emitTogether(triangles);
     emitRims(triangles, rims);
+    return true;
 }
 
 // A triangle around all of them.
@@ -264,7 +264,7 @@ void TriangleCutter::startFrame(const std::vector<TriangleId>& triangles) {
                       plane_.vertexAt(frameName + 2, frame_[2], true, {})});
 }
 
-void TriangleCutter::constrainTogether(const std::vector<TriangleId>& triangles) {
+bool TriangleCutter::constrainTogether(const std::vector<TriangleId>& triangles) {
     // Constraints 3 n, 3 n + 1, 3 n + 2 are the edges of the n-th triangle.
     if (constraints_.size() < 3 * triangles.size()) constraints_.resize(3 * triangles.size());
     constraintCount_ = 3 * triangles.size();
@@ -278,12 +278,18 @@ void TriangleCutter::constrainTogether(const std::vector<TriangleId>& triangles)
             c.edge = static_cast<int>(k);
         }
     for (std::uint32_t n = 0; n < triangles.size(); ++n) gatherFigures(triangles[n], 3 * n);
+    if (!goesOn()) return false;
     insertPoints();
-    for (const auto& segment : segments_) constrain(segment);
+    constexpr std::size_t asked = 64;  // segments between two questions
+    for (std::size_t i = 0; i < segments_.size(); ++i) {
+        if (i % asked == 0 && !goesOn()) return false;
+        constrain(segments_[i]);
+    }
     plane_.improve();
+    return goesOn();
 }
 
-void TriangleCutter::standOnConstraints() {
+bool TriangleCutter::standOnConstraints() {
     for (const auto& [p, q, number] : segments_) {
         Constraint& c = constraints_[number];
         c.crossers.clear();
@@ -299,6 +305,7 @@ void TriangleCutter::standOnConstraints() {
                 c.crossers.push_back(crosserOf(mesh::triangleOf(h), c.triangle, c.p, c.q));
         }
     }
+    return goesOn();
 }
 
 // Face f's edge i lies on an edge of the n-th triangle.

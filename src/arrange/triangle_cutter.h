@@ -5,6 +5,7 @@
 
 #include <array>
 #include <cstdint>
+#include <functional>
 #include <vector>
 
 #include "arrange/crossing_figures.h"
@@ -56,8 +57,12 @@ public:
 
     // A triangle that overlaps no other in its plane: its sheet is its own number.
     void cut(TriangleId t, Rim& rim);
-    // Triangles that overlap in one plane. `rims` in their order; sheets are numbered from madeFlag on.
-    void cutTogether(const std::vector<TriangleId>& triangles, std::vector<Rim>& rims);
+    // Triangles that overlap in one plane. `rims` in their order; sheets are numbered from madeFlag on. False where it
+    // was stopped: thousands may take minutes.
+    bool cutTogether(const std::vector<TriangleId>& triangles, std::vector<Rim>& rims);
+
+    // Asked now and then while many are cut together.
+    std::function<bool()> goesOn = [] { return true; };
 
     // Of a triangle that is cut alone only the pieces with the least winding number in front are given out.
     bool leastOnly = false;
@@ -100,8 +105,8 @@ private:
     Constraint& constrain(const std::array<std::uint32_t, 3>& segment);
     // The stages of cutTogether.
     void startFrame(const std::vector<TriangleId>& triangles);
-    void constrainTogether(const std::vector<TriangleId>& triangles);
-    void standOnConstraints();
+    bool constrainTogether(const std::vector<TriangleId>& triangles);
+    bool standOnConstraints();
     void findParts(const std::vector<TriangleId>& triangles);
     void spreadSheets();
     void emitTogether(const std::vector<TriangleId>& triangles);

@@ -2,6 +2,9 @@
 #include <gtest/gtest.h>
 #include <QAbstractButton>
 #include <QListWidget>
+#include <atomic>
+#include <chrono>
+#include <thread>
 
 #include "desktop/viewport.h"
 #include "io/surface_file.h"
@@ -91,6 +94,60 @@ TEST(Questions, ARepairWithoutAStepSaysWhyOnTheDesk) {
     EXPECT_EQ(d.workshop().parts().current()->track.stops().size(), 1U);
     ASSERT_GT(rowsOf(d, "questions-left"), 0);
     EXPECT_TRUE(d.find<QListWidget>("questions-left")->item(0)->text().startsWith("Not taken: stitch distance="));
+}
+
+TEST(Questions, TheDeskSaysWhatTheRepairTried) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({written(d, pending())}));
+    EXPECT_EQ(rowsOf(d, "questions-tried"), 0);
+    ASSERT_TRUE(d.clickButton("Repair"));
+    ASSERT_TRUE(d.settle(60000));
+    ASSERT_GT(rowsOf(d, "questions-tried"), 0);
+    auto* list = d.find<QListWidget>("questions-tried");
+    int taken = 0;
+    for (int i = 0; i < list->count(); ++i) {
+        EXPECT_TRUE(list->item(i)->text().endsWith(" s)"));
+        taken += list->item(i)->text().contains(": taken; ");
+    }
+    EXPECT_EQ(taken, 1);
+    // It belongs to where the repair led, not to what came in.
+    d.workshop().undo();
+    ASSERT_TRUE(d.settle());
+    while (d.workshop().parts().current()->track.current() != 0) {
+        d.workshop().undo();
+        ASSERT_TRUE(d.settle());
+    }
+    EXPECT_EQ(rowsOf(d, "questions-tried"), 0);
+}
+
+TEST(Questions, TheBestSoFarIsTakenByOneClick) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({written(d, unitBox())}));
+    auto* take = d.find<QAbstractButton>("take-best");
+    ASSERT_TRUE(take);
+    std::atomic<bool> offers = false;
+    std::atomic<bool> wasLate = false;
+    bool ended = false;
+    d.workshop().jobs().start<int>(
+        "Repairing", session::Jobs::Lane::Work,
+        [&](mesh::Progress& progress) -> mesh::Outcome<int> {
+            while (progress.report(0.5) && !progress.isLate()) {
+                if (offers) progress.offer("1 requirement left");
+                std::this_thread::sleep_for(std::chrono::milliseconds(5));
+            }
+            wasLate = progress.isLate();
+            return 1;
+        },
+        [&](mesh::Outcome<int> outcome) { ended = outcome.has_value(); });
+    ASSERT_TRUE(d.waitFor([&] { return d.workshop().jobs().busy(); }));
+    EXPECT_FALSE(take->isVisible()) << "there is nothing to take yet";
+    offers = true;
+    ASSERT_TRUE(d.waitFor([&] { return take->isVisible(); }));
+    EXPECT_TRUE(take->toolTip().contains("1 requirement left"));
+    ASSERT_TRUE(d.clickButton("Take the best so far"));
+    ASSERT_TRUE(d.waitFor([&] { return ended; }));
+    EXPECT_TRUE(wasLate) << "it was not cancelled";
+    EXPECT_FALSE(take->isVisible());
 }
 
 TEST(Questions, TheSameAnswerForAllAlike) {
