@@ -102,10 +102,13 @@ private:
     }
 
     mesh::Outcome<void> widen(mesh::Progress& progress) {
-        auto done = removeSlivers(
-            result_.mesh,
-            {.tolerance = narrow_, .fixed = fixed(), .slides = true, .widens = true, .precision = options_.precision},
-            progress);
+        auto done = removeSlivers(result_.mesh,
+                                  {.tolerance = std::min(narrow_, options_.tolerance),
+                                   .fixed = fixed(),
+                                   .slides = true,
+                                   .widens = true,
+                                   .precision = options_.precision},
+                                  progress);
         if (!done) return mesh::errorOf(done);
         result_.narrow += done->collapsed + done->swapped + done->widened;
         moved(done->farthestMoved);

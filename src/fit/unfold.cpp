@@ -6,6 +6,7 @@
 #include <deque>
 #include <optional>
 #include <unordered_map>
+#include <unordered_set>
 #include <utility>
 
 #include "check/crossing_pairs.h"
@@ -33,13 +34,14 @@ public:
     Unfolding(const Mesh& m, const UnfoldOptions& options)
         : options_(options), given_(m), tree_(given_), corners_(given_), m_(m), alive_(m.triangles.size(), 1) {
         result_ = {mesh::Traced::all(Mesh())};
+        slackOf_.assign(m.triangles.size(), 0);
         source_.resize(m.triangles.size());
         for (TriangleId t = 0; t < m.triangles.size(); ++t) source_[t] = t;
     }
 
     UnfoldResult run() {
         const mesh::Edges edges(given_);
-        std::vector<Ends> given;
+        std::vector<Ends> folds;
         for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
             const auto around = edges.around(e);
             if (around.size() != 2) continue;
@@ -47,11 +49,13 @@ public:
             const VertexId v = mesh::toVertex(given_, around[0]);
             if (measure::angleBetweenSides(at(u), at(v), at(mesh::oppositeVertex(given_, around[0])),
                                            at(mesh::oppositeVertex(given_, around[1]))) < options_.angleDeg &&
-                foldAt(u, v))
-                given.push_back(Ends{u, v});
+                foldAt(u, v)) {
+                folds.push_back(Ends{u, v});
+                isGiven_.insert(keyOf(folds.back()));
+            }
         }
-        for (const Ends& e : given)
-            if (!follow(e, given)) takeBack();
+        for (const Ends& e : folds)
+            if (!follow(e)) takeBack();
         result_.mesh = std::move(m_);
         result_.sourceOf = std::move(source_);
         result_.keep(alive_);
@@ -61,8 +65,8 @@ public:
 private:
     struct Ends {
         VertexId u, v;
-        [[nodiscard]] bool are(const Ends& o) const { return (u == o.u && v == o.v) || (u == o.v && v == o.u); }
     };
+    static std::uint64_t keyOf(const Ends& e) { return mesh::pairKey(std::min(e.u, e.v), std::max(e.u, e.v)); }
     // (u, v, a) and (v, u, b) lie on each other.
     struct Fold {
         VertexId u, v, a, b;
@@ -81,12 +85,9 @@ private:
     };
 
     // Lays a fold flat, then what that folds over, until nothing does: true where fewer folds are left than went.
-    bool follow(const Ends& first, const std::vector<Ends>& given) {
+    bool follow(const Ends& first) {
         // Each change takes area away; where it only makes ever more pieces there is no end.
         constexpr std::size_t patience = 200;
-        const auto isGiven = [&](const Ends& e) {
-            return std::any_of(given.begin(), given.end(), [&](const Ends& g) { return g.are(e); });
-        };
         journal_.clear();
         finned_.clear();
         waiting_ = {first};
@@ -101,11 +102,10 @@ private:
             if (flat && fold->fin)
                 for (const Point& p : {at(e.u), at(e.v), Point((at(e.u) + at(e.v)) / 2), at(fold->a), at(fold->b)})
                     finned_.push_back(p);
-            if (isGiven(e))
+            if (isGiven_.contains(keyOf(e)))
                 went += flat;
             else
                 came += !flat;
-            if (!flat && went + given.size() <= came) return false;
         }
         if (came >= went || !staysSeen()) return false;
         result_.unfolded += went;
@@ -126,8 +126,7 @@ private:
                         (space::nearestOnTriangle(p, m_.corner(t, 0), m_.corner(t, 1), m_.corner(t, 2)) - p).norm() <=
                             options_.tolerance);
             };
-            tree_.overlapping(box.widened(options_.tolerance), look);
-            for (const TriangleId t : fresh_) look(t);
+            eachIn(box.widened(options_.tolerance), look);
             if (!near) return false;
         }
         return true;
@@ -135,11 +134,20 @@ private:
 
     void takeBack() {
         for (; !journal_.empty(); journal_.pop_back()) undo(journal_.back().first, journal_.back().second);
-        std::erase_if(fresh_, [&](TriangleId t) { return t >= m_.triangles.size(); });
         waiting_.clear();
     }
 
     const Point& at(VertexId v) const { return m_.positions[v]; }
+
+    // Triangles that may lie in the box, gone ones too. What came lies where it is a piece of, but for what it moved.
+    template <class Visit>
+    void eachIn(const mesh::Box& box, const Visit& visit) const {
+        tree_.overlapping(box.widened(slack_), [&](TriangleId t) {
+            visit(t);
+            if (const auto pieces = piecesOf_.find(t); pieces != piecesOf_.end())
+                for (const TriangleId piece : pieces->second) visit(piece);
+        });
+    }
 
     std::vector<TriangleId>& around(VertexId v) {
         const auto [it, fresh] = around_.try_emplace(v);
@@ -365,7 +373,10 @@ private:
             m_.triangles.push_back(corners);
             if (!m_.regions.empty()) m_.regions.push_back(m_.regions[piece]);
             source_.push_back(source_[piece]);
+            slackOf_.push_back(slackOf_[piece] + c.moved);
+            slack_ = std::max(slack_, slackOf_.back());
             alive_.push_back(1);
+            piecesOf_[source_.back()].push_back(t);
             for (const VertexId v : corners) {
                 around(v).push_back(t);
                 touched.push_back(v);
@@ -378,7 +389,6 @@ private:
             undo(c, before);
             return false;
         }
-        for (std::size_t t = before; t < m_.triangles.size(); ++t) fresh_.push_back(static_cast<TriangleId>(t));
         journal_.emplace_back(c, before);
         for (std::size_t t = before; t < m_.triangles.size(); ++t)
             for (unsigned k = 0; k < 3; ++k) wait(m_.triangles[t][k], m_.triangles[t][(k + 1) % 3]);
@@ -386,9 +396,12 @@ private:
     }
 
     void undo(const Change& c, std::size_t before) {
-        for (std::size_t t = before; t < m_.triangles.size(); ++t)
+        for (std::size_t t = m_.triangles.size(); t-- > before;) {
             for (const VertexId v : m_.triangles[t]) std::erase(around(v), static_cast<TriangleId>(t));
+            piecesOf_.find(source_[t])->second.pop_back();
+        }
         m_.triangles.resize(before);
+        slackOf_.resize(before);
         if (!m_.regions.empty()) m_.regions.resize(before);
         source_.resize(before);
         alive_.resize(before);
@@ -432,9 +445,7 @@ private:
                 if (std::none_of(c.go.begin(), c.go.end(), isCorner)) passes = passes || isSwept(at(w), before, after);
             }
         };
-        tree_.overlapping(box, look);
-        for (const TriangleId o : fresh_)
-            if (mesh::boxOf(m_, o).overlaps(box)) look(o);
+        eachIn(box, look);
         return passes;
     }
 
@@ -450,9 +461,7 @@ private:
                         (o != t && alive_[o] &&
                          (mesh::sameCorners(m_.triangles[t], m_.triangles[o]) || check::trianglesIntersect(m_, t, o)));
             };
-            tree_.overlapping(box, test);
-            for (const TriangleId o : fresh_)
-                if (!meets && alive_[o] && mesh::boxOf(m_, o).overlaps(box)) test(o);
+            eachIn(box, test);
             for (TriangleId o = begin; o < m_.triangles.size(); ++o) test(o);
             if (meets) return false;
         }
@@ -466,7 +475,10 @@ private:
     Mesh m_;                 // with triangles that are gone
     std::vector<std::uint8_t> alive_;
     std::vector<TriangleId> source_;
-    std::vector<TriangleId> fresh_;  // that came and are there still
+    std::vector<double> slackOf_;  // of each triangle: how far out of what it is a piece of it may reach
+    double slack_ = 0;             // the largest
+    std::unordered_map<TriangleId, std::vector<TriangleId>> piecesOf_;  // of triangles of the given surface
+    std::unordered_set<std::uint64_t> isGiven_;                         // edges of folds of the given surface
     std::unordered_map<VertexId, std::vector<TriangleId>> around_;
     std::vector<Point> finned_;  // of fins that went
     std::deque<Ends> waiting_;

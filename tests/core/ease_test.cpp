@@ -111,6 +111,9 @@ TEST(Ease, SkinsAHairApartAreMovedApart) {
     EXPECT_EQ(s.counts.hairGaps, 0U);
     EXPECT_EQ(apart.triangles, m.triangles) << "only vertices moved";
     EXPECT_LE(farthest(apart, m), 1e-4);
+    // Where nothing may move nothing does.
+    EXPECT_TRUE(mesh::isSameSurface(eased(m, 0), m));
+    EXPECT_EQ(eased(m, 0).positions, m.positions);
     // Once they are apart there is nothing to do.
     EXPECT_TRUE(mesh::isSameSurface(eased(apart, 1e-3), apart));
 }
