@@ -58,19 +58,27 @@ mesh::Outcome<Patched> patchedAll(const check::Surveyed& s, mesh::Precision prec
     std::vector<double> invented(shells.count, 0);
     for (TriangleId t = 0; t < once.triangles.size(); ++t)
         if (shells.of[t] != mesh::noEdge) own[shells.of[t]] += 0.5 * mesh::areaVector(once, t).norm();
-    for (const Candidate& c : *found) invented[shells.of[c.beside]] += c.least;
-    // So is one whose patch lies on it in part: between them there is nothing, and rounding would take both away.
+    // So is one whose patch lies on it in part: between them there is nothing, and rounding would take both away. A
+    // patch that lies on it for the most closes nothing, and says nothing of the piece.
     std::vector<double> doubled(shells.count, 0);
     if (!found->empty()) {
         const space::TriangleTree tree(once);
         const double thin = thinnessOf(input);
-        for (const Candidate& c : *found)
+        std::erase_if(*found, [&](const Candidate& c) {
+            double lying = 0;
+            double whole = 0;
             for (const mesh::Triangle& t : c.patch.triangles) {
                 const auto [a, b, d] = cornersOf(c.patch, t, input.positions);
+                const double area = 0.5 * (b - a).cross(d - a).norm();
+                whole += area;
                 const auto near = tree.nearest((a + b + d) / 3.0, thin);
-                if (near && shells.of[near->triangle] == shells.of[c.beside])
-                    doubled[shells.of[c.beside]] += 0.5 * (b - a).cross(d - a).norm();
+                if (near && shells.of[near->triangle] == shells.of[c.beside]) lying += area;
             }
+            if (2 * lying > whole) return true;
+            doubled[shells.of[c.beside]] += lying;
+            invented[shells.of[c.beside]] += c.least;
+            return false;
+        });
     }
     std::erase_if(*found, [&](const Candidate& c) {
         const std::uint32_t shell = shells.of[c.beside];

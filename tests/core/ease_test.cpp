@@ -2,6 +2,7 @@
 #include "fit/ease.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "fit/swept.h"
@@ -156,18 +157,22 @@ TEST(Ease, WhatIsSoundStaysSoundAndIsFitter) {
     std::size_t are = 0;
     for (std::uint64_t seed = 0; seed < seedsOf(30, 600); ++seed) {
         rig::Random random(seed * 77 + 5);
-        const auto hair = [&] { return std::pow(10, -7 + 2.5 * random.uniform()); };
-        Mesh m = blockWithFin(hair(), -4, random.uniform() - 0.5);
+        // Drawn one after the other: the order of arguments is the compiler's.
+        std::array<double, 4> hair{};
+        for (double& h : hair) h = std::pow(10, -7 + 2.5 * random.uniform());
+        const double slant = random.uniform() - 0.5;
         const double z = 10.5 + random.uniform();
+        Mesh m = blockWithFin(hair[0], -4, slant);
         m = together(m, box(Point(2, 2, z), Point(8, 8, z + 1)));
-        m = together(m, box(Point(3, 1, z + 1 + hair()), Point(5, 12, z + 3)));
-        m = together(m, box(Point(10 + hair(), 2, 1), Point(12, 7.5, 9)));
+        m = together(m, box(Point(3, 1, z + 1 + hair[1]), Point(5, 12, z + 3)));
+        m = together(m, box(Point(10 + hair[2], 2, 1), Point(12, 7.5, 9)));
         Mesh ball = sphere(3, 12, 7);
-        for (Point& p : ball.positions) p += Point(5, 5, -3 - hair());
+        for (Point& p : ball.positions) p += Point(5, 5, -3 - hair[3]);
         m = together(m, ball);
-        const Eigen::Matrix3d turn = (Eigen::AngleAxisd(6 * random.uniform(), Point::UnitX()) *
-                                      Eigen::AngleAxisd(6 * random.uniform(), Point::UnitZ()))
-                                         .toRotationMatrix();
+        const double about = 6 * random.uniform();
+        const double around = 6 * random.uniform();
+        const Eigen::Matrix3d turn =
+            (Eigen::AngleAxisd(about, Point::UnitX()) * Eigen::AngleAxisd(around, Point::UnitZ())).toRotationMatrix();
         for (Point& p : m.positions) p = turn * p;
         const auto before = surveyed(m);
         if (!before.solid) continue;

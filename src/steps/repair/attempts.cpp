@@ -285,8 +285,12 @@ Outcome<Attempt> Attempts::scored(RepairResult result, Progress& progress) const
     if (!score.anyWorse && !result.steps.empty()) {
         const auto loss = seen_->lossTo(*part, toldBy(result.steps), patient);
         if (!loss) return mesh::errorOf(loss);
-        score.keepsAll = measure::losesNothing(*loss);
         score.lost = measure::unlisted(*loss);
+        // Of a surface that was written as loose triangles the shells are no pieces of the part, and only the share
+        // counts. Where no triangle is left the part is gone, whatever was asked.
+        const bool loose = 2 * came_.shells > came_.triangles;
+        score.keepsAll =
+            !part->mesh().triangles.empty() && (loose ? score.lost <= measure::mostLost : measure::losesNothing(*loss));
     }
     if (result.left.empty()) result.left = leftBy(result, now, (*survey)->solid);
     const auto enclosing = std::find_if(result.steps.begin(), result.steps.end(),
