@@ -59,7 +59,7 @@ mesh::Outcome<Patched> patchedAll(const check::Surveyed& s, mesh::Precision prec
     for (TriangleId t = 0; t < once.triangles.size(); ++t)
         if (shells.of[t] != mesh::noEdge) own[shells.of[t]] += 0.5 * mesh::areaVector(once, t).norm();
     // So is one whose patch lies on it in part: between them there is nothing, and rounding would take both away. A
-    // patch that lies on it for the most closes nothing, and says nothing of the piece.
+    // large patch that lies on it for the most closes nothing, and says nothing of the piece; one over a crack closes it.
     std::vector<double> doubled(shells.count, 0);
     if (!found->empty()) {
         const space::TriangleTree tree(once);
@@ -74,9 +74,10 @@ mesh::Outcome<Patched> patchedAll(const check::Surveyed& s, mesh::Precision prec
                 const auto near = tree.nearest((a + b + d) / 3.0, thin);
                 if (near && shells.of[near->triangle] == shells.of[c.beside]) lying += area;
             }
-            if (2 * lying > whole) return true;
-            doubled[shells.of[c.beside]] += lying;
-            invented[shells.of[c.beside]] += c.least;
+            const std::uint32_t shell = shells.of[c.beside];
+            if (2 * lying > whole && lying > tolerance::doubledShare * own[shell]) return true;
+            doubled[shell] += lying;
+            invented[shell] += c.least;
             return false;
         });
     }
