@@ -108,15 +108,15 @@ bool Cutting::cutAll(mesh::Progress& progress) {
     blocks.resize(aloneBlocks + groupBlocks);
     std::atomic<bool> stop = false;
     std::atomic<std::size_t> done = 0;
+    const auto goesOn = [&] {
+        return !stop && progress.report(0.5 + 0.25 * static_cast<double>(done) / static_cast<double>(blocks.size()));
+    };
     mesh::parallelFor(blocks.size(), 1, [&](std::size_t b) {
         if (stop) return;
         Block& block = blocks[b];
         TriangleCutter cutter(surface_, surveyed_.edges(), {pairs, figures, *partners}, points);
         cutter.leastOnly = leastOnly;
-        cutter.goesOn = [&] {
-            return !stop &&
-                   progress.report(0.5 + 0.25 * static_cast<double>(done) / static_cast<double>(blocks.size()));
-        };
+        cutter.goesOn = goesOn;
         if (b < aloneBlocks) {
             for (std::size_t i = b * aloneABlock; i < std::min(alone.size(), (b + 1) * aloneABlock); ++i) {
                 block.rims.push_back({alone[i], {}});
@@ -139,8 +139,8 @@ bool Cutting::cutAll(mesh::Progress& progress) {
         block.madeAt = std::move(cutter.madeAt);
         block.sheets = cutter.sheetsMade;
         if (leastOnly) dropUnusedPoints(block);
-        if (!progress.report(0.5 + 0.25 * static_cast<double>(++done) / static_cast<double>(blocks.size())))
-            stop = true;
+        ++done;
+        if (!goesOn()) stop = true;
     });
     return !stop;
 }

@@ -336,12 +336,13 @@ private:
         emit(listPieces(Role::Sheet, result_.sheets));
         for (std::size_t c = 0; c < patched_.candidates.size(); ++c) {
             const Candidate& candidate = patched_.candidates[c];
-            VolumesPiece piece{candidate.shape.centre,
-                               candidate.shape.size,
-                               candidate.shape.area.norm(),
-                               candidate.patch.triangles.size(),
-                               std::string(candidate.meant),
-                               cornersOf(candidate.patch, candidate.patch.triangles.front(), input_.positions)[0]};
+            VolumesPiece piece{
+                candidate.shape.centre,
+                candidate.shape.size,
+                candidate.shape.area.norm(),
+                candidate.patch.triangles.size(),
+                std::string(candidate.meant),
+                holes::cornersOf(candidate.patch, candidate.patch.triangles.front(), input_.positions)[0]};
             if (staysOpen(candidate))
                 result_.open.push_back(piece);
             else if (used_[c]) {
@@ -358,7 +359,7 @@ private:
     void appendPatch(const holes::Patch& p, Mesh& to) const {
         for (const mesh::Triangle& t : p.triangles) {
             const std::size_t first = to.positions.size();
-            for (const Point& corner : cornersOf(p, t, input_.positions)) to.positions.push_back(corner);
+            for (const Point& corner : holes::cornersOf(p, t, input_.positions)) to.positions.push_back(corner);
             to.triangles.push_back({first, first + 1, first + 2});
         }
     }

@@ -6,6 +6,7 @@
 
 #include "check/surplus_triangles.h"
 #include "enclose/enclose_tolerances.h"
+#include "measure/shell_mass.h"
 #include "mesh/edges.h"
 #include "space/triangle_tree.h"
 
@@ -29,14 +30,6 @@ std::vector<std::uint8_t> Patched::operands() const {
     return operands;
 }
 
-std::array<Point, 3> cornersOf(const holes::Patch& patch, const mesh::Triangle& t,
-                               const std::vector<Point>& positions) {
-    std::array<Point, 3> corners;
-    for (unsigned k = 0; k < 3; ++k)
-        corners[k] = t[k] < positions.size() ? positions[t[k]] : patch.added[t[k] - positions.size()];
-    return corners;
-}
-
 mesh::Outcome<Patched> patchedAll(const check::Surveyed& s, mesh::Precision precision, mesh::Progress& progress) {
     const Mesh& input = s.mesh();
     // Of what lies twice the rims are those of one of them.
@@ -54,12 +47,11 @@ mesh::Outcome<Patched> patchedAll(const check::Surveyed& s, mesh::Precision prec
     if (!found) return mesh::errorOf(found);
     // A piece whose patches would be larger than itself is a sheet: they would only invent a body.
     const mesh::Groups shells = mesh::shellsOf(once, mesh::Edges(once));
-    std::vector<double> own(shells.count, 0);
+    const std::vector<measure::ShellMass> own = measure::massOfShells(once, shells);
     std::vector<double> invented(shells.count, 0);
-    for (TriangleId t = 0; t < once.triangles.size(); ++t)
-        if (shells.of[t] != mesh::noEdge) own[shells.of[t]] += 0.5 * mesh::areaVector(once, t).norm();
     // So is one whose patch lies on it in part: between them there is nothing, and rounding would take both away. A
-    // large patch that lies on it for the most closes nothing, and says nothing of the piece; one over a crack closes it.
+    // large patch that lies on it for the most closes nothing, and says nothing of the piece; one over a crack closes
+    // it.
     std::vector<double> doubled(shells.count, 0);
     if (!found->empty()) {
         const space::TriangleTree tree(once);
@@ -68,14 +60,14 @@ mesh::Outcome<Patched> patchedAll(const check::Surveyed& s, mesh::Precision prec
             double lying = 0;
             double whole = 0;
             for (const mesh::Triangle& t : c.patch.triangles) {
-                const auto [a, b, d] = cornersOf(c.patch, t, input.positions);
+                const auto [a, b, d] = holes::cornersOf(c.patch, t, input.positions);
                 const double area = 0.5 * (b - a).cross(d - a).norm();
                 whole += area;
                 const auto near = tree.nearest((a + b + d) / 3.0, thin);
                 if (near && shells.of[near->triangle] == shells.of[c.beside]) lying += area;
             }
             const std::uint32_t shell = shells.of[c.beside];
-            if (2 * lying > whole && lying > tolerance::doubledShare * own[shell]) return true;
+            if (2 * lying > whole && lying > tolerance::doubledShare * own[shell].area) return true;
             doubled[shell] += lying;
             invented[shell] += c.least;
             return false;
@@ -83,7 +75,7 @@ mesh::Outcome<Patched> patchedAll(const check::Surveyed& s, mesh::Precision prec
     }
     std::erase_if(*found, [&](const Candidate& c) {
         const std::uint32_t shell = shells.of[c.beside];
-        return invented[shell] > own[shell] || doubled[shell] > tolerance::doubledShare * own[shell];
+        return invented[shell] > own[shell].area || doubled[shell] > tolerance::doubledShare * own[shell].area;
     });
     for (Candidate& c : *found) c.beside = numberOf[c.beside];
     Patched patched{input.triangles.size(), input, std::move(*found), {}};

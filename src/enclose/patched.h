@@ -26,10 +26,6 @@ struct Patched {
     [[nodiscard]] std::vector<std::uint8_t> operands() const;
 };
 
-// The corners of a patch's triangle; `positions`: of the part.
-std::array<mesh::Point, 3> cornersOf(const holes::Patch& patch, const mesh::Triangle& t,
-                                     const std::vector<mesh::Point>& positions);
-
 // Of what lies twice the rims are those of one of them. A piece whose patches would be larger than itself, or lie on it
 // in part, is a sheet and gets none. Error: cancelled.
 mesh::Outcome<Patched> patchedAll(const check::Surveyed& s, mesh::Precision precision, mesh::Progress& progress);

@@ -16,6 +16,7 @@
 #include "enclose/patched.h"
 #include "enclose/thicken.h"
 #include "fit/fit.h"
+#include "measure/shell_mass.h"
 #include "measure/stray.h"
 #include "mesh/edges.h"
 #include "mesh/vertex_join.h"
@@ -177,21 +178,11 @@ private:
         const Mesh& m = result_.mesh;
         const mesh::Groups shells = mesh::shellsOf(m, mesh::Edges(m));
         if (shells.count < 2) return;
-        std::vector<double> volume(shells.count, 0);
-        std::vector<double> area(shells.count, 0);
-        std::vector<TriangleId> first(shells.count, mesh::noIndex);
-        for (TriangleId t = 0; t < m.triangles.size(); ++t) {
-            const std::uint32_t s = shells.of[t];
-            if (s == mesh::noEdge) continue;
-            if (first[s] == mesh::noIndex) first[s] = t;
-            const Point n = mesh::areaVector(m, t);
-            area[s] += 0.5 * n.norm();
-            volume[s] += n.dot(m.corner(t, 0) - m.corner(first[s], 0)) / 6;
-        }
+        const std::vector<measure::ShellMass> masses = measure::massOfShells(m, shells);
         const double thin = thinnessOf(input_);
         const auto isThin = [&](TriangleId t) {
             const std::uint32_t s = shells.of[t];
-            return s != mesh::noEdge && 2 * std::abs(volume[s]) <= thin * area[s];
+            return s != mesh::noEdge && 2 * std::abs(masses[s].volume) <= thin * masses[s].area;
         };
         std::vector<TriangleId> thick;
         for (TriangleId t = 0; t < m.triangles.size(); ++t)

@@ -10,6 +10,7 @@
 #include "fit/part_skins.h"
 #include "fit/sliver_removal.h"
 #include "fit/unfold.h"
+#include "measure/shell_mass.h"
 #include "mesh/edges.h"
 #include "space/triangle_tree.h"
 
@@ -59,23 +60,12 @@ private:
     void dropFlakes() {
         const Mesh& m = result_.mesh;
         const mesh::Groups shells = mesh::shellsOf(m, mesh::Edges(m));
-        struct Sums {
-            double area = 0;
-            double volume = 0;
-            bool fixed = false;
-        };
-        std::vector<Sums> sums(shells.count);
-        const Point centre = mesh::boxOf(m).centre();
-        for (TriangleId t = 0; t < shells.of.size(); ++t) {
-            Sums& s = sums[shells.of[t]];
-            const Point area = mesh::areaVector(m, t);
-            s.area += area.norm() / 2;
-            s.volume += (m.corner(t, 0) - centre).dot(area) / 6;
-            s.fixed |= !options_.fixed.empty() && options_.fixed[t] != 0;
-        }
+        const std::vector<measure::ShellMass> masses = measure::massOfShells(m, shells);
         std::vector<std::uint8_t> stays(shells.count);
         for (std::uint32_t i = 0; i < shells.count; ++i)
-            stays[i] = sums[i].fixed || 2 * std::abs(sums[i].volume) > narrow_ * sums[i].area;
+            stays[i] = 2 * std::abs(masses[i].volume) > narrow_ * masses[i].area;
+        for (TriangleId t = 0; t < options_.fixed.size(); ++t)
+            if (options_.fixed[t]) stays[shells.of[t]] = 1;
         if (std::find(stays.begin(), stays.end(), 0) == stays.end()) return;
         std::vector<TriangleId> others;
         for (TriangleId t = 0; t < shells.of.size(); ++t)
@@ -83,7 +73,7 @@ private:
         // A body that stands out can be seen, however thin.
         const space::TriangleTree tree(m, others);
         for (TriangleId t = 0; t < shells.of.size(); ++t)
-            if (!stays[shells.of[t]] && sums[shells.of[t]].volume > 0)
+            if (!stays[shells.of[t]] && masses[shells.of[t]].volume > 0)
                 for (const Point& p : {m.corner(t, 0), m.corner(t, 1), m.corner(t, 2), mesh::centroid(m, t)})
                     if (!tree.reaches(p, options_.tolerance)) stays[shells.of[t]] = 1;
         std::vector<std::uint8_t> keep(shells.of.size());

@@ -28,8 +28,8 @@ struct EaseResult : mesh::Traced {
 
 // Closed shells thinner than a hair go where they lie on others or are voids, needles go (sliver_removal.h), folds are
 // laid flat (unfold.h), skins nearer than twice a hair, and folds that are no thin lenses, come apart (part_skins.h);
-// again while that gets better, as each may lay bare another. For surfaces that are closed and cross nothing: others
-// come back as they are. Error: cancelled.
+// again while that gets better, as each may lay bare another. The surface is closed, crosses nothing and has no
+// degenerate triangle. Error: cancelled.
 mesh::Outcome<EaseResult> ease(const mesh::Mesh& m, const EaseOptions& options, mesh::Progress& progress);
 
 }  // namespace zither::fit

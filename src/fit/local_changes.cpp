@@ -456,29 +456,20 @@ std::vector<Corners3> LocalChanges::placesOf(const Triangles& triangles) const {
 
 // Where the triangles were before and what they are now have something between them that neither meets: a speck.
 bool LocalChanges::passesOver(const std::vector<Corners3>& before, const Triangles& triangles) const {
-    const std::vector<Corners3> after = placesOf(triangles);
-    mesh::Box box;
-    for (const auto* patch : {&before, &after})
-        for (const Corners3& t : *patch)
-            for (const Point& p : t) box.add(p);
-    bool passes = false;
-    const auto test = [&](TriangleId o) {
-        if (passes || !alive_[o]) return;
-        for (const VertexId v : m_.triangles[o]) {
-            const Point& p = m_.positions[v];
-            mesh::Box there;
-            there.add(p);
-            const auto isCorner = [&](TriangleId t) { return mesh::hasCorner(m_.triangles[t], v); };
-            if (box.contains(there) && std::none_of(triangles.begin(), triangles.end(), isCorner))
-                passes = passes || isSwept(p, before, after);
-        }
-    };
-    tree_.overlapping(box.widened(rules_.tolerance), [&](TriangleId o) {
-        test(o);
-        if (shares_[o])
-            for (const TriangleId also : alsoIn_.find(o)->second) test(also);
+    return fit::passesOver(before, placesOf(triangles), [&](const mesh::Box& box, const auto& visit) {
+        const auto look = [&](TriangleId o) {
+            if (!alive_[o]) return;
+            for (const VertexId v : m_.triangles[o]) {
+                const auto isCorner = [&](TriangleId t) { return mesh::hasCorner(m_.triangles[t], v); };
+                if (std::none_of(triangles.begin(), triangles.end(), isCorner)) visit(m_.positions[v]);
+            }
+        };
+        tree_.overlapping(box.widened(rules_.tolerance), [&](TriangleId o) {
+            look(o);
+            if (shares_[o])
+                for (const TriangleId also : alsoIn_.find(o)->second) look(also);
+        });
     });
-    return passes;
 }
 
 bool LocalChanges::isAtAny(TriangleId t, const std::vector<std::uint8_t>& vertices) const {

@@ -40,19 +40,20 @@ public:
         if (!pairs_.empty() || !folds_.empty()) {
             // What moved is tested as it will be; what does not hold goes back and stays, and the others try again.
             constexpr int turns = 6;
-            for (int turn = 0; turn < turns; ++turn) {
-                push();
-                round();
-                mesh::PartOfProgress testing(progress, 0.4 + 0.6 * turn / turns, 0.4 + 0.6 * (turn + 1.0) / turns);
-                const auto holds = hold(testing);
-                if (!holds) return mesh::errorOf(holds);
-                if (*holds) break;
+            bool holds = false;
+            for (int turn = 0; turn <= turns && !holds; ++turn) {
+                // At last what is left of it is only tested.
+                if (turn < turns) {
+                    push();
+                    round();
+                }
+                mesh::PartOfProgress testing(progress, 0.4 + 0.6 * turn / (turns + 1),
+                                             0.4 + 0.6 * (turn + 1.0) / (turns + 1));
+                const auto held = hold(testing);
+                if (!held) return mesh::errorOf(held);
+                holds = *held;
             }
-            mesh::PartOfProgress testing(progress, 1, 1);
-            if (auto holds = hold(testing); !holds || !*holds) {
-                if (!holds) return mesh::errorOf(holds);
-                now_.positions = m_.positions;
-            }
+            if (!holds) now_.positions = m_.positions;
         }
         PartResult result;
         for (VertexId v = 0; v < now_.positions.size(); ++v) {
@@ -92,16 +93,12 @@ private:
     void findFolds() {
         if (!(options_.angleDeg > 0)) return;
         const mesh::Edges edges(m_);
-        for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
-            const auto around = edges.around(e);
-            if (around.size() != 2) continue;
-            const Sides s{mesh::fromVertex(m_, around[0]), mesh::toVertex(m_, around[0]),
-                          mesh::oppositeVertex(m_, around[0]), mesh::oppositeVertex(m_, around[1])};
-            if (angleOf(s) < options_.angleDeg &&
-                measure::leastHeight(m_, mesh::triangleOf(around[0])) >= options_.needle &&
-                measure::leastHeight(m_, mesh::triangleOf(around[1])) >= options_.needle)
-                folds_.push_back(s);
-        }
+        for (mesh::EdgeId e = 0; e < edges.count(); ++e)
+            if (measure::isFold(m_, edges, e, options_.angleDeg, options_.needle)) {
+                const mesh::HalfEdge h = edges.around(e)[0];
+                folds_.push_back({mesh::fromVertex(m_, h), mesh::toVertex(m_, h), mesh::oppositeVertex(m_, h),
+                                  mesh::oppositeVertex(m_, edges.around(e)[1])});
+            }
     }
 
     void push() {
@@ -153,34 +150,25 @@ private:
     struct Sides {
         VertexId u, v, a, b;
     };
-    [[nodiscard]] double angleOf(const Sides& s) const {
-        return measure::angleBetweenSides(now_.positions[s.u], now_.positions[s.v], now_.positions[s.a],
-                                          now_.positions[s.b]);
-    }
 
     // The lower of the far corners moves away from the other side.
     bool open(const Sides& s) {
-        const double angle = angleOf(s);
-        if (angle >= options_.angleDeg) return false;
-        const Point& from = now_.positions[s.u];
-        const Point along = (now_.positions[s.v] - from).normalized();
-        const auto into = [&](VertexId v) {
-            const Point p = now_.positions[v] - from;
-            return Point(p - p.dot(along) * along);
-        };
-        Point a = into(s.a);
-        Point b = into(s.b);
+        const auto& at = now_.positions;
+        if (measure::angleBetweenSides(at[s.u], at[s.v], at[s.a], at[s.b]) >= options_.angleDeg) return false;
+        const Point along = (at[s.v] - at[s.u]).normalized();
+        Point a = measure::across(at[s.u], along, at[s.a]);
+        Point b = measure::across(at[s.u], along, at[s.b]);
         VertexId lower = s.a;
         if (b.norm() < a.norm()) {
             lower = s.b;
             std::swap(a, b);
         }
-        const Point across = a - a.dot(b) / b.squaredNorm() * b;
-        const double apart = across.norm();
+        const Point aside = a - a.dot(b) / b.squaredNorm() * b;
+        const double apart = aside.norm();
         if (!(apart > 0) || !isFree(lower)) return false;
         constexpr double more = 1.1;
         const double wanted = a.norm() * std::tan(more * options_.angleDeg * std::numbers::pi / 180);
-        move(lower, (wanted - apart) / apart * across);
+        move(lower, (wanted - apart) / apart * aside);
         return true;
     }
 

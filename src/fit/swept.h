@@ -31,4 +31,22 @@ inline bool isSwept(const mesh::Point& p, std::span<const Corners3> before, std:
     return std::abs(sum) > 2 * std::numbers::pi;
 }
 
+// True where a corner of something else lies between the two. eachCorner(box, visit) calls visit(point) for the corners
+// in the box, others too, that are none of the patches'.
+template <class EachCorner>
+bool passesOver(std::span<const Corners3> before, std::span<const Corners3> after, const EachCorner& eachCorner) {
+    mesh::Box box;
+    for (const auto& patch : {before, after})
+        for (const Corners3& t : patch)
+            for (const mesh::Point& p : t) box.add(p);
+    bool passes = false;
+    eachCorner(box, [&](const mesh::Point& p) {
+        if (passes) return;
+        mesh::Box there;
+        there.add(p);
+        passes = box.contains(there) && isSwept(p, before, after);
+    });
+    return passes;
+}
+
 }  // namespace zither::fit

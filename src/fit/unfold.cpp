@@ -33,28 +33,19 @@ class Unfolding {
 public:
     Unfolding(const Mesh& m, const UnfoldOptions& options)
         : options_(options), given_(m), tree_(given_), corners_(given_), m_(m), alive_(m.triangles.size(), 1) {
-        result_ = {mesh::Traced::all(Mesh())};
         slackOf_.assign(m.triangles.size(), 0);
         source_.resize(m.triangles.size());
         for (TriangleId t = 0; t < m.triangles.size(); ++t) source_[t] = t;
     }
 
-    UnfoldResult run() {
-        const mesh::Edges edges(given_);
-        std::vector<Ends> folds;
-        for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
-            const auto around = edges.around(e);
-            if (around.size() != 2) continue;
-            const VertexId u = mesh::fromVertex(given_, around[0]);
-            const VertexId v = mesh::toVertex(given_, around[0]);
-            if (measure::angleBetweenSides(at(u), at(v), at(mesh::oppositeVertex(given_, around[0])),
-                                           at(mesh::oppositeVertex(given_, around[1]))) < options_.angleDeg &&
-                foldAt(u, v)) {
-                folds.push_back(Ends{u, v});
-                isGiven_.insert(keyOf(folds.back()));
-            }
+    UnfoldResult run(const mesh::Edges& edges, const std::vector<mesh::EdgeId>& folds) {
+        std::vector<Ends> given;
+        for (const mesh::EdgeId e : folds) {
+            const mesh::HalfEdge h = edges.around(e)[0];
+            given.push_back({mesh::fromVertex(given_, h), mesh::toVertex(given_, h)});
+            isGiven_.insert(keyOf(given.back()));
         }
-        for (const Ends& e : folds)
+        for (const Ends& e : given)
             if (!follow(e)) takeBack();
         result_.mesh = std::move(m_);
         result_.sourceOf = std::move(source_);
@@ -201,11 +192,9 @@ private:
     };
     [[nodiscard]] Seen seen(const Fold& f) const {
         const Point along = (at(f.v) - at(f.u)).normalized();
-        const auto into = [&](VertexId w) {
-            const Point p = at(w) - at(f.u);
-            return Point(p - p.dot(along) * along);
-        };
-        const Point up = (into(f.a).normalized() + into(f.b).normalized()).normalized();
+        const Point up = (measure::across(at(f.u), along, at(f.a)).normalized() +
+                          measure::across(at(f.u), along, at(f.b)).normalized())
+                             .normalized();
         const auto place = [&](VertexId w) {
             const Point p = at(w) - at(f.u);
             return Eigen::Vector2d(p.dot(along), p.dot(up));
@@ -228,10 +217,9 @@ private:
         const double fromV = left(s.v, s.b, s.a);
         const double fromU = left(s.b, zero, s.a);
         if (fromV > near && fromU > near) return into(f);
-        if (std::abs(fromV) <= near && fromU > near) return ontoV(f);
-        if (std::abs(fromU) <= near && fromV > near) return ontoU(f);
-        if (fromV < 0 && fromU > near) return crossV(f, s);
-        return crossU(f, s);
+        if (std::abs(fromV) <= near && fromU > near) return onto(f, f.v, f.b, {f.a, f.u, f.b});
+        if (std::abs(fromU) <= near && fromV > near) return onto(f, f.b, f.u, {f.v, f.a, f.b});
+        return cross(f, s, fromV < 0 && fromU > near);
     }
 
     bool together(const Fold& f) {
@@ -263,30 +251,22 @@ private:
         return make(c);
     }
 
-    // Onto the border between v and b.
-    bool ontoV(const Fold& f) {
-        const auto next = over(f.v, f.b);
-        if (!next) return false;
-        const VertexId c3 = opposite(*next, f.v, f.b);
-        Change c;
-        c.moved = distanceToSegment(at(f.a), at(f.v), at(f.b));
-        c.go = {f.first};
-        c.replace(f.second, {{f.a, f.u, f.b}});
-        c.replace(*next, {{f.v, f.a, c3}, {f.a, f.b, c3}});
-        return make(c);
+    // The triangle beside the edge from p to q is parted at w. False where there is none.
+    bool split(VertexId p, VertexId q, VertexId w, Change& c) {
+        const auto beside = over(p, q);
+        if (!beside) return false;
+        const VertexId far = opposite(*beside, p, q);
+        c.replace(*beside, {{p, w, far}, {w, q, far}});
+        return true;
     }
 
-    // Onto the border between b and u.
-    bool ontoU(const Fold& f) {
-        const auto next = over(f.b, f.u);
-        if (!next) return false;
-        const VertexId c3 = opposite(*next, f.b, f.u);
+    // Onto the border of the second triangle that runs from q to p; `rest` is left of that.
+    bool onto(const Fold& f, VertexId p, VertexId q, const Triangle& rest) {
         Change c;
-        c.moved = distanceToSegment(at(f.a), at(f.u), at(f.b));
+        c.moved = distanceToSegment(at(f.a), at(p), at(q));
         c.go = {f.first};
-        c.replace(f.second, {{f.v, f.a, f.b}});
-        c.replace(*next, {{f.b, f.a, c3}, {f.a, f.u, c3}});
-        return make(c);
+        c.replace(f.second, {rest});
+        return split(p, q, f.a, c) && make(c);
     }
 
     // Of the segments from p to q and from r to s, seen in the plane: the place in space between the two, which both
@@ -314,40 +294,24 @@ private:
         return Crossing{middle, std::max((middle - a).norm(), (middle - b).norm())};
     }
 
-    // The border from a to u crosses that from v to b.
-    bool crossV(const Fold& f, const Seen& s) {
-        const auto x = crossing(f.u, f.a, f.v, f.b, Eigen::Vector2d(0, 0), s.a, s.v, s.b);
-        const auto first = over(f.u, f.a);
-        const auto second = over(f.v, f.b);
-        if (!x || !first || !second || *first == *second) return false;
-        const VertexId c3 = opposite(*first, f.u, f.a);
-        const VertexId d3 = opposite(*second, f.v, f.b);
-        const VertexId fresh = add(x->at);
+    // The border from a to one end of the edge crosses that from the other end to b: where a lies beyond v that end is
+    // u.
+    bool cross(const Fold& f, const Seen& s, bool beyondV) {
+        const Eigen::Vector2d zero(0, 0);
+        const VertexId end = beyondV ? f.u : f.v;
+        const VertexId other = beyondV ? f.v : f.u;
+        const auto x = crossing(end, f.a, other, f.b, beyondV ? zero : s.v, s.a, beyondV ? s.v : zero, s.b);
+        if (!x) return false;
+        const VertexId w = add(x->at);
         Change c;
         c.moved = x->apart;
-        c.replace(f.first, {{fresh, f.v, f.a}});
-        c.replace(*first, {{f.u, fresh, c3}, {fresh, f.a, c3}});
-        c.replace(f.second, {{fresh, f.u, f.b}});
-        c.replace(*second, {{f.v, fresh, d3}, {fresh, f.b, d3}});
-        return make(c);
-    }
-
-    // The border from v to a crosses that from u to b.
-    bool crossU(const Fold& f, const Seen& s) {
-        const auto x = crossing(f.v, f.a, f.u, f.b, s.v, s.a, Eigen::Vector2d(0, 0), s.b);
-        const auto first = over(f.a, f.v);
-        const auto second = over(f.b, f.u);
-        if (!x || !first || !second || *first == *second) return false;
-        const VertexId c3 = opposite(*first, f.a, f.v);
-        const VertexId d3 = opposite(*second, f.b, f.u);
-        const VertexId fresh = add(x->at);
-        Change c;
-        c.moved = x->apart;
-        c.replace(f.first, {{f.u, fresh, f.a}});
-        c.replace(*first, {{f.a, fresh, c3}, {fresh, f.v, c3}});
-        c.replace(f.second, {{f.v, fresh, f.b}});
-        c.replace(*second, {{f.b, fresh, d3}, {fresh, f.u, d3}});
-        return make(c);
+        // Edges run the other way round at the other end.
+        c.replace(f.first, {beyondV ? Triangle{w, f.v, f.a} : Triangle{f.u, w, f.a}});
+        if (!(beyondV ? split(f.u, f.a, w, c) : split(f.a, f.v, w, c))) return false;
+        c.replace(f.second, {beyondV ? Triangle{w, f.u, f.b} : Triangle{f.v, w, f.b}});
+        if (!(beyondV ? split(f.v, f.b, w, c) : split(f.b, f.u, w, c))) return false;
+        // One triangle beside both would have to be parted twice.
+        return c.go[1] != c.go[3] && make(c);
     }
 
     VertexId add(const Point& p) {
@@ -431,22 +395,17 @@ private:
     [[nodiscard]] bool passesOver(const Change& c, TriangleId begin) const {
         std::vector<Corners3> before;
         std::vector<Corners3> after;
-        mesh::Box box = mesh::boxOf(m_, c.go);
         for (const TriangleId t : c.go) before.push_back(placeOf(t));
-        for (TriangleId t = begin; t < m_.triangles.size(); ++t) {
-            after.push_back(placeOf(t));
-            box.add(mesh::boxOf(m_, t));
-        }
-        bool passes = false;
-        const auto look = [&](TriangleId o) {
-            if (passes || !alive_[o] || o >= begin) return;
-            for (const VertexId w : m_.triangles[o]) {
-                const auto isCorner = [&](TriangleId t) { return mesh::hasCorner(m_.triangles[t], w); };
-                if (std::none_of(c.go.begin(), c.go.end(), isCorner)) passes = passes || isSwept(at(w), before, after);
-            }
-        };
-        eachIn(box, look);
-        return passes;
+        for (TriangleId t = begin; t < m_.triangles.size(); ++t) after.push_back(placeOf(t));
+        return fit::passesOver(before, after, [&](const mesh::Box& box, const auto& visit) {
+            eachIn(box, [&](TriangleId o) {
+                if (!alive_[o] || o >= begin) return;
+                for (const VertexId w : m_.triangles[o]) {
+                    const auto isCorner = [&](TriangleId t) { return mesh::hasCorner(m_.triangles[t], w); };
+                    if (std::none_of(c.go.begin(), c.go.end(), isCorner)) visit(at(w));
+                }
+            });
+        });
     }
 
     // What came is not degenerate and meets nothing.
@@ -489,7 +448,12 @@ private:
 }  // namespace
 
 UnfoldResult unfold(const Mesh& m, const UnfoldOptions& options) {
-    return Unfolding(m, options).run();
+    const mesh::Edges edges(m);
+    std::vector<mesh::EdgeId> folds;
+    for (mesh::EdgeId e = 0; e < edges.count(); ++e)
+        if (measure::isFold(m, edges, e, options.angleDeg, options.needle)) folds.push_back(e);
+    if (folds.empty()) return {mesh::Traced::all(m)};
+    return Unfolding(m, options).run(edges, folds);
 }
 
 }  // namespace zither::fit

@@ -1,4 +1,4 @@
-// Walks along open edges, closed along seams where they end, cut into simple loops; flat or taut patches over them.
+// Walks along open edges, closed along seams where they end, cut into simple loops; over each the patch that suits it.
 #include "holes/candidates.h"
 
 #include <algorithm>
@@ -10,6 +10,8 @@
 
 #include "check/crossing_pairs.h"
 #include "holes/fill.h"
+#include "holes/holes_tolerances.h"
+#include "measure/shell_mass.h"
 #include "mesh/parallel.h"
 
 namespace zither::holes {
@@ -369,14 +371,10 @@ bool meetsSurface(const check::Surveyed& s, const Patch& patch) {
     two.triangles = {{0, 1, 2}, {}};
     bool meets = false;
     for (const mesh::Triangle& t : patch.triangles) {
-        two.positions.clear();
-        mesh::Box box;
-        for (const VertexId v : t) {
-            two.positions.push_back(v < m.positions.size() ? m.positions[v] : patch.added[v - m.positions.size()]);
-            box.add(two.positions.back());
-        }
+        const auto corners = cornersOf(patch, t, m.positions);
+        two.positions.assign(corners.begin(), corners.end());
         if (check::isDegenerate(two, 0)) return true;
-        s.tree().overlapping(box, [&](mesh::TriangleId o) {
+        s.tree().overlapping(mesh::boxOf(two, 0), [&](mesh::TriangleId o) {
             if (meets || check::isDegenerate(m, o)) return;
             two.positions.resize(3);
             for (unsigned k = 0; k < 3; ++k) {
@@ -393,17 +391,6 @@ bool meetsSurface(const check::Surveyed& s, const Patch& patch) {
     return false;
 }
 
-double areaOf(const Patch& p, const std::vector<Point>& positions) {
-    double area = 0;
-    for (const mesh::Triangle& t : p.triangles) {
-        std::array<Point, 3> at;
-        for (unsigned k = 0; k < 3; ++k)
-            at[k] = t[k] < positions.size() ? positions[t[k]] : p.added[t[k] - positions.size()];
-        area += 0.5 * (at[1] - at[0]).cross(at[2] - at[0]).norm();
-    }
-    return area;
-}
-
 }  // namespace
 
 mesh::Outcome<std::vector<Candidate>> candidatePatches(const check::Surveyed& s, mesh::Precision precision,
@@ -416,9 +403,7 @@ mesh::Outcome<std::vector<Candidate>> candidatePatches(const check::Surveyed& s,
     std::atomic<std::size_t> done = 0;
     static_cast<void>(s.corners());
     const mesh::Groups& shells = s.shells();
-    std::vector<double> area(shells.count, 0);
-    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
-        if (shells.of[t] != mesh::noEdge) area[shells.of[t]] += mesh::areaVector(m, t).norm() / 2;
+    const std::vector<measure::ShellMass> masses = measure::massOfShells(m, shells);
     mesh::parallelFor(walks.size(), 1, [&](std::size_t i) {
         if (stop) return;
         const Bordered border = bordered(m, s.edges(), walks[i]);
@@ -435,8 +420,8 @@ mesh::Outcome<std::vector<Candidate>> candidatePatches(const check::Surveyed& s,
         c.least = areaOf(c.patch, m.positions);
         // Only a surface that is much larger than its opening, and whose triangles agree along the rim, says how it
         // goes on: a sheet does not.
-        constexpr double much = 4;  // times
-        if (border.simple && !c.patch.triangles.empty() && much * c.least <= area[shells.of[c.beside]])
+        if (border.simple && !c.patch.triangles.empty() &&
+            tolerance::surfaceToOpening * c.least <= masses[shells.of[c.beside]].area)
             if (auto patch = carriedOn(s, loop, c.shape, silent);
                 patch && !patch->triangles.empty() && !meetsSurface(s, *patch))
                 c.patch = std::move(*patch);

@@ -19,6 +19,9 @@ inline constexpr double openingLargeShare = 0.2;
 
 // ---- which patch suits a rim
 
+// A surface that is so many times as large as what closes it is no sheet, and says how it goes on.
+inline constexpr double surfaceToOpening = 4;
+
 // Rims nearer to their plane are closed in it; the surface beyond stands on it nearly upright, or goes on nearly in it.
 inline constexpr double rimUpright = 0.35;
 inline constexpr double rimGoesOn = 0.998;

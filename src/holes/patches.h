@@ -1,6 +1,7 @@
 // Patches over the rim of a hole, one function a way of making them.
 #pragma once
 
+#include <array>
 #include <functional>
 #include <set>
 #include <span>
@@ -23,6 +24,11 @@ struct Patch {
     std::vector<mesh::Point> added;
     std::vector<mesh::Triangle> triangles;
 };
+
+// The corners of a triangle of a patch over a surface with these positions; and its area.
+std::array<mesh::Point, 3> cornersOf(const Patch& patch, const mesh::Triangle& t,
+                                     const std::vector<mesh::Point>& positions);
+double areaOf(const Patch& patch, const std::vector<mesh::Point>& positions);
 
 // What a patch may not use.
 struct Forbidden {

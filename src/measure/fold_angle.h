@@ -1,27 +1,18 @@
 // The angle at which the two sides of an edge meet.
 #pragma once
 
-#include <Eigen/Geometry>
-#include <cmath>
-#include <numbers>
-
-#include "mesh/mesh.h"
+#include "mesh/edges.h"
 
 namespace zither::measure {
 
+// From the line through `from` along a direction of length 1 to p, across it.
+mesh::Point across(const mesh::Point& from, const mesh::Point& along, const mesh::Point& p);
+
 // Between the half-planes from the line through `from` and `to` that hold a and b, whichever way the sides face, in
 // degrees: 180 where they are flat. None of the two lies on the line.
-inline double angleBetweenSides(const mesh::Point& from, const mesh::Point& to, const mesh::Point& a,
-                                const mesh::Point& b) {
-    const mesh::Point along = (to - from).normalized();
-    // Across the edge, into each side.
-    const auto into = [&](const mesh::Point& corner) {
-        const mesh::Point p = corner - from;
-        return mesh::Point(p - p.dot(along) * along);
-    };
-    const mesh::Point u = into(a);
-    const mesh::Point v = into(b);
-    return std::atan2(u.cross(v).norm(), u.dot(v)) * 180 / std::numbers::pi;
-}
+double angleBetweenSides(const mesh::Point& from, const mesh::Point& to, const mesh::Point& a, const mesh::Point& b);
+
+// The edge has two triangles, both at least so high, which enclose less than that angle, in degrees.
+bool isFold(const mesh::Mesh& m, const mesh::Edges& edges, mesh::EdgeId e, double angleDeg, double least);
 
 }  // namespace zither::measure

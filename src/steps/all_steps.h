@@ -51,6 +51,12 @@ const Step& softenStep();
 const Step& flattenStep();
 const Step& brushStep();
 
+// A share of the diagonal of the part's box, for lengths that are proposed; 0 of nothing.
+double shareOfPart(const Surveyed& s, double share);
+
+// One flag a triangle: it is not picked, and must stay. Empty: all may change.
+std::vector<std::uint8_t> besidePick(const Mesh& m, const Pick& pick);
+
 // A direction that a parameter of a step names, of length 1; none where nothing is said. Error: it is none, or 0,0,0.
 Outcome<std::optional<mesh::Point>> directionAsked(std::string_view step, const Arguments& a, const Place& which);
 

@@ -116,7 +116,7 @@ private:
         const Score& score = attempt.score;
         TriedWayLog& log = log_.back();
         log.mayBeTaken = score.isAdmissible();
-        log.failing = score.failing.unsound + score.failing.unfit;
+        log.failing = score.failing.all();
         log.left = score.left + score.thin;
         log.lost = score.lost;
         log.sheets = score.sheets;
@@ -134,7 +134,7 @@ private:
         best_ = std::move(attempt.result);
         if (score.isAdmissible())
             deadline_.offer(fmt::format("{} left, {:.2g} % of what can be seen lost",
-                                        counted(score.failing.unsound + score.failing.unfit, "requirement"), 100 * score.lost));
+                                        counted(score.failing.all(), "requirement"), 100 * score.lost));
     }
 
     // Plates over all that no rounding holds are the last resort: they change more than other ways do.

@@ -18,6 +18,17 @@ std::span<const std::reference_wrapper<const Family>> families() {
     return all;
 }
 
+double shareOfPart(const Surveyed& s, double share) {
+    return s.mesh().triangles.empty() ? 0.0 : share * mesh::boxOf(s.mesh()).diagonal();
+}
+
+std::vector<std::uint8_t> besidePick(const Mesh& m, const Pick& pick) {
+    if (pick.everything()) return {};
+    std::vector<std::uint8_t> beside = pick.mask(m);
+    for (std::uint8_t& flag : beside) flag = flag == 0;
+    return beside;
+}
+
 std::span<const std::reference_wrapper<const Step>> catalogue() {
     static const std::reference_wrapper<const Step> all[] = {
         cleanStep(),   stitchStep(),        resolveStep(),      orientStep(),   absorbStep(),       dropShellsStep(),

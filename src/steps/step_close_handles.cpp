@@ -12,8 +12,7 @@ namespace {
 
 // Scanning leaves handles of a few triangles.
 double proposedLoop(const Surveyed& s) {
-    const Mesh& m = s.mesh();
-    return m.triangles.empty() ? 0.0 : 0.03 * mesh::boxOf(m).diagonal();
+    return shareOfPart(s, 0.03);
 }
 
 const Number loop(

@@ -4,14 +4,14 @@
 #include "check/catalogue.h"
 #include "fit/ease.h"
 #include "steps/all_steps.h"
+#include "steps/keep_solid.h"
 #include "steps/steps_tolerances.h"
 
 namespace zither::steps {
 namespace {
 
 double proposedTolerance(const Surveyed& s) {
-    const Mesh& m = s.mesh();
-    return m.triangles.empty() ? 0.0 : tolerance::proposedEaseMove * mesh::boxOf(m).diagonal();
+    return shareOfPart(s, tolerance::proposedEaseMove);
 }
 
 const Number tolerance({.name = "tolerance",
@@ -39,7 +39,7 @@ void listLeft(const Survey& survey, check::DefectClass defect, std::string_view 
 
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     mesh::PartOfProgress looking(progress, 0, 0.2);
-    const auto before = s.survey({}, looking);
+    const auto before = s.survey(s.knownOptions(), looking);
     if (!before) return mesh::errorOf(before);
     const check::Counts& was = (*before)->counts;
     Record record;
@@ -50,15 +50,13 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
         return StepOutput{s.mesh(), std::move(record)};
     }
     fit::EaseOptions options{.tolerance = a[tolerance], .precision = mesh::precisionOf(s.mesh())};
-    if (!pick.everything()) {
-        options.fixed = pick.mask(s.mesh());
-        for (std::uint8_t& f : options.fixed) f = f == 0;
-    }
+    options.fixed = besidePick(s.mesh(), pick);
     mesh::PartOfProgress easing(progress, 0.2, 0.8);
     auto result = fit::ease(s.mesh(), options, easing);
     if (!result) return mesh::errorOf(result);
+    const auto part = std::make_shared<const Surveyed>(std::move(result->mesh));
     mesh::PartOfProgress proving(progress, 0.8, 1);
-    const auto after = check::Surveyed(result->mesh).survey({}, proving);
+    const auto after = part->survey(s.knownOptions(), proving);
     if (!after) return mesh::errorOf(after);
     const check::Counts& is = (*after)->counts;
     record.add("needles_left", is.needles);
@@ -66,13 +64,8 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     record.add("hair_gaps_left", is.hairGaps);
     record.add("vertices_parted", result->parted);
     record.add("farthest_moved", result->farthestMoved);
-    // What is sound stays sound.
-    if ((*before)->solid && !(*after)->solid) {
-        record.say("Nothing was done: the surface would not be sound any more.");
-        return StepOutput{s.mesh(), std::move(record)};
-    }
     if (result->flakes + result->narrow + result->unfolded + result->parted == 0)
-        return StepOutput{std::move(result->mesh), std::move(record)};
+        return StepOutput{{}, std::move(record), part};
     record.headline = fmt::format("{} places, {} left", placesOf(was), placesOf(is));
     record.sentences.push_back(fmt::format(
         "Needles {} -> {}, folds {} -> {}, hair gaps {} -> {}; the surface moved by "
@@ -81,7 +74,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     listLeft(**after, check::needles, "Needles", record);
     listLeft(**after, check::folds, "Fold", record);
     listLeft(**after, check::hairGaps, "Hair gap", record);
-    return StepOutput{std::move(result->mesh), std::move(record)};
+    return unlessWorse(s, part, std::move(record), proving);
 }
 
 std::string reason(const Survey& s, const Arguments&, std::span<const double>) {

@@ -22,7 +22,7 @@ FilePath tool(std::string_view help) {
 
 // Narrow enough to be of no use, too small to be seen: a hundred thousandth of the part.
 double proposedSliver(const Surveyed& s) {
-    return s.mesh().triangles.empty() ? 0.0 : tolerance::unseenLength * mesh::boxOf(s.mesh()).diagonal();
+    return shareOfPart(s, tolerance::unseenLength);
 }
 
 const Number slivers({.name = "slivers",

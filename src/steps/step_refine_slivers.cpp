@@ -11,8 +11,7 @@ namespace {
 
 // Far below what is seen or printed.
 double proposedTolerance(const Surveyed& s) {
-    const Mesh& m = s.mesh();
-    return m.triangles.empty() ? 0.0 : tolerance::proposedSliverMove * mesh::boxOf(m).diagonal();
+    return shareOfPart(s, tolerance::proposedSliverMove);
 }
 
 const Number angle({.name = "angle",
@@ -35,10 +34,7 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
     options.angleDeg = a[angle];
     options.slides = options.widens = options.angleDeg == 0;
     options.precision = mesh::precisionOf(m);
-    if (!pick.everything()) {
-        options.fixed = pick.mask(m);
-        for (std::uint8_t& f : options.fixed) f = f == 0;
-    }
+    options.fixed = besidePick(m, pick);
     auto result = fit::removeSlivers(m, options, progress);
     if (!result) return mesh::errorOf(result);
     Record record;

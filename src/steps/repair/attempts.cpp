@@ -4,13 +4,15 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <limits>
 #include <utility>
 
-#include "check/catalogue.h"
 #include "check/check_tolerances.h"
+#include "holes/holes_tolerances.h"
 #include "holes/rims.h"
 #include "measure/loss.h"
 #include "measure/measure_tolerances.h"
+#include "measure/shell_mass.h"
 #include "mesh/precision.h"
 #include "repair/stitch.h"
 #include "steps/all_steps.h"
@@ -33,13 +35,6 @@ std::size_t tiedEdgesOf(const Surveyed& part) {
     return tied;
 }
 
-// The brief limits what meshers stop at.
-bool asksForEase(const Brief& brief) {
-    return std::any_of(brief.requirements.begin(), brief.requirements.end(), [](const Requirement& r) {
-        return r.limits(check::needles) || r.limits(check::folds) || r.limits(check::hairGaps);
-    });
-}
-
 // There are openings, all in surfaces without knots, all are closed as a matter of course or as was asked, none is so
 // narrow that it may be a crack, and each surface is much larger than what closes it: none is a sheet.
 bool isOnlyDamaged(const Surveyed& part, bool closeOpenings) {
@@ -49,20 +44,17 @@ bool isOnlyDamaged(const Surveyed& part, bool closeOpenings) {
     if (rims.empty() || notClosed > 0 || tiedEdgesOf(part) > 0) return false;
     const mesh::Groups& shells = part.shells();
     std::vector<double> open(shells.count, 0);
-    const double crack = repair::proposedStitchDistance(part);
+    double narrowest = std::numeric_limits<double>::infinity();
     for (const holes::Rim& rim : rims) {
         const holes::RimShape shape = holes::shapeOf(m, rim);
-        if (shape.width <= crack) return false;
+        narrowest = std::min(narrowest, shape.width);
         if (!closeOpenings && !holes::whyMeant(rim.size(), shape, mesh::boxOf(m).diagonal()).empty()) return false;
         open[shells.of[mesh::triangleOf(rim.front())]] += shape.area.norm();
     }
-    std::vector<double> area(shells.count, 0);
-    for (mesh::TriangleId t = 0; t < m.triangles.size(); ++t)
-        if (shells.of[t] != mesh::noEdge) area[shells.of[t]] += mesh::areaVector(m, t).norm() / 2;
-    constexpr double much = 4;  // times
+    const std::vector<measure::ShellMass> masses = measure::massOfShells(m, shells);
     for (std::uint32_t shell = 0; shell < shells.count; ++shell)
-        if (area[shell] < much * open[shell]) return false;
-    return true;
+        if (masses[shell].area < tolerance::surfaceToOpening * open[shell]) return false;
+    return narrowest > repair::proposedStitchDistance(part);
 }
 
 // The chain says itself what it left.
@@ -240,7 +232,8 @@ Outcome<Attempt> Attempts::go(const Way& way, Progress& progress) {
     auto state = after(before, progress);
     if (!state) return mesh::errorOf(state);
     if (auto done = doStage(way.stages.back(), *state, progress); !done) return mesh::errorOf(done);
-    if (asksForEase(options_.brief))
+    const auto& asked = options_.brief.requirements;
+    if (std::any_of(asked.begin(), asked.end(), limitsThin))
         if (auto eased = doOne({&easeStep()}, easedInWords, *state, progress); !eased) return mesh::errorOf(eased);
     RepairResult result;
     result.steps = std::move(state->steps);
@@ -288,7 +281,7 @@ Outcome<Attempt> Attempts::scored(RepairResult result, Progress& progress) const
         score.lost = measure::unlisted(*loss);
         // Of a surface that was written as loose triangles the shells are no pieces of the part, and only the share
         // counts. Where no triangle is left the part is gone, whatever was asked.
-        const bool loose = 2 * came_.shells > came_.triangles;
+        const bool loose = isLoose(came_);
         score.keepsAll =
             !part->mesh().triangles.empty() && (loose ? score.lost <= measure::mostLost : measure::losesNothing(*loss));
     }

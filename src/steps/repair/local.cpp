@@ -121,9 +121,7 @@ std::string buriedInWords(const State& s) {
 
 // Thin places of a sound surface that the brief does not suffer.
 bool isUneasy(const State& s) {
-    const auto asked = [&](check::DefectClass defect, std::uint64_t count) { return count > 0 && s.asks(defect); };
-    return s.survey.solid && (asked(check::needles, s.counts.needles) || asked(check::folds, s.counts.folds) ||
-                              asked(check::hairGaps, s.counts.hairGaps));
+    return s.survey.solid && thinOf(judge(s.survey, s.options.brief)) > 0;
 }
 
 // Specks go before holes are filled: closing an open speck would only make it look like a part. What is tied is untied

@@ -30,14 +30,16 @@ Failing failing(const Verdict& v) {
     return failing;
 }
 
+bool limitsThin(const Requirement& r) {
+    return r.limits(check::needles) || r.limits(check::folds) || r.limits(check::hairGaps);
+}
+
 double leftOf(const Verdict& v) {
     return sumOf(v, isOfSoundness);
 }
 
 double thinOf(const Verdict& v) {
-    return sumOf(v, [](const Requirement& r) {
-        return r.limits(check::needles) || r.limits(check::folds) || r.limits(check::hairGaps);
-    });
+    return sumOf(v, limitsThin);
 }
 
 // Needles, folds and hair gaps tell nothing of a surface that is not sound yet, and a step takes them out.

@@ -12,6 +12,7 @@ namespace zither::steps {
 struct Failing {
     std::size_t unsound = 0;
     std::size_t unfit = 0;  // needles, small angles, shells ...
+    [[nodiscard]] std::size_t all() const { return unsound + unfit; }
     auto operator<=>(const Failing&) const = default;
 };
 
@@ -34,6 +35,8 @@ struct Score {
 };
 
 Failing failing(const Verdict& v);
+// It limits what meshers stop at: needles, folds, hair gaps.
+bool limitsThin(const Requirement& r);
 // How much there is of what is unsound, and of places that are too thin.
 double leftOf(const Verdict& v);
 double thinOf(const Verdict& v);

@@ -44,6 +44,10 @@ bool isHeavy(const check::Counts& counts) {
     return share * (counts.selfIntersectingTriangles + 2 * tied) > counts.triangles;
 }
 
+bool isLoose(const check::Counts& counts) {
+    return 2 * counts.shells > counts.triangles;
+}
+
 namespace {
 
 bool isStitching(Stage stage) {
@@ -67,7 +71,7 @@ std::vector<Way> candidatesFor(const RepairFacts& facts) {
     const bool twofold = isTwofold(came);
     const bool turns = came.misorientedEdges + came.inwardShells + came.nonmanifoldEdges > 0;
     const bool specks = came.shells > 1 && came.boundaryEdges > 0;
-    const bool soup = 2 * facts.ready.shells > facts.ready.triangles;  // triangles that stand alone
+    const bool soup = isLoose(facts.ready);
 
     const std::vector<Stage> start = beginningOf(came);
     const auto way = [&](std::vector<Stage> middle, Stage end) {

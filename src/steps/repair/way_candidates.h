@@ -21,6 +21,9 @@ struct RepairFacts {
 // bodies through each other are fused, however many there are.
 bool isHeavy(const check::Counts& counts);
 
+// Written as triangles that stand alone, most of it.
+bool isLoose(const check::Counts& counts);
+
 // What every way begins with.
 std::vector<Stage> beginningOf(const check::Counts& came);
 
