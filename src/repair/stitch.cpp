@@ -71,6 +71,11 @@ public:
     [[nodiscard]] double meanLength() const { return meanLength_; }
     // Of the open edges at v.
     [[nodiscard]] double shortestAt(VertexId v) const { return shortest_[v]; }
+    [[nodiscard]] double shortest() const {
+        double shortest = std::numeric_limits<double>::infinity();
+        for (const double length : shortest_) shortest = std::min(shortest, length);
+        return shortest;
+    }
 
     [[nodiscard]] bool fit(HalfEdge a, HalfEdge b, bool sameFacingOnly) const {
         if (mesh::triangleOf(a) == mesh::triangleOf(b)) return false;
@@ -123,8 +128,17 @@ private:
 class Stitching {
 public:
     Stitching(const check::Surveyed& s, const mesh::Pick& pick, const StitchOptions& options)
-        : options_(options), given_(s), m_(s.mesh()), picked_(m_.positions.size(), 0), moved_(m_.positions.size(), 0) {
+        : options_(options),
+          given_(s),
+          m_(s.mesh()),
+          picked_(m_.positions.size(), 0),
+          came_(m_.positions.size()),
+          now_(m_.positions.size()) {
         const Mesh& m = m_;
+        for (VertexId v = 0; v < now_.size(); ++v) {
+            now_[v] = v;
+            came_[v].add(m.positions[v]);
+        }
         const std::vector<std::uint8_t> chosen = pick.mask(m);
         for (TriangleId t = 0; t < m.triangles.size(); ++t)
             if (chosen[t])
@@ -133,12 +147,16 @@ public:
 
     mesh::Outcome<StitchResult> run(mesh::Progress& progress) {
         // First what is close together for the edges there, then all within the distance, which may be longer than the
-        // edges of a fine rim.
+        // edges of a fine rim; where no edge is as short as that, both are one.
         for (const bool local : {true, false}) {
+            if (local && options_.distance <= shareOfEdge * Borders(given_).shortest()) continue;
             share_ = local ? shareOfEdge : std::numeric_limits<double>::infinity();
             mesh::PartOfProgress part(progress, local ? 0 : 0.5, local ? 0.5 : 1);
             if (auto done = runPasses(part); !done) return mesh::errorOf(done);
         }
+        for (VertexId v = 0; v < now_.size(); ++v)
+            result_.farthestMoved =
+                std::max(result_.farthestMoved, (m_.positions[now_[v]] - given_.mesh().positions[v]).norm());
         mesh::dropUnusedVertices(m_);
         result_.mesh = std::move(m_);
         return std::move(result_);
@@ -158,11 +176,17 @@ private:
                 if (!part.report(1)) return mesh::cancelled();
             }
             // Splitting an edge may leave a shorter one that another vertex lies on.
+            recent_.assign(m_.triangles.size(), 1);
             for (int round = 0; round < 6 && splitEdges(); ++round)
                 if (!progress.report((pass + 0.7) / passes)) return mesh::cancelled();
             if (result_.joined + result_.split == before) break;
         }
         return {};
+    }
+
+    // Nothing that was given in the box is farther from the point than may be.
+    [[nodiscard]] bool isWithin(const mesh::Box& box, const Point& point) const {
+        return (box.max - point).cwiseMax(point - box.min).norm() <= options_.distance;
     }
 
     // How far v may be from what it is joined with in this pass.
@@ -176,11 +200,11 @@ private:
     mesh::Outcome<bool> joinVertices(mesh::Progress& progress) {
         const double reach = options_.distance;
         const check::Surveyed anew(m_);
-        const bool asGiven = result_.joined + result_.split == 0 && result_.farthestMoved == 0;
+        const bool asGiven = result_.joined + result_.split == 0 && !moved_;
         const check::Surveyed& now = asGiven ? given_ : anew;
         const Borders borders(now);
         const mesh::Corners& corners = now.corners();
-        space::CellGrid grid(reach);
+        space::CellGrid grid(2 * reach);
         std::vector<VertexId> target(m_.positions.size());
         for (VertexId v = 0; v < target.size(); ++v) target[v] = v;
         struct Pair {
@@ -223,14 +247,13 @@ private:
             const Point step = m_.positions[stays] - m_.positions[goes];
             const bool dearer = displaced(corners, stays, step) < gentler * displaced(corners, goes, step);
             if (holds[goes] || (dearer && !holds[stays])) std::swap(stays, goes);
-            const double way = moved_[goes] + (m_.positions[goes] - m_.positions[stays]).norm();
-            if (way > options_.distance || mesh::linked(m_, corners, goes, stays)) continue;
+            if (!isWithin(came_[goes], m_.positions[stays]) || mesh::linked(m_, corners, goes, stays)) continue;
             target[goes] = stays;
             holds[stays] = 1;
-            moved_[stays] = std::max(moved_[stays], way);
+            came_[stays].add(came_[goes]);
             ++result_.joined;
-            result_.farthestMoved = std::max(result_.farthestMoved, way);
         }
+        for (VertexId& v : now_) v = target[v];
         bool any = false;
         for (mesh::Triangle& t : m_.triangles)
             for (VertexId& v : t)
@@ -287,7 +310,7 @@ private:
         };
         std::map<VertexId, Nearest> nearest;
         for (HalfEdge h : borders.open)
-            if (picked_[fromVertex(m_, h)] && picked_[toVertex(m_, h)])
+            if (recent_[mesh::triangleOf(h)] && picked_[fromVertex(m_, h)] && picked_[toVertex(m_, h)])
                 for (VertexId v : verticesOn(grid, borders, h)) {
                     const double gap = (footOn(h, m_.positions[v]) - m_.positions[v]).norm();
                     const auto [at, added] = nearest.try_emplace(v, Nearest{gap, h});
@@ -296,14 +319,12 @@ private:
         for (const auto& [v, near] : nearest) {
             const Point foot = footOn(near.edge, m_.positions[v]);
             const Point step = foot - m_.positions[v];
-            const double way = moved_[v] + step.norm();
             const double ofEdge = std::abs(step.dot(mesh::areaVector(m_, mesh::triangleOf(near.edge))));
-            if (way > options_.distance || !(displaced(now.corners(), v, step) < gentler * ofEdge) ||
+            if (!isWithin(came_[v], foot) || !(displaced(now.corners(), v, step) < gentler * ofEdge) ||
                 !mayMove(now.corners(), v, foot))
                 continue;
             m_.positions[v] = foot;
-            moved_[v] = way;
-            result_.farthestMoved = std::max(result_.farthestMoved, way);
+            moved_ = true;
         }
     }
 
@@ -313,7 +334,8 @@ private:
         return a + std::clamp(ab.dot(p - a) / ab.squaredNorm(), 0.0, 1.0) * ab;
     }
 
-    // One round: each open edge with open vertices along its inside is split at all of them. True where any was.
+    // One round: each open edge with open vertices along its inside is split at all of them, where the triangles are
+    // recent. True where any was.
     bool splitEdges() {
         const check::Surveyed now(m_);
         const Borders borders(now);
@@ -324,13 +346,17 @@ private:
         std::vector<std::uint8_t> touched(m_.triangles.size(), 0);
         bool any = false;
         for (HalfEdge h : borders.open) {
-            if (touched[mesh::triangleOf(h)] || !picked_[fromVertex(m_, h)] || !picked_[toVertex(m_, h)]) continue;
+            if (touched[mesh::triangleOf(h)] || !recent_[mesh::triangleOf(h)] || !picked_[fromVertex(m_, h)] ||
+                !picked_[toVertex(m_, h)])
+                continue;
             const std::vector<VertexId> on = verticesOn(grid, borders, h);
             if (on.empty()) continue;
             touched[mesh::triangleOf(h)] = 1;
             splitAt(h, on);
             any = true;
         }
+        recent_ = std::move(touched);
+        recent_.resize(m_.triangles.size(), 1);
         return any;
     }
 
@@ -344,7 +370,12 @@ private:
         const double farthest = std::min(options_.distance, share_ * length);
         std::vector<std::pair<double, VertexId>> found;
         if (!(length > 2 * farthest)) return {};
+        mesh::Box whole;
+        whole.add(a);
+        whole.add(b);
+        const mesh::Box reached = whole.widened(farthest);
         const auto look = [&](VertexId v) {
+            if (!reached.contains(space::around(m_.positions[v], 0))) return;
             const double t = ab.dot(m_.positions[v] - a) / length;
             const double gap = (a + t / length * ab - m_.positions[v]).norm();
             if (gap > farthest || mesh::hasCorner(m_.triangles[mesh::triangleOf(h)], v)) return;
@@ -390,7 +421,10 @@ private:
     const check::Surveyed& given_;
     Mesh m_;
     std::vector<std::uint8_t> picked_;
-    std::vector<double> moved_;  // the farthest of what is now at a vertex
+    std::vector<mesh::Box> came_;       // of each vertex: where those that became it were given
+    std::vector<VertexId> now_;         // what each given vertex has become
+    bool moved_ = false;                // some vertex, onto an edge
+    std::vector<std::uint8_t> recent_;  // triangles that the last round of splitting made or changed
     StitchResult result_;
 };
 
@@ -413,12 +447,16 @@ std::vector<double> gapsBetween(const Mesh& m, const Borders& borders) {
     std::size_t looked = 0;
     for (VertexId v = 0; v < m.positions.size() && looked < mostForProposal; ++v) {
         if (!borders.isOpen(v)) continue;
-        double best = reach;
+        // A gap that is wider than an edge beside it is long is no crack, however long others are.
+        double best = std::min(reach, borders.shortestAt(v));
+        const double most = best;
         const Point& p = m.positions[v];
         vertices.near(space::around(p, reach), [&](VertexId o) {
             ++looked;
             const double gap = (m.positions[o] - p).norm();
-            if (o != v && gap < best && !borders.linked(v, o) && borders.fitAt(v, o, false)) best = gap;
+            if (o != v && gap < best && gap < borders.shortestAt(o) && !borders.linked(v, o) &&
+                borders.fitAt(v, o, false))
+                best = gap;
         });
         middles.near(space::around(p, best + 0.5 * borders.meanLength()), [&](std::uint32_t i) {
             ++looked;
@@ -430,7 +468,7 @@ std::vector<double> gapsBetween(const Mesh& m, const Borders& borders) {
             if (!(t > 0 && t < 1)) return;
             if (const double gap = (a + t * ab - p).norm(); gap < best && borders.fitAlong(v, h, false)) best = gap;
         });
-        if (best < reach) gaps.push_back(best);
+        if (best < most) gaps.push_back(best);
     }
     return gaps;
 }
@@ -480,7 +518,10 @@ double proposedStitchDistance(const check::Surveyed& s) {
     if (gaps.sorted.empty()) return 0;
     const double least = tolerance::stitchAlways * mesh::boxOf(s.mesh()).diagonal();
     if (gaps.sorted.front() > least) return gaps.widestOfCracks(least);
-    // Gaps below what coordinates can tell are always closed: only what is open then says more.
+    // Gaps below what coordinates can tell are always closed: only what is open then says more, where they are many.
+    const auto below = std::upper_bound(gaps.sorted.begin(), gaps.sorted.end(), least) - gaps.sorted.begin();
+    if (static_cast<double>(below) < tolerance::stitchLeastShare * static_cast<double>(gaps.open))
+        return std::max(2 * least, gaps.widestOfCracks(least));
     mesh::SilentProgress silent;
     const auto closed = stitch(s, mesh::Pick(), {.distance = 2 * least}, silent);
     return std::max(2 * least, closed ? Gaps(check::Surveyed(closed->mesh)).widestOfCracks(least) : 0);

@@ -34,7 +34,7 @@ mesh::Outcome<StitchResult> stitch(const check::Surveyed& s, const mesh::Pick& p
                                    mesh::Progress& progress);
 
 // The gap from each open vertex to the nearest stretch of border that it could be stitched to, up to a quarter of the
-// mean open edge; vertices without one are left out. Unsorted, in the order of vertices. Where very many lie that close
+// mean open edge and not beyond the shortest open edge at either; vertices without one are left out. Unsorted, in the order of vertices. Where very many lie that close
 // together only some are looked at.
 std::vector<double> gapsOf(const check::Surveyed& s);
 

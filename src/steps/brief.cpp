@@ -325,7 +325,7 @@ mesh::Outcome<Brief> parseBrief(const nlohmann::ordered_json& json, const std::s
 
 mesh::Outcome<Brief> loadBrief(const std::string& nameOrFile) {
     for (const Brief& brief : builtInBriefs())
-        if (brief.id == nameOrFile) return brief;
+        if (brief.id == nameOrFile || brief.title == nameOrFile) return brief;
     if (!nameOrFile.ends_with(".json")) {
         std::vector<std::string_view> known;
         for (const Brief& b : builtInBriefs()) known.push_back(b.id);

@@ -220,5 +220,40 @@ TEST(Stitch, NoiseAroundZeroSaysNothingOfWiderGaps) {
     EXPECT_EQ(surveyed(r->mesh).counts.shells, 2U);
 }
 
+// What exporters do that round each triangle by itself: six corners that belong together lie anywhere in a small cube.
+TEST(Stitch, CornersThatCameTogetherInTurnsAreAllJoined) {
+    for (std::uint64_t seed = 1; seed <= 3; ++seed) {
+        rig::Random random(seed);
+        const Mesh whole = sphere(10, 60, 40);
+        Mesh torn = loose(soupOf(whole).triangles);
+        for (Point& p : torn.positions)
+            for (double& c : p) c += random.between(-5e-5, 5e-5);
+        const double distance = repair::proposedStitchDistance(torn);
+        const auto r = repair::stitch(torn, Pick(), {.distance = distance}, silent());
+        ASSERT_TRUE(r);
+        EXPECT_EQ(r->joined, torn.positions.size() - whole.positions.size());
+        EXPECT_EQ(r->mesh.triangles.size(), whole.triangles.size());
+        EXPECT_TRUE(surveyed(r->mesh).solid);
+        EXPECT_LE(r->farthestMoved, distance);
+    }
+}
+
+// A wall of long strips: its open edges are long, so that what lies across a missing strip or behind the wall is near.
+TEST(Stitch, AMissingStripIsNoCrack) {
+    Mesh torn = tubeWithEndsByThemselves(10, 8, 48, 48);
+    for (Point& p : torn.positions) p.z() *= 4;
+    // Of the wall outside and the wall within, not of the ends.
+    const auto goes = [&](const mesh::Triangle& t) {
+        const auto height = [&](int k) { return torn.positions[t[static_cast<std::size_t>(k)]].z(); };
+        if (height(0) == height(1) && height(1) == height(2)) return false;
+        return std::all_of(t.begin(), t.end(), [&](mesh::VertexId v) {
+            const Point& p = torn.positions[v];
+            return p.x() > 0 && p.y() > -1e-9 && p.y() < 10 * std::sin(2 * std::numbers::pi / 48) + 1e-9;
+        });
+    };
+    ASSERT_GT(std::erase_if(torn.triangles, goes), 2U);
+    EXPECT_EQ(repair::proposedStitchDistance(torn), 0);
+}
+
 }  // namespace
 }  // namespace zither::tests

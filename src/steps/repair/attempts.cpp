@@ -44,11 +44,12 @@ bool isOnlyDamaged(const Surveyed& part, bool closeOpenings) {
     if (rims.empty() || notClosed > 0 || tiedEdgesOf(part) > 0) return false;
     const mesh::Groups& shells = part.shells();
     std::vector<double> open(shells.count, 0);
+    const double diagonal = mesh::boxOf(m).diagonal();
     double narrowest = std::numeric_limits<double>::infinity();
     for (const holes::Rim& rim : rims) {
         const holes::RimShape shape = holes::shapeOf(m, rim);
         narrowest = std::min(narrowest, shape.width);
-        if (!closeOpenings && !holes::whyMeant(rim.size(), shape, mesh::boxOf(m).diagonal()).empty()) return false;
+        if (!closeOpenings && !holes::whyMeant(rim.size(), shape, diagonal).empty()) return false;
         open[shells.of[mesh::triangleOf(rim.front())]] += shape.area.norm();
     }
     const std::vector<measure::ShellMass> masses = measure::massOfShells(m, shells);
@@ -172,7 +173,15 @@ StepCall Attempts::encloseCall(bool covered) const {
     return call;
 }
 
-Outcome<void> Attempts::doStage(Stage stage, Prepared& state, Progress& progress) const {
+double Attempts::crackWidth(const SurveyedPtr& part) {
+    if (part != crackedPart_) {
+        crackedPart_ = part;
+        crackWidth_ = repair::proposedStitchDistance(*part);
+    }
+    return crackWidth_;
+}
+
+Outcome<void> Attempts::doStage(Stage stage, Prepared& state, Progress& progress) {
     constexpr std::string_view together = "So that what belongs together is together before full is told from empty.";
     const auto one = [&](StepCall call, std::string_view why) -> Outcome<void> {
         auto done = doOne(std::move(call), why, state, progress);
@@ -184,7 +193,7 @@ Outcome<void> Attempts::doStage(Stage stage, Prepared& state, Progress& progress
             return one({&cleanStep()}, "Surplus triangles hide what the surface is.");
         case Stage::Stitch:
         case Stage::StitchApart: {
-            const double gap = std::min(repair::proposedStitchDistance(*state.part), options_.maxDeviation);
+            const double gap = std::min(crackWidth(state.part), options_.maxDeviation);
             if (!(gap > 0)) return {};
             StepCall call{&stitchStep(), {{"distance", gap}}};
             if (stage == Stage::StitchApart) call.given.emplace("worse", Value(std::string("put-back")));
@@ -218,7 +227,14 @@ Outcome<Attempt> Attempts::locally(const std::vector<Stage>& before, bool stitch
     auto start = after(before, progress);
     if (!start) return mesh::errorOf(start);
     auto result = repairLocally(start->part, options_,
-                                {.stitches = stitches, .outOfTime = [&] { return deadline_.isOver(); }}, progress);
+                                {.stitches = stitches,
+                                 .outOfTime = [&] { return deadline_.isOver(); },
+                                 .crackWidth =
+                                     [&](const Surveyed& part) {
+                                         return &part == crackedPart_.get() ? crackWidth_
+                                                                            : repair::proposedStitchDistance(part);
+                                     }},
+                                progress);
     if (!result) return mesh::errorOf(result);
     if (!start->steps.empty() && !result->steps.empty()) start->steps.back().part = start->steps.back().part->light();
     result->steps.insert(result->steps.begin(), std::make_move_iterator(start->steps.begin()),

@@ -50,7 +50,9 @@ private:
     };
 
     Outcome<Prepared> after(const std::vector<Stage>& stages, Progress& progress);
-    Outcome<void> doStage(Stage stage, Prepared& state, Progress& progress) const;
+    Outcome<void> doStage(Stage stage, Prepared& state, Progress& progress);
+    // As proposed; kept for the part that was asked about last.
+    double crackWidth(const SurveyedPtr& part);
     Outcome<bool> doOne(StepCall call, std::string_view why, Prepared& state, Progress& progress) const;
     [[nodiscard]] StepCall encloseCall(bool covered) const;
     Outcome<Attempt> locally(const std::vector<Stage>& before, bool stitches, Progress& progress);
@@ -66,6 +68,8 @@ private:
     check::Counts came_;
     double area_ = 0;
     std::map<std::vector<Stage>, Prepared> prepared_;
+    SurveyedPtr crackedPart_;
+    double crackWidth_ = 0;
 };
 
 }  // namespace zither::steps

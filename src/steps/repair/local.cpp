@@ -21,6 +21,7 @@ struct State {
     const check::Survey& survey;
     const RepairOptions& options;
     const check::Counts& given;  // of the part as it came
+    const LocalWay& how;
     const check::Counts& counts = survey.counts;
 
     [[nodiscard]] bool asks(check::DefectClass defect) const {
@@ -57,7 +58,7 @@ StepCall plain(const State&, const Step* step) {
 }
 
 StepCall stitchCall(const State& s, const Step* step) {
-    return {step, {{"distance", std::min(repair::proposedStitchDistance(s.part), s.options.maxDeviation)}}};
+    return {step, {{"distance", std::min(s.how.crackWidth(s.part), s.options.maxDeviation)}}};
 }
 
 StepCall speckCall(const State&, const Step* step) {
@@ -255,7 +256,7 @@ private:
     }
 
     Outcome<void> tryLink(const Link& link, const Verdict& given, double from) {
-        const State state{*part_, *survey_, options_, given_};
+        const State state{*part_, *survey_, options_, given_, how_};
         const Step& step = link.step();
         if ((!how_.stitches && &step == &stitchStep()) || !link.needed(state)) return {};
         std::string why = link.why(state);
@@ -328,7 +329,7 @@ std::vector<Listed> whatIsLeft(const Verdict& verdict, bool solid, const std::ve
     // What one step could not do another one has done where nothing is open, tied or crossing any more.
     for (const DoneStep& step : done)
         for (const Listed& l : step.record.listed)
-            if ((l.kind == Listed::Left && !solid) || l.kind == Listed::Sheet || l.kind == Listed::AsItCame)
+            if (l.kind == Listed::Sheet || (!solid && (l.kind == Listed::Left || l.kind == Listed::AsItCame)))
                 left.push_back(l);
     return left;
 }

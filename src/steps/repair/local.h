@@ -3,6 +3,7 @@
 
 #include <functional>
 
+#include "repair/stitch.h"
 #include "steps/automatic_repair.h"
 
 namespace zither::steps {
@@ -14,6 +15,8 @@ struct LocalWay {
     bool stitches = true;  // false: what looks like cracks may be the rims of a thin part
     // Told when it was cancelled: time is up, and what was reached by then is asked for all the same.
     std::function<bool()> outOfTime = [] { return false; };
+    // Of the widest crack to stitch; 0 where there is none.
+    std::function<double(const Surveyed&)> crackWidth = repair::proposedStitchDistance;
 };
 
 // Up to three times through the chain: the best state in which no count of the brief is worse than it was. Error: a
