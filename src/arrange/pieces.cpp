@@ -3,6 +3,7 @@
 
 #include <Eigen/Geometry>
 #include <algorithm>
+#include <atomic>
 #include <map>
 
 #include "arrange/cutting.h"
@@ -81,7 +82,8 @@ Pieces gather(const Mesh& input, const Prepared& prepared, Cutting& cutting, std
 }
 
 // The angular order about edges of three and more pieces: by approximations where their errors cannot change it.
-void orderEdges(const ExactPoints& points, const std::vector<std::uint32_t>& exactOf, Pieces& pieces) {
+mesh::Outcome<void> orderEdges(const ExactPoints& points, const std::vector<std::uint32_t>& exactOf, Pieces& pieces,
+                               mesh::Progress& progress) {
     const Mesh& m = pieces.mesh;
     const mesh::Edges edges(m);
     std::vector<mesh::EdgeId> crowded;
@@ -89,7 +91,11 @@ void orderEdges(const ExactPoints& points, const std::vector<std::uint32_t>& exa
         if (edges.degree(e) > 2) crowded.push_back(e);
     pieces.fans.resize(crowded.size());
     const double error = points.grid().approximationError();
+    std::atomic<bool> stop = false;
     mesh::parallelFor(crowded.size(), 64, [&](std::size_t i) {
+        constexpr std::size_t asked = 16;  // edges between two questions whether to go on
+        if (i % asked == 0 && !stop && !progress.report(0.9)) stop = true;
+        if (stop) return;
         const auto around = edges.around(crowded[i]);
         const auto [u, v] = std::minmax({mesh::fromVertex(m, around[0]), mesh::toVertex(m, around[0])});
         std::map<std::uint32_t, exact::Homogeneous> known;
@@ -106,6 +112,8 @@ void orderEdges(const ExactPoints& points, const std::vector<std::uint32_t>& exa
             return near != 0 ? near : -exact::orient3d(exactly(u), exactly(v), exactly(p), exactly(q));
         });
     });
+    if (stop) return mesh::cancelled();
+    return {};
 }
 
 }  // namespace
@@ -125,7 +133,7 @@ mesh::Outcome<Pieces> piecesOf(const check::Surveyed& s, const std::vector<std::
     std::vector<std::uint32_t> exactOf;
     Pieces pieces = gather(s.mesh(), prepared, cutting, exactOf);
     if (!progress.report(0.9)) return mesh::cancelled();
-    orderEdges(cutting.points, exactOf, pieces);
+    if (auto done = orderEdges(cutting.points, exactOf, pieces, progress); !done) return mesh::errorOf(done);
     if (!progress.report(1)) return mesh::cancelled();
     return pieces;
 }

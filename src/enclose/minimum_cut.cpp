@@ -37,8 +37,9 @@ std::vector<std::uint8_t> minimumCut(const std::vector<CutNode>& nodes, const st
     double most = 0;
     for (const CutNode& n : nodes) most = std::max({most, n.full, n.empty});
     for (const CutEdge& e : edges) most = std::max({most, e.aFull, e.bFull});
-    // Fine enough that a sum of many small costs is not lost beside a large one.
-    const double unit = most > 0 ? 0x1p40 / most : 1;
+    // Fine enough that a sum of many small costs is not lost beside a large one; a power of two, so that sums that are
+    // equal stay equal.
+    const double unit = most > 0 ? std::ldexp(1, 40 - std::ilogb(most)) : 1;
     const auto whole = [&](double cost) { return static_cast<Capacity>(std::llround(cost * unit)); };
     Graph g(nodes.size() + 2);
     const std::size_t source = nodes.size();

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <atomic>
+#include <limits>
 #include <map>
 #include <set>
 #include <unordered_map>
@@ -31,8 +32,15 @@ struct Walk {
 
 class OpenWalks {
 public:
-    OpenWalks(const Mesh& m, const mesh::Edges& edges) : m_(m), edges_(edges), used_(edges.count(), 0) {
-        openAt_ = byVertex([&](EdgeId e) { return edges.degree(e) == 1; });
+    OpenWalks(const Mesh& m, const mesh::Edges& edges)
+        : m_(m), edges_(edges), used_(edges.count(), 0), torn_(edges.count(), 0) {
+        const auto findOpen = [&] {
+            openAt_ = byVertex([&](EdgeId e) { return !used_[e] && (edges.degree(e) == 1 || torn_[e]); });
+        };
+        findOpen();
+        tearSeams();
+        do findOpen();
+        while (cutLoops());
         seamAt_ = byVertex([&](EdgeId e) { return edges.degree(e) > 1 && edges.degree(e) % 2 == 1; });
     }
 
@@ -88,6 +96,45 @@ private:
 
     [[nodiscard]] std::uint32_t openDegree(VertexId v) const { return openAt_.first[v + 1] - openAt_.first[v]; }
 
+    // Where a triangle is missing beside a seam, one of the seam's edges has two triangles, as if it were none, and the
+    // open edges that are left end in nothing. Such an edge runs from where an open edge ends to another open vertex,
+    // so that the triangle would go on from the surface beyond the open edge. It counts as open.
+    void tearSeams() {
+        std::vector<VertexId> ends;
+        for (VertexId v = 0; v < m_.positions.size(); ++v)
+            if (openDegree(v) == 1) ends.push_back(v);
+        if (ends.empty()) return;
+        const ByVertex wholeAt = byVertex([&](EdgeId e) { return edges_.degree(e) % 2 == 0; });
+        for (const VertexId v : ends) {
+            EdgeId best = mesh::noIndex;
+            double least = std::numeric_limits<double>::infinity();
+            for (std::uint32_t i = wholeAt.first[v]; i < wholeAt.first[v + 1]; ++i) {
+                const EdgeId e = wholeAt.edges[i];
+                const VertexId w = otherEnd(e, v);
+                if (openDegree(w) != 1 && (openDegree(w) == 0 || openDegree(w) % 2 == 1)) continue;
+                if (!goesOn(openAt_.edges[openAt_.first[v]], v, w)) continue;
+                const VertexId beyond = otherEnd(openAt_.edges[openAt_.first[v]], v);
+                const double across = (m_.positions[w] - m_.positions[beyond]).norm();
+                if (across < least) {
+                    least = across;
+                    best = e;
+                }
+            }
+            if (best != mesh::noIndex) torn_[best] = 1;
+        }
+    }
+
+    // A triangle over open edge e, which ends in v, and vertex w does not fold back onto the one that is there.
+    [[nodiscard]] bool goesOn(EdgeId e, VertexId v, VertexId w) const {
+        const HalfEdge h = edges_.around(e)[0];
+        const Point along = (m_.positions[otherEnd(e, v)] - m_.positions[v]).normalized();
+        const auto across = [&](VertexId to) {
+            const Point way = m_.positions[to] - m_.positions[v];
+            return Point((way - along.dot(way) * along).normalized());
+        };
+        return across(w).dot(across(oppositeVertex(m_, h))) < -tolerance::foldCosine;
+    }
+
     // Open edges between two vertices at which more than two of them meet.
     struct Chain {
         VertexId from = 0;
@@ -95,6 +142,35 @@ private:
         std::vector<EdgeId> edges;
         double length = 0;
     };
+
+    // Openings that touch others in one vertex alone are loops by themselves. True where there were any.
+    bool cutLoops() {
+        bool any = false;
+        for (VertexId v = 0; v < m_.positions.size(); ++v) {
+            if (openDegree(v) < 3) continue;
+            for (std::uint32_t i = openAt_.first[v]; i < openAt_.first[v + 1]; ++i) {
+                if (used_[openAt_.edges[i]]) continue;
+                const Chain chain = chainFrom(v, openAt_.edges[i]);
+                if (chain.to != v) continue;
+                loops_.push_back(walkAlong({chain.edges}, v));
+                any = true;
+            }
+        }
+        return any;
+    }
+
+    // Edges that follow each other from a vertex on, each way turned as it comes.
+    Walk walkAlong(const std::vector<std::vector<EdgeId>>& ways, VertexId v) {
+        Walk loop;
+        for (const std::vector<EdgeId>& way : ways)
+            for (const EdgeId e : way) {
+                loop.from.push_back(v);
+                loop.edge.push_back(e);
+                used_[e] = 1;
+                v = otherEnd(e, v);
+            }
+        return loop;
+    }
 
     // Where three openings share open edges, as those of a wall that ends between two of them, the openings are the
     // faces of what open edges draw: the shortest loop through each chain.
@@ -120,18 +196,14 @@ private:
             std::vector<std::size_t> sorted = face;
             std::sort(sorted.begin(), sorted.end());
             if (!known.insert(sorted).second) continue;
-            Walk& loop = loops_.emplace_back();
+            std::vector<std::vector<EdgeId>> ways;
             VertexId v = chains[c].from;
             for (const std::size_t other : face) {
-                std::vector<EdgeId> way = chains[other].edges;
-                if (chains[other].from != v) std::reverse(way.begin(), way.end());
-                for (const EdgeId e : way) {
-                    loop.from.push_back(v);
-                    loop.edge.push_back(e);
-                    used_[e] = 1;
-                    v = otherEnd(e, v);
-                }
+                ways.push_back(chains[other].edges);
+                if (chains[other].from != v) std::reverse(ways.back().begin(), ways.back().end());
+                v = chains[other].from == v ? chains[other].to : chains[other].from;
             }
+            loops_.push_back(walkAlong(ways, chains[c].from));
         }
     }
 
@@ -267,6 +339,7 @@ private:
     const Mesh& m_;
     const mesh::Edges& edges_;
     std::vector<std::uint8_t> used_;
+    std::vector<std::uint8_t> torn_;
     ByVertex openAt_;
     ByVertex seamAt_;
     std::vector<Walk> loops_;

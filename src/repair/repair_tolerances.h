@@ -1,6 +1,8 @@
 // Tolerances of this room, each with what it is relative to and why it has its size.
 #pragma once
 
+#include <cstddef>
+
 namespace zither::tolerance {
 
 // Orientation: shares of rays that leave the part from the two sides of an open patch; below this difference they are
@@ -17,6 +19,8 @@ inline constexpr double stitchAlong = 0.8;
 inline constexpr double stitchFoldsBack = 0.77;
 // A step by this factor between gaps parts cracks from openings.
 inline constexpr double stitchWideStep = 4;
+// As many beyond, among many more before, are odd places.
+inline constexpr std::size_t stitchOddPlaces = 3;
 // Cracks concern this share of the open vertices at least.
 inline constexpr double stitchLeastShare = 0.03;
 // Of the mean open edge: narrower than any triangle of a fair tessellation.

@@ -91,6 +91,27 @@ public:
                 if (fit(x, y, sameFacingOnly)) return true;
         return false;
     }
+    // An open edge at v and some edge at o end in the same vertex, and no triangle there is folded back onto the one
+    // of the open edge: a wall whose foot has been closed under it, but for its end.
+    [[nodiscard]] bool endsOnSeam(const mesh::Corners& corners, VertexId v, VertexId o) const {
+        const auto around = at(v);
+        return std::any_of(around.begin(), around.end(), [&](HalfEdge h) {
+            const VertexId shared = fromVertex(m_, h) == v ? toVertex(m_, h) : fromVertex(m_, h);
+            const Point mine = inwards(h);
+            bool any = false;
+            for (const HalfEdge c : corners.at(o)) {
+                const mesh::Triangle& t = m_.triangles[mesh::triangleOf(c)];
+                if (!mesh::hasCorner(t, shared)) continue;
+                if (mesh::hasCorner(t, v)) return false;
+                any = true;
+                for (const HalfEdge x : {mesh::nextInTriangle(c), mesh::nextInTriangle(mesh::nextInTriangle(c)), c})
+                    if (oppositeVertex(m_, x) != o && oppositeVertex(m_, x) != shared &&
+                        !(mine.dot(inwards(x)) < tolerance::stitchFoldsBack))
+                        return false;
+            }
+            return any;
+        });
+    }
     // An open edge runs between them.
     [[nodiscard]] bool linked(VertexId a, VertexId b) const {
         const auto around = at(a);
@@ -133,7 +154,8 @@ public:
           m_(s.mesh()),
           picked_(m_.positions.size(), 0),
           came_(m_.positions.size()),
-          now_(m_.positions.size()) {
+          now_(m_.positions.size()),
+          gathers_(m_.positions.size(), 0) {
         const Mesh& m = m_;
         for (VertexId v = 0; v < now_.size(); ++v) {
             now_[v] = v;
@@ -214,8 +236,13 @@ private:
         };
         std::vector<Pair> pairs;
         std::size_t looked = 0;
+        const auto fit = [&](VertexId a, VertexId b) {
+            return borders.fitAt(a, b, options_.sameFacingOnly) ||
+                   (!options_.sameFacingOnly &&
+                    (borders.endsOnSeam(corners, a, b) || borders.endsOnSeam(corners, b, a)));
+        };
         for (VertexId v = 0; v < target.size(); ++v) {
-            if (!borders.isOpen(v) || !picked_[v]) continue;
+            if (!(borders.isOpen(v) || gathers_[v]) || !picked_[v]) continue;
             const Point& p = m_.positions[v];
             if (v % 1024 == 0 && !progress.report(0)) return mesh::cancelled();
             if (looked > mostLookedAt || pairs.size() > mostPairs)
@@ -227,8 +254,7 @@ private:
             grid.near(space::around(p, reach), [&](VertexId o) {
                 ++looked;
                 const double gap = (m_.positions[o] - p).norm();
-                if (gap <= within && gap <= reachOf(borders, o) && !mesh::linked(m_, corners, v, o) &&
-                    borders.fitAt(o, v, options_.sameFacingOnly))
+                if (gap <= within && gap <= reachOf(borders, o) && !mesh::linked(m_, corners, v, o) && fit(o, v))
                     pairs.push_back({gap, o, v});
             });
             grid.add(v, p);
@@ -249,7 +275,7 @@ private:
             if (holds[goes] || (dearer && !holds[stays])) std::swap(stays, goes);
             if (!isWithin(came_[goes], m_.positions[stays]) || mesh::linked(m_, corners, goes, stays)) continue;
             target[goes] = stays;
-            holds[stays] = 1;
+            holds[stays] = gathers_[stays] = 1;
             came_[stays].add(came_[goes]);
             ++result_.joined;
         }
@@ -421,10 +447,11 @@ private:
     const check::Surveyed& given_;
     Mesh m_;
     std::vector<std::uint8_t> picked_;
-    std::vector<mesh::Box> came_;       // of each vertex: where those that became it were given
-    std::vector<VertexId> now_;         // what each given vertex has become
-    bool moved_ = false;                // some vertex, onto an edge
-    std::vector<std::uint8_t> recent_;  // triangles that the last round of splitting made or changed
+    std::vector<mesh::Box> came_;        // of each vertex: where those that became it were given
+    std::vector<VertexId> now_;          // what each given vertex has become
+    std::vector<std::uint8_t> gathers_;  // others have become it
+    bool moved_ = false;                 // some vertex, onto an edge
+    std::vector<std::uint8_t> recent_;   // triangles that the last round of splitting made or changed
     StitchResult result_;
 };
 
@@ -492,9 +519,17 @@ struct Gaps {
         double distance = 0;
         for (std::size_t first = 0; first < sorted.size();) {
             std::size_t last = first;
-            while (last + 1 < sorted.size() &&
-                   sorted[last + 1] <= tolerance::stitchWideStep * std::max(sorted[last], least))
-                ++last;
+            // Next to none within a wide step is as good as none: a few odd places must not chain cracks to openings.
+            while (true) {
+                const auto after = sorted.begin() + static_cast<std::ptrdiff_t>(last + 1);
+                const double within = tolerance::stitchWideStep * std::max(sorted[last], least);
+                const auto more = static_cast<std::size_t>(std::upper_bound(after, sorted.end(), within) - after);
+                const bool odd =
+                    more <= tolerance::stitchOddPlaces &&
+                    static_cast<double>(more) < tolerance::stitchLeastShare * static_cast<double>(last + 1 - first);
+                if (more == 0 || (odd && distance == 0)) break;
+                last += more;
+            }
             // A few narrow places among many open vertices are the corners of torn holes, not cracks; and after the
             // first group that is, others must be narrow indeed.
             const bool many =

@@ -6,6 +6,7 @@
 #include <set>
 
 #include "check/catalogue.h"
+#include "check/worse.h"
 #include "demo/rig.h"
 #include "io/surface_file.h"
 #include "tests/core/surfaces.h"
@@ -254,6 +255,55 @@ std::uint64_t inward(const Mesh& m) {
 
 std::uint64_t buried(const Mesh& m) {
     return surveyed(m).counts.buriedShells;
+}
+
+TEST(InwardShells, AShellWithoutVolumeFacesNeitherWay) {
+    Mesh flat;
+    flat.positions = {Point(4, 4, 5), Point(6, 4, 5), Point(6, 6, 5), Point(4, 6, 5)};
+    flat.triangles = {{0, 1, 2}, {0, 2, 3}, {0, 3, 1}, {1, 3, 2}};
+    for (const Mesh& body : {box(Point(0, 0, 0), Point(10, 10, 10)), flipped(box(Point(0, 0, 0), Point(10, 10, 10)))}) {
+        EXPECT_EQ(buried(together(body, flat)), 0U);
+        EXPECT_EQ(inward(together(body, flat)), inward(body));
+    }
+}
+
+TEST(WorseCounts, AsManyAsBeforeAreNotWorse) {
+    check::Counts was;
+    was.boundaryEdges = 3;
+    was.holes = 1;
+    check::Counts is = was;
+    EXPECT_TRUE(check::worseCounts(was, is).empty());
+    is.holes = 2;
+    const std::vector<check::Worse> worse = check::worseCounts(was, is);
+    ASSERT_EQ(worse.size(), 1U);
+    EXPECT_EQ(worse[0].was, 1U);
+    EXPECT_EQ(worse[0].is, 2U);
+    EXPECT_TRUE(check::worseCounts(is, was).empty());
+}
+
+TEST(Drawing, EdgesOfItsOwnClassAndSegmentsWhereTrianglesCross) {
+    // A cup, and a triangle through its bottom: seven open edges, one of them where nothing crosses.
+    Mesh m = without(box(Point(0, 0, 0), Point(4, 4, 4)), {2, 3});
+    const auto first = static_cast<mesh::VertexId>(m.positions.size());
+    for (const Point& p : {Point(1, 2.5, -1), Point(2, 2.5, 1), Point(3, 2.5, -1)}) m.positions.push_back(p);
+    m.triangles.push_back({first, first + 1, first + 2});
+    const check::Survey survey = surveyed(m);
+    check::Segments edges;
+    check::drawEdges({m, survey, 100}, check::openEdges, edges);
+    EXPECT_EQ(edges.size(), 2 * survey.counts.boundaryEdges);
+    check::Segments crossings;
+    check::drawCrossings({m, survey, 100}, check::selfIntersections, crossings);
+    EXPECT_EQ(crossings.size(), 2 * survey.counts.selfIntersectingPairs);
+    double low = 4;
+    double high = 0;
+    for (const Point& p : crossings) {
+        EXPECT_NEAR(p.y(), 2.5, 1e-12);
+        EXPECT_NEAR(p.z(), 0, 1e-12);
+        low = std::min(low, p.x());
+        high = std::max(high, p.x());
+    }
+    EXPECT_NEAR(low, 1.5, 1e-12);
+    EXPECT_NEAR(high, 2.5, 1e-12);
 }
 
 TEST(InwardShells, WhatIsFullAroundThemDecides) {

@@ -111,15 +111,23 @@ TEST(MinimumCut, IsTheBestOfAllLabellings) {
                 if (full[e.a] != full[e.b]) sum += full[e.a] != 0 ? e.aFull : e.bFull;
             return sum;
         };
-        double least = std::numeric_limits<double>::infinity();
+        // The least cost, and of labellings that cost as much the fewest that are full.
+        std::pair<double, std::ptrdiff_t> least{std::numeric_limits<double>::infinity(), 0};
+        const auto worth = [&](const std::vector<std::uint8_t>& full) {
+            return std::pair(cost(full), std::count(full.begin(), full.end(), 1));
+        };
         for (std::size_t bits = 0; bits < (std::size_t{1} << n); ++bits) {
             std::vector<std::uint8_t> full(n);
             for (std::size_t i = 0; i < n; ++i) full[i] = static_cast<std::uint8_t>((bits >> i) & 1);
-            least = std::min(least, cost(full));
+            least = std::min(least, worth(full));
         }
         // Whole numbers, so that sums are exact.
-        EXPECT_EQ(cost(enclose::minimumCut(nodes, edges)), least);
+        EXPECT_EQ(worth(enclose::minimumCut(nodes, edges)), least);
     }
+}
+
+TEST(MinimumCut, WhereNothingCostsAnythingAllIsEmpty) {
+    EXPECT_EQ(enclose::minimumCut({{}, {}, {}}, {{0, 1, 0, 0}}), std::vector<std::uint8_t>(3, 0));
 }
 
 // ---- patches for every rim

@@ -370,5 +370,31 @@ TEST(Enclose, OneThreadGivesTheSame) {
     EXPECT_TRUE(run() == withOneThread(run));
 }
 
+// A triangle of the second ball that has a corner which its patch brings, in place of one that the first ball's brings.
+TEST(Enclose, PatchesWithVerticesOfTheirOwnStandWhereTheyBelong) {
+    Mesh ball = sphere(10, 48, 24);
+    std::erase_if(ball.triangles, [&](const mesh::Triangle& t) {
+        return std::all_of(t.begin(), t.end(), [&](mesh::VertexId v) { return ball.positions[v].z() > 7; });
+    });
+    mesh::dropUnusedVertices(ball);
+    Mesh other = ball;
+    for (Point& p : other.positions) p.x() += 100;
+    const Volumes one = enclosed(ball, {.closeMeant = true});
+    ASSERT_GT(one.mesh.positions.size(), ball.positions.size());
+    const double volume = surveyed(one.mesh).mass.volume;
+    expectSolid(enclosed(together(ball, other), {.closeMeant = true}), 2 * volume, 1e-3 * volume);
+}
+
+// Narrower than what may be lost unseen, but no shred of a skin: it stands by itself.
+TEST(Enclose, ANarrowSheetByItselfIsListedAsOne) {
+    Mesh strip;
+    strip.positions = {Point(20, 0, 0), Point(20, 8, 0), Point(20.001, 8, 0), Point(20.001, 0, 0)};
+    strip.triangles = {{0, 1, 2}, {0, 2, 3}};
+    const Volumes v = enclosed(together(boxAt(0, 0, 0, 10), strip));
+    EXPECT_EQ(v.sheets.size(), 1U);
+    EXPECT_TRUE(v.shreds.empty());
+    EXPECT_EQ(v.mesh.triangles.size(), 14U);
+}
+
 }  // namespace
 }  // namespace zither::tests

@@ -466,6 +466,15 @@ TEST(SurveyOptions, WhatIsMeasuredAlreadyIsNotMeasuredAgain) {
     other = {};
     other.up = {1, 0, 0};
     EXPECT_TRUE(more.cover(other));
+    // Another build volume is another question.
+    check::SurveyOptions small;
+    small.build = {{0.5, 0.5, 0.5}};
+    check::SurveyOptions large;
+    large.build = {{9, 9, 9}};
+    EXPECT_GT((*part.survey(small, silent()))->shape.outsideBuild, 0);
+    EXPECT_EQ((*part.survey(large, silent()))->shape.outsideBuild, 0);
+    EXPECT_TRUE(small.cover(small));
+    EXPECT_FALSE(small.cover(large));
 }
 
 TEST(Brief, SettingsAndTheBuildDirectionComeFromTheFile) {

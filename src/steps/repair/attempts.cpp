@@ -117,6 +117,11 @@ Outcome<RepairFacts> Attempts::facts(Progress& progress) {
     }
     facts.hasCracks = std::any_of(ready->steps.begin(), ready->steps.end(),
                                   [](const DoneStep& s) { return s.call.step == &stitchStep(); });
+    // Between triangles that only lie beside each other all that is hidden can be seen: closed first, where nobody sees
+    // that anything moves.
+    const double tolerance = measure::lossTolerance(part_->mesh());
+    if (facts.hasCracks && isLoose(facts.came) && crackWidth_ <= tolerance)
+        seen_ = std::make_shared<SeenOfImport>(ready->part);
     if (facts.came.boundaryEdges > 0)
         facts.openLeft = static_cast<double>(openEdgesOf(*ready->part)) / static_cast<double>(facts.came.boundaryEdges);
     facts.ready.triangles = ready->part->mesh().triangles.size();
@@ -226,15 +231,15 @@ Outcome<void> Attempts::doStage(Stage stage, Prepared& state, Progress& progress
 Outcome<Attempt> Attempts::locally(const std::vector<Stage>& before, bool stitches, Progress& progress) {
     auto start = after(before, progress);
     if (!start) return mesh::errorOf(start);
-    auto result = repairLocally(start->part, options_,
-                                {.stitches = stitches,
-                                 .outOfTime = [&] { return deadline_.isOver(); },
-                                 .crackWidth =
-                                     [&](const Surveyed& part) {
-                                         return &part == crackedPart_.get() ? crackWidth_
-                                                                            : repair::proposedStitchDistance(part);
-                                     }},
-                                progress);
+    auto result =
+        repairLocally(start->part, options_,
+                      {.stitches = stitches,
+                       .outOfTime = [&] { return deadline_.isOver(); },
+                       .crackWidth =
+                           [&](const Surveyed& part) {
+                               return &part == crackedPart_.get() ? crackWidth_ : repair::proposedStitchDistance(part);
+                           }},
+                      progress);
     if (!result) return mesh::errorOf(result);
     if (!start->steps.empty() && !result->steps.empty()) start->steps.back().part = start->steps.back().part->light();
     result->steps.insert(result->steps.begin(), std::make_move_iterator(start->steps.begin()),
