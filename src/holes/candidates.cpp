@@ -7,6 +7,7 @@
 #include <limits>
 #include <map>
 #include <set>
+#include <span>
 #include <unordered_map>
 
 #include "check/crossing_pairs.h"
@@ -106,15 +107,19 @@ private:
         if (ends.empty()) return;
         const ByVertex wholeAt = byVertex([&](EdgeId e) { return edges_.degree(e) % 2 == 0; });
         for (const VertexId v : ends) {
+            // Best of all where the other side of the triangle is open as well.
+            const VertexId beyond = otherEnd(openAt_.edges[openAt_.first[v]], v);
             EdgeId best = mesh::noIndex;
-            double least = std::numeric_limits<double>::infinity();
+            std::pair<bool, double> least{true, std::numeric_limits<double>::infinity()};
             for (std::uint32_t i = wholeAt.first[v]; i < wholeAt.first[v + 1]; ++i) {
                 const EdgeId e = wholeAt.edges[i];
                 const VertexId w = otherEnd(e, v);
                 if (openDegree(w) != 1 && (openDegree(w) == 0 || openDegree(w) % 2 == 1)) continue;
                 if (!goesOn(openAt_.edges[openAt_.first[v]], v, w)) continue;
-                const VertexId beyond = otherEnd(openAt_.edges[openAt_.first[v]], v);
-                const double across = (m_.positions[w] - m_.positions[beyond]).norm();
+                const auto open = std::span(openAt_.edges).subspan(openAt_.first[w], openDegree(w));
+                const bool apart =
+                    std::none_of(open.begin(), open.end(), [&](EdgeId o) { return otherEnd(o, w) == beyond; });
+                const std::pair across{apart, (m_.positions[w] - m_.positions[beyond]).norm()};
                 if (across < least) {
                     least = across;
                     best = e;

@@ -327,6 +327,49 @@ TEST(RepairSearch, NoAnswerForSheetsTakesABodyWithItsLidOff) {
     }
 }
 
+// ---- surfaces that meet in seams
+
+// Three rooms side by side that share their walls, open at both ends: 6 x 2 x 4 in all.
+Mesh roomsInARow() {
+    std::vector<std::array<Point, 3>> triangles;
+    const auto wall = [&](const Point& corner, const Point& across, const Point& up, bool turned) {
+        constexpr double step = 0.5;
+        const auto cells = [](const Point& side) { return static_cast<int>(std::lround(side.norm() / step)); };
+        for (int i = 0; i < cells(across); ++i)
+            for (int j = 0; j < cells(up); ++j) {
+                const auto at = [&](int di, int dj) {
+                    return Point(corner + (i + di) * step * across.normalized() + (j + dj) * step * up.normalized());
+                };
+                const Point left = turned ? at(1, 0) : at(0, 1);
+                const Point right = turned ? at(0, 1) : at(1, 0);
+                triangles.push_back({at(0, 0), right, at(1, 1)});
+                triangles.push_back({at(0, 0), at(1, 1), left});
+            }
+    };
+    // What lies outside faces outwards.
+    for (const double x : {0.0, 2.0, 4.0, 6.0}) wall(Point(x, 0, 0), Point(0, 2, 0), Point(0, 0, 4), x == 0);
+    for (const double y : {0.0, 2.0}) wall(Point(0, y, 0), Point(6, 0, 0), Point(0, 0, 4), y == 2);
+    Mesh m = loose(triangles);
+    mesh::joinEqualVertices(m);
+    return m;
+}
+
+TEST(RepairSearch, RoomsThatShareWallsAreFullWhateverIsMissing) {
+    const steps::RepairOptions answered{.closeOpenings = true, .sheets = SheetWay::Drop};
+    EXPECT_NEAR(volumeOf(repaired(roomsInARow(), answered)), 48, 1e-6);
+    for (std::uint64_t seed = 1; seed <= 12; ++seed) {
+        rig::Random random(seed);
+        Mesh torn = roomsInARow();
+        std::erase_if(torn.triangles, [&](const mesh::Triangle&) { return random.below(60) == 0; });
+        for (const double noise : {0.0, 1e-7, 2e-6}) {
+            const auto s = surveyed(repaired(noise > 0 ? looselyWritten(torn, noise, seed) : torn, answered));
+            EXPECT_TRUE(s.solid) << seed << ' ' << noise;
+            // A room is 16. Where the end of a wall is missing one patch covers two rooms and bulges.
+            EXPECT_NEAR(s.mass.volume, 48, 2.5) << seed << ' ' << noise;
+        }
+    }
+}
+
 // ---- against what a person would try
 
 // Steps with the values that they propose; openings are closed.
