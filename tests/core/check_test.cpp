@@ -9,6 +9,7 @@
 #include "check/worse.h"
 #include "demo/rig.h"
 #include "io/surface_file.h"
+#include "repair/orient.h"
 #include "tests/core/surfaces.h"
 
 namespace zither::tests {
@@ -265,6 +266,10 @@ TEST(InwardShells, AShellWithoutVolumeFacesNeitherWay) {
         EXPECT_EQ(buried(together(body, flat)), 0U);
         EXPECT_EQ(inward(together(body, flat)), inward(body));
     }
+    // Nor is it turned.
+    const auto turned = repair::orient(together(box(Point(0, 0, 10), Point(10, 10, 20)), flat), mesh::Pick(), silent());
+    ASSERT_TRUE(turned);
+    EXPECT_EQ(turned->flipped, 0U);
 }
 
 TEST(WorseCounts, AsManyAsBeforeAreNotWorse) {
