@@ -128,7 +128,7 @@ Mesh discs(std::uint32_t seed, int count) {
 TEST(Cover, EndsWhatRungsDoNot) {
     std::size_t stuck = 0;
     // Most seeds end without plates.
-    for (std::uint32_t seed = longMode() ? 0 : 2; seed < (longMode() ? 100U : 3U); ++seed) {
+    for (std::uint32_t seed = longMode() ? 0 : 9; seed < (longMode() ? 100U : 10U); ++seed) {
         const Mesh m = discs(seed, 16);
         enclose::VolumesOptions options;
         options.mostCovered = 0;
