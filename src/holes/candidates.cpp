@@ -13,6 +13,7 @@
 #include "check/crossing_pairs.h"
 #include "holes/fill.h"
 #include "holes/holes_tolerances.h"
+#include "measure/fold_angle.h"
 #include "measure/shell_mass.h"
 #include "mesh/parallel.h"
 
@@ -132,10 +133,10 @@ private:
     // A triangle over open edge e, which ends in v, and vertex w does not fold back onto the one that is there.
     [[nodiscard]] bool goesOn(EdgeId e, VertexId v, VertexId w) const {
         const HalfEdge h = edges_.around(e)[0];
-        const Point along = (m_.positions[otherEnd(e, v)] - m_.positions[v]).normalized();
+        const Point& from = m_.positions[v];
+        const Point along = (m_.positions[otherEnd(e, v)] - from).normalized();
         const auto across = [&](VertexId to) {
-            const Point way = m_.positions[to] - m_.positions[v];
-            return Point((way - along.dot(way) * along).normalized());
+            return measure::across(from, along, m_.positions[to]).normalized().eval();
         };
         return across(w).dot(across(oppositeVertex(m_, h))) < -tolerance::foldCosine;
     }

@@ -9,6 +9,7 @@
 #include <limits>
 #include <map>
 
+#include "measure/fold_angle.h"
 #include "mesh/edges.h"
 #include "repair/repair_tolerances.h"
 #include "space/cell_grid.h"
@@ -104,10 +105,8 @@ public:
                 if (!mesh::hasCorner(t, shared)) continue;
                 if (mesh::hasCorner(t, v)) return false;
                 any = true;
-                for (const HalfEdge x : {mesh::nextInTriangle(c), mesh::nextInTriangle(mesh::nextInTriangle(c)), c})
-                    if (oppositeVertex(m_, x) != o && oppositeVertex(m_, x) != shared &&
-                        !(mine.dot(inwards(x)) < tolerance::stitchFoldsBack))
-                        return false;
+                const HalfEdge foot = toVertex(m_, c) == shared ? c : mesh::previousInTriangle(c);
+                if (!(mine.dot(inwards(foot)) < tolerance::stitchFoldsBack)) return false;
             }
             return any;
         });
@@ -133,9 +132,8 @@ private:
     }
     // From the edge into its triangle, in the triangle's plane.
     [[nodiscard]] Point inwards(HalfEdge h) const {
-        const Point d = direction(h).normalized();
-        const Point to = m_.positions[oppositeVertex(m_, h)] - m_.positions[fromVertex(m_, h)];
-        return (to - d.dot(to) * d).normalized();
+        const Point& from = m_.positions[fromVertex(m_, h)];
+        return measure::across(from, direction(h).normalized(), m_.positions[oppositeVertex(m_, h)]).normalized();
     }
 
     const Mesh& m_;
@@ -396,10 +394,8 @@ private:
         const double farthest = std::min(options_.distance, share_ * length);
         std::vector<std::pair<double, VertexId>> found;
         if (!(length > 2 * farthest)) return {};
-        mesh::Box whole;
-        whole.add(a);
-        whole.add(b);
-        const mesh::Box reached = whole.widened(farthest);
+        mesh::Box reached = space::around(a, farthest);
+        reached.add(space::around(b, farthest));
         const auto look = [&](VertexId v) {
             if (!reached.contains(space::around(m_.positions[v], 0))) return;
             const double t = ab.dot(m_.positions[v] - a) / length;

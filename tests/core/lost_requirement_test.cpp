@@ -105,6 +105,7 @@ TEST(LostRequirement, EveryBriefHasItAndVolumeMeshForbidsNeedles) {
             }
         EXPECT_EQ(found, 1U) << brief.id;
     }
+    EXPECT_EQ(steps::loadBrief("Volume mesh")->id, "volume-mesh");  // by its title
     const auto volume = steps::loadBrief("volume-mesh");
     ASSERT_TRUE(volume);
     EXPECT_TRUE(std::any_of(volume->requirements.begin(), volume->requirements.end(),

@@ -10,6 +10,7 @@
 #include "steps/lost.h"
 #include "steps/repair/choose.h"
 #include "steps/repair/deadline.h"
+#include "steps/repair/local.h"
 #include "tests/core/cli_call.h"
 #include "tests/core/surfaces.h"
 
@@ -256,6 +257,16 @@ TEST(RepairSearch, OneFaceTwiceAndOneMissing) {
     const auto s = surveyed(repaired(m));
     EXPECT_TRUE(s.solid);
     EXPECT_NEAR(s.mass.volume, 1000, 1e-9);
+}
+
+TEST(RepairSearch, OfWhatIsSolidNoPlaceIsLeft) {
+    steps::DoneStep stitched;
+    for (const auto kind : {steps::Listed::Left, steps::Listed::AsItCame, steps::Listed::Sheet})
+        stitched.record.listed.push_back({kind});
+    EXPECT_EQ(steps::whatIsLeft({}, false, {stitched}, {}).size(), 3U);
+    const auto left = steps::whatIsLeft({}, true, {stitched}, {});
+    ASSERT_EQ(left.size(), 1U);
+    EXPECT_EQ(left[0].kind, steps::Listed::Sheet);
 }
 
 // ---- bodies within bodies

@@ -37,7 +37,7 @@ std::size_t tiedEdgesOf(const Surveyed& part) {
 
 // There are openings, all in surfaces without knots, all are closed as a matter of course or as was asked, none is so
 // narrow that it may be a crack, and each surface is much larger than what closes it: none is a sheet.
-bool isOnlyDamaged(const Surveyed& part, bool closeOpenings) {
+bool isOnlyDamaged(const Surveyed& part, bool closeOpenings, double crackWidth) {
     const Mesh& m = part.mesh();
     std::size_t notClosed = 0;
     const std::vector<holes::Rim> rims = holes::rimsOf(m, part.edges(), notClosed);
@@ -55,7 +55,7 @@ bool isOnlyDamaged(const Surveyed& part, bool closeOpenings) {
     const std::vector<measure::ShellMass> masses = measure::massOfShells(m, shells);
     for (std::uint32_t shell = 0; shell < shells.count; ++shell)
         if (masses[shell].area < tolerance::surfaceToOpening * open[shell]) return false;
-    return narrowest > repair::proposedStitchDistance(part);
+    return narrowest > crackWidth;
 }
 
 // The chain says itself what it left.
@@ -102,10 +102,12 @@ Outcome<RepairFacts> Attempts::facts(Progress& progress) {
     // Once surplus is gone and cracks are closed.
     mesh::PartOfProgress preparing(progress, 0.5, 1);
     std::vector<Stage> stages = beginningOf(facts.came);
+    double crack = 0;
     if (facts.came.boundaryEdges > 0) {
         const auto begun = after(stages, preparing);
         if (!begun) return deadline_.isOver() ? Outcome<RepairFacts>(facts) : mesh::errorOf(begun);
-        facts.onlyDamage = isOnlyDamaged(*begun->part, options_.closeOpenings);
+        crack = crackWidth(begun->part);
+        facts.onlyDamage = isOnlyDamaged(*begun->part, options_.closeOpenings, crack);
         stages.push_back(Stage::Stitch);
     }
     if (stages.empty()) return facts;
@@ -119,8 +121,7 @@ Outcome<RepairFacts> Attempts::facts(Progress& progress) {
                                   [](const DoneStep& s) { return s.call.step == &stitchStep(); });
     // Between triangles that only lie beside each other all that is hidden can be seen: closed first, where nobody sees
     // that anything moves.
-    const double tolerance = measure::lossTolerance(part_->mesh());
-    if (facts.hasCracks && isLoose(facts.came) && crackWidth_ <= tolerance)
+    if (facts.hasCracks && isLoose(facts.came) && crack <= measure::lossTolerance(part_->mesh()))
         seen_ = std::make_shared<SeenOfImport>(ready->part);
     if (facts.came.boundaryEdges > 0)
         facts.openLeft = static_cast<double>(openEdgesOf(*ready->part)) / static_cast<double>(facts.came.boundaryEdges);

@@ -10,10 +10,6 @@ namespace {
 // Shares of area that differ by less are alike.
 constexpr double fewSheets = 0.05;
 
-bool turns(const Way& way) {
-    return std::find(way.stages.begin(), way.stages.end(), Stage::Orient) != way.stages.end();
-}
-
 }  // namespace
 
 bool isBetter(const Score& a, const Score& b) {
@@ -46,15 +42,13 @@ bool isWorthTrying(const Way& next, std::span<const TriedWay> tried, const Repai
     if (!best) return true;
     const Score& score = tried[*best].score;
     // A gentler twin, for where sheets come to hang on bodies.
-    if (std::find(next.stages.begin(), next.stages.end(), Stage::StitchApart) != next.stages.end() &&
-        score.isAdmissible())
-        return false;
+    if (next.has(Stage::StitchApart) && score.isAdmissible()) return false;
     // Where much crosses local steps take long, and only come where nothing else will do.
     if (!next.encloses()) return !(isHeavy(facts.ready) && score.isAdmissible());
     if (std::any_of(tried.begin(), tried.end(), [](const TriedWay& t) { return t.score.tooDense; })) return false;
-    // Where only questions are left another way of telling full from empty has no other answer; but where much bounds no
-    // volume it may have been turned the wrong way, or not been turned.
-    const bool mayBeTurned = score.sheets > fewSheets && turns(next) != turns(tried[*best].way);
+    // Where only questions are left another way of telling full from empty has no other answer; but where much bounds
+    // no volume it may have been turned the wrong way, or not been turned.
+    const bool mayBeTurned = score.sheets > fewSheets && next.has(Stage::Orient) != tried[*best].way.has(Stage::Orient);
     return !(score.isAdmissible() && score.onlyQuestions) || mayBeTurned;
 }
 

@@ -1,6 +1,7 @@
 // A way of mending: stages one after the other, each of which does only what the part calls for.
 #pragma once
 
+#include <algorithm>
 #include <string>
 #include <vector>
 
@@ -22,6 +23,7 @@ struct Way {
     std::vector<Stage> stages;
 
     bool operator==(const Way&) const = default;
+    [[nodiscard]] bool has(Stage stage) const { return std::find(stages.begin(), stages.end(), stage) != stages.end(); }
     [[nodiscard]] bool encloses() const {
         return !stages.empty() && (stages.back() == Stage::Enclose || stages.back() == Stage::EncloseCovered);
     }
