@@ -255,7 +255,7 @@ bool take(const Picture& picture, const QStringList& rig, const QDir& out) {
 
 int main(int argc, char** argv) {
     QApplication application(argc, argv);
-    zither::desktop::applyTheme(application);
+    zither::desktop::applyTheme(application, zither::session::lightPaper());
     if (argc < 3) {
         std::cerr << "usage: zither-shots RIG-FOLDER OUTPUT-FOLDER [NAME...]\n";
         return 2;

@@ -32,6 +32,11 @@ extern const DefectDescriptor undercuts;
 extern const DefectDescriptor knifeEdges;
 extern const DefectDescriptor outsideBuild;
 
+// What is read by others than the class that tells it and its limit.
+extern const Measure thinnest;    // infinite: nothing is thin
+extern const Measure narrowest;   // infinite: nothing is too thin for the mesh
+extern const Measure voidVolume;  // of all cavities within material
+
 // In the order in which findings are listed; classes that use what others found come after them.
 std::span<const DefectClass> catalogue();
 

@@ -51,7 +51,13 @@ private:
     const DefectDescriptor* descriptor_;
 };
 
-// What a measure depends on beside its limit: a length, an angle.
+// A number that a class tells beside its findings, kept in Survey::measured; there is one object of each in the
+// program.
+struct Measure {
+    Words key;  // in JSON
+};
+
+// What a limited number depends on beside its limit: a length, an angle.
 struct Setting {
     Words id;     // in a brief
     Words title;  // before its value
@@ -99,6 +105,7 @@ struct DefectDescriptor {
     // found, if it says `afterOthers`; else it may run beside them.
     mesh::Outcome<Findings> (&run)(const Surveyed&, const SurveyOptions&, Survey&, mesh::Progress&);
     Limited limited;
+    std::span<const Measure* const> measures = {};  // what `run` writes into Survey::measured
     bool afterOthers = false;
     bool byRays = false;          // it asks rays, with afterOthers: they take much memory
     bool byOptions = false;       // its findings depend on the survey's options

@@ -9,6 +9,9 @@
 namespace zither::check {
 namespace {
 
+constexpr Measure knifeLength = {.key = "knife_length"};
+constexpr const Measure* measures[] = {&knifeLength};
+
 // The angle through what lies behind two triangles at their common edge, in degrees; 360 where one of them has no area.
 double angleBehind(const Mesh& m, mesh::HalfEdge a, mesh::HalfEdge b) {
     const Point na = mesh::areaVector(m, mesh::triangleOf(a));
@@ -24,7 +27,6 @@ double angleBehind(const Mesh& m, mesh::HalfEdge a, mesh::HalfEdge b) {
 }
 
 mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Survey& survey, mesh::Progress&) {
-    survey.shape.knifeLength = Shape::untold;
     if (!(options.knifeDeg > 0)) return Findings();
     const mesh::Edges& edges = s.edges();
     const Mesh& m = s.mesh();
@@ -38,7 +40,7 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Sur
         const mesh::HalfEdge h = edges.around(e)[0];
         length += (m.positions[mesh::toVertex(m, h)] - m.positions[mesh::fromVertex(m, h)]).norm();
     }
-    survey.shape.knifeLength = length;
+    survey.measured.set(knifeLength, length);
     return edgeRunFindings(s, knifeEdges, chosen);
 }
 
@@ -58,10 +60,11 @@ constinit const DefectDescriptor knifeEdges = {
     .limited = {.id = "knife_length",
                 .title = "knife edges",
                 .unit = "unit",
-                .value = shapeOf<&Shape::knifeLength>,
+                .value = measuredOf<knifeLength>,
                 .mendable = false,
                 .topological = false,
                 .settings = settings},
+    .measures = measures,
     .byOptions = true,
 };
 

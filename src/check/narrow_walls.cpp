@@ -3,17 +3,21 @@
 #include "check/wall_places.h"
 
 namespace zither::check {
+
+constinit const Measure narrowest = {.key = "narrowest"};
+
 namespace {
 
+constexpr Measure places = {.key = "narrow_places"};
+constexpr const Measure* measures[] = {&places, &narrowest};
+
 mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Survey& survey, mesh::Progress& progress) {
-    Shape& shape = survey.shape;
-    shape.narrowPlaces = shape.narrowest = Shape::untold;
     const double edge = options.narrowEdge > 0 ? options.narrowEdge : survey.edgeLength.mean;
     auto narrow = wallPlaces(s, survey, narrowWalls, options.narrowEdges * edge, progress);
     if (!narrow) return mesh::errorOf(narrow);
     if (!*narrow) return Findings();
-    shape.narrowPlaces = static_cast<double>((*narrow)->walls.places.size());
-    shape.narrowest = (*narrow)->walls.thinnest;
+    survey.measured.set(places, static_cast<double>((*narrow)->walls.places.size()));
+    survey.measured.set(narrowest, (*narrow)->walls.thinnest);
     return std::move((*narrow)->findings);
 }
 
@@ -34,10 +38,11 @@ constinit const DefectDescriptor narrowWalls = {
     .limited = {.id = "narrow_places",
                 .title = "walls thin for the mesh",
                 .unit = "",
-                .value = shapeOf<&Shape::narrowPlaces>,
+                .value = measuredOf<places>,
                 .mendable = false,
                 .topological = false,
                 .settings = settings},
+    .measures = measures,
     .afterOthers = true,
     .byRays = true,
     .byOptions = true,

@@ -11,6 +11,9 @@
 namespace zither::check {
 namespace {
 
+constexpr Measure beyond = {.key = "outside_build"};
+constexpr const Measure* measures[] = {&beyond};
+
 // A build volume about a part, and the rotation from the part to it.
 struct Build {
     Eigen::Matrix3d upright;
@@ -39,11 +42,10 @@ Build bestBuild(const Mesh& m, const SurveyOptions& options) {
 }
 
 mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Survey& survey, mesh::Progress&) {
-    survey.shape.outsideBuild = Shape::untold;
     const Mesh& m = s.mesh();
     if (options.build.empty() || m.triangles.empty()) return Findings();
     const Build build = bestBuild(m, options);
-    survey.shape.outsideBuild = build.outside;
+    survey.measured.set(beyond, build.outside);
     std::vector<std::uint8_t> outside(m.triangles.size(), 0);
     if (build.outside > 0) {
         const Point hair = Point::Constant(tolerance::justFits * build.box.diagonal());
@@ -86,9 +88,10 @@ constinit const DefectDescriptor outsideBuild = {
     .limited = {.id = "outside_build",
                 .title = "outside the build",
                 .unit = "unit",
-                .value = shapeOf<&Shape::outsideBuild>,
+                .value = measuredOf<beyond>,
                 .mendable = false,
                 .topological = false},
+    .measures = measures,
     .byOptions = true,
     .onlyWhenChosen = true,
 };

@@ -8,8 +8,10 @@
 namespace zither::check {
 namespace {
 
+constexpr Measure overhangArea = {.key = "overhang_area"};
+constexpr const Measure* measures[] = {&overhangArea};
+
 mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Survey& survey, mesh::Progress&) {
-    survey.shape.overhangArea = Shape::untold;
     if (!(options.slopeDeg > 0)) return Findings();
     const Mesh& m = s.mesh();
     const measure::Overhangs overhanging(m, options.upward(), options.slopeDeg);
@@ -19,7 +21,7 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Sur
     double area = 0;
     for (TriangleId t = 0; t < hangs.size(); ++t)
         if (hangs[t]) area += 0.5 * mesh::areaVector(m, t).norm();
-    survey.shape.overhangArea = area;
+    survey.measured.set(overhangArea, area);
     return linkedTriangles(s, overhangs, hangs);
 }
 
@@ -39,10 +41,11 @@ constinit const DefectDescriptor overhangs = {
     .limited = {.id = "overhang_area",
                 .title = "overhang",
                 .unit = "unit2",
-                .value = shapeOf<&Shape::overhangArea>,
+                .value = measuredOf<overhangArea>,
                 .mendable = false,
                 .topological = false,
                 .settings = settings},
+    .measures = measures,
     .byOptions = true,
     .onlyWhenChosen = true,
 };

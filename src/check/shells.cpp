@@ -13,7 +13,13 @@
 #include "space/triangle_tree.h"
 
 namespace zither::check {
+
+constinit const Measure voidVolume = {.key = "void_volume"};
+
 namespace {
+
+constexpr Measure cavities = {.key = "voids"};
+constexpr const Measure* measuresOfVoids[] = {&cavities, &voidVolume};
 
 using Rational = boost::multiprecision::cpp_rational;
 
@@ -302,13 +308,13 @@ mesh::Outcome<Findings> runVoids(const Surveyed& s, const SurveyOptions&, Survey
     // Nothing gets out of them.
     const std::vector<std::uint8_t> chosen =
         flagsOf(survey.shells, [](const Shell& shell) { return shell.isCavity(); });
-    survey.shape.voids = survey.shape.voidVolume = 0;
-    for (std::size_t i = 0; i < chosen.size(); ++i) {
-        if (!chosen[i]) continue;
-        ++survey.shape.voids;
-        survey.shape.voidVolume -= survey.shells[i].volume;
-    }
-    return findingsOfShells(s, voids, survey.shells, chosen);
+    double enclosed = 0;
+    for (std::size_t i = 0; i < chosen.size(); ++i)
+        if (chosen[i]) enclosed -= survey.shells[i].volume;
+    Findings result = findingsOfShells(s, voids, survey.shells, chosen);
+    survey.measured.set(cavities, static_cast<double>(result.list.size()));
+    survey.measured.set(voidVolume, enclosed);
+    return result;
 }
 
 }  // namespace
@@ -381,9 +387,10 @@ constinit const DefectDescriptor voids = {
     .limited = {.id = "voids",
                 .title = "voids",
                 .unit = "",
-                .value = shapeOf<&Shape::voids>,
+                .value = measuredOf<cavities>,
                 .mendable = false,
                 .topological = false},
+    .measures = measuresOfVoids,
     .afterOthers = true,
 };
 

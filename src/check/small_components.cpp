@@ -5,14 +5,16 @@
 namespace zither::check {
 namespace {
 
+constexpr Measure components = {.key = "small_components"};
+constexpr const Measure* measures[] = {&components};
+
 mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Survey& survey, mesh::Progress&) {
-    survey.shape.smallComponents = Shape::untold;
     if (!(options.componentPercent > 0)) return Findings();
     const double limit = options.componentPercent / 100 * survey.mass.size.diagonal();
     std::vector<std::uint8_t> chosen;
     for (const Shell& shell : survey.shells) chosen.push_back(shell.box.diagonal() < limit);
     Findings result = findingsOfShells(s, smallComponents, survey.shells, chosen);
-    survey.shape.smallComponents = static_cast<double>(result.list.size());
+    survey.measured.set(components, static_cast<double>(result.list.size()));
     return result;
 }
 
@@ -32,10 +34,11 @@ constinit const DefectDescriptor smallComponents = {
     .limited = {.id = "small_components",
                 .title = "small components",
                 .unit = "",
-                .value = shapeOf<&Shape::smallComponents>,
+                .value = measuredOf<components>,
                 .mendable = false,
                 .topological = false,
                 .settings = settings},
+    .measures = measures,
     .afterOthers = true,
     .byOptions = true,
 };

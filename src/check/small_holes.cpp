@@ -7,8 +7,10 @@
 namespace zither::check {
 namespace {
 
+constexpr Measure holes = {.key = "small_holes"};
+constexpr const Measure* measures[] = {&holes};
+
 mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Survey& survey, mesh::Progress&) {
-    survey.shape.smallHoles = Shape::untold;
     if (!(options.holePercent > 0)) return Findings();
     const Mesh& m = s.mesh();
     const double limit = options.holePercent / 100 * survey.mass.size.diagonal();
@@ -25,7 +27,7 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Sur
     }
     std::sort(small.begin(), small.end());
     Findings result = edgeRunFindings(s, smallHoles, small);
-    survey.shape.smallHoles = static_cast<double>(result.list.size());
+    survey.measured.set(holes, static_cast<double>(result.list.size()));
     return result;
 }
 
@@ -45,10 +47,11 @@ constinit const DefectDescriptor smallHoles = {
     .limited = {.id = "small_holes",
                 .title = "small holes",
                 .unit = "",
-                .value = shapeOf<&Shape::smallHoles>,
+                .value = measuredOf<holes>,
                 .mendable = false,
                 .topological = false,
                 .settings = settings},
+    .measures = measures,
     .afterOthers = true,
     .byOptions = true,
 };

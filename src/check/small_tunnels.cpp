@@ -6,8 +6,10 @@
 namespace zither::check {
 namespace {
 
+constexpr Measure narrowTunnels = {.key = "small_tunnels"};
+constexpr const Measure* measures[] = {&narrowTunnels};
+
 mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Survey& survey, mesh::Progress& progress) {
-    survey.shape.smallTunnels = Shape::untold;
     const double longest = options.tunnelPercent / 100 * survey.mass.size.diagonal();
     if (!(longest > 0)) return Findings();
     const Mesh& m = s.mesh();
@@ -27,7 +29,7 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Sur
         triangles.erase(std::unique(triangles.begin(), triangles.end()), triangles.end());
         result.add(smallTunnels, m, triangles, edges);
     }
-    survey.shape.smallTunnels = static_cast<double>(tunnels->size());
+    survey.measured.set(narrowTunnels, static_cast<double>(tunnels->size()));
     return result;
 }
 
@@ -47,10 +49,11 @@ constinit const DefectDescriptor smallTunnels = {
     .limited = {.id = "small_tunnels",
                 .title = "small tunnels",
                 .unit = "",
-                .value = shapeOf<&Shape::smallTunnels>,
+                .value = measuredOf<narrowTunnels>,
                 .mendable = false,
                 .topological = false,
                 .settings = settings},
+    .measures = measures,
     .afterOthers = true,
     .byOptions = true,
 };

@@ -7,7 +7,7 @@
 #include "check/counts.h"
 #include "check/crossing_pairs.h"
 #include "check/finding.h"
-#include "check/shape.h"
+#include "check/measured.h"
 #include "check/survey_options.h"
 #include "measure/mass.h"
 #include "mesh/edges.h"
@@ -42,7 +42,7 @@ struct Survey {
     measure::Mass mass;
     measure::EdgeLength edgeLength;
     double smallestAngleDeg = 0;
-    Shape shape;
+    Measured measured;
     bool watertight = false;
     bool solid = false;
     std::vector<Shell> shells;
@@ -58,9 +58,9 @@ double countOf(const Survey& survey) {
     return static_cast<double>(survey.counts.*member);
 }
 
-template <double Shape::*member>
-double shapeOf(const Survey& survey) {
-    return survey.shape.*member;
+template <const Measure& measure>
+double measuredOf(const Survey& survey) {
+    return survey.measured[measure];
 }
 
 }  // namespace zither::check

@@ -72,7 +72,7 @@ public:
         result_.findings = known.findings.ofPlainChecks();
         for (const DefectClass defect : catalogue()) {
             if (!defect->byOptions) continue;
-            auto findings = defect->run(s_, options, result_, progress);
+            auto findings = ran(defect, progress);
             if (!findings) return mesh::errorOf(findings);
             result_.findings.append(*findings);
         }
@@ -81,6 +81,11 @@ public:
     }
 
 private:
+    mesh::Outcome<Findings> ran(DefectClass defect, mesh::Progress& progress) {
+        result_.measured.forget(defect->measures);
+        return defect->run(s_, result_.options, result_, progress);
+    }
+
     // Most checks use one core for a short time.
     mesh::Outcome<void> sideBySide(mesh::Progress& progress) {
         const auto all = catalogue();
@@ -89,7 +94,7 @@ private:
             if (i == all.size()) return measure(s_, result_);
             if (all[i]->afterOthers) return;
             mesh::PartOfProgress still(progress, 0.25, 0.25);
-            auto findings = all[i]->run(s_, result_.options, result_, still);
+            auto findings = ran(all[i], still);
             if (!findings) {
                 stopped = true;
                 return;
@@ -113,7 +118,7 @@ private:
             mesh::PartOfProgress part(progress, from, from + 0.6 * (1 - from));
             from += 0.6 * (1 - from);
             judgeSoundness(result_);  // by what was counted so far; of all of it once the last check is done
-            auto findings = all[i]->run(s_, result_.options, result_, part);
+            auto findings = ran(all[i], part);
             if (!findings) return mesh::errorOf(findings);
             found_[i] = std::move(*findings);
             tell(all[i]);

@@ -3,20 +3,25 @@
 #include "check/wall_places.h"
 
 namespace zither::check {
+
+constinit const Measure thinnest = {.key = "thinnest"};
+
 namespace {
 
+constexpr Measure area = {.key = "thin_area"};  // as a share of the part's
+constexpr Measure places = {.key = "thin_places"};
+constexpr Measure sampledAt = {.key = "wall_sampled_at"};  // grid within triangles that are longer than the limit
+constexpr const Measure* measures[] = {&area, &thinnest, &places, &sampledAt};
+
 mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Survey& survey, mesh::Progress& progress) {
-    Shape& shape = survey.shape;
-    shape.thinArea = shape.thinnest = shape.thinPlaces = shape.wallStep = Shape::untold;
     auto thin = wallPlaces(s, survey, thinWalls, options.wall, progress);
     if (!thin) return mesh::errorOf(thin);
     if (!*thin) return Findings();
     const measure::Walls& walls = (*thin)->walls;
-    shape.thinArea = walls.thinArea;
-    shape.thinnest = walls.thinnest;
-    shape.thinPlaces = static_cast<double>(walls.places.size());
-    shape.wallStep = walls.step;
-    shape.wallCoarser = walls.coarser;
+    survey.measured.set(area, walls.thinArea);
+    survey.measured.set(thinnest, walls.thinnest);
+    survey.measured.set(places, static_cast<double>(walls.places.size()));
+    survey.measured.set(sampledAt, walls.step);
     return std::move((*thin)->findings);
 }
 
@@ -36,10 +41,11 @@ constinit const DefectDescriptor thinWalls = {
     .limited = {.id = "thin_places",
                 .title = "thin walls",
                 .unit = "",
-                .value = shapeOf<&Shape::thinPlaces>,
+                .value = measuredOf<places>,
                 .mendable = false,
                 .topological = false,
                 .settings = settings},
+    .measures = measures,
     .afterOthers = true,
     .byRays = true,
     .byOptions = true,

@@ -13,10 +13,12 @@
 namespace zither::check {
 namespace {
 
+constexpr Measure undercutArea = {.key = "undercut_area"};
+constexpr const Measure* measures[] = {&undercutArea};
+
 constexpr std::size_t block = 1024;  // triangles
 
 mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Survey& survey, mesh::Progress& progress) {
-    survey.shape.undercutArea = Shape::untold;
     if (!(options.parallelDeg > 0)) return Findings();
     const Mesh& m = s.mesh();
     const Point up = options.upward();
@@ -42,7 +44,7 @@ mesh::Outcome<Findings> run(const Surveyed& s, const SurveyOptions& options, Sur
     if (!mesh::forBlocks(flags.size(), block, progress, look)) return mesh::cancelled();
     double area = 0;
     for (const double d : dark) area += d;
-    survey.shape.undercutArea = area;
+    survey.measured.set(undercutArea, area);
     return linkedTriangles(s, undercuts, flags);
 }
 
@@ -65,10 +67,11 @@ constinit const DefectDescriptor undercuts = {
     .limited = {.id = "undercut_area",
                 .title = "undercut",
                 .unit = "unit2",
-                .value = shapeOf<&Shape::undercutArea>,
+                .value = measuredOf<undercutArea>,
                 .mendable = false,
                 .topological = false,
                 .settings = settings},
+    .measures = measures,
     .afterOthers = true,
     .byRays = true,
     .byOptions = true,

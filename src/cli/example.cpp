@@ -8,6 +8,7 @@
 #include <filesystem>
 #include <iostream>
 
+#include "check/catalogue.h"
 #include "cli/arguments.h"
 #include "project/job.h"
 #include "steps/all_steps.h"
@@ -60,10 +61,11 @@ Outcome<std::string> shapedLine(const fs::path& recipe, const project::Judged& m
     const check::Survey& after = *output.survey;
     return fmt::format(
         "{:16} {:17} | {:>9.4g} {:>7} {:>6} {:>9} {:>5} | {:>9.4g} {:>7} {:>6} {:>9} {:>5} {:>14} | {} of {}\n",
-        target.stem().string(), names, before.mass.volume, told(before.shape.thinnest), told(before.shape.thinPlaces),
-        told(before.shape.overhangArea), told(before.shape.voids), after.mass.volume, told(after.shape.thinnest),
-        told(after.shape.thinPlaces), told(after.shape.overhangArea), told(after.shape.voids), soundness(after),
-        output.verdict.met(), output.verdict.asked());
+        target.stem().string(), names, before.mass.volume, told(before.measured[check::thinnest]),
+        told(check::thinWalls.limited.value(before)), told(check::overhangs.limited.value(before)),
+        told(check::voids.limited.value(before)), after.mass.volume, told(after.measured[check::thinnest]),
+        told(check::thinWalls.limited.value(after)), told(check::overhangs.limited.value(after)),
+        told(check::voids.limited.value(after)), soundness(after), output.verdict.met(), output.verdict.asked());
 }
 
 // Repaired; then a third of the triangles, and repaired once more, as with fewer some may meet.

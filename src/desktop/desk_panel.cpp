@@ -23,8 +23,6 @@
 
 namespace zither::desktop {
 
-namespace paper = session::paper;
-using session::shortNumber;
 using session::spaced;
 using session::text;
 
@@ -65,8 +63,8 @@ QString placesText(std::size_t count) {
     return QString("%1 %2").arg(spaced(count), count == 1 ? "place" : "places");
 }
 
-QString signedNumber(double value) {
-    return value > 0 ? "+" + shortNumber(value) : shortNumber(value);
+QString signedNumber(double value, const session::Numbers& numbers) {
+    return value > 0 ? "+" + numbers.shortNumber(value) : numbers.shortNumber(value);
 }
 
 }  // namespace
@@ -87,7 +85,8 @@ DeskPanel::DeskPanel(session::Workshop& workshop, session::DeskModel& desk, Dial
 }
 
 QLabel* DeskPanel::addText(const QString& content, int pixels, bool strong, bool quiet) {
-    QLabel* l = label(content, pixels, strong ? QFont::DemiBold : QFont::Normal, quiet ? paper::quiet : paper::ink);
+    QLabel* l = label(content, pixels, strong ? QFont::DemiBold : QFont::Normal,
+                      quiet ? workshop_.paper().quiet : workshop_.paper().ink);
     layout_->addWidget(l);
     return l;
 }
@@ -139,8 +138,8 @@ void DeskPanel::setMeasures(const QList<QAction*>& measures) {
 
 void DeskPanel::addHeading(const QString& heading, const QString& aside) {
     auto* row = new QHBoxLayout;
-    row->addWidget(label(heading, 11, QFont::DemiBold, paper::quiet), 1);
-    if (!aside.isEmpty()) row->addWidget(label(aside, 11, QFont::Normal, paper::quiet));
+    row->addWidget(label(heading, 11, QFont::DemiBold, workshop_.paper().quiet), 1);
+    if (!aside.isEmpty()) row->addWidget(label(aside, 11, QFont::Normal, workshop_.paper().quiet));
     layout_->addSpacing(4);
     layout_->addLayout(row);
 }
@@ -172,13 +171,14 @@ void DeskPanel::addVerdict() {
     const check::Survey& s = *workshop_.looks().kept()->survey;
     const QString verdict = s.solid ? "Solid" : s.watertight ? "Watertight, not solid" : "Not watertight";
     auto* row = new QHBoxLayout;
-    QLabel* head = label(verdict, 16, QFont::DemiBold, s.solid ? paper::spruce : paper::fails);
+    QLabel* head = label(verdict, 16, QFont::DemiBold, s.solid ? workshop_.paper().spruce : workshop_.paper().fails);
     head->setObjectName("soundness");
     head->setWordWrap(false);
     row->addWidget(head, 1);
     QLabel* volume =
-        label(s.watertight ? QString("%1 %2³").arg(shortNumber(s.mass.volume), part.unit().name) : QString(), 12,
-              QFont::Normal, paper::quiet);
+        label(s.watertight ? QString("%1 %2³").arg(workshop_.numbers().shortNumber(s.mass.volume), part.unit().name)
+                           : QString(),
+              12, QFont::Normal, workshop_.paper().quiet);
     volume->setToolTip("Volume. Ctrl+I tells all numbers of the part.");
     row->addWidget(volume);
     layout_->addLayout(row);
@@ -193,7 +193,8 @@ void DeskPanel::addUse() {
     if (workshop_.judging().wasAsked()) return;
     QVBoxLayout* inner = nullptr;
     layout_->addWidget(card(inner));
-    inner->addWidget(label("What is it for? Its brief says what has to be in tune.", 11, QFont::Normal, paper::ink));
+    inner->addWidget(
+        label("What is it for? Its brief says what has to be in tune.", 11, QFont::Normal, workshop_.paper().ink));
     auto* grid = new QGridLayout;
     grid->setSpacing(6);
     int i = 0;
@@ -217,7 +218,8 @@ void DeskPanel::addUse() {
 void DeskPanel::addNext() {
     const auto verdict = workshop_.judging().verdict();
     if (!verdict) return;
-    const std::vector<session::NextStep> next = session::nextSteps(*workshop_.looks().kept(), *verdict);
+    const std::vector<session::NextStep> next =
+        session::nextSteps(*workshop_.looks().kept(), *verdict, workshop_.numbers());
     addHeading("NEXT");
     if (next.empty()) {
         addText(verdict->allMet() ? "All that the brief asks for is in tune. Export writes the part and reads it back."
@@ -235,8 +237,8 @@ void DeskPanel::addNext() {
         auto* inner = new QVBoxLayout(button);
         inner->setContentsMargins(11, 7, 11, 8);
         inner->setSpacing(2);
-        QLabel* title = label(text(n.step->title), 12, QFont::DemiBold, paper::ink);
-        QLabel* reason = label(n.reason, 11, QFont::Normal, paper::quiet);
+        QLabel* title = label(text(n.step->title), 12, QFont::DemiBold, workshop_.paper().ink);
+        QLabel* reason = label(n.reason, 11, QFont::Normal, workshop_.paper().quiet);
         for (QLabel* l : {title, reason}) {
             l->setTextInteractionFlags(Qt::NoTextInteraction);
             l->setAttribute(Qt::WA_TransparentForMouseEvents);
@@ -264,7 +266,7 @@ void DeskPanel::addPickHead() {
     const std::size_t count = workshop_.picking().pick().triangles().size();
     QLabel* head = addText(QString("%1 %2 picked").arg(spaced(count), count == 1 ? "triangle" : "triangles"), 16, true);
     head->setObjectName("picked");
-    head->setStyleSheet(QString("color: %1;").arg(paper::picked.name()));
+    head->setStyleSheet(QString("color: %1;").arg(workshop_.paper().picked.name()));
     addText("Every step works on them alone. Shift and click or drag adds; a double click takes the whole shell.", 11,
             false, true);
     auto* row = new QWidget;
@@ -295,9 +297,9 @@ void DeskPanel::addQuestions() {
 void DeskPanel::addQuestionGroup(const session::QuestionGroup& group) {
     QVBoxLayout* inner = nullptr;
     layout_->addWidget(card(inner));
-    inner->addWidget(
-        label(QString("%1 (%2)").arg(group.title, spaced(group.questions.size())), 12, QFont::DemiBold, paper::ink));
-    if (!group.hint.isEmpty()) inner->addWidget(label(group.hint, 11, QFont::Normal, paper::quiet));
+    inner->addWidget(label(QString("%1 (%2)").arg(group.title, spaced(group.questions.size())), 12, QFont::DemiBold,
+                           workshop_.paper().ink));
+    if (!group.hint.isEmpty()) inner->addWidget(label(group.hint, 11, QFont::Normal, workshop_.paper().quiet));
     QListWidget* list = listOfSentences("questions-" + group.key);
     const std::size_t shown = std::min(mostPlaces, group.questions.size());
     for (std::size_t i = 0; i < shown; ++i) list->addItem(group.questions[i].text);
@@ -307,7 +309,7 @@ void DeskPanel::addQuestionGroup(const session::QuestionGroup& group) {
     inner->addWidget(list);
     if (group.questions.size() > shown)
         inner->addWidget(label(QString("… and %1 smaller ones").arg(spaced(group.questions.size() - shown)), 11,
-                               QFont::Normal, paper::quiet));
+                               QFont::Normal, workshop_.paper().quiet));
     connect(list, &QListWidget::itemClicked, this, [this, list, questions = group.questions] {
         const session::Question& q = questions[static_cast<std::size_t>(list->currentRow())];
         if (q.position) workshop_.choice().lookAt(*q.position, q.size);
@@ -333,7 +335,7 @@ void DeskPanel::addQuestionGroup(const session::QuestionGroup& group) {
 void DeskPanel::addClass(check::DefectClass defect) {
     const std::size_t count = workshop_.choice().places(defect).size();
     QLabel* head = addText(text(defect->name), 16, true);
-    head->setStyleSheet(QString("color: %1;").arg(session::inkOf(defect).name()));
+    head->setStyleSheet(QString("color: %1;").arg(workshop_.paper().inkOf(defect).name()));
     addText(placesText(count) + (workshop_.choice().slab() ? " in the slab" : ""), 11, false, true);
     addText(text(defect->sentence), 12, false);
     const auto helpful = session::DeskModel::stepsFor(defect);
@@ -368,9 +370,10 @@ void DeskPanel::addPlaces(check::DefectClass defect) {
     const std::vector<std::size_t> all = workshop_.choice().places(defect);
     for (std::size_t i = 0; i < std::min(mostPlaces, all.size()); ++i) {
         const check::Finding& f = workshop_.looks().kept()->survey->findings.list[all[i]];
-        auto* item = new QListWidgetItem(
-            QString("%1 %2   at %3")
-                .arg(shortNumber(f.size), workshop_.parts().current()->unit().name, session::placeText(f.position)));
+        auto* item = new QListWidgetItem(QString("%1 %2   at %3")
+                                             .arg(workshop_.numbers().shortNumber(f.size),
+                                                  workshop_.parts().current()->unit().name,
+                                                  workshop_.numbers().placeText(f.position)));
         item->setData(Qt::UserRole, static_cast<qulonglong>(all[i]));
         places_->addItem(item);
         if (workshop_.choice().chosenFinding() == all[i]) places_->setCurrentItem(item);
@@ -395,7 +398,7 @@ void DeskPanel::addStepCard(const steps::Step& step, bool alone) {
     QVBoxLayout* inner = nullptr;
     layout_->addWidget(card(inner));
     auto* head = new QHBoxLayout;
-    head->addWidget(label(text(step.title), 13, QFont::DemiBold, paper::ink), 1);
+    head->addWidget(label(text(step.title), 13, QFont::DemiBold, workshop_.paper().ink), 1);
     auto* help = new QToolButton;
     help->setText("?");
     help->setObjectName("help-" + text(step.name));
@@ -404,7 +407,7 @@ void DeskPanel::addStepCard(const steps::Step& step, bool alone) {
     connect(help, &QToolButton::clicked, this, [this, &step] { Q_EMIT helpWanted(step); });
     head->addWidget(help);
     inner->addLayout(head);
-    inner->addWidget(label(text(step.summary), 11, QFont::Normal, paper::quiet));
+    inner->addWidget(label(text(step.summary), 11, QFont::Normal, workshop_.paper().quiet));
     const steps::Arguments values = desk_.valuesFor(step);
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(8);
@@ -413,7 +416,7 @@ void DeskPanel::addStepCard(const steps::Step& step, bool alone) {
         if (p.retired) continue;
         QString name = text(p.name);
         name.replace('-', ' ');
-        grid->addWidget(label(name, 12, QFont::Normal, paper::quiet), row, 0);
+        grid->addWidget(label(name, 12, QFont::Normal, workshop_.paper().quiet), row, 0);
         const steps::Value& value = values.find(p.name)->second;
         const auto set = [this, &step, parameter = std::string(p.name)](const steps::Value& v) {
             desk_.setValue(step, parameter, v);
@@ -438,8 +441,8 @@ void DeskPanel::addStepCard(const steps::Step& step, bool alone) {
             }
         }
         if (!p.samples) continue;
-        auto* histogram =
-            new GapHistogram(desk_.proposal(step).samples, value.number(), workshop_.parts().current()->unit().name);
+        auto* histogram = new GapHistogram(desk_.proposal(step).samples, value.number(),
+                                           workshop_.parts().current()->unit().name, workshop_.preferences());
         histogram->setObjectName(text(step.name) + "." + text(p.name) + ".gaps");
         grid->addWidget(histogram, row++, 0, 1, 2);
         if (auto* spin = qobject_cast<QDoubleSpinBox*>(editor)) {
@@ -449,12 +452,12 @@ void DeskPanel::addStepCard(const steps::Step& step, bool alone) {
     }
     inner->addLayout(grid);
     if (const QString expected = desk_.foreseen(step); !expected.isEmpty()) {
-        foreseen_ = label(expected, 11, QFont::Normal, paper::ink);
+        foreseen_ = label(expected, 11, QFont::Normal, workshop_.paper().ink);
         foreseen_->setObjectName("foreseen");
         inner->addWidget(foreseen_);
     }
     if (const QString lacks = desk_.missing(step); !lacks.isEmpty())
-        inner->addWidget(label(lacks, 11, QFont::Normal, paper::wood));
+        inner->addWidget(label(lacks, 11, QFont::Normal, workshop_.paper().wood));
     auto* preview = new QPushButton("Preview");
     preview->setObjectName(QString("preview-") + text(step.name));
     connect(preview, &QPushButton::clicked, this, [this, &step] { desk_.tryNow(step); });
@@ -477,9 +480,10 @@ void DeskPanel::sayDeviation() {
     if (!deviation_ || !workshop_.trial().current()) return;
     const auto& deviation = workshop_.trial().current()->deviation;
     deviation_->setVisible(deviation || workshop_.trial().measuring());
-    deviation_->setText(deviation ? QString("nowhere farther than %1 %2 from before")
-                                        .arg(shortNumber(*deviation), workshop_.parts().current()->unit().name)
-                                  : QString("measuring how far it goes …"));
+    deviation_->setText(
+        deviation ? QString("nowhere farther than %1 %2 from before")
+                        .arg(workshop_.numbers().shortNumber(*deviation), workshop_.parts().current()->unit().name)
+                  : QString("measuring how far it goes …"));
 }
 
 void DeskPanel::refreshFigures() {
@@ -495,7 +499,7 @@ void DeskPanel::refreshFigures() {
     if (workshop_.trial().current())
         addPreviewFigures(layout);
     else if (workshop_.trial().running())
-        layout->addWidget(label("Trying it …", 11, QFont::Normal, paper::quiet));
+        layout->addWidget(label("Trying it …", 11, QFont::Normal, workshop_.paper().quiet));
 }
 
 // What the previewed step lists stands in a list of its own, so that nobody misses it.
@@ -504,8 +508,8 @@ void DeskPanel::addListed(QVBoxLayout* layout, steps::Listed::Kind kind, const Q
     for (const steps::Listed& l : workshop_.trial().current()->record.listed) {
         if (l.kind != kind) continue;
         if (!list) {
-            layout->addWidget(
-                label(heading, 11, QFont::DemiBold, kind == steps::Listed::Made ? paper::ink : paper::fails));
+            layout->addWidget(label(heading, 11, QFont::DemiBold,
+                                    kind == steps::Listed::Made ? workshop_.paper().ink : workshop_.paper().fails));
             list = listOfSentences(name);
             layout->addWidget(list);
         }
@@ -517,12 +521,15 @@ void DeskPanel::addListed(QVBoxLayout* layout, steps::Listed::Kind kind, const Q
 // Since the import, not since the last stop: that is what a colleague will see missing.
 void DeskPanel::addLoss(QVBoxLayout* layout, const measure::Loss& loss) {
     const bool loses = !measure::losesNothing(loss);
-    QString said = QString("lost %1\u00a0% of what is seen, added %2\u00a0%")
-                       .arg(shortNumber(100 * loss.lost), shortNumber(100 * loss.added));
+    QString said =
+        QString("lost %1\u00a0% of what is seen, added %2\u00a0%")
+            .arg(workshop_.numbers().shortNumber(100 * loss.lost), workshop_.numbers().shortNumber(100 * loss.added));
     if (loss.lostListed + loss.addedListed > 0)
         said += QString(" (of that listed: %1\u00a0% and %2\u00a0%)")
-                    .arg(shortNumber(100 * loss.lostListed), shortNumber(100 * loss.addedListed));
-    QLabel* line = label(said, 11, loses ? QFont::DemiBold : QFont::Normal, loses ? paper::fails : paper::quiet);
+                    .arg(workshop_.numbers().shortNumber(100 * loss.lostListed),
+                         workshop_.numbers().shortNumber(100 * loss.addedListed));
+    QLabel* line = label(said, 11, loses ? QFont::DemiBold : QFont::Normal,
+                         loses ? workshop_.paper().fails : workshop_.paper().quiet);
     line->setObjectName("loss");
     line->setWordWrap(true);
     layout->addWidget(line);
@@ -530,12 +537,13 @@ void DeskPanel::addLoss(QVBoxLayout* layout, const measure::Loss& loss) {
     QListWidget* list = listOfSentences("lost-pieces");
     for (std::size_t i = 0; i < std::min(mostPlaces, loss.pieces.size()); ++i) {
         const measure::LostPiece& p = loss.pieces[i];
-        list->addItem(QString("%1 lost: shell %2, %3 across, at %4")
-                          .arg(p.mayGo   ? "As asked"
-                               : p.speck ? "Speck"
-                                         : "Piece")
-                          .arg(p.shell)
-                          .arg(shortNumber(p.box.diagonal()), session::placeText(p.box.centre())));
+        list->addItem(
+            QString("%1 lost: shell %2, %3 across, at %4")
+                .arg(p.mayGo   ? "As asked"
+                     : p.speck ? "Speck"
+                               : "Piece")
+                .arg(p.shell)
+                .arg(workshop_.numbers().shortNumber(p.box.diagonal()), workshop_.numbers().placeText(p.box.centre())));
     }
     list->setFixedHeight(std::min(120, 34 * list->count() + 6));
     layout->addWidget(list);
@@ -548,21 +556,23 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     const check::Survey& after = *p.look.survey;
     const auto difference = static_cast<double>(after.counts.triangles) -
                             static_cast<double>(workshop_.parts().current()->track.part()->mesh().triangles.size());
-    QString change = QString("after: %1 triangles").arg(signedNumber(difference));
+    QString change = QString("after: %1 triangles").arg(signedNumber(difference, workshop_.numbers()));
     if (kept && kept->survey->mass.volume != 0) {
         const double was = kept->survey->mass.volume;
-        change += QString(" · volume %1\u00a0%").arg(signedNumber(100 * (after.mass.volume - was) / std::abs(was)));
+        change += QString(" · volume %1\u00a0%")
+                      .arg(signedNumber(100 * (after.mass.volume - was) / std::abs(was), workshop_.numbers()));
     }
-    layout->addWidget(label(change, 12, QFont::DemiBold, paper::ink));
-    deviation_ = label({}, 11, QFont::Normal, paper::quiet);
+    layout->addWidget(label(change, 12, QFont::DemiBold, workshop_.paper().ink));
+    deviation_ = label({}, 11, QFont::Normal, workshop_.paper().quiet);
     deviation_->setObjectName("preview-deviation");
     layout->addWidget(deviation_);
     sayDeviation();
     const auto& said = p.record.sentences;
     for (std::size_t i = 0; i < std::min<std::size_t>(5, said.size()); ++i)
-        layout->addWidget(label(QString::fromStdString(said[i]), 11, QFont::Normal, paper::ink));
+        layout->addWidget(label(QString::fromStdString(said[i]), 11, QFont::Normal, workshop_.paper().ink));
     if (said.size() > 5)
-        layout->addWidget(label(QString("… and %1 more").arg(said.size() - 5), 11, QFont::Normal, paper::quiet));
+        layout->addWidget(
+            label(QString("… and %1 more").arg(said.size() - 5), 11, QFont::Normal, workshop_.paper().quiet));
     addListed(layout, steps::Listed::Goes, "These go, if you keep it:", "going");
     addListed(layout, steps::Listed::Within, "These go, hidden within others:", "within");
     addListed(layout, steps::Listed::LeftOpen, "These wait for your yes:", "left-open");
@@ -571,10 +581,10 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     addListed(layout, steps::Listed::Left, "These are left:", "left");
     addListed(layout, steps::Listed::Made, "These are new:", "made");
     if (p.record.sentences.empty())
-        layout->addWidget(label("Nothing to change here.", 11, QFont::Normal, paper::quiet));
+        layout->addWidget(label("Nothing to change here.", 11, QFont::Normal, workshop_.paper().quiet));
     if (p.look.loss) addLoss(layout, *p.look.loss);
     if (const std::string worse = kept ? check::worseText(*kept->survey, after) : std::string(); !worse.empty()) {
-        auto* more = label(QString::fromStdString(worse), 11, QFont::Normal, paper::fails);
+        auto* more = label(QString::fromStdString(worse), 11, QFont::Normal, workshop_.paper().fails);
         more->setObjectName("preview-worse");
         layout->addWidget(more);
     }
@@ -582,7 +592,8 @@ void DeskPanel::addPreviewFigures(QVBoxLayout* layout) {
     const std::size_t now = kept ? workshop_.judging().verdictOf(*kept).met() : then.met();
     QString tune = QString("in tune: %1 of %2").arg(then.met()).arg(then.asked());
     if (kept) tune += QString(", was %1").arg(now);
-    layout->addWidget(label(tune, 11, QFont::Normal, then.met() < now ? paper::fails : paper::spruce));
+    layout->addWidget(
+        label(tune, 11, QFont::Normal, then.met() < now ? workshop_.paper().fails : workshop_.paper().spruce));
     auto* row = new QWidget;
     auto* buttons = new QHBoxLayout(row);
     buttons->setContentsMargins(0, 2, 0, 0);
@@ -606,12 +617,13 @@ void DeskPanel::addDelivered() {
     const session::Delivered& d = *workshop_.handingOver().delivered();
     QLabel* head = addText(d.verdict.allMet() ? "Written and in tune" : "Written, not yet in tune", 16, true);
     head->setObjectName("delivered");
-    head->setStyleSheet(QString("color: %1;").arg((d.verdict.allMet() ? paper::spruce : paper::fails).name()));
+    head->setStyleSheet(
+        QString("color: %1;").arg((d.verdict.allMet() ? workshop_.paper().spruce : workshop_.paper().fails).name()));
     addText(QFileInfo(d.file).fileName(), 12, true);
     if (const std::string much = d.loss ? project::muchLostText(*d.loss) : std::string(); !much.empty()) {
         QLabel* warning = addText(QString::fromStdString(much) + ".", 13, true);
         warning->setObjectName("delivered.lost");
-        warning->setStyleSheet(QString("color: %1;").arg(paper::fails.name()));
+        warning->setStyleSheet(QString("color: %1;").arg(workshop_.paper().fails.name()));
     }
     addText("These are the numbers of the file on disk, read back after writing.", 11, false, true);
     QVBoxLayout* inner = nullptr;
@@ -620,25 +632,28 @@ void DeskPanel::addDelivered() {
                                .arg(spaced(d.survey->counts.triangles), d.survey->solid        ? "solid"
                                                                         : d.survey->watertight ? "watertight"
                                                                                                : "not watertight"),
-                           12, QFont::DemiBold, paper::ink));
-    inner->addWidget(label(
-        QString("volume %1, was %2 before writing").arg(shortNumber(d.survey->mass.volume), shortNumber(d.inputVolume)),
-        11, QFont::Normal, paper::quiet));
+                           12, QFont::DemiBold, workshop_.paper().ink));
+    inner->addWidget(label(QString("volume %1, was %2 before writing")
+                               .arg(workshop_.numbers().shortNumber(d.survey->mass.volume),
+                                    workshop_.numbers().shortNumber(d.inputVolume)),
+                           11, QFont::Normal, workshop_.paper().quiet));
     const auto size = [](std::int64_t bytes) { return QLocale::c().formattedDataSize(bytes); };
     inner->addWidget(label(d.bytesBefore > 0
                                ? QString("%1 on disk, %2 as it came").arg(size(d.bytes), size(d.bytesBefore))
                                : QString("%1 on disk").arg(size(d.bytes)),
-                           11, QFont::Normal, paper::quiet));
+                           11, QFont::Normal, workshop_.paper().quiet));
     inner->addWidget(
         label(QString("brief %1: %2 of %3 in tune").arg(d.briefTitle).arg(d.verdict.met()).arg(d.verdict.asked()), 11,
-              QFont::Normal, paper::quiet));
+              QFont::Normal, workshop_.paper().quiet));
     for (const std::string& loss : d.losses)
         inner->addWidget(label(QString("not held by the file: %1").arg(QString::fromStdString(loss)), 11, QFont::Normal,
-                               paper::wood));
+                               workshop_.paper().wood));
     for (const std::string& sentence : d.settled ? d.settled->record.sentences : std::vector<std::string>())
-        inner->addWidget(label(QString::fromStdString(sentence), 11, QFont::Normal, paper::quiet));
+        inner->addWidget(label(QString::fromStdString(sentence), 11, QFont::Normal, workshop_.paper().quiet));
     for (const steps::Judged& j : d.verdict.judged)
-        if (!j.met) inner->addWidget(label(session::failureText(j), 12, QFont::Normal, paper::fails));
+        if (!j.met)
+            inner->addWidget(
+                label(session::failureText(j, workshop_.numbers()), 12, QFont::Normal, workshop_.paper().fails));
     for (const QString& other : d.others) addText(other, 11, false, true);
     auto* report = new QPushButton("Report …");
     report->setToolTip("What came in, what was done and why, and the proof of the file, for whoever gets it");

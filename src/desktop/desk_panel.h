@@ -46,7 +46,7 @@ private:
     void addStepCard(const steps::Step& step, bool alone);
     void sayDeviation();
     void addPreviewFigures(QVBoxLayout* layout);
-    static void addLoss(QVBoxLayout* layout, const measure::Loss& loss);
+    void addLoss(QVBoxLayout* layout, const measure::Loss& loss);
     void addListed(QVBoxLayout* layout, steps::Listed::Kind kind, const QString& heading, const QString& name);
     void addPlaces(check::DefectClass defect);
     void addQuestions();

@@ -16,7 +16,6 @@
 
 namespace zither::desktop {
 
-namespace paper = session::paper;
 using session::text;
 using Which = session::Exporting::Which;
 
@@ -52,9 +51,9 @@ ExportWindow::ExportWindow(session::Workshop& workshop, Dialogs& dialogs, QWidge
     buildWhat(form);
     buildWhere(form);
     column->addLayout(form);
-    files_ = paragraph("export.files", paper::ink);
-    remarks_ = paragraph("export.remarks", paper::wood);
-    verdict_ = paragraph("export.verdict", paper::fails);
+    files_ = paragraph("export.files", workshop_.paper().ink);
+    remarks_ = paragraph("export.remarks", workshop_.paper().wood);
+    verdict_ = paragraph("export.verdict", workshop_.paper().fails);
     for (QLabel* label : {files_, remarks_, verdict_}) column->addWidget(label);
     buildButtons(column);
     connect(&plan(), &session::Exporting::changed, this, &ExportWindow::refresh);
@@ -156,7 +155,8 @@ void ExportWindow::refresh() {
     for (const auto& file : plan().files()) files << file.path;
     const QString problem = plan().problem();
     files_->setText(problem.isEmpty() ? firstOf(files) : problem);
-    files_->setStyleSheet(QString("color: %1;").arg((problem.isEmpty() ? paper::ink : paper::fails).name()));
+    files_->setStyleSheet(
+        QString("color: %1;").arg((problem.isEmpty() ? workshop_.paper().ink : workshop_.paper().fails).name()));
     remarks_->setText(firstOf(plan().remarks()));
     remarks_->setVisible(!remarks_->text().isEmpty());
     const QStringList failing = plan().failing();
@@ -164,7 +164,8 @@ void ExportWindow::refresh() {
         failing.isEmpty()
             ? QString("In tune with the brief %1.").arg(QString::fromStdString(workshop_.judging().chosen().title))
             : "Not in tune:\n" + firstOf(failing));
-    verdict_->setStyleSheet(QString("color: %1;").arg((failing.isEmpty() ? paper::spruce : paper::fails).name()));
+    verdict_->setStyleSheet(
+        QString("color: %1;").arg((failing.isEmpty() ? workshop_.paper().spruce : workshop_.paper().fails).name()));
     mend_->setVisible(!failing.isEmpty());
     write_->setText(failing.isEmpty() ? "Write it" : "Write it as it is");
     write_->setEnabled(problem.isEmpty());

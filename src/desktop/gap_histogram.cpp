@@ -12,8 +12,6 @@
 
 namespace zither::desktop {
 
-namespace paper = session::paper;
-
 namespace {
 
 constexpr std::size_t binCount = 40;
@@ -21,8 +19,9 @@ constexpr double baseline = 34;
 
 }  // namespace
 
-GapHistogram::GapHistogram(std::vector<double> samples, double value, QString unit, QWidget* parent)
-    : QWidget(parent), bins_(binCount, 0), value_(value), unit_(std::move(unit)) {
+GapHistogram::GapHistogram(std::vector<double> samples, double value, QString unit,
+                           const session::Preferences& preferences)
+    : preferences_(preferences), bins_(binCount, 0), value_(value), unit_(std::move(unit)) {
     setFixedHeight(52);
     setToolTip("The gaps found, narrow to wide. The line is the value; click to set it.");
     std::erase_if(samples, [](double s) { return !(s > 0); });
@@ -46,19 +45,21 @@ double GapHistogram::xOf(double value) const {
 }
 
 void GapHistogram::paintEvent(QPaintEvent*) {
+    const session::Paper& paper = preferences_.paper();
+    const session::Numbers numbers = preferences_.numbers();
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    drawBars(painter, QRectF(0, 6, width(), baseline - 6), bins_);
-    painter.setPen(QPen(paper::line, 1));
+    drawBars(painter, QRectF(0, 6, width(), baseline - 6), bins_, paper.wood);
+    painter.setPen(QPen(paper.line, 1));
     painter.drawLine(QPointF(0, baseline), QPointF(width(), baseline));
     painter.setFont(typeface(10));
-    painter.setPen(paper::quiet);
-    const QString left = session::shortNumber(std::pow(10, low_));
-    const QString right = session::shortNumber(std::pow(10, high_)) + " " + unit_;
+    painter.setPen(paper.quiet);
+    const QString left = numbers.shortNumber(std::pow(10, low_));
+    const QString right = numbers.shortNumber(std::pow(10, high_)) + " " + unit_;
     painter.drawText(QPointF(0, baseline + 13), left);
     painter.drawText(QPointF(width() - painter.fontMetrics().horizontalAdvance(right), baseline + 13), right);
     if (value_ > 0) {
-        painter.setPen(QPen(paper::spruce, 2));
+        painter.setPen(QPen(paper.spruce, 2));
         painter.drawLine(QPointF(xOf(value_), 2), QPointF(xOf(value_), baseline + 3));
     }
 }

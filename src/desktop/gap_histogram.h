@@ -4,12 +4,14 @@
 #include <QWidget>
 #include <vector>
 
+#include "session/state/preferences.h"
+
 namespace zither::desktop {
 
 class GapHistogram : public QWidget {
     Q_OBJECT
 public:
-    GapHistogram(std::vector<double> samples, double value, QString unit, QWidget* parent = nullptr);
+    GapHistogram(std::vector<double> samples, double value, QString unit, const session::Preferences& preferences);
     void setValue(double value);
     // Where a value stands; for tests.
     [[nodiscard]] double xOf(double value) const;
@@ -22,6 +24,7 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
 
 private:
+    const session::Preferences& preferences_;
     std::vector<std::uint32_t> bins_;
     double low_ = 0;  // logarithms of the ends
     double high_ = 1;

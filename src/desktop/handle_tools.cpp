@@ -14,8 +14,6 @@ namespace zither::desktop {
 
 using mesh::Point;
 using steps::Handle;
-namespace paper = session::paper;
-
 namespace {
 constexpr double reach = 13;  // pixels
 constexpr double snapDeg = 15;
@@ -44,10 +42,6 @@ std::pair<Point, Point> frameAbout(const Point& axis) {
     const Point first = Point::Unit((most + 1) % 3);
     const Point u = (first - axis.dot(first) * axis).normalized();
     return {u, axis.cross(u)};
-}
-
-QString numberOf(double x) {
-    return session::shortNumber(std::abs(x) < 1e-9 ? 0.0 : x);
 }
 
 }  // namespace
@@ -160,6 +154,7 @@ QString HandleTools::saidOf(const Handle& handle) const {
     const QString unit = workshop_.parts().current()->unit().name;
     const QString name = QString::fromStdString(handle.name);
     const Point& d = handle.direction;
+    const auto numberOf = [&](double x) { return workshop_.numbers().shortNumber(std::abs(x) < 1e-9 ? 0.0 : x); };
     if (isPlace(handle))
         return QString("%1 at %2, %3, %4 %5")
             .arg(name, numberOf(handle.at.x()), numberOf(handle.at.y()), numberOf(handle.at.z()), unit);
@@ -198,7 +193,7 @@ void HandleTools::paintArrow(QPainter& painter, const Handle& h) const {
     const QPointF to = tip(h);
     const QPointF way = to - from;
     const double length = std::hypot(way.x(), way.y());
-    painter.setPen(QPen(paper::wood, 1.6));
+    painter.setPen(QPen(workshop_.paper().wood, 1.6));
     painter.drawLine(from, to);
     constexpr double head = 16;
     if (length < head) return;
@@ -212,12 +207,12 @@ void HandleTools::paintPlane(QPainter& painter, const Handle& h) const {
     const auto [u, v] = measure::frameAcross(h.direction);
     const double half = lengthOf(h);
     const auto at = [&, u = u, v = v](double x, double y) { return camera_.toScreen(h.at + half * (x * u + y * v)); };
-    QColor fill = paper::wood;
+    QColor fill = workshop_.paper().wood;
     fill.setAlphaF(0.12F);
-    painter.setPen(QPen(paper::wood, 1.2));
+    painter.setPen(QPen(workshop_.paper().wood, 1.2));
     painter.setBrush(fill);
     painter.drawPolygon(QPolygonF({at(-1, -1), at(1, -1), at(1, 1), at(-1, 1)}));
-    QColor grain = paper::wood;
+    QColor grain = workshop_.paper().wood;
     grain.setAlphaF(0.35F);
     painter.setPen(QPen(grain, 0.8));
     constexpr int strings = 8;
@@ -236,24 +231,24 @@ void HandleTools::paintRing(QPainter& painter, const Handle& h) const {
         ring << camera_.toScreen(h.at + lengthOf(h) * (std::cos(angle) * u + std::sin(angle) * v));
     }
     painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(paper::wood, 1.2));
+    painter.setPen(QPen(workshop_.paper().wood, 1.2));
     painter.drawPolyline(ring);
 }
 
 void HandleTools::paintGrip(QPainter& painter, const QPointF& at, const QString& said, bool above) const {
-    painter.setPen(QPen(paper::wood, 2));
-    painter.setBrush(paper::sheet);
+    painter.setPen(QPen(workshop_.paper().wood, 2));
+    painter.setBrush(workshop_.paper().sheet);
     painter.drawEllipse(at, 6, 6);
     if (said.isEmpty()) return;
     painter.setFont(typeface(12, QFont::DemiBold));
     const QRectF room(at + QPointF(12, above ? -22 : -4),
                       QSizeF(painter.fontMetrics().horizontalAdvance(said) + 10, 20));
-    QColor ground = paper::sheet;
+    QColor ground = workshop_.paper().sheet;
     ground.setAlphaF(0.85F);
     painter.setPen(Qt::NoPen);
     painter.setBrush(ground);
     painter.drawRoundedRect(room, 4, 4);
-    painter.setPen(paper::ink);
+    painter.setPen(workshop_.paper().ink);
     painter.drawText(room, Qt::AlignCenter, said);
 }
 

@@ -10,8 +10,6 @@
 
 namespace zither::desktop {
 
-namespace paper = session::paper;
-
 HeaderBar::HeaderBar(session::Workshop& workshop, QWidget* parent) : QWidget(parent), workshop_(workshop) {
     setObjectName("header");
     setFixedHeight(36);
@@ -87,13 +85,14 @@ void HeaderBar::refresh() {
         unit_->setCurrentText(part->unit().name);
         // Behind a step that converts, the unit is what that made it.
         unit_->setEnabled(part->unit().name == part->importedUnit.name);
-        unit_->setStyleSheet(part->unit().assumed ? QString("color: %1;").arg(paper::quiet.name()) : QString());
+        unit_->setStyleSheet(part->unit().assumed ? QString("color: %1;").arg(workshop_.paper().quiet.name())
+                                                  : QString());
     }
     if (const auto seen = workshop_.looks().display()) {
         const mesh::Point e = seen->box.extent();
         facts_->setText(QString("%1%2 × %3 × %4 · %5 triangles")
-                            .arg(part->unit().assumed ? "assumed · " : "", session::shortNumber(e.x()),
-                                 session::shortNumber(e.y()), session::shortNumber(e.z()),
+                            .arg(part->unit().assumed ? "assumed · " : "", workshop_.numbers().shortNumber(e.x()),
+                                 workshop_.numbers().shortNumber(e.y()), workshop_.numbers().shortNumber(e.z()),
                                  session::spaced(seen->mesh().triangles.size())));
     } else {
         facts_->setText(part ? "" : "finds, mends and proves triangle surfaces");
@@ -111,11 +110,11 @@ void HeaderBar::refresh() {
 void HeaderBar::paintEvent(QPaintEvent*) {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
-    p.fillRect(rect(), paper::ground);
-    p.setPen(paper::line);
+    p.fillRect(rect(), workshop_.paper().ground);
+    p.setPen(workshop_.paper().line);
     p.drawLine(0, height() - 1, width(), height() - 1);
     for (int i = 0; i < 5; ++i) {
-        p.setPen(QPen(i % 2 == 0 ? paper::wood : paper::spruce, 1.6));
+        p.setPen(QPen(i % 2 == 0 ? workshop_.paper().wood : workshop_.paper().spruce, 1.6));
         p.drawLine(QPointF(18, 8 + 5 * i), QPointF(40, 8 + 5 * i));
     }
 }

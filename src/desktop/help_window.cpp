@@ -12,8 +12,6 @@
 
 namespace zither::desktop {
 
-namespace paper = session::paper;
-
 namespace {
 
 const QString keysKey = "keys";
@@ -51,8 +49,8 @@ QString sheetOfKeys(const QList<QAction*>& commands) {
 
 }  // namespace
 
-HelpWindow::HelpWindow(const QList<QAction*>& commands, QWidget* parent)
-    : QWidget(parent, Qt::Tool), commands_(commands), topics_(session::helpTopics()) {
+HelpWindow::HelpWindow(const QList<QAction*>& commands, const session::Preferences& preferences, QWidget* parent)
+    : QWidget(parent, Qt::Tool), commands_(commands), topics_(session::helpTopics(preferences.numbers())) {
     setObjectName("help");
     setWindowTitle("Help");
     resize(760, 520);
@@ -71,7 +69,7 @@ HelpWindow::HelpWindow(const QList<QAction*>& commands, QWidget* parent)
     page_ = new QTextBrowser;
     page_->setObjectName("help-page");
     page_->setOpenLinks(false);
-    page_->setStyleSheet(QString("border: none; background: %1; padding: 8px;").arg(paper::sheet.name()));
+    page_->setStyleSheet(QString("border: none; background: %1; padding: 8px;").arg(preferences.paper().sheet.name()));
     row->addLayout(left);
     row->addWidget(page_, 1);
     connect(find_, &QLineEdit::textChanged, this, &HelpWindow::list);

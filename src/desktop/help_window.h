@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "session/reading/help_topics.h"
+#include "session/state/preferences.h"
 
 class QLineEdit;
 class QListWidget;
@@ -16,7 +17,7 @@ namespace zither::desktop {
 class HelpWindow : public QWidget {
     Q_OBJECT
 public:
-    HelpWindow(const QList<QAction*>& commands, QWidget* parent);
+    HelpWindow(const QList<QAction*>& commands, const session::Preferences& preferences, QWidget* parent);
     // The page of a key; the keys and the mouse where there is none.
     void open(const QString& key = {});
 

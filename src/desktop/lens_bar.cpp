@@ -16,7 +16,7 @@ LensBar::LensBar(session::Workshop& workshop, QWidget* parent) : QWidget(parent)
     setFixedHeight(30);
     setAutoFillBackground(true);
     QPalette p = palette();
-    p.setColor(QPalette::Window, session::paper::sheet);
+    p.setColor(QPalette::Window, workshop_.paper().sheet);
     setPalette(p);
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(14, 1, 8, 1);
@@ -50,7 +50,7 @@ void LensBar::refresh() {
         const bool chosen = lens == &workshop_.coating().lens();
         button->setFont(typeface(12, chosen ? QFont::DemiBold : QFont::Normal));
         button->setStyleSheet(
-            chosen ? QString("border-bottom: 2px solid %1; border-radius: 0;").arg(session::paper::spruce.name())
+            chosen ? QString("border-bottom: 2px solid %1; border-radius: 0;").arg(workshop_.paper().spruce.name())
                    : QString());
     }
     const auto kinds = workshop_.coating().lens().kinds;

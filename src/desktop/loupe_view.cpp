@@ -13,8 +13,6 @@
 
 namespace zither::desktop {
 
-namespace paper = session::paper;
-
 LoupeView::LoupeView(session::Workshop& workshop, QWidget* parent) : QWidget(parent), workshop_(workshop) {
     setObjectName("loupe");
     setFixedSize(across, across + 34);
@@ -31,7 +29,9 @@ void LoupeView::refresh() {
     if (!isVisibleTo(parentWidget())) return;
     const double pixels = devicePixelRatioF();
     const QSize size = QSize(across, across) * pixels;
-    picture_ = session::imageOf(session::paintedByRays(loupe.sight(across), size, {}, closeUps_));
+    session::Sight sight = loupe.sight(across);
+    sight.paper = &workshop_.paper();
+    picture_ = session::imageOf(session::paintedByRays(sight, size, {}, closeUps_));
     picture_.setDevicePixelRatio(pixels);
     update();
 }
@@ -45,7 +45,7 @@ void LoupeView::paintEvent(QPaintEvent*) {
     painter.drawImage(QPointF(0, 0), picture_);
     paintRings(painter);
     painter.setClipping(false);
-    painter.setPen(QPen(paper::wood, 2.5));
+    painter.setPen(QPen(workshop_.paper().wood, 2.5));
     painter.setBrush(Qt::NoBrush);
     painter.drawEllipse(QRectF(2, 2, across - 4, across - 4));
     paintWords(painter);
@@ -54,7 +54,7 @@ void LoupeView::paintEvent(QPaintEvent*) {
 // At a third and two thirds of the way.
 void LoupeView::paintRings(QPainter& painter) const {
     const QPointF centre(across / 2.0, across / 2.0);
-    QColor ink = paper::ink;
+    QColor ink = workshop_.paper().ink;
     ink.setAlphaF(0.28F);
     painter.setFont(typeface(10));
     for (const double share : {1 / 3.0, 2 / 3.0}) {
@@ -62,10 +62,11 @@ void LoupeView::paintRings(QPainter& painter) const {
         painter.setBrush(Qt::NoBrush);
         const double radius = share * across / 2;
         painter.drawEllipse(centre, radius, radius);
-        painter.setPen(paper::ink);
-        painter.drawText(centre + QPointF(4, -radius - 2), session::shortNumber(share * workshop_.loupe().radius()));
+        painter.setPen(workshop_.paper().ink);
+        painter.drawText(centre + QPointF(4, -radius - 2),
+                         workshop_.numbers().shortNumber(share * workshop_.loupe().radius()));
     }
-    painter.setPen(QPen(paper::wood, 1.4));
+    painter.setPen(QPen(workshop_.paper().wood, 1.4));
     painter.drawLine(centre - QPointF(5, 0), centre + QPointF(5, 0));
     painter.drawLine(centre - QPointF(0, 5), centre + QPointF(0, 5));
 }
@@ -82,14 +83,15 @@ void LoupeView::paintWords(QPainter& painter) const {
         const auto at = std::find(places.begin(), places.end(), *chosen) - places.begin();
         said << QString("place %1 of %2").arg(at + 1).arg(places.size());
     }
-    if (loupe.gap()) said << QString("gap %1 %2").arg(session::shortNumber(*loupe.gap()), unit);
+    if (loupe.gap()) said << QString("gap %1 %2").arg(workshop_.numbers().shortNumber(*loupe.gap()), unit);
     if (loupe.spread() > 0) said << "spread";
     painter.setFont(typeface(11, QFont::DemiBold));
-    painter.setPen(paper::ink);
+    painter.setPen(workshop_.paper().ink);
     painter.drawText(QRectF(0, across + 1, across, 16), Qt::AlignCenter, said.join(" · "));
     painter.setFont(typeface(11));
-    painter.setPen(paper::quiet);
-    painter.drawText(QRectF(0, across + 17, across, 16), Qt::AlignCenter, "at " + session::placeText(*loupe.place()));
+    painter.setPen(workshop_.paper().quiet);
+    painter.drawText(QRectF(0, across + 17, across, 16), Qt::AlignCenter,
+                     "at " + workshop_.numbers().placeText(*loupe.place()));
 }
 
 void LoupeView::mousePressEvent(QMouseEvent* event) {

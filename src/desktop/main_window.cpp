@@ -56,7 +56,7 @@ MainWindow::MainWindow(session::Workshop& workshop, Dialogs& dialogs, QWidget* p
     buildMenus();
     finder_ = new CommandFinder(commands_, this);
     numbers_ = new NumbersWindow(workshop_, this);
-    help_ = new HelpWindow(commands_, this);
+    help_ = new HelpWindow(commands_, workshop_.preferences(), this);
     steps_ = new StepsWindow(workshop_, this);
     export_ = new ExportWindow(workshop_, dialogs_, this);
     recipe_ = new RecipeWindow(workshop_, dialogs_, this);
@@ -381,7 +381,7 @@ void MainWindow::buildViewMenu() {
     command(menu, "Import beside what it is now", QKeySequence("C"),
             [this] {
                 workshop_.beforeAfter().setOther(workshop_.beforeAfter().other() ? std::nullopt
-                                                                             : std::optional<project::StopId>(0));
+                                                                                 : std::optional<project::StopId>(0));
             },
             {"compare", "before and after", "difference", "original"});
     command(menu, "Import and now in a half each", QKeySequence("Shift+C"),

@@ -14,8 +14,6 @@
 namespace zither::desktop {
 
 using mesh::Point;
-namespace paper = session::paper;
-
 namespace {
 // Places of a class that are no farther apart on the screen gather in one glyph.
 constexpr double gathers = 30;
@@ -71,7 +69,7 @@ void MarksPainter::paintPlaces(QPainter& painter, const QSize& size, bool moving
     paintSpots(painter, moving);
     paintLoss(painter, QRect(QPoint(0, 0), size));
     paintLegend(painter, size);
-    paintSizes(painter, camera_, workshop_.parts().current()->unit().name, size);
+    paintSizes(painter, camera_, workshop_, size);
 }
 
 // Places of failing classes, the chosen class first.
@@ -170,23 +168,27 @@ std::size_t MarksPainter::countAt(const QPointF& at) const {
 void MarksPainter::paintSpots(QPainter& painter, bool moving) const {
     const auto chosenClass = workshop_.choice().chosenClass();
     for (const Spot& s : spots_) {
-        const QColor colour = session::inkOf(s.defect);
+        const QColor colour = workshop_.paper().inkOf(s.defect);
         const bool faint = chosenClass && chosenClass != s.defect;
         painter.setOpacity((s.hidden ? 0.4 : faint ? 0.45 : 1) * (moving && !s.chosen ? 0.35 : 1));
-        drawGlyph(painter, s.defect->glyph, s.at, {s.chosen ? 22.0 : faint ? 10.0 : 14.0, colour});
+        drawGlyph(painter, s.defect->glyph, s.at,
+                  {s.chosen ? 22.0
+                   : faint  ? 10.0
+                            : 14.0,
+                   colour, workshop_.paper().raised});
         if (s.count > 1 && !faint) {
             painter.setFont(typeface(10, QFont::Bold));
             const QString count = session::spaced(s.count);
             const double width = painter.fontMetrics().horizontalAdvance(count) + 6;
             const QRectF badge(s.at.x() + 5, s.at.y() - 15, width, 13);
             painter.setPen(Qt::NoPen);
-            painter.setBrush(paper::sheet);
+            painter.setBrush(workshop_.paper().sheet);
             painter.drawRoundedRect(badge, 6, 6);
             painter.setPen(colour);
             painter.drawText(badge, Qt::AlignCenter, count);
         }
         if (s.chosen) {
-            painter.setPen(QPen(paper::wood, 1.5));
+            painter.setPen(QPen(workshop_.paper().wood, 1.5));
             painter.setBrush(Qt::NoBrush);
             painter.drawEllipse(s.at, 19, 19);
         }
@@ -205,7 +207,7 @@ void MarksPainter::paintLoss(QPainter& painter, const QRect& view) const {
             const QPointF at = camera_.toScreen(places[i].position);
             if (!view.contains(at.toPoint()) || !taken.isFree(at)) continue;
             taken.take(at);
-            drawGlyph(painter, *sign.glyph, at, {14, sign.ink});
+            drawGlyph(painter, *sign.glyph, at, {14, sign.ink, workshop_.paper().raised});
         }
     };
     paint(look->loss->lostPlaces, session::sign::lost);
@@ -222,18 +224,19 @@ void MarksPainter::paintLegend(QPainter& painter, const QSize& size) {
     const QRectF box(14, size.height() - heightOfSizes - 6 - height, 250, height);
     painter.setFont(typeface(11));
     const double words = painter.boundingRect(QRectF(0, 0, size.width(), height), Qt::AlignLeft, legend.note).width();
-    drawPaper(painter, QRectF(box.left() - 8, box.top() - 4, std::max(box.width(), words) + 16, height));
-    painter.setPen(paper::ink);
+    drawPaper(painter, QRectF(box.left() - 8, box.top() - 4, std::max(box.width(), words) + 16, height),
+              workshop_.paper().sheet);
+    painter.setPen(workshop_.paper().ink);
     painter.setFont(typeface(12, QFont::DemiBold));
     painter.drawText(box.topLeft() + QPointF(0, 12), legend.title);
     painter.setFont(typeface(11));
-    painter.setPen(paper::quiet);
+    painter.setPen(workshop_.paper().quiet);
     if (!legend.note.isEmpty())
         painter.drawText(QRectF(box.left(), box.top() + 17, size.width() - 28, noteHeight + 4),
                          Qt::AlignLeft | Qt::AlignTop, legend.note);
     if (!legend.continuous || legend.histogram.empty()) return;
     const QRectF bars(box.left(), box.top() + noteHeight + 20, box.width(), 30);
-    drawBars(painter, bars, legend.histogram);
+    drawBars(painter, bars, legend.histogram, workshop_.paper().wood);
     // Which colour stands for which value.
     const auto& stops = session::rampStops();
     QLinearGradient ramp(bars.bottomLeft(), bars.bottomRight());
@@ -241,10 +244,10 @@ void MarksPainter::paintLegend(QPainter& painter, const QSize& size) {
     for (std::size_t i = 0; i < stops.size(); ++i)
         ramp.setColorAt(static_cast<double>(i) / static_cast<double>(stops.size() - 1), stops[i]);
     painter.fillRect(QRectF(bars.left(), bars.bottom() + 1, bars.width(), rampHeight), ramp);
-    painter.setPen(paper::quiet);
+    painter.setPen(workshop_.paper().quiet);
     const double below = bars.bottom() + rampHeight + 14;
-    painter.drawText(QPointF(bars.left(), below), session::shortNumber(legend.low) + legend.unit);
-    const QString high = session::shortNumber(legend.high) + legend.unit;
+    painter.drawText(QPointF(bars.left(), below), workshop_.numbers().shortNumber(legend.low) + legend.unit);
+    const QString high = workshop_.numbers().shortNumber(legend.high) + legend.unit;
     painter.drawText(QPointF(bars.right() - painter.fontMetrics().horizontalAdvance(high), below), high);
     if (coating_.coat().values.empty()) return;
     histogram_ = bars;
@@ -260,12 +263,12 @@ void MarksPainter::paintStretch(QPainter& painter) const {
     };
     const double left = xOf(stretch_->first);
     const double right = xOf(stretch_->second);
-    painter.setPen(QPen(paper::spruce, 2));
+    painter.setPen(QPen(workshop_.paper().spruce, 2));
     for (const double x : {left, right})
         painter.drawLine(QPointF(x, histogram_.top()), QPointF(x, histogram_.bottom() + 3));
     painter.drawLine(QPointF(left, histogram_.bottom() + 3), QPointF(right, histogram_.bottom() + 3));
-    const QString said =
-        session::shortNumber(stretch_->first) + " \u2013 " + session::shortNumber(stretch_->second) + legend.unit;
+    const QString said = workshop_.numbers().shortNumber(stretch_->first) + " \u2013 " +
+                         workshop_.numbers().shortNumber(stretch_->second) + legend.unit;
     const double width = painter.fontMetrics().horizontalAdvance(said);
     painter.drawText(QPointF(histogram_.center().x() - width / 2, histogram_.bottom() + rampHeight + 14), said);
 }
@@ -278,9 +281,9 @@ void MarksPainter::paintPointed(QPainter& painter) const {
     if (std::isnan(value)) return;
     const double share = std::clamp((value - legend.low) / (legend.high - legend.low), 0.0, 1.0);
     const double x = histogram_.left() + share * histogram_.width();
-    painter.setPen(QPen(paper::ink, 1.4));
+    painter.setPen(QPen(workshop_.paper().ink, 1.4));
     painter.drawLine(QPointF(x, histogram_.top() - 2), QPointF(x, histogram_.bottom() + 2));
-    painter.drawText(QPointF(x + 4, histogram_.top() + 6), session::shortNumber(value) + legend.unit);
+    painter.drawText(QPointF(x + 4, histogram_.top() + 6), workshop_.numbers().shortNumber(value) + legend.unit);
 }
 
 QRectF MarksPainter::rangeEnd(bool upper) const {
@@ -307,8 +310,8 @@ void MarksPainter::paintHints(QPainter& painter, const QSize& size) const {
     // Half a view has no room for them.
     const double length = painter.fontMetrics().horizontalAdvance(hint);
     if (besideSizes + length >= size.width()) return;
-    drawPaper(painter, QRectF(besideSizes - 8, size.height() - 26, length + 16, 20));
-    painter.setPen(paper::quiet);
+    drawPaper(painter, QRectF(besideSizes - 8, size.height() - 26, length + 16, 20), workshop_.paper().sheet);
+    painter.setPen(workshop_.paper().quiet);
     painter.drawText(QPointF(besideSizes, size.height() - 12), hint);
 }
 
@@ -333,7 +336,7 @@ void MarksPainter::paintSectionHandles(QPainter& painter) const {
     for (const session::Sectioning::Cut& cut : sectioning_.cuts()) {
         const bool active = &cut == sectioning_.active();
         const QPointF at = sectionHandle(cut);
-        painter.setPen(QPen(paper::wood, 2));
+        painter.setPen(QPen(workshop_.paper().wood, 2));
         if (active) {
             const QPointF along = alongSection();
             const double length = std::hypot(along.x(), along.y());
@@ -346,7 +349,7 @@ void MarksPainter::paintSectionHandles(QPainter& painter) const {
                 painter.drawLine(tip, tip - side * 6 * unit - 4 * QPointF(-unit.y(), unit.x()));
             }
         }
-        painter.setBrush(paper::sheet);
+        painter.setBrush(workshop_.paper().sheet);
         painter.drawEllipse(at, active ? 8 : 6, active ? 8 : 6);
     }
 }
@@ -357,16 +360,16 @@ void MarksPainter::paintDivider(QPainter& painter, const QSize& size) const {
     painter.setFont(typeface(12, QFont::DemiBold));
     const double y = comparing.sideBySide() ? 22 : size.height() - 34;
     if (comparing.held()) {
-        painter.setPen(paper::wood);
+        painter.setPen(workshop_.paper().wood);
         painter.drawText(QPointF(besideSizes, y), comparing.display() ? "As it came in" : "Showing what it was …");
         return;
     }
     if (!comparing.other()) return;
     const double x = comparing.sideBySide() ? 0.5 : std::round(comparing.divider() * size.width()) + 0.5;
-    painter.setPen(QPen(paper::wood, 1.5));
+    painter.setPen(QPen(workshop_.paper().wood, 1.5));
     painter.drawLine(QPointF(x, 0), QPointF(x, size.height()));
     if (!comparing.sideBySide()) {
-        painter.setBrush(paper::raised);
+        painter.setBrush(workshop_.paper().raised);
         const QPointF grip(x, size.height() * 0.5);
         painter.drawEllipse(grip, 9, 9);
         for (const double side : {-1.0, 1.0})

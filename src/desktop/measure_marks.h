@@ -4,10 +4,10 @@
 #include <QPainter>
 
 #include "session/state/camera.h"
-#include "session/state/measuring.h"
+#include "session/workshop.h"
 
 namespace zither::desktop {
 
-void paintMeasured(QPainter& painter, const session::Measuring& measuring, const session::Camera& camera);
+void paintMeasured(QPainter& painter, const session::Workshop& workshop, const session::Camera& camera);
 
 }  // namespace zither::desktop

@@ -16,25 +16,26 @@ namespace {
 
 class Bars : public QWidget {
 public:
-    Bars(const measure::Spread& spread, QWidget* parent)
-        : QWidget(parent), counts_(spread.histogram.begin(), spread.histogram.end()) {
+    Bars(const measure::Spread& spread, const QColor& ink, QWidget* parent)
+        : QWidget(parent), counts_(spread.histogram.begin(), spread.histogram.end()), ink_(ink) {
         setFixedHeight(22);
     }
 
 protected:
     void paintEvent(QPaintEvent*) override {
         QPainter painter(this);
-        drawBars(painter, QRectF(0, 1, width(), height() - 2), counts_);
+        drawBars(painter, QRectF(0, 1, width(), height() - 2), counts_, ink_);
     }
 
 private:
     std::vector<std::uint32_t> counts_;
+    QColor ink_;
 };
 
-QLabel* label(const QString& text, bool quiet, QWidget* parent) {
+QLabel* label(const QString& text, const QColor& ink, QWidget* parent) {
     auto* l = new QLabel(text, parent);
     l->setFont(typeface(12));
-    if (quiet) l->setStyleSheet(QString("color: %1").arg(session::paper::quiet.name()));
+    l->setStyleSheet(QString("color: %1").arg(ink.name()));
     return l;
 }
 
@@ -84,26 +85,27 @@ void NumbersWindow::refresh() {
         delete item->widget();
         delete item;
     }
+    const session::Paper& paper = workshop_.paper();
     auto* content = new QWidget(this);
     auto* grid = new QGridLayout(content);
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setVerticalSpacing(3);
-    auto* title = label(workshop_.counting().title(), false, content);
+    auto* title = label(workshop_.counting().title(), paper.ink, content);
     title->setFont(typeface(14, QFont::DemiBold));
     title->setObjectName("numbers.title");
     int line = 0;
     grid->addWidget(title, line++, 0, 1, 2);
     for (const auto& row : workshop_.counting().rows()) {
-        grid->addWidget(label(row.name, true, content), line, 0);
-        auto* value = label(row.value, false, content);
+        grid->addWidget(label(row.name, paper.quiet, content), line, 0);
+        auto* value = label(row.value, paper.ink, content);
         value->setTextInteractionFlags(Qt::TextSelectableByMouse);
         value->setObjectName("numbers." + row.name);
         grid->addWidget(value, line++, 1);
     }
     for (const auto& quality : workshop_.counting().qualities()) {
-        grid->addWidget(label(quality.name, true, content), line++, 0, 1, 2);
-        grid->addWidget(new Bars(quality.spread, content), line++, 0, 1, 2);
-        grid->addWidget(label(quality.value, false, content), line++, 0, 1, 2);
+        grid->addWidget(label(quality.name, paper.quiet, content), line++, 0, 1, 2);
+        grid->addWidget(new Bars(quality.spread, paper.wood, content), line++, 0, 1, 2);
+        grid->addWidget(label(quality.value, paper.ink, content), line++, 0, 1, 2);
     }
     lines_->addWidget(content);
     adjustSize();

@@ -303,6 +303,7 @@ void PartRenderer::setSections(const session::Sight& sight) {
     if (sections == sections_ || !display_) return;
     sections_ = std::move(sections);
     caps_.clear();
+    const auto kinds = session::capInks(*sight.paper);
     std::vector<float> values;
     const auto add = [&](const mesh::Point& p) {
         for (int i = 0; i < 3; ++i) values.push_back(static_cast<float>(p[i] - display_->origin[i]));
@@ -313,10 +314,10 @@ void PartRenderer::setSections(const session::Sight& sight) {
         const measure::Section& section = *sections_[i];
         Cap& cap = caps_.emplace_back();
         cap.cut = static_cast<int>(i / 2);
-        for (std::size_t kind = 0; kind < session::capInks().size(); ++kind) {
+        for (std::size_t kind = 0; kind < kinds.size(); ++kind) {
             cap.range[kind] = count();
             for (mesh::TriangleId t = 0; t < section.cap.triangles.size(); ++t)
-                if (session::capInks()[kind].isOf(section.depth[t]))
+                if (kinds[kind].isOf(section.depth[t]))
                     for (unsigned k = 0; k < 3; ++k) add(section.cap.corner(t, k));
         }
         cap.range[3] = count();
@@ -336,7 +337,7 @@ void PartRenderer::draw(const session::Sight& sight) {
     setTint(sight);
     setVeil(sight);
     setSections(sight);
-    const QColor& ground = session::paper::sheet;
+    const QColor& ground = sight.paper->sheet;
     glClearColor(static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()),
                  static_cast<float>(ground.blueF()), 1);
     glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
@@ -351,7 +352,7 @@ void PartRenderer::draw(const session::Sight& sight) {
                      static_cast<float>(display_->origin.z()));
     // Layers over each other have no relief.
     const bool relief = sight.relief && !sight.seeThrough;
-    if (relief) relief_.begin();
+    if (relief) relief_.begin(sight.paper->sheet);
     drawSurface(sight, matrix, relief ? ReliefPass::fineness : 1);
     if (relief) relief_.end({sight.camera.worldPerPixel() / pixels, depthRangeOf(matrix)});
     drawSections(sight, matrix);
@@ -364,11 +365,11 @@ void PartRenderer::drawSurface(const session::Sight& sight, const QMatrix4x4& ma
     surface_.setUniformValue("fine", static_cast<float>(fine));
     surface_.setUniformValue("matrix", matrix);
     surface_.setUniformValue("rotation", sight.camera.rotation());
-    surface_.setUniformValue("clay", rgb(session::paper::clay));
-    surface_.setUniformValue("hatchInk", rgb(session::inkOf(check::misoriented)));
-    surface_.setUniformValue("hatchPaper", rgb(session::paper::hatched));
-    surface_.setUniformValue("edgeInk", rgb(session::paper::edge));
-    surface_.setUniformValue("paperColour", rgb(session::paper::sheet));
+    surface_.setUniformValue("clay", rgb(session::clay::face));
+    surface_.setUniformValue("hatchInk", rgb(sight.paper->inkOf(check::misoriented)));
+    surface_.setUniformValue("hatchPaper", rgb(session::clay::hatched));
+    surface_.setUniformValue("edgeInk", rgb(sight.paper->edge));
+    surface_.setUniformValue("paperColour", rgb(sight.paper->sheet));
     setCuts(surface_, sight, display_->origin);
     surface_.setUniformValue("edges", sight.edges);
     surface_.setUniformValue("hatchInside", sight.hatchInside);
@@ -409,15 +410,16 @@ void PartRenderer::drawSections(const session::Sight& sight, const QMatrix4x4& m
     session::Sight withoutSlab;
     withoutSlab.cuts = sight.cuts;
     setCuts(line_, withoutSlab, display_->origin);
+    const auto kinds = session::capInks(*sight.paper);
     capArray_.bind();
     for (const Cap& cap : caps_) {
         line_.setUniformValue("endOf", cap.cut);
         line_.setUniformValue("lift", 0.0F);
-        for (std::size_t kind = 0; kind < session::capInks().size(); ++kind) {
-            line_.setUniformValue("ink", QVector4D(rgb(session::capInks()[kind].ink), 1));
+        for (std::size_t kind = 0; kind < kinds.size(); ++kind) {
+            line_.setUniformValue("ink", QVector4D(rgb(kinds[kind].ink), 1));
             glDrawArrays(GL_TRIANGLES, cap.range[kind], cap.range[kind + 1] - cap.range[kind]);
         }
-        line_.setUniformValue("ink", QVector4D(rgb(session::paper::ink), 1));
+        line_.setUniformValue("ink", QVector4D(rgb(sight.paper->ink), 1));
         line_.setUniformValue("lift", 0.0008F);
         glLineWidth(1.6F);
         glDrawArrays(GL_LINES, cap.range[3], cap.range[4] - cap.range[3]);
@@ -442,7 +444,7 @@ void PartRenderer::drawLines(const session::Sight& sight, const QMatrix4x4& matr
             const project::LineStrength strength = project::strengthOf(range.defect, sight.chosen);
             const float alpha = through ? strength.through : strength.seen;
             if (alpha == 0) continue;
-            line_.setUniformValue("ink", QVector4D(rgb(session::inkOf(range.defect)), alpha));
+            line_.setUniformValue("ink", QVector4D(rgb(sight.paper->inkOf(range.defect)), alpha));
             glLineWidth(strength.width);
             glDrawArrays(GL_LINES, range.first, range.count);
         }

@@ -16,7 +16,6 @@
 
 namespace zither::desktop {
 
-namespace paper = session::paper;
 using session::Veil;
 
 namespace {
@@ -157,8 +156,8 @@ std::size_t PartsPanel::placeAt(const QPointF& at) const {
 void PartsPanel::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    painter.setPen(paper::line);
-    painter.setBrush(paper::ground);
+    painter.setPen(workshop_.paper().line);
+    painter.setBrush(workshop_.paper().ground);
     painter.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 6, 6);
     if (folded()) return drawTitle(painter);
     painter.save();
@@ -168,7 +167,7 @@ void PartsPanel::paintEvent(QPaintEvent*) {
         const std::size_t last = workshop_.parts().all().size() - 1;
         const QRectF beside = partRect(std::min(dragTo_, last));
         const double y = dragTo_ > last ? beside.bottom() + 2 : beside.top() - 2;
-        painter.setPen(QPen(paper::spruce, 2));
+        painter.setPen(QPen(workshop_.paper().spruce, 2));
         painter.drawLine(QPointF(8, y), QPointF(width() - 10, y));
     }
     painter.restore();
@@ -177,7 +176,7 @@ void PartsPanel::paintEvent(QPaintEvent*) {
 
 void PartsPanel::drawTitle(QPainter& painter) const {
     painter.setFont(typeface(11, QFont::DemiBold));
-    painter.setPen(paper::quiet);
+    painter.setPen(workshop_.paper().quiet);
     const std::size_t count = workshop_.parts().all().size();
     const std::size_t chosen = workshop_.parts().chosenIds().size();
     QString title = "PARTS";
@@ -186,7 +185,7 @@ void PartsPanel::drawTitle(QPainter& painter) const {
     else if (folded() && count > 1)
         title += QString(" %1").arg(count);
     painter.drawText(QPointF(12, 17), title);
-    painter.setPen(QPen(paper::quiet, 1.4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    painter.setPen(QPen(workshop_.paper().quiet, 1.4, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
     const double way = folded() ? 3 : -3;
     const QPointF tip(width() - 15 + way / 2, 13);
     painter.drawPolyline(QPolygonF({tip + QPointF(-way, -4), tip, tip + QPointF(-way, 4)}));
@@ -199,8 +198,8 @@ void PartsPanel::drawLine(QPainter& painter, const Line& line) const {
     const bool current = workshop_.parts().currentIndex() == line.part;
     const bool lit = isPart ? workshop_.parts().isChosen(line.part) : isShell && linked_ == line.shell.shell;
     if (lit) {
-        painter.setPen(isPart && current ? QPen(paper::spruce, 1) : QPen(Qt::NoPen));
-        painter.setBrush(paper::chosen);
+        painter.setPen(isPart && current ? QPen(workshop_.paper().spruce, 1) : QPen(Qt::NoPen));
+        painter.setBrush(workshop_.paper().chosen);
         painter.drawRoundedRect(rect.adjusted(0.5, 0.5, -2.5, -0.5), 4, 4);
     }
     const double left = isPart ? 18 : 32 + indentWidth * std::min(line.shell.indent, deepestIndent);
@@ -208,32 +207,32 @@ void PartsPanel::drawLine(QPainter& painter, const Line& line) const {
     painter.setFont(typeface(isPart || isShell ? 12 : 11, isPart    ? QFont::DemiBold
                                                           : isShell ? QFont::Medium
                                                                     : QFont::Normal));
-    painter.setPen(!isPart && !isShell                     ? paper::quiet
-                   : line.shell.shown == Veil::Shown::Full ? paper::ink
-                                                           : paper::quiet);
+    painter.setPen(!isPart && !isShell                     ? workshop_.paper().quiet
+                   : line.shell.shown == Veil::Shown::Full ? workshop_.paper().ink
+                                                           : workshop_.paper().quiet);
     const auto fitted = [&](const QString& text, double within) {
         return painter.fontMetrics().elidedText(text, Qt::ElideRight, static_cast<int>(within));
     };
     painter.drawText(QPointF(left, rect.top() + (isPart || isShell ? 15 : 14)), fitted(line.title, room));
     if (!isPart && !isShell) return;
     painter.setFont(typeface(11));
-    painter.setPen(paper::quiet);
+    painter.setPen(workshop_.paper().quiet);
     painter.drawText(QPointF(left, rect.top() + 29), fitted(line.detail, width() - left - 12));
     if (isShell) return drawEye(painter, line);
-    painter.setPen(QPen(paper::spruce, 1.3));
-    painter.setBrush(current ? QBrush(paper::spruce) : QBrush(Qt::NoBrush));
+    painter.setPen(QPen(workshop_.paper().spruce, 1.3));
+    painter.setBrush(current ? QBrush(workshop_.paper().spruce) : QBrush(Qt::NoBrush));
     painter.drawEllipse(QPointF(width() - 22, rect.center().y()), 4, 4);
 }
 
 // A leaf that is full, hollow, or only its stalk.
 void PartsPanel::drawEye(QPainter& painter, const Line& line) const {
     const QPointF middle = eyeOf(line).center();
-    painter.setPen(QPen(paper::spruce, 1.3, Qt::SolidLine, Qt::RoundCap));
+    painter.setPen(QPen(workshop_.paper().spruce, 1.3, Qt::SolidLine, Qt::RoundCap));
     if (line.shell.shown == Veil::Shown::Not) return painter.drawLine(middle - QPointF(5, 0), middle + QPointF(5, 0));
     QPainterPath leaf(middle - QPointF(6, 0));
     leaf.quadTo(middle - QPointF(0, 8), middle + QPointF(6, 0));
     leaf.quadTo(middle + QPointF(0, 8), middle - QPointF(6, 0));
-    painter.setBrush(line.shell.shown == Veil::Shown::Full ? QBrush(paper::spruce) : QBrush(Qt::NoBrush));
+    painter.setBrush(line.shell.shown == Veil::Shown::Full ? QBrush(workshop_.paper().spruce) : QBrush(Qt::NoBrush));
     painter.drawPath(leaf);
 }
 

@@ -6,9 +6,8 @@
 #include <numbers>
 #include <utility>
 
-#include "session/reading/palette.h"
-#include "session/state/outline.h"
 #include "session/reading/sight.h"
+#include "session/state/outline.h"
 
 namespace zither::desktop {
 
@@ -216,8 +215,8 @@ void PointerTools::pickOutlined(Qt::KeyboardModifiers modifiers) {
 
 void PointerTools::paint(QPainter& painter) const {
     if (outline_.isEmpty()) return;
-    painter.setPen(QPen(session::paper::picked, 1.3, Qt::DashLine));
-    QColor fill = session::paper::picked;
+    painter.setPen(QPen(workshop_.paper().picked, 1.3, Qt::DashLine));
+    QColor fill = workshop_.paper().picked;
     fill.setAlphaF(0.12F);
     painter.setBrush(fill);
     painter.drawPolygon(outline_);

@@ -29,7 +29,7 @@ PreferencesWindow::PreferencesWindow(session::Workshop& workshop, QWidget* paren
         connect(box, &QComboBox::activated, this, set);
         form->addRow(title, box);
     };
-    choice("Paper", "paper", {"light", "dark"}, wanted.darkPaper() ? 1 : 0,
+    choice("Paper", "paper", {"light", "dark"}, wanted.paper().isDark ? 1 : 0,
            [&wanted](int i) { wanted.setDarkPaper(i == 1); });
     const QStringList& units = session::unitNames();
     choice("Unit of files that do not say it", "unit", units,
@@ -51,8 +51,8 @@ PreferencesWindow::PreferencesWindow(session::Workshop& workshop, QWidget* paren
         form->addRow(title, box);
         return box;
     };
-    number("Digits of a number", "digits", session::fewestDigits, session::mostDigits, wanted.digits(),
-           [&wanted](int digits) { wanted.setDigits(digits); });
+    number("Digits of a number", "digits", session::Numbers::fewestDigits, session::Numbers::mostDigits,
+           wanted.numbers().digits(), [&wanted](int digits) { wanted.setDigits(digits); });
     auto* pace = number("Milliseconds for a picture while turning", "pace", 10, 1000, wanted.frameMs(),
                         [&wanted](int ms) { wanted.setFrameMs(ms); });
     pace->setToolTip("Where a picture would take longer it is drawn more coarsely until the part rests.");

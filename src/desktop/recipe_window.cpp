@@ -19,7 +19,6 @@
 
 namespace zither::desktop {
 
-namespace paper = session::paper;
 using session::text;
 
 namespace {
@@ -221,7 +220,8 @@ void RecipeWindow::refreshChosen() {
         auto* pick = new QLabel(QString("Works on %1")
                                     .arg(call.isByHand() ? "triangles picked by hand: this part alone"
                                                          : QString::fromStdString(call.pick)));
-        pick->setStyleSheet(QString("color: %1;").arg((call.isByHand() ? paper::fails : paper::quiet).name()));
+        pick->setStyleSheet(
+            QString("color: %1;").arg((call.isByHand() ? workshop_.paper().fails : workshop_.paper().quiet).name()));
         pick->setWordWrap(true);
         values_->addWidget(pick);
     }
@@ -249,7 +249,7 @@ void RecipeWindow::addValue(std::size_t i, const steps::Parameter& parameter) {
     row->addStretch(1);
     if (given == call.given.end()) {
         auto* word = new QLabel(parameter.propose ? "as the part asks" : "as usual");
-        word->setStyleSheet(QString("color: %1;").arg(paper::quiet.name()));
+        word->setStyleSheet(QString("color: %1;").arg(workshop_.paper().quiet.name()));
         row->addWidget(word);
     } else {
         // Not at once: the editor that is typed in is gone once the values are laid out anew.

@@ -3,7 +3,7 @@
 
 #include <algorithm>
 
-#include "session/reading/palette.h"
+#include "draw/inks.h"
 
 namespace zither::desktop {
 namespace {
@@ -136,7 +136,7 @@ void ReliefPass::resize(const QSize& size) {
     glBindTexture(GL_TEXTURE_2D, 0);
 }
 
-void ReliefPass::begin() {
+void ReliefPass::begin(const QColor& ground) {
     glGetIntegerv(GL_FRAMEBUFFER_BINDING, &before_);
     glGetIntegerv(GL_VIEWPORT, view_);
     scissored_ = glIsEnabled(GL_SCISSOR_TEST) != 0;
@@ -146,7 +146,6 @@ void ReliefPass::begin() {
     const GLenum both[] = {GL_COLOR_ATTACHMENT0, GL_COLOR_ATTACHMENT1};
     glDrawBuffers(2, both);
     glViewport(0, 0, size_.width(), size_.height());
-    const QColor& ground = session::paper::sheet;
     const GLfloat paper[] = {static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()),
                              static_cast<float>(ground.blueF()), 1};
     const GLfloat none[] = {0, 0, 0, 0};

@@ -2,6 +2,7 @@
 // and normals that the surface leaves in a picture of its own, twice as fine as the screen.
 #pragma once
 
+#include <QColor>
 #include <QOpenGLFunctions_3_3_Core>
 #include <QOpenGLShaderProgram>
 #include <QOpenGLVertexArrayObject>
@@ -19,7 +20,7 @@ public:
     void release();
     // From now on what is drawn goes into its picture: colours (0), and at 1 the normal in the eye's axes with the size
     // of the triangle in pixels of the screen; 0: nothing is there, negative: a ghost.
-    void begin();
+    void begin(const QColor& ground);
     // Back to where it was drawn before: the picture with its relief, and the depths.
     struct Scale {
         double pixel = 1;       // width of one of the screen, in the part's unit

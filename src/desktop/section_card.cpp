@@ -176,12 +176,12 @@ void SectionCard::refreshNumbers(const session::Sectioning::Cut& cut) {
     lies_->setCurrentIndex(way);
     const measure::Section* s = cut.figures();
     if (!s) return figures_->setText("…");
-    QString said = QString("%1 %2² enclosed").arg(session::shortNumber(s->area), unit);
+    QString said = QString("%1 %2² enclosed").arg(workshop_.numbers().shortNumber(s->area), unit);
     if (s->areaTwice > 0)
-        said += QString(", %1 %2² of it more than once").arg(session::shortNumber(s->areaTwice), unit);
-    said +=
-        QString("\noutline %1 %2 in %3 %4")
-            .arg(session::shortNumber(s->length), unit, session::spaced(s->loops), s->loops == 1 ? "loop" : "loops");
+        said += QString(", %1 %2² of it more than once").arg(workshop_.numbers().shortNumber(s->areaTwice), unit);
+    said += QString("\noutline %1 %2 in %3 %4")
+                .arg(workshop_.numbers().shortNumber(s->length), unit, session::spaced(s->loops),
+                     s->loops == 1 ? "loop" : "loops");
     if (s->openEnds > 0)
         said += QString(", open at %1 places%2")
                     .arg(session::spaced(s->openEnds), s->cap.triangles.empty() ? "" : ", led straight on");

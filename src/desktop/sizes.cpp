@@ -10,32 +10,31 @@
 
 namespace zither::desktop {
 
-namespace paper = session::paper;
-
 namespace {
 
 constexpr double longestBar = 120;
 
-void paintBar(QPainter& painter, const ScaleBar& bar, const QString& unit, const QPointF& at) {
-    painter.setPen(QPen(paper::ink, 1.2));
+void paintBar(QPainter& painter, const ScaleBar& bar, const session::Workshop& workshop, const QPointF& at) {
+    const session::Paper& paper = workshop.paper();
+    painter.setPen(QPen(paper.ink, 1.2));
     const QPointF end = at + QPointF(bar.pixels, 0);
     painter.drawLine(at, end);
     for (const QPointF& p : {at, end}) painter.drawLine(p + QPointF(0, -4), p + QPointF(0, 4));
     painter.setFont(typeface(11));
-    painter.setPen(paper::quiet);
-    const QString text = session::shortNumber(bar.length) + " " + unit;
+    painter.setPen(paper.quiet);
+    const QString text = workshop.numbers().shortNumber(bar.length) + " " + workshop.parts().current()->unit().name;
     painter.drawText(QRectF(at.x() - 60, at.y() + 4, bar.pixels + 120, 15), Qt::AlignHCenter | Qt::AlignTop, text);
 }
 
 // A stroke for each axis, those that point away drawn first and thinner; a dot at the end of those that point at one.
-void paintAxes(QPainter& painter, const session::Camera& camera, const QPointF& centre) {
+void paintAxes(QPainter& painter, const session::Camera& camera, const session::Paper& paper, const QPointF& centre) {
     struct Stroke {
         QPointF to;
         double towards = 0;  // the eye
         QChar name;
         QColor ink;
     };
-    const std::array<QColor, 3> inks = {paper::wood, paper::spruce, paper::ink};
+    const std::array<QColor, 3> inks = {paper.wood, paper.spruce, paper.ink};
     std::array<Stroke, 3> strokes;
     for (int axis = 0; axis < 3; ++axis) {
         const mesh::Point way = mesh::Point::Unit(axis);
@@ -68,11 +67,13 @@ ScaleBar scaleBarOf(double worldPerPixel, double most) {
     return {power, power / worldPerPixel};
 }
 
-void paintSizes(QPainter& painter, const session::Camera& camera, const QString& unit, const QSize& size) {
+void paintSizes(QPainter& painter, const session::Camera& camera, const session::Workshop& workshop,
+                const QSize& size) {
     const ScaleBar bar = scaleBarOf(camera.worldPerPixel(), longestBar);
-    drawPaper(painter, QRectF(6, size.height() - heightOfSizes, 82 + std::max(bar.pixels, 24.0), 62));
-    if (bar.length > 0) paintBar(painter, bar, unit, QPointF(76, size.height() - 28));
-    paintAxes(painter, camera, QPointF(36, size.height() - 34));
+    drawPaper(painter, QRectF(6, size.height() - heightOfSizes, 82 + std::max(bar.pixels, 24.0), 62),
+              workshop.paper().sheet);
+    if (bar.length > 0) paintBar(painter, bar, workshop, QPointF(76, size.height() - 28));
+    paintAxes(painter, camera, workshop.paper(), QPointF(36, size.height() - 34));
 }
 
 }  // namespace zither::desktop

@@ -4,6 +4,7 @@
 #include <QPainter>
 
 #include "session/state/camera.h"
+#include "session/workshop.h"
 
 namespace zither::desktop {
 
@@ -11,8 +12,8 @@ namespace zither::desktop {
 inline constexpr double heightOfSizes = 68;
 inline constexpr double besideSizes = 236;
 
-// `unit`: of the part's lengths.
-void paintSizes(QPainter& painter, const session::Camera& camera, const QString& unit, const QSize& size);
+// Lengths are those of the part in front.
+void paintSizes(QPainter& painter, const session::Camera& camera, const session::Workshop& workshop, const QSize& size);
 
 // The round length (1, 2 or 5 times a power of ten) nearest below so many pixels, and how many it takes.
 struct ScaleBar {

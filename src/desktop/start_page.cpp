@@ -14,8 +14,6 @@
 
 namespace zither::desktop {
 
-namespace paper = session::paper;
-
 namespace {
 constexpr int mostRecent = 6;
 constexpr int columnWidth = 460;
@@ -40,12 +38,12 @@ StartPage::StartPage(session::Workshop& workshop, const QString& sample) : works
     column->setSpacing(8);
     column->addStretch(1);
     column->addSpacing(90);
-    column->addWidget(centred("Drop surface files here", 19, QFont::DemiBold, paper::ink));
+    column->addWidget(centred("Drop surface files here", 19, QFont::DemiBold, workshop_.paper().ink));
     column->addWidget(
         centred(QString("%1, one or many. Nothing is changed on reading; every check runs at once, and each finding "
                         "becomes a mark on the strings below.")
                     .arg(QString::fromStdString(io::formatTitles())),
-                13, QFont::Normal, paper::quiet));
+                13, QFont::Normal, workshop_.paper().quiet));
     auto* open = new QPushButton("Open files …");
     open->setObjectName("main");
     connect(open, &QPushButton::clicked, this, &StartPage::openWanted);
@@ -70,7 +68,7 @@ void StartPage::addLink(const QString& name, const QString& text, const QStringL
     link->setToolTip(files.join('\n'));
     link->setStyleSheet(QString("QPushButton { border: none; background: transparent; padding: 4px 10px; color: %1; }"
                                 "QPushButton:hover, QPushButton:focus { background: %2; }")
-                            .arg(paper::spruce.name(), paper::chosen.name()));
+                            .arg(workshop_.paper().spruce.name(), workshop_.paper().chosen.name()));
     connect(link, &QPushButton::clicked, this, [this, files] { workshop_.opening().open(files); });
     links_->addWidget(link, 0, Qt::AlignHCenter);
 }
@@ -84,7 +82,7 @@ void StartPage::addLeftBehind() {
     const QString names = parts.size() > 3 ? QString("%1 parts").arg(parts.size()) : parts.join(", ");
     links_->addWidget(centred(
         QString("Unsaved work of %1: %2").arg(QLocale().toString(left.front().when, QLocale::ShortFormat), names), 12,
-        QFont::DemiBold, paper::ink));
+        QFont::DemiBold, workshop_.paper().ink));
     auto* row = new QHBoxLayout;
     row->addStretch(1);
     const auto add = [&](const QString& text, const QString& name, void (session::Saving::*run)()) {
@@ -111,7 +109,7 @@ void StartPage::rebuild() {
     QStringList recent;
     for (const QString& file : workshop_.opening().recentFiles())
         if (QFileInfo::exists(file) && recent.size() < mostRecent) recent << file;
-    if (!recent.isEmpty()) links_->addWidget(centred("Lately", 11, QFont::DemiBold, paper::quiet));
+    if (!recent.isEmpty()) links_->addWidget(centred("Lately", 11, QFont::DemiBold, workshop_.paper().quiet));
     for (const QString& file : recent)
         addLink("recent", QString("%1  ·  %2").arg(QFileInfo(file).fileName(), QFileInfo(file).dir().dirName()),
                 {file});
@@ -126,11 +124,11 @@ void StartPage::rebuild() {
 void StartPage::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    painter.fillRect(rect(), paper::sheet);
+    painter.fillRect(rect(), workshop_.paper().sheet);
     // Strings over a bridge.
     const QPointF c(width() / 2.0, height() * 0.2);
     for (int i = 0; i < 7; ++i) {
-        painter.setPen(QPen(i % 2 == 0 ? paper::wood : paper::spruce, 1.2));
+        painter.setPen(QPen(i % 2 == 0 ? workshop_.paper().wood : workshop_.paper().spruce, 1.2));
         painter.drawLine(c + QPointF(-110 + 6 * i, 9 * i - 30), c + QPointF(110 - 6 * i, 9 * i - 30));
     }
 }

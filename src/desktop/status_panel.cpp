@@ -12,8 +12,6 @@
 
 namespace zither::desktop {
 
-namespace paper = session::paper;
-
 namespace {
 constexpr int readingMs = 6000;
 // What takes no longer is not worth a number of seconds.
@@ -48,7 +46,7 @@ StatusPanel::StatusPanel(session::Workshop& workshop, QWidget* parent) : QFrame(
     jobBar_->setAccessibleName("Share of the work that is done");
     jobBar_->setStyleSheet(QString("QProgressBar { background: %1; border: none; border-radius: 2px; } "
                                    "QProgressBar::chunk { background: %2; border-radius: 2px; }")
-                               .arg(paper::line.name(), paper::wood.name()));
+                               .arg(workshop_.paper().line.name(), workshop_.paper().wood.name()));
     auto* cancel = smallButton("Cancel");
     cancel->setObjectName("cancel");
     connect(cancel, &QPushButton::clicked, this, [this] { workshop_.cancelAll(); });
@@ -117,7 +115,8 @@ void StatusPanel::refreshJobs() {
 void StatusPanel::refreshNotice() {
     const session::Notice& notice = workshop_.notice();
     noticeText_->setText(notice.text());
-    noticeText_->setStyleSheet(notice.isError() ? QString("color: %1;").arg(paper::fails.name()) : QString());
+    noticeText_->setStyleSheet(notice.isError() ? QString("color: %1;").arg(workshop_.paper().fails.name())
+                                                : QString());
     notice_->setVisible(!notice.text().isEmpty());
     setVisible(workshop_.jobs().busy() || !notice.text().isEmpty());
     noticeTimer_.stop();

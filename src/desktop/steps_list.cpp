@@ -14,19 +14,18 @@
 
 namespace zither::desktop {
 
-namespace paper = session::paper;
 using session::text;
 
 namespace {
 constexpr std::size_t mostFound = 8;
 const int measureKey = 0;
 
-QString rowStyle(bool open) {
+QString rowStyle(bool open, const session::Paper& paper) {
     return QString(
                "QPushButton { border: none; border-bottom: 1px solid %1; border-radius: 0; background: transparent; "
                "text-align: left; padding: 5px 4px; font-weight: %2; }"
                "QPushButton:hover, QPushButton:focus { background: %3; }")
-        .arg(paper::line.name(), open ? "600" : "400", paper::chosen.name());
+        .arg(paper.line.name(), open ? "600" : "400", paper.chosen.name());
 }
 
 }  // namespace
@@ -39,7 +38,7 @@ StepsList::StepsList(session::DeskModel& desk, const QList<QAction*>& measures, 
     auto* head = new QHBoxLayout;
     auto* title = new QLabel("ALL STEPS");
     title->setFont(typeface(11, QFont::DemiBold));
-    title->setStyleSheet(QString("color: %1;").arg(paper::quiet.name()));
+    title->setStyleSheet(QString("color: %1;").arg(desk_.preferences().paper().quiet.name()));
     input_ = new QLineEdit(state_.typed);
     input_->setObjectName("find-step");
     input_->setPlaceholderText("decimate, weld, union …");
@@ -83,7 +82,7 @@ void StepsList::addStep(const steps::Step& step, const QString& through) {
     button->setObjectName("open-" + text(step.name));
     button->setToolTip(text(step.summary));
     button->setAccessibleDescription(text(step.summary));
-    button->setStyleSheet(rowStyle(false) + "QPushButton { padding-left: 14px; }");
+    button->setStyleSheet(rowStyle(false, desk_.preferences().paper()) + "QPushButton { padding-left: 14px; }");
     connect(button, &QPushButton::clicked, this, [this, &step] { Q_EMIT stepWanted(step); });
     layout_->addWidget(button);
 }
@@ -105,7 +104,7 @@ void StepsList::addFamily(const void* key, const QString& title, const QStringLi
     row->setObjectName("family-" + title.toLower().replace(' ', '-'));
     row->setAccessibleName(title);
     row->setAccessibleDescription(names.join(", "));
-    row->setStyleSheet(rowStyle(open));
+    row->setStyleSheet(rowStyle(open, desk_.preferences().paper()));
     row->setFixedHeight(29);
     // Two kinds of type in one row: labels over the button.
     auto* inner = new QHBoxLayout(row);
@@ -114,12 +113,12 @@ void StepsList::addFamily(const void* key, const QString& title, const QStringLi
     name->setFont(typeface(12, QFont::DemiBold));
     auto* holds = new QLabel;
     holds->setFont(typeface(11));
-    holds->setStyleSheet(QString("color: %1;").arg(paper::quiet.name()));
+    holds->setStyleSheet(QString("color: %1;").arg(desk_.preferences().paper().quiet.name()));
     constexpr int roomForNames = 250;
     const int left = roomForNames - name->fontMetrics().horizontalAdvance(title) - 30;
     holds->setText(open ? QString() : holds->fontMetrics().elidedText(names.join(" · "), Qt::ElideRight, left));
     auto* sign = new QLabel(open ? "⌄" : "›");
-    sign->setStyleSheet(QString("color: %1;").arg(paper::quiet.name()));
+    sign->setStyleSheet(QString("color: %1;").arg(desk_.preferences().paper().quiet.name()));
     for (QLabel* l : {name, holds, sign}) l->setAttribute(Qt::WA_TransparentForMouseEvents);
     inner->addWidget(name);
     inner->addWidget(holds, 1);
@@ -148,7 +147,7 @@ void StepsList::addFamilies() {
     addFamily(&measureKey, "Measure", names, [&] {
         for (QAction* measure : measures_) {
             auto* button = new QPushButton(measure->text());
-            button->setStyleSheet(rowStyle(false) + "QPushButton { padding-left: 14px; }");
+            button->setStyleSheet(rowStyle(false, desk_.preferences().paper()) + "QPushButton { padding-left: 14px; }");
             connect(button, &QPushButton::clicked, measure, &QAction::trigger);
             layout_->addWidget(button);
         }

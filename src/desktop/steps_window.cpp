@@ -15,7 +15,6 @@
 
 namespace zither::desktop {
 
-using session::shortNumber;
 using session::spaced;
 
 namespace {
@@ -71,17 +70,17 @@ void StepsWindow::refresh() {
         const auto told = [&](auto value) { return known ? value(*known) : QString("–"); };
         QStringList cells = {QString::fromStdString(stop.label), spaced(stop.part->mesh().triangles.size())};
         cells << told([](const check::Survey& s) { return spaced(s.counts.shells); })
-              << told([](const check::Survey& s) { return shortNumber(s.mass.volume); })
+              << told([&](const check::Survey& s) { return workshop_.numbers().shortNumber(s.mass.volume); })
               << told([](const check::Survey& s) { return spaced(s.counts.boundaryEdges); })
               << told([](const check::Survey& s) { return spaced(s.counts.selfIntersectingTriangles); });
         const auto figures = workshop_.stopFigures().of(id);
-        cells << (figures   ? shortNumber(figures->deviation)
+        cells << (figures   ? workshop_.numbers().shortNumber(figures->deviation)
                   : id == 0 ? QString()
                             : QString("…"))
-              << (figures   ? shortNumber(100 * figures->lost) + " %"
+              << (figures   ? workshop_.numbers().shortNumber(100 * figures->lost) + " %"
                   : id == 0 ? QString()
                             : QString("…"))
-              << (id == 0 ? QString() : shortNumber(stop.seconds));
+              << (id == 0 ? QString() : workshop_.numbers().shortNumber(stop.seconds));
         QStringList did;
         for (const std::string& sentence : stop.record.sentences) did << QString::fromStdString(sentence);
         cells << did.join(' ');

@@ -12,7 +12,6 @@
 
 namespace zither::desktop {
 
-namespace paper = session::paper;
 using session::Mark;
 using session::MarkState;
 using session::StringRow;
@@ -133,8 +132,8 @@ double StringsPanel::worldAt(double along) const {
 void StringsPanel::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    painter.fillRect(rect(), paper::ground);
-    painter.setPen(paper::line);
+    painter.fillRect(rect(), workshop_.paper().ground);
+    painter.setPen(workshop_.paper().line);
     painter.drawLine(0, 0, width(), 0);
     if (!folded()) drawTitle(painter);
     drawSlab(painter);
@@ -144,15 +143,16 @@ void StringsPanel::paintEvent(QPaintEvent*) {
 
 void StringsPanel::drawTitle(QPainter& painter) const {
     painter.setFont(typeface(11, QFont::DemiBold));
-    painter.setPen(paper::quiet);
+    painter.setPen(workshop_.paper().quiet);
     painter.drawText(QPointF(14, 15), "STRINGS");
     painter.setFont(typeface(11));
     if (!workshop_.looks().kept()) return;
     const int axis = workshop_.choice().axis();
     const double length = workshop_.looks().kept()->survey->mass.size.extent()[axis];
-    painter.drawText(QPointF(74, 15), QString("along %1 · %2 %3")
-                                          .arg(QChar("XYZ"[axis]))
-                                          .arg(session::shortNumber(length), workshop_.parts().current()->unit().name));
+    painter.drawText(QPointF(74, 15),
+                     QString("along %1 · %2 %3")
+                         .arg(QChar("XYZ"[axis]))
+                         .arg(workshop_.numbers().shortNumber(length), workshop_.parts().current()->unit().name));
 }
 
 void StringsPanel::drawSlab(QPainter& painter) const {
@@ -171,17 +171,18 @@ void StringsPanel::drawSlab(QPainter& painter) const {
         return;
     }
     const QRectF slab(QPointF(xOf(from), folded() ? 1 : titleHeight - 4), QPointF(xOf(to), height() - 3));
-    QColor fill = paper::spruce;
+    QColor fill = workshop_.paper().spruce;
     fill.setAlphaF(0.16F);
     painter.fillRect(slab, fill);
-    painter.setPen(QPen(paper::spruce, 1.5));
+    painter.setPen(QPen(workshop_.paper().spruce, 1.5));
     painter.drawLine(slab.topLeft(), slab.bottomLeft());
     painter.drawLine(slab.topRight(), slab.bottomRight());
     if (folded()) return;
     painter.setFont(typeface(11, QFont::DemiBold));
-    const QString text = QString("slab %1–%2 %3   Esc: whole part")
-                             .arg(session::shortNumber(worldAt(from)), session::shortNumber(worldAt(to)),
-                                  workshop_.parts().current()->unit().name);
+    const QString text =
+        QString("slab %1–%2 %3   Esc: whole part")
+            .arg(workshop_.numbers().shortNumber(worldAt(from)), workshop_.numbers().shortNumber(worldAt(to)),
+                 workshop_.parts().current()->unit().name);
     const double textWidth = painter.fontMetrics().horizontalAdvance(text);
     painter.drawText(QPointF(std::clamp(slab.center().x() - textWidth / 2, nameWidth, width() - textWidth - 10), 16),
                      text);
@@ -192,24 +193,25 @@ void StringsPanel::drawRow(QPainter& painter, std::size_t index) const {
     const QRectF rect = rowRect(index);
     const bool fails = !row.met;
     const bool chosen = row.defect && workshop_.choice().chosenClass() == row.defect;
-    const QColor ink = row.sign ? row.sign->ink : paper::quiet;
+    const QColor ink = row.sign ? row.sign->ink : workshop_.paper().quiet;
     const double high = rect.height();
-    if (chosen) painter.fillRect(QRectF(4, rect.top(), width() - 8, high), paper::chosen);
-    if (row.sign) drawGlyph(painter, *row.sign->glyph, QPointF(20, rect.center().y()), {9, ink, fails});
+    if (chosen) painter.fillRect(QRectF(4, rect.top(), width() - 8, high), workshop_.paper().chosen);
+    if (row.sign)
+        drawGlyph(painter, *row.sign->glyph, QPointF(20, rect.center().y()), {9, ink, workshop_.paper().raised, fails});
     painter.setFont(typeface(12, fails || chosen ? QFont::DemiBold : QFont::Normal));
-    painter.setPen(fails ? paper::ink : paper::quiet);
+    painter.setPen(fails ? workshop_.paper().ink : workshop_.paper().quiet);
     const QRectF name(32, rect.top(), nameWidth - 36, high);
     painter.drawText(name, Qt::AlignVCenter,
                      painter.fontMetrics().elidedText(row.title, Qt::ElideRight, static_cast<int>(name.width())));
     // The string itself: thick where it is out of tune.
-    painter.setPen(QPen(fails ? ink : paper::line.darker(112), fails ? 1.6 : 1));
+    painter.setPen(QPen(fails ? ink : workshop_.paper().line.darker(112), fails ? 1.6 : 1));
     painter.drawLine(QPointF(rect.left(), rect.bottom() - 4.5), QPointF(rect.right(), rect.bottom() - 4.5));
     drawMarks(painter, row, rect);
     painter.setFont(typeface(12, QFont::DemiBold));
-    painter.setPen(fails ? ink : paper::spruce);
+    painter.setPen(fails ? ink : workshop_.paper().spruce);
     painter.drawText(QRectF(rect.right() + 6, rect.top(), 62, high), Qt::AlignVCenter | Qt::AlignRight, row.value);
     painter.setFont(typeface(11));
-    painter.setPen(paper::quiet);
+    painter.setPen(workshop_.paper().quiet);
     painter.drawText(QRectF(rect.right() + 78, rect.top(), 70, high), Qt::AlignVCenter, row.limit);
 }
 
@@ -218,11 +220,11 @@ void StringsPanel::drawThin(QPainter& painter, std::size_t index) const {
     const StringRow& row = rows_[index];
     const QRectF rect = rowRect(index);
     const bool pointedAt = hovered_ == index;
-    const QColor ink = row.sign ? row.sign->ink : paper::quiet;
+    const QColor ink = row.sign ? row.sign->ink : workshop_.paper().quiet;
     const double y = std::floor(rect.bottom()) - 0.5;
-    painter.setPen(QPen(pointedAt || !row.met ? ink : paper::line.darker(112), pointedAt ? 1.6 : 1));
+    painter.setPen(QPen(pointedAt || !row.met ? ink : workshop_.paper().line.darker(112), pointedAt ? 1.6 : 1));
     // A string that is still being listened to is dashed.
-    if (row.listening) painter.setPen(QPen(paper::wood, 1, Qt::DashLine));
+    if (row.listening) painter.setPen(QPen(workshop_.paper().wood, 1, Qt::DashLine));
     painter.drawLine(QPointF(rect.left(), y), QPointF(rect.right(), y));
     // More than one a pixel shows nothing more.
     std::vector<std::uint8_t> taken(static_cast<std::size_t>(rect.width()) + 1, 0);
@@ -255,18 +257,20 @@ void StringsPanel::drawThinNames(QPainter& painter) const {
     if (thin_.height() <= besideThin) return;
     const QRectF name(32, thin_.top(), nameWidth - 36, thin_.height() + besideThin);
     painter.setFont(typeface(11));
-    painter.setPen(paper::quiet);
+    painter.setPen(workshop_.paper().quiet);
     if (!hovered_ || !places_[*hovered_].thin) {
         painter.drawText(name, Qt::AlignVCenter | Qt::TextWordWrap, thinSummary());
         return;
     }
     const StringRow& row = rows_[*hovered_];
-    if (row.sign) drawGlyph(painter, *row.sign->glyph, QPointF(20, name.center().y()), {9, row.sign->ink, false});
-    painter.setPen(paper::ink);
+    if (row.sign)
+        drawGlyph(painter, *row.sign->glyph, QPointF(20, name.center().y()),
+                  {9, row.sign->ink, workshop_.paper().raised});
+    painter.setPen(workshop_.paper().ink);
     painter.drawText(name, Qt::AlignVCenter | Qt::TextWordWrap, row.title);
     painter.drawText(QRectF(width() - valueWidth + 6, name.top(), 62, name.height()), Qt::AlignVCenter | Qt::AlignRight,
                      row.value);
-    painter.setPen(paper::quiet);
+    painter.setPen(workshop_.paper().quiet);
     painter.drawText(QRectF(width() - valueWidth + 78, name.top(), 70, name.height()), Qt::AlignVCenter, row.limit);
 }
 
@@ -288,15 +292,15 @@ void StringsPanel::drawMarks(QPainter& painter, const StringRow& row, const QRec
         const bool chosen = row.defect && workshop_.choice().chosenFinding() == m.finding && isKept(m);
         const QColor ink = !row.defect && m.state == MarkState::Comes ? session::sign::added.ink : row.sign->ink;
         if (m.state == MarkState::Goes || m.state == MarkState::Was) {
-            painter.setPen(QPen(m.state == MarkState::Was ? paper::wood : ink, 1));
-            painter.setBrush(paper::ground);
+            painter.setPen(QPen(m.state == MarkState::Was ? workshop_.paper().wood : ink, 1));
+            painter.setBrush(workshop_.paper().ground);
             painter.drawRect(bar);
         } else {
             painter.fillRect(bar, ink);
         }
         if (m.state == MarkState::Comes) painter.fillRect(QRectF(bar.left() - 2, bar.top() - 2, 7, 2), ink);
         if (chosen) {
-            painter.setPen(QPen(paper::wood, 1.5));
+            painter.setPen(QPen(workshop_.paper().wood, 1.5));
             painter.setBrush(Qt::NoBrush);
             painter.drawRect(bar.adjusted(-3, -2, 3, 2));
         }
@@ -337,7 +341,8 @@ QString StringsPanel::tipOf(const Hit& hit) const {
     const Mark& m = rows_[hit.row].marks[hit.mark];
     const auto say = [&](const QString& what, double size, const mesh::Point& at) {
         return QString("%1, %2 %3 across, at %4")
-            .arg(what, session::shortNumber(size), workshop_.parts().current()->unit().name, session::placeText(at));
+            .arg(what, workshop_.numbers().shortNumber(size), workshop_.parts().current()->unit().name,
+                 workshop_.numbers().placeText(at));
     };
     if (!rows_[hit.row].defect) {
         const measure::LossPlace& place = lossPlaceOf(hit);

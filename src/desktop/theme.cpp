@@ -14,8 +14,6 @@ static void loadResources() {
 
 namespace zither::desktop {
 
-namespace paper = session::paper;
-
 namespace {
 
 // What cannot be used is half as strong.
@@ -32,25 +30,25 @@ QFont typeface(int pixels, QFont::Weight weight) {
     return font;
 }
 
-void applyTheme(QApplication& application) {
+void applyTheme(QApplication& application, const session::Paper& paper) {
     loadResources();
     // Glyphs have a halo of paper.
     QPixmapCache::clear();
     application.setStyle("Fusion");
     application.setFont(typeface(12));
     QPalette palette;
-    palette.setColor(QPalette::Window, paper::ground);
-    palette.setColor(QPalette::WindowText, paper::ink);
-    palette.setColor(QPalette::Base, paper::raised);
-    palette.setColor(QPalette::AlternateBase, paper::sheet);
-    palette.setColor(QPalette::Text, paper::ink);
-    palette.setColor(QPalette::Button, paper::raised);
-    palette.setColor(QPalette::ButtonText, paper::ink);
-    palette.setColor(QPalette::Highlight, paper::spruce);
-    palette.setColor(QPalette::HighlightedText, paper::raised);
-    palette.setColor(QPalette::ToolTipBase, paper::raised);
-    palette.setColor(QPalette::ToolTipText, paper::ink);
-    palette.setColor(QPalette::PlaceholderText, paper::quiet);
+    palette.setColor(QPalette::Window, paper.ground);
+    palette.setColor(QPalette::WindowText, paper.ink);
+    palette.setColor(QPalette::Base, paper.raised);
+    palette.setColor(QPalette::AlternateBase, paper.sheet);
+    palette.setColor(QPalette::Text, paper.ink);
+    palette.setColor(QPalette::Button, paper.raised);
+    palette.setColor(QPalette::ButtonText, paper.ink);
+    palette.setColor(QPalette::Highlight, paper.spruce);
+    palette.setColor(QPalette::HighlightedText, paper.raised);
+    palette.setColor(QPalette::ToolTipBase, paper.raised);
+    palette.setColor(QPalette::ToolTipText, paper.ink);
+    palette.setColor(QPalette::PlaceholderText, paper.quiet);
     application.setPalette(palette);
     application.setStyleSheet(QString(R"(
         QMainWindow, QWidget#ground { background: %1; }
@@ -91,11 +89,10 @@ void applyTheme(QApplication& application) {
         QFrame#card { background: %7; border: 1px solid %3; border-radius: 6px; }
         QLabel#quiet { color: %8; }
     )")
-                                  .arg(paper::ground.name(), paper::raised.name(), paper::line.name(),
-                                       paper::ink.name(), paper::spruce.name(), paper::chosen.name(),
-                                       paper::sheet.name(), paper::quiet.name(),
-                                       between(paper::quiet, paper::ground).name(), paper::spruce.darker(118).name(),
-                                       between(paper::spruce, paper::ground).name()));
+                                  .arg(paper.ground.name(), paper.raised.name(), paper.line.name(), paper.ink.name(),
+                                       paper.spruce.name(), paper.chosen.name(), paper.sheet.name(), paper.quiet.name(),
+                                       between(paper.quiet, paper.ground).name(), paper.spruce.darker(118).name(),
+                                       between(paper.spruce, paper.ground).name()));
 }
 
 namespace {
@@ -135,7 +132,7 @@ QPixmap drawnGlyph(const check::Glyph& glyph, const GlyphStyle& style, double pi
     const auto round = [&](const QColor& colour, double width) {
         p.setPen(QPen(colour, width, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
     };
-    round(session::paper::raised, halo);
+    round(style.halo, halo);
     strokeGlyph(p, glyph, within, Qt::NoBrush);
     round(style.colour, std::max(1.2, style.size * 0.13));
     strokeGlyph(p, glyph, within, style.filled ? QBrush(style.colour) : Qt::NoBrush);
@@ -144,8 +141,7 @@ QPixmap drawnGlyph(const check::Glyph& glyph, const GlyphStyle& style, double pi
 
 }  // namespace
 
-void drawPaper(QPainter& painter, const QRectF& rect) {
-    QColor ground = session::paper::sheet;
+void drawPaper(QPainter& painter, const QRectF& rect, QColor ground) {
     ground.setAlphaF(0.85F);
     painter.setPen(Qt::NoPen);
     painter.setBrush(ground);
@@ -155,10 +151,11 @@ void drawPaper(QPainter& painter, const QRectF& rect) {
 void drawGlyph(QPainter& painter, const check::Glyph& glyph, const QPointF& centre, const GlyphStyle& style) {
     // Hundreds are drawn in each frame, of a few kinds.
     const double pixels = painter.device()->devicePixelRatioF();
-    const QString key = QString("glyph %1 %2 %3 %4 %5")
+    const QString key = QString("glyph %1 %2 %3 %4 %5 %6")
                             .arg(reinterpret_cast<std::uintptr_t>(&glyph))
                             .arg(style.size)
                             .arg(style.colour.rgba())
+                            .arg(style.halo.rgba())
                             .arg(style.filled)
                             .arg(pixels);
     QPixmap drawn;
@@ -171,15 +168,14 @@ void drawGlyph(QPainter& painter, const check::Glyph& glyph, const QPointF& cent
     painter.drawPixmap(QPointF(std::round(corner.x()), std::round(corner.y())) / pixels, drawn);
 }
 
-void drawBars(QPainter& painter, const QRectF& rect, const std::vector<std::uint32_t>& counts) {
+void drawBars(QPainter& painter, const QRectF& rect, const std::vector<std::uint32_t>& counts, const QColor& ink) {
     const double most =
         counts.empty() ? 0 : std::sqrt(static_cast<double>(*std::max_element(counts.begin(), counts.end())));
     if (most == 0) return;
     const double step = rect.width() / static_cast<double>(counts.size());
     for (std::size_t i = 0; i < counts.size(); ++i) {
         const double h = rect.height() * std::sqrt(static_cast<double>(counts[i])) / most;
-        painter.fillRect(QRectF(rect.left() + step * static_cast<double>(i), rect.bottom() - h, step * 0.8, h),
-                         session::paper::wood);
+        painter.fillRect(QRectF(rect.left() + step * static_cast<double>(i), rect.bottom() - h, step * 0.8, h), ink);
     }
 }
 

@@ -9,8 +9,7 @@
 
 namespace zither::desktop {
 
-// On the paper that is in use (session::paper).
-void applyTheme(QApplication& application);
+void applyTheme(QApplication& application, const session::Paper& paper);
 
 // Inter with tabular figures, in pixels; weight as in QFont.
 QFont typeface(int pixels, QFont::Weight weight = QFont::Normal);
@@ -18,16 +17,17 @@ QFont typeface(int pixels, QFont::Weight weight = QFont::Normal);
 struct GlyphStyle {
     double size = 14;  // pixels across
     QColor colour;
+    QColor halo;  // about it: the paper that it stands on
     bool filled = false;
 };
-// A class's glyph centred at a point, over a halo of paper.
+// A class's glyph centred at a point.
 void drawGlyph(QPainter& painter, const check::Glyph& glyph, const QPointF& centre, const GlyphStyle& style);
 
 // Paper for what is written over the part, so that it can be read on any colour.
-void drawPaper(QPainter& painter, const QRectF& rect);
+void drawPaper(QPainter& painter, const QRectF& rect, QColor ground);
 
 // Counts as bars that stand on the bottom of the rectangle, the highest as high as it; by their square roots, so that
 // few beside many are seen.
-void drawBars(QPainter& painter, const QRectF& rect, const std::vector<std::uint32_t>& counts);
+void drawBars(QPainter& painter, const QRectF& rect, const std::vector<std::uint32_t>& counts, const QColor& ink);
 
 }  // namespace zither::desktop

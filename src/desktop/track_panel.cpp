@@ -13,7 +13,6 @@
 
 namespace zither::desktop {
 
-namespace paper = session::paper;
 using project::StopId;
 
 namespace {
@@ -64,11 +63,11 @@ QPointF TrackPanel::stopAt(StopId id) const {
 void TrackPanel::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    painter.fillRect(rect(), paper::ground);
-    painter.setPen(paper::line);
+    painter.fillRect(rect(), workshop_.paper().ground);
+    painter.setPen(workshop_.paper().line);
     painter.drawLine(0, 0, width(), 0);
     painter.setFont(typeface(11, QFont::DemiBold));
-    painter.setPen(paper::quiet);
+    painter.setPen(workshop_.paper().quiet);
     if (scroll_ == 0) painter.drawText(QPointF(14, 17), "TRACK");
     const session::Part* part = workshop_.parts().current();
     if (!part) {
@@ -78,7 +77,7 @@ void TrackPanel::paintEvent(QPaintEvent*) {
     }
     // It is painted before it has heard of another track: the next picture comes at once.
     if (places_.size() != part->track.stops().size()) return;
-    painter.setPen(QPen(paper::quiet, 1.3));
+    painter.setPen(QPen(workshop_.paper().quiet, 1.3));
     for (StopId id = 1; id < part->track.stops().size(); ++id) {
         const QPointF from = stopAt(part->track.stop(id).parent);
         const QPointF to = stopAt(id);
@@ -96,11 +95,11 @@ void TrackPanel::paintEvent(QPaintEvent*) {
     if (!workshop_.trial().current()) return;
     const QPointF from = stopAt(part->track.current());
     const QPointF to = from + QPointF(std::min(widestColumn, (width() - firstX - 90) / std::max(1, columns_ - 1)), 0);
-    painter.setPen(QPen(paper::wood, 1.3, Qt::DashLine));
+    painter.setPen(QPen(workshop_.paper().wood, 1.3, Qt::DashLine));
     painter.drawLine(from + QPointF(radius, 0), to - QPointF(radius, 0));
-    painter.setBrush(paper::raised);
+    painter.setBrush(workshop_.paper().raised);
     painter.drawEllipse(to, radius, radius);
-    painter.setPen(paper::wood);
+    painter.setPen(workshop_.paper().wood);
     painter.setFont(typeface(11, QFont::DemiBold));
     painter.drawText(QRectF(to.x() - 60, to.y() + 9, 120, 16), Qt::AlignCenter, "preview");
 }
@@ -109,11 +108,11 @@ void TrackPanel::drawStop(QPainter& painter, StopId id) const {
     const project::Stop& stop = workshop_.parts().current()->track.stop(id);
     const bool here = workshop_.parts().current()->track.current() == id;
     const QPointF at = stopAt(id);
-    painter.setPen(QPen(here ? paper::spruce : paper::ink, 1.4));
-    painter.setBrush(here ? paper::spruce : paper::raised);
+    painter.setPen(QPen(here ? workshop_.paper().spruce : workshop_.paper().ink, 1.4));
+    painter.setBrush(here ? workshop_.paper().spruce : workshop_.paper().raised);
     painter.drawEllipse(at, radius, radius);
     painter.setFont(typeface(11, QFont::DemiBold));
-    painter.setPen(here ? paper::spruce : paper::ink);
+    painter.setPen(here ? workshop_.paper().spruce : workshop_.paper().ink);
     painter.drawText(QRectF(at.x() - 64, at.y() + 8, 128, 15), Qt::AlignCenter, QString::fromStdString(stop.label));
     const auto count = static_cast<std::int64_t>(stop.part->mesh().triangles.size());
     QString change = session::spaced(static_cast<std::uint64_t>(count));
@@ -127,7 +126,7 @@ void TrackPanel::drawStop(QPainter& painter, StopId id) const {
         if (difference == 0 && !stop.record.headline.empty()) change = QString::fromStdString(stop.record.headline);
     }
     painter.setFont(typeface(10));
-    painter.setPen(paper::quiet);
+    painter.setPen(workshop_.paper().quiet);
     painter.drawText(QRectF(at.x() - 64, at.y() + 22, 128, 14), Qt::AlignCenter, change);
 }
 

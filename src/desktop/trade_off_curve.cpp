@@ -11,8 +11,6 @@
 
 namespace zither::desktop {
 
-namespace paper = session::paper;
-
 namespace {
 constexpr double top = 18;
 constexpr double baseline = 78;
@@ -66,10 +64,11 @@ steps::Step::CurvePoint TradeOffCurve::at(double value) const {
 }
 
 void TradeOffCurve::paintEvent(QPaintEvent*) {
+    const session::Paper& paper = desk_.preferences().paper();
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setFont(typeface(10));
-    painter.setPen(paper::quiet);
+    painter.setPen(paper.quiet);
     if (!curve_ || curve_->size() < 2) {
         painter.drawText(rect(), Qt::AlignCenter, curve_ ? "No fewer triangles are possible." : "Drawing the curve …");
         return;
@@ -80,18 +79,18 @@ void TradeOffCurve::paintEvent(QPaintEvent*) {
     for (const auto& p : *curve_) line << QPointF(xOf(p.value), yOf(p.distance));
     QPolygonF area = line;
     area << QPointF(line.back().x(), baseline) << QPointF(line.front().x(), baseline);
-    QColor fill = paper::wood;
+    QColor fill = paper.wood;
     fill.setAlphaF(0.25F);
     painter.setPen(Qt::NoPen);
     painter.setBrush(fill);
     painter.drawPolygon(area);
-    painter.setPen(QPen(paper::wood, 1.6));
+    painter.setPen(QPen(paper.wood, 1.6));
     painter.setBrush(Qt::NoBrush);
     painter.drawPolyline(line);
-    painter.setPen(QPen(paper::line, 1));
+    painter.setPen(QPen(paper.line, 1));
     painter.drawLine(QPointF(0, baseline), QPointF(width(), baseline));
     if (scale_.limit > 0 && scale_.limit < curve_->back().distance) {
-        painter.setPen(QPen(paper::fails, 1, Qt::DashLine));
+        painter.setPen(QPen(paper.fails, 1, Qt::DashLine));
         painter.drawLine(QPointF(0, yOf(scale_.limit)), QPointF(width(), yOf(scale_.limit)));
         const QString meaning = "above: counts as lost";
         // Where the handle is not, and above the line only where there is room.
@@ -100,21 +99,21 @@ void TradeOffCurve::paintEvent(QPaintEvent*) {
         const double y = yOf(scale_.limit);
         painter.drawText(QPointF(left, y - 3 > top + 8 ? y - 3 : y + 11), meaning);
     }
-    painter.setPen(paper::quiet);
+    painter.setPen(paper.quiet);
     painter.drawText(QPointF(0, baseline + 13), session::spaced(static_cast<std::uint64_t>(curve_->front().count)));
     const QString few = session::spaced(static_cast<std::uint64_t>(curve_->back().count));
     painter.drawText(QPointF(width() - painter.fontMetrics().horizontalAdvance(few), baseline + 13), few);
     const double x = xOf(value_);
     const auto here = at(value_);
-    painter.setPen(QPen(paper::spruce, 2));
+    painter.setPen(QPen(paper.spruce, 2));
     painter.drawLine(QPointF(x, top - 4), QPointF(x, baseline + 3));
-    painter.setBrush(paper::raised);
+    painter.setBrush(paper.raised);
     painter.drawEllipse(QPointF(x, yOf(here.distance)), 3.5, 3.5);
     const QString said = QString("%1 triangles, about %2 %3 off")
                              .arg(session::spaced(static_cast<std::uint64_t>(std::llround(here.count))),
-                                  session::shortNumber(here.distance), scale_.unit);
+                                  desk_.preferences().numbers().shortNumber(here.distance), scale_.unit);
     const double length = painter.fontMetrics().horizontalAdvance(said);
-    painter.setPen(paper::ink);
+    painter.setPen(paper.ink);
     painter.drawText(QPointF(std::clamp(x - length / 2, 0.0, width() - length), 10), said);
 }
 

@@ -69,13 +69,15 @@ QWidget* plainEditor(const EditorContext& context, const EditedValue& edited,
     if (parameter.kind == steps::ParameterKind::Place || parameter.kind == steps::ParameterKind::Places) {
         auto* line = new QLineEdit(QString::fromStdString(value.text()));
         line->setPlaceholderText(text(steps::unitOf(parameter)));
-        QObject::connect(line, &QLineEdit::editingFinished, line, [set, line, step = &step, p = &parameter] {
-            const std::string typed = line->text().remove(' ').toStdString();
-            const auto place = typed.empty() && p->optional ? mesh::Outcome<steps::Value>(steps::Value(typed))
-                                                            : steps::parseValue(*step, *p, typed);
-            line->setStyleSheet(place ? QString() : QString("color: %1;").arg(session::paper::fails.name()));
-            if (place) set(*place);
-        });
+        QObject::connect(
+            line, &QLineEdit::editingFinished, line,
+            [set, line, step = &step, p = &parameter, &preferences = context.workshop.preferences()] {
+                const std::string typed = line->text().remove(' ').toStdString();
+                const auto place = typed.empty() && p->optional ? mesh::Outcome<steps::Value>(steps::Value(typed))
+                                                                : steps::parseValue(*step, *p, typed);
+                line->setStyleSheet(place ? QString() : QString("color: %1;").arg(preferences.paper().fails.name()));
+                if (place) set(*place);
+            });
         return line;
     }
     if (parameter.kind == steps::ParameterKind::File)

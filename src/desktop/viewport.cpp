@@ -14,7 +14,6 @@
 #include "desktop/measure_marks.h"
 #include "desktop/theme.h"
 #include "draw/draw_tolerances.h"
-#include "session/reading/palette.h"
 
 namespace zither::desktop {
 
@@ -43,7 +42,7 @@ void Viewport::Overlay::paintEvent(QPaintEvent*) {
     viewport_.paintLead(painter);
     viewport_.paintBrush(painter);
     viewport_.tools_.paint(painter);
-    paintMeasured(painter, viewport_.workshop_.measuring(), viewport_.camera_);
+    paintMeasured(painter, viewport_.workshop_, viewport_.camera_);
 }
 
 Viewport::Viewport(session::Workshop& workshop, session::DeskModel& desk, bool card)
@@ -145,6 +144,7 @@ bool Viewport::drawsByRays() const {
 
 session::Sight Viewport::sight() const {
     session::Sight s;
+    s.paper = &workshop_.paper();
     s.display = workshop_.looks().display();
     s.camera = camera_;
     s.coat = &workshop_.coating().colours();
@@ -174,13 +174,13 @@ session::Sight Viewport::sight() const {
 void Viewport::paintBrush(QPainter& painter) {
     if (brushing_.ready() || brushing_.drawing()) {
         const double radius = 0.5 * brushing_.width() / camera_.worldPerPixel();
-        painter.setPen(QPen(session::paper::wood, 1.4));
+        painter.setPen(QPen(workshop_.paper().wood, 1.4));
         painter.setBrush(Qt::NoBrush);
         painter.drawEllipse(pointer_, radius, radius);
     }
     for (const Point& p : brushing_.crossings())
         drawGlyph(painter, check::selfIntersections.glyph, camera_.toScreen(p),
-                  {14, session::inkOf(check::selfIntersections)});
+                  {14, workshop_.paper().inkOf(check::selfIntersections), workshop_.paper().raised});
 }
 
 void Viewport::paintLead(QPainter& painter) const {
@@ -190,7 +190,7 @@ void Viewport::paintLead(QPainter& painter) const {
     const QPointF middle = loupe_->pos() - stage().topLeft() + QPointF(LoupeView::across, LoupeView::across) / 2;
     const QPointF way = middle - at;
     const double length = std::hypot(way.x(), way.y());
-    painter.setPen(QPen(session::paper::wood, 1.2, Qt::DashLine));
+    painter.setPen(QPen(workshop_.paper().wood, 1.2, Qt::DashLine));
     painter.setBrush(Qt::NoBrush);
     if (length > LoupeView::across / 2.0) painter.drawLine(at, at + way * (1 - LoupeView::across / 2.0 / length));
     painter.drawEllipse(at, 7, 7);
@@ -310,7 +310,7 @@ QImage Viewport::picture(double scale) {
     painter.scale(scale, scale);
     painter.translate(stage().topLeft());
     marks_.paintForPicture(painter, stage().size().toSize());
-    paintMeasured(painter, workshop_.measuring(), camera_);
+    paintMeasured(painter, workshop_, camera_);
     return image;
 }
 

@@ -16,6 +16,7 @@
 #include "measure/fold_angle.h"
 #include "measure/shell_mass.h"
 #include "mesh/parallel.h"
+#include "mesh/shortest_ways.h"
 
 namespace zither::holes {
 namespace {
@@ -226,41 +227,28 @@ private:
         return chain;
     }
 
-    // The chain, and the shortest way back from its end to its beginning along others (Dijkstra 1959); empty where
-    // there is none.
-    [[nodiscard]] static std::vector<std::size_t> wayBack(const std::vector<Chain>& chains,
-                                                          const std::map<VertexId, std::vector<std::size_t>>& at,
-                                                          std::size_t chain) {
+    // The chain, and the shortest way back from its end to its beginning along others; empty where there
+    // is none.
+    [[nodiscard]] std::vector<std::size_t> wayBack(const std::vector<Chain>& chains,
+                                                   const std::map<VertexId, std::vector<std::size_t>>& at,
+                                                   std::size_t chain) const {
         const VertexId from = chains[chain].to;
         const VertexId to = chains[chain].from;
-        std::map<VertexId, std::pair<double, std::size_t>> reached{{from, {0.0, chain}}};
-        std::set<std::pair<double, VertexId>> open{{0.0, from}};
-        while (!open.empty()) {
-            const auto [distance, v] = *open.begin();
-            open.erase(open.begin());
-            if (v == to) break;
-            const auto leaving = at.find(v);
-            if (leaving == at.end()) continue;
-            for (const std::size_t c : leaving->second) {
-                if (c == chain || chains[c].from == chains[c].to) continue;
-                const VertexId w = chains[c].from == v ? chains[c].to : chains[c].from;
-                const double far = distance + chains[c].length;
-                const auto [it, fresh] = reached.try_emplace(w, far, c);
-                if (!fresh && it->second.first <= far) continue;
-                open.erase({it->second.first, w});
-                it->second = {far, c};
-                open.insert({far, w});
-            }
-        }
-        std::vector<std::size_t> way;
-        if (!reached.contains(to)) return way;
-        for (VertexId v = to; v != from;) {
-            const std::size_t c = reached.at(v).second;
-            way.push_back(c);
-            v = chains[c].from == v ? chains[c].to : chains[c].from;
-        }
-        way.push_back(chain);
-        std::reverse(way.begin(), way.end());
+        const mesh::ShortestWays::Start start{from};
+        const mesh::ShortestWays ways(
+            m_.positions.size(), std::span(&start, 1),
+            [&](VertexId v, double, std::vector<mesh::ShortestWays::Leg>& legs) {
+                const auto leaving = at.find(v);
+                if (leaving == at.end()) return;
+                for (const std::size_t c : leaving->second)
+                    if (c != chain && chains[c].from != chains[c].to)
+                        legs.push_back({chains[c].from == v ? chains[c].to : chains[c].from, chains[c].length,
+                                        static_cast<std::uint32_t>(c)});
+            },
+            to);
+        if (!ways.at(to)) return {};
+        std::vector<std::size_t> way{chain};
+        for (const std::uint32_t c : ways.viasTo(to)) way.push_back(c);
         return way;
     }
 
@@ -313,30 +301,19 @@ private:
         loops_.push_back(std::move(loop));
     }
 
-    // The shortest way along seams (Dijkstra 1959), no longer than `most`; empty where there is none.
+    // The shortest way along seams, no longer than `most`; empty where there is none.
     [[nodiscard]] std::vector<EdgeId> wayAlongSeams(VertexId from, VertexId to, double most) const {
-        std::unordered_map<VertexId, std::pair<double, EdgeId>> reached{{from, {0.0, mesh::noIndex}}};
-        std::set<std::pair<double, VertexId>> open{{0.0, from}};
-        while (!open.empty()) {
-            const auto [distance, v] = *open.begin();
-            open.erase(open.begin());
-            if (v == to) break;
-            for (std::uint32_t i = seamAt_.first[v]; i < seamAt_.first[v + 1]; ++i) {
-                const EdgeId e = seamAt_.edges[i];
-                const VertexId w = otherEnd(e, v);
-                const double far = distance + lengthOf(e);
-                if (far > most) continue;
-                const auto [it, fresh] = reached.try_emplace(w, far, e);
-                if (!fresh && it->second.first <= far) continue;
-                open.erase({it->second.first, w});
-                it->second = {far, e};
-                open.insert({far, w});
-            }
-        }
+        const mesh::ShortestWays::Start start{from};
+        const mesh::ShortestWays ways(
+            m_.positions.size(), std::span(&start, 1),
+            [&](VertexId v, double away, std::vector<mesh::ShortestWays::Leg>& legs) {
+                for (std::uint32_t i = seamAt_.first[v]; i < seamAt_.first[v + 1]; ++i)
+                    if (const double length = lengthOf(seamAt_.edges[i]); away + length <= most)
+                        legs.push_back({otherEnd(seamAt_.edges[i], v), length, seamAt_.edges[i]});
+            },
+            to);
         std::vector<EdgeId> way;
-        if (!reached.contains(to)) return way;
-        for (VertexId v = to; v != from; v = otherEnd(way.back(), v)) way.push_back(reached.at(v).second);
-        std::reverse(way.begin(), way.end());
+        for (const std::uint32_t via : ways.viasTo(to)) way.push_back(EdgeId(via));
         return way;
     }
 

@@ -3,12 +3,12 @@
 
 #include <algorithm>
 #include <cmath>
-#include <queue>
 #include <set>
 #include <unordered_map>
 
 #include "measure/measure_tolerances.h"
 #include "mesh/disjoint_sets.h"
+#include "mesh/shortest_ways.h"
 #include "space/cell_grid.h"
 
 namespace zither::measure {
@@ -21,12 +21,23 @@ using mesh::Point;
 using mesh::TriangleId;
 using mesh::VertexId;
 
+// Along edges, as far as a radius.
+mesh::ShortestWays waysFrom(const Mesh& m, const mesh::Corners& corners, VertexId start, double radius) {
+    const mesh::ShortestWays::Start from{start};
+    return {m.positions.size(), std::span(&from, 1),
+            [&](VertexId v, double away, std::vector<mesh::ShortestWays::Leg>& legs) {
+                for (const HalfEdge h : corners.at(v))
+                    for (const VertexId n : {toVertex(m, h), oppositeVertex(m, h)})
+                        if (const double length = (m.positions[v] - m.positions[n]).norm(); away + length <= radius)
+                            legs.push_back({n, length});
+            }};
+}
+
 // Surface along edges about a vertex.
 class Piece {
 public:
     Piece(const Mesh& m, const mesh::Edges& edges, const mesh::Corners& corners, VertexId start, double radius)
-        : m_(m), edges_(edges), start_(start) {
-        walk(corners, radius);
+        : m_(m), edges_(edges), start_(start), ways_(waysFrom(m, corners, start, radius)) {
         gather(corners);
     }
 
@@ -54,7 +65,7 @@ public:
                 const VertexId a = fromVertex(m_, h);
                 const VertexId b = toVertex(m_, h);
                 if (isTreeEdge(a, b)) continue;
-                rungs.push_back({at_.at(a).distance + at_.at(b).distance + lengthOf(a, b), h});
+                rungs.push_back({ways_.at(a)->away + ways_.at(b)->away + lengthOf(a, b), h});
             }
         std::sort(rungs.begin(), rungs.end(),
                   [](const Rung& a, const Rung& b) { return a.loop != b.loop ? a.loop > b.loop : a.h < b.h; });
@@ -76,38 +87,9 @@ public:
     }
 
 private:
-    struct Reached {
-        double distance = 0;
-        VertexId from = 0;
-        bool settled = false;
-    };
-
     [[nodiscard]] double lengthOf(VertexId a, VertexId b) const { return (m_.positions[a] - m_.positions[b]).norm(); }
     [[nodiscard]] bool isTreeEdge(VertexId a, VertexId b) const {
-        return (at_.at(a).from == b && a != start_) || (at_.at(b).from == a && b != start_);
-    }
-
-    void walk(const mesh::Corners& corners, double radius) {
-        using Entry = std::pair<double, VertexId>;
-        std::priority_queue<Entry, std::vector<Entry>, std::greater<>> open;
-        at_[start_] = {0, start_, false};
-        open.emplace(0, start_);
-        while (!open.empty()) {
-            const auto [d, v] = open.top();
-            open.pop();
-            Reached& here = at_[v];
-            if (here.settled) continue;
-            here.settled = true;
-            for (HalfEdge h : corners.at(v))
-                for (VertexId n : {toVertex(m_, h), oppositeVertex(m_, h)}) {
-                    const double far = d + lengthOf(v, n);
-                    if (far > radius) continue;
-                    const auto [it, fresh] = at_.try_emplace(n, Reached{far, v, false});
-                    if (!fresh && (it->second.settled || far >= it->second.distance)) continue;
-                    it->second = {far, v, false};
-                    open.emplace(far, n);
-                }
-        }
+        return ways_.at(a)->from == b || ways_.at(b)->from == a;
     }
 
     // The triangles all of whose corners were reached, as far as they hang together about the start; their genus.
@@ -115,7 +97,7 @@ private:
         std::unordered_map<TriangleId, std::uint32_t> number;
         const auto inside = [&](TriangleId t) {
             return std::all_of(m_.triangles[t].begin(), m_.triangles[t].end(),
-                               [&](VertexId v) { return at_.contains(v); });
+                               [&](VertexId v) { return ways_.at(v) != nullptr; });
         };
         for (HalfEdge h : corners.at(start_))
             if (inside(mesh::triangleOf(h))) {
@@ -178,7 +160,7 @@ private:
     [[nodiscard]] std::vector<VertexId> loopOver(HalfEdge h, double& length) const {
         const auto wayFrom = [&](VertexId v) {
             std::vector<VertexId> way{v};
-            while (v != start_) way.push_back(v = at_.at(v).from);
+            while (v != start_) way.push_back(v = ways_.at(v)->from);
             return way;
         };
         std::vector<VertexId> a = wayFrom(fromVertex(m_, h));
@@ -196,7 +178,7 @@ private:
     const Mesh& m_;
     const mesh::Edges& edges_;
     VertexId start_;
-    std::unordered_map<VertexId, Reached> at_;
+    mesh::ShortestWays ways_;
     std::vector<TriangleId> triangles_;
     std::unordered_map<HalfEdge, std::uint32_t> rimOf_;
     std::uint32_t rimCount_ = 0;

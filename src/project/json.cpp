@@ -3,6 +3,7 @@
 
 #include <cmath>
 
+#include "check/catalogue.h"
 #include "check/worse.h"
 #include "io/units.h"
 #include "steps/recipe.h"
@@ -41,36 +42,25 @@ Json fileJson(const Judged& judged) {
     const check::Survey& survey = *judged.survey;
     Json counts;
     for (const check::CountKey& key : check::countKeys) counts[std::string(key.key)] = survey.counts.*key.member;
-    return {{"file", judged.file},
-            {"format", surface.format->name},
-            {"unit", surface.unit.empty() ? Json(nullptr) : Json(surface.unit)},
-            {"counts", counts},
-            {"size", {{"min", point(survey.mass.size.min)}, {"max", point(survey.mass.size.max)}}},
-            {"area", survey.mass.area},
-            {"volume", survey.mass.volume},
-            {"edge_length",
-             {{"min", survey.edgeLength.min}, {"mean", survey.edgeLength.mean}, {"max", survey.edgeLength.max}}},
-            {"thin_area", numberJson(survey.shape.thinArea)},
-            {"thinnest", numberJson(survey.shape.thinnest)},
-            {"thin_places", numberJson(survey.shape.thinPlaces)},
-            {"narrow_places", numberJson(survey.shape.narrowPlaces)},
-            {"narrowest", numberJson(survey.shape.narrowest)},
-            {"small_components", numberJson(survey.shape.smallComponents)},
-            {"small_holes", numberJson(survey.shape.smallHoles)},
-            {"small_tunnels", numberJson(survey.shape.smallTunnels)},
-            {"wall_sampled_at", numberJson(survey.shape.wallStep)},
-            {"overhang_area", numberJson(survey.shape.overhangArea)},
-            {"undercut_area", numberJson(survey.shape.undercutArea)},
-            {"knife_length", numberJson(survey.shape.knifeLength)},
-            {"outside_build", numberJson(survey.shape.outsideBuild)},
-            {"voids", numberJson(survey.shape.voids)},
-            {"void_volume", survey.shape.voidVolume},
-            {"watertight", survey.watertight},
-            {"solid", survey.solid},
-            {"requirements", verdictJson(judged.verdict)},
-            {"unusable_triangles", surface.unusableTriangles},
-            {"remarks", surface.remarks},
-            {"seconds", judged.seconds}};
+    Json file = {{"file", judged.file},
+                 {"format", surface.format->name},
+                 {"unit", surface.unit.empty() ? Json(nullptr) : Json(surface.unit)},
+                 {"counts", counts},
+                 {"size", {{"min", point(survey.mass.size.min)}, {"max", point(survey.mass.size.max)}}},
+                 {"area", survey.mass.area},
+                 {"volume", survey.mass.volume},
+                 {"edge_length",
+                  {{"min", survey.edgeLength.min}, {"mean", survey.edgeLength.mean}, {"max", survey.edgeLength.max}}}};
+    for (const check::DefectClass defect : check::catalogue())
+        for (const check::Measure* measure : defect->measures)
+            file[std::string(measure->key)] = numberJson(survey.measured[*measure]);
+    file.update(Json{{"watertight", survey.watertight},
+                     {"solid", survey.solid},
+                     {"requirements", verdictJson(judged.verdict)},
+                     {"unusable_triangles", surface.unusableTriangles},
+                     {"remarks", surface.remarks},
+                     {"seconds", judged.seconds}});
+    return file;
 }
 
 Json stepJson(const steps::Step& step, const steps::Arguments& used, const steps::Record& record, double seconds) {

@@ -5,31 +5,31 @@
 #include <QObject>
 #include <QStringList>
 
+#include "session/state/before_after.h"
 #include "session/state/bench.h"
 #include "session/state/choice.h"
 #include "session/state/coating.h"
-#include "session/state/before_after.h"
-#include "session/work/counting.h"
-#include "session/work/exporting.h"
-#include "session/work/handing_over.h"
 #include "session/state/jobs.h"
 #include "session/state/judging.h"
-#include "session/work/saving.h"
 #include "session/state/looks.h"
 #include "session/state/loupe.h"
 #include "session/state/measuring.h"
-#include "session/work/repairing.h"
 #include "session/state/notice.h"
-#include "session/work/opening.h"
-#include "session/work/part_making.h"
 #include "session/state/parts.h"
 #include "session/state/picking.h"
 #include "session/state/preferences.h"
-#include "session/work/recipes.h"
 #include "session/state/sectioning.h"
-#include "session/work/stop_figures.h"
 #include "session/state/trial.h"
 #include "session/state/veil.h"
+#include "session/work/counting.h"
+#include "session/work/exporting.h"
+#include "session/work/handing_over.h"
+#include "session/work/opening.h"
+#include "session/work/part_making.h"
+#include "session/work/recipes.h"
+#include "session/work/repairing.h"
+#include "session/work/saving.h"
+#include "session/work/stop_figures.h"
 
 namespace zither::session {
 
@@ -42,6 +42,8 @@ public:
 
     [[nodiscard]] Preferences& preferences() { return preferences_; }
     [[nodiscard]] const Preferences& preferences() const { return preferences_; }
+    [[nodiscard]] const Paper& paper() const { return preferences_.paper(); }
+    [[nodiscard]] Numbers numbers() const { return preferences_.numbers(); }
     [[nodiscard]] Jobs& jobs() { return jobs_; }
     [[nodiscard]] const Jobs& jobs() const { return jobs_; }
     [[nodiscard]] Notice& notice() { return notice_; }
@@ -93,7 +95,7 @@ public:
     void cancelAll();
 
 private:
-    [[nodiscard]] Bench bench() { return {parts_, looks_, jobs_, notice_}; }
+    [[nodiscard]] Bench bench() { return {parts_, looks_, jobs_, notice_, preferences_}; }
     void moved();
 
     Preferences preferences_;

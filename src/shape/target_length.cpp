@@ -1,14 +1,13 @@
-// From curvature to length, and from the shortest outward (Dijkstra 1959).
+// From curvature to length, and from the shortest outward.
 #include "shape/target_length.h"
 
 #include <Eigen/Geometry>
 #include <algorithm>
 #include <cmath>
-#include <functional>
 #include <numbers>
-#include <queue>
 
 #include "measure/measure_tolerances.h"
+#include "mesh/shortest_ways.h"
 
 namespace zither::shape {
 
@@ -117,43 +116,46 @@ private:
 
     // Ways along edges from every line at once; where two lines' ways come together is the middle between them.
     void acrossTheSurface(std::vector<double>& lengths) const {
-        struct Reached {
-            double away = std::numeric_limits<double>::infinity();
-            LineId from = noLine;
-        };
-        std::vector<Reached> reached(m_.positions.size());
-        using Waiting = std::pair<double, VertexId>;
-        std::priority_queue<Waiting, std::vector<Waiting>, std::greater<>> queue;
-        for (VertexId v = 0; v < reached.size(); ++v)
-            if (const VertexPlace& place = lines_.places[v]; !place.isFree() && !place.isFixed()) {
-                reached[v] = {0, place.line};
-                queue.emplace(0, v);
-            }
-        if (queue.empty()) return;
+        std::vector<mesh::ShortestWays::Start> starts;
+        for (VertexId v = 0; v < m_.positions.size(); ++v)
+            if (const VertexPlace& place = lines_.places[v]; !place.isFree() && !place.isFixed()) starts.push_back({v});
+        if (starts.empty()) return;
         const double farthest = *std::max_element(lengths.begin(), lengths.end());
         const mesh::Corners corners(m_);
-        while (!queue.empty()) {
-            const auto [away, v] = queue.top();
-            queue.pop();
-            if (away > reached[v].away) continue;
-            for (const HalfEdge h : corners.at(v)) {
-                if (mesh::isCollapsed(m_.triangles[h / 3])) continue;
-                for (const VertexId w : {toVertex(m_, h), oppositeVertex(m_, h)}) {
-                    const double further = away + (m_.positions[w] - m_.positions[v]).norm();
-                    if (!lines_.places[w].isFree() || further > farthest || !(further < reached[w].away)) continue;
-                    reached[w] = {further, reached[v].from};
-                    queue.emplace(further, w);
+        const mesh::ShortestWays ways(m_.positions.size(), starts,
+                                      [&](VertexId v, double away, std::vector<mesh::ShortestWays::Leg>& legs) {
+                                          for (const HalfEdge h : corners.at(v)) {
+                                              if (mesh::isCollapsed(m_.triangles[h / 3])) continue;
+                                              for (const VertexId w : {toVertex(m_, h), oppositeVertex(m_, h)})
+                                                  if (const double length = (m_.positions[w] - m_.positions[v]).norm();
+                                                      lines_.places[w].isFree() && away + length <= farthest)
+                                                      legs.push_back({w, length});
+                                          }
+                                      });
+        // The line that each vertex was reached from, as far as they are asked for.
+        std::vector<LineId> nearest(m_.positions.size(), noLine);
+        const auto lineNear = [&](VertexId v) {
+            std::vector<VertexId> passed;
+            for (; nearest[v] == noLine; v = ways.at(v)->from) {
+                if (!ways.at(v)) return noLine;
+                passed.push_back(v);
+                if (ways.at(v)->from == mesh::ShortestWays::none) {
+                    nearest[v] = lines_.places[v].line;
+                    break;
                 }
             }
-        }
+            for (const VertexId p : passed) nearest[p] = nearest[v];
+            return nearest[v];
+        };
         for (EdgeId e = 0; e < edges_.count(); ++e) {
             const HalfEdge h = edges_.around(e)[0];
-            const Reached& a = reached[fromVertex(m_, h)];
-            const Reached& b = reached[toVertex(m_, h)];
-            if (a.from == noLine || b.from == noLine || meet(a.from, b.from)) continue;
-            const double way =
-                a.away + b.away + (m_.positions[fromVertex(m_, h)] - m_.positions[toVertex(m_, h)]).norm();
-            for (const VertexId v : {fromVertex(m_, h), toVertex(m_, h)}) limitAt(v, way, lengths);
+            const VertexId a = fromVertex(m_, h);
+            const VertexId b = toVertex(m_, h);
+            const LineId ofA = lineNear(a);
+            const LineId ofB = lineNear(b);
+            if (ofA == noLine || ofB == noLine || meet(ofA, ofB)) continue;
+            const double way = ways.at(a)->away + ways.at(b)->away + (m_.positions[a] - m_.positions[b]).norm();
+            for (const VertexId v : {a, b}) limitAt(v, way, lengths);
         }
     }
 
@@ -202,29 +204,28 @@ double expectedTriangles(const Mesh& m, const std::vector<double>& lengths) {
 
 void limitGrowth(std::vector<double>& lengths, const Mesh& m, const mesh::Edges& edges, double growth) {
     const mesh::Corners corners(m);
-    using Waiting = std::pair<double, VertexId>;
-    std::priority_queue<Waiting, std::vector<Waiting>, std::greater<>> queue;
-    const auto reach = [&](VertexId from, VertexId to) {
-        const double limit = lengths[from] + growth * (m.positions[from] - m.positions[to]).norm();
-        if (!(lengths[to] > limit)) return;
-        lengths[to] = limit;
-        queue.emplace(limit, to);
-    };
-    for (EdgeId e = 0; e < edges.count(); ++e) {
-        const HalfEdge h = edges.around(e)[0];
-        reach(fromVertex(m, h), toVertex(m, h));
-        reach(toVertex(m, h), fromVertex(m, h));
-    }
-    while (!queue.empty()) {
-        const auto [length, v] = queue.top();
-        queue.pop();
-        if (length > lengths[v]) continue;
+    const auto toEachOther = [&](VertexId v, const auto& visit) {
         for (const HalfEdge h : corners.at(v)) {
             if (mesh::isCollapsed(m.triangles[h / 3])) continue;
-            reach(v, toVertex(m, h));
-            reach(v, oppositeVertex(m, h));
+            for (const VertexId w : {toVertex(m, h), oppositeVertex(m, h)})
+                visit(w, growth * (m.positions[v] - m.positions[w]).norm());
         }
+    };
+    // A length goes on from each vertex that is too short for one beside it.
+    std::vector<mesh::ShortestWays::Start> starts;
+    for (VertexId v = 0; v < lengths.size(); ++v) {
+        bool limits = false;
+        toEachOther(v, [&](VertexId w, double more) { limits = limits || lengths[v] + more < lengths[w]; });
+        if (limits) starts.push_back({v, lengths[v]});
     }
+    const mesh::ShortestWays ways(lengths.size(), starts,
+                                  [&](VertexId v, double length, std::vector<mesh::ShortestWays::Leg>& legs) {
+                                      toEachOther(v, [&](VertexId w, double more) {
+                                          if (length + more < lengths[w]) legs.push_back({w, more});
+                                      });
+                                  });
+    for (VertexId v = 0; v < lengths.size(); ++v)
+        if (const auto* limited = ways.at(v)) lengths[v] = std::min(lengths[v], limited->away);
 }
 
 }  // namespace zither::shape

@@ -6,6 +6,7 @@
 #include <set>
 
 #include "check/catalogue.h"
+#include "check/crossing_pairs.h"
 #include "check/worse.h"
 #include "demo/rig.h"
 #include "io/surface_file.h"
@@ -284,6 +285,72 @@ TEST(WorseCounts, AsManyAsBeforeAreNotWorse) {
     EXPECT_EQ(worse[0].was, 1U);
     EXPECT_EQ(worse[0].is, 2U);
     EXPECT_TRUE(check::worseCounts(is, was).empty());
+}
+
+// Closed triangles of a plane are apart where a line along an edge of one of them parts them: in whole numbers.
+bool meetInPlane(const std::array<std::array<int, 2>, 6>& p) {
+    for (int t = 0; t < 2; ++t)
+        for (int k = 0; k < 3; ++k) {
+            const auto& a = p[static_cast<std::size_t>(3 * t + k)];
+            const auto& b = p[static_cast<std::size_t>(3 * t + (k + 1) % 3)];
+            std::array<int, 2> low{1000, 1000};
+            std::array<int, 2> high{-1000, -1000};
+            for (std::size_t i = 0; i < 6; ++i) {
+                const int side = (b[0] - a[0]) * (p[i][1] - a[1]) - (b[1] - a[1]) * (p[i][0] - a[0]);
+                low[i / 3] = std::min(low[i / 3], side);
+                high[i / 3] = std::max(high[i / 3], side);
+            }
+            if (high[0] < low[1] || high[1] < low[0]) return false;
+        }
+    return true;
+}
+
+TEST(CrossingPairs, InOnePlaneAgainstWholeNumbers) {
+    rig::Random random(4);
+    int touching = 0;
+    for (int round = 0; round < 60000; ++round) {
+        std::array<std::array<int, 2>, 6> p;
+        for (auto& q : p)
+            for (int& x : q) x = static_cast<int>(random.below(4));
+        Mesh m;
+        for (const auto& [u, v] : p) {
+            const std::array<Point, 5> in = {Point(u, v, 0), Point(0, u, v), Point(v, 0, u), Point(u, v, u + v),
+                                             Point(u, 2 * u - v, v)};
+            m.positions.push_back(in[static_cast<std::size_t>(round) % in.size()]);
+        }
+        m.triangles = {{0, 1, 2}, {3, 4, 5}};
+        const mesh::TriangleId first(0);
+        const mesh::TriangleId second(1);
+        if (check::isDegenerate(m, first) || check::isDegenerate(m, second)) continue;
+        const bool meet = meetInPlane(p);
+        touching += meet;
+        ASSERT_EQ(check::trianglesIntersect(m, first, second), meet) << round;
+        ASSERT_EQ(check::trianglesIntersect(m, second, first), meet) << round;
+    }
+    EXPECT_GT(touching, 10000);
+}
+
+TEST(Drawing, BordersOfAPlaceAreTheEdgesThatOneOfItsTrianglesHasAlone) {
+    // A strip of two triangles far from another place of one.
+    Mesh m;
+    for (const Point& p : {Point(0, 0, 0), Point(1, 0, 0), Point(1, 1, 0), Point(0, 1, 0), Point(5, 0, 0),
+                           Point(6, 0, 0), Point(5, 1, 0)})
+        m.positions.push_back(p);
+    m.triangles = {{0, 1, 2}, {0, 2, 3}, {4, 5, 6}};
+    check::Survey survey = surveyed(m);
+    survey.findings = {};
+    for (const auto& triangles : {std::vector<mesh::TriangleId>{mesh::TriangleId(0), mesh::TriangleId(1)},
+                                  std::vector<mesh::TriangleId>{mesh::TriangleId(2)}})
+        survey.findings.add(check::thinWalls, m, triangles, {});
+    check::Segments borders;
+    check::drawBorders({m, survey, 100}, check::thinWalls, borders);
+    ASSERT_EQ(borders.size(), 2U * (4 + 3));
+    // The edge between the two is none of them.
+    for (std::size_t i = 0; i < borders.size(); i += 2)
+        EXPECT_FALSE(borders[i] == m.positions[0] && borders[i + 1] == m.positions[2]) << i;
+    check::Segments others;
+    check::drawBorders({m, survey, 100}, check::overhangs, others);
+    EXPECT_TRUE(others.empty());
 }
 
 TEST(Drawing, EdgesOfItsOwnClassAndSegmentsWhereTrianglesCross) {

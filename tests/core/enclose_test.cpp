@@ -43,6 +43,16 @@ TEST(Enclose, CavitiesStayAndBodiesWithinBodiesGo) {
     EXPECT_EQ(v.walls.size(), 1U);
 }
 
+TEST(Enclose, AFilmThatRoundingLeavesBesideABodyGoesAndOneByItselfStays) {
+    const Mesh body = box(Point(0, 0, 0), Point(10, 10, 10));
+    for (const double film : {1e-6, 1e-7})
+        expectSolid(enclosed(together(body, box(Point(2, 2, 10 + film), Point(8, 8, 10 + 2 * film)))), 1000);
+    for (const double film : {1e-6, 1e-7, 1e-8}) {
+        const Volumes v = enclosed(together(body, box(Point(20, 0, 0), Point(30, 10, film))));
+        EXPECT_EQ(surveyed(v.mesh).counts.shells, 2U) << film;
+    }
+}
+
 TEST(Enclose, WrittenTwiceOnceEachWayIsOneBody) {
     const Mesh ball = sphere();
     const double volume = surveyed(ball).mass.volume;

@@ -3,6 +3,7 @@
 
 #include <map>
 
+#include "arrange/skin.h"
 #include "demo/rig.h"
 #include "fit/fuse.h"
 #include "fit/sliver_removal.h"
@@ -318,6 +319,36 @@ TEST(Fuse, Assemblies) {
     }
     for (const auto& [kind, n] : faults) std::printf("%s: %d failed\n", kind.c_str(), n);
     EXPECT_EQ(failed, 0) << "of " << count;
+}
+
+// Boxes on a small grid, a third of them inside out: faces lie on each other in layers that face both ways.
+TEST(Skin, EveryPieceLiesInAndFacesAsTheTriangleThatItIsSaidToComeFrom) {
+    rig::Random random(8);
+    std::size_t pieces = 0;
+    for (int round = 0; round < 400; ++round) {
+        std::vector<Mesh> boxes;
+        for (std::uint64_t n = 2 + random.below(5); n > 0; --n) {
+            Point low, high;
+            for (int k = 0; k < 3; ++k) {
+                low[k] = static_cast<double>(random.below(3));
+                high[k] = low[k] + 1 + static_cast<double>(random.below(2));
+            }
+            const Mesh one = box(low, high);
+            boxes.push_back(random.below(3) == 0 ? flipped(one) : one);
+        }
+        const Mesh m = assembled(boxes);
+        const auto skin = arrange::skinOf(check::Surveyed(m), {}, silent());
+        ASSERT_TRUE(skin);
+        for (mesh::TriangleId t = 0; t < skin->mesh.triangles.size(); ++t) {
+            const mesh::TriangleId from = skin->sourceOf[t];
+            const Point facing = mesh::areaVector(m, from).normalized();
+            ASSERT_GT(facing.dot(mesh::areaVector(skin->mesh, t).normalized()), 0.999) << round << " " << t;
+            for (unsigned k = 0; k < 3; ++k)
+                ASSERT_NEAR(facing.dot(skin->mesh.corner(t, k) - m.corner(from, 0)), 0, 1e-12) << round << " " << t;
+            pieces += t >= skin->whole;
+        }
+    }
+    EXPECT_GT(pieces, 4000U);
 }
 
 }  // namespace

@@ -446,5 +446,38 @@ TEST(Pieces, OfCornersThatAreNotJoinedCoverTheSame) {
     }
 }
 
+// ---- exact points as vertices
+
+TEST(NumberPoints, EqualPointsAreOneAndPointsOfTheLastPlaceApartAreTwo) {
+    // A triangle; edges through it that are a unit in the last place apart; and a vertex where the first goes through.
+    const double x = 0.3;
+    const double next = std::nextafter(x, 1);
+    Mesh m;
+    for (const Point& p : {Point(0, 0, 0), Point(1, 0, 0), Point(0, 1, 0), Point(x, 0.25, -1), Point(x, 0.25, 1),
+                           Point(next, 0.25, -1), Point(next, 0.25, 1), Point(x, 0.25, 0)})
+        m.positions.push_back(p);
+    m.triangles = {{0, 1, 2}};
+    using arrange::Generator;
+    const std::vector<Generator> made = {{Generator::EdgePlane, 0, {3, 4, 0, 0}},
+                                         {Generator::EdgePlane, 0, {5, 6, 0, 0}},
+                                         {Generator::EdgePlane, 0, {3, 4, 0, 0}}};
+    arrange::ExactPoints points(m);
+    points.resize(made.size());
+    for (std::size_t i = 0; i < made.size(); ++i) points.set(i, made[i], points.approximate(made[i]));
+    const std::uint32_t first = points.givenCount();
+    Mesh out;
+    std::vector<VertexId> given;
+    const auto slot = arrange::numberPoints(points, {first, first + 1, first + 2, 7, 0, first}, out, given);
+    ASSERT_EQ(slot.size(), points.count());
+    EXPECT_EQ(out.positions.size(), 3U);
+    EXPECT_EQ(slot[first], slot[first + 2]);
+    EXPECT_EQ(slot[first], slot[7]);
+    EXPECT_NE(slot[first], slot[first + 1]);
+    EXPECT_NE(slot[0], slot[7]);
+    // Those of the input stand first, in their order.
+    EXPECT_EQ(given, (std::vector<VertexId>{VertexId(0), VertexId(7), VertexId(mesh::noIndex)}));
+    EXPECT_EQ(slot[1], VertexId(mesh::noIndex));
+}
+
 }  // namespace
 }  // namespace zither::tests

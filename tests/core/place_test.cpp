@@ -7,6 +7,7 @@
 #include <nlohmann/json.hpp>
 #include <numbers>
 
+#include "check/catalogue.h"
 #include "fit/fuse.h"
 #include "io/surface_file.h"
 #include "measure/footprint.h"
@@ -386,7 +387,7 @@ TEST(Build, APartIsOutsideByWhatItIsTooLong) {
     check::SurveyOptions options;
     options.build = {{10, 10, 10}, {3, 3, 20}};
     const auto outside = [&](const Mesh& m) {
-        return (*check::Surveyed(m).survey(options, silent()))->shape.outsideBuild;
+        return check::outsideBuild.limited.value(*(*check::Surveyed(m).survey(options, silent())));
     };
     EXPECT_EQ(outside(box(Point(5, 5, 5), Point(15, 15, 15))), 0);
     EXPECT_EQ(outside(box(Point(0, 0, 0), Point(3, 3, 19))), 0);
@@ -400,7 +401,7 @@ TEST(Build, APartIsOutsideByWhatItIsTooLong) {
     const Mesh part = box(Point(0, 0, 0), Point(12, 9, 9));
     check::outsideBuild.draw({part, *survey, 1000}, check::outsideBuild, lines);
     EXPECT_GE(lines.size(), 24U);
-    EXPECT_TRUE(std::isnan(surveyed(unitBox()).shape.outsideBuild));
+    EXPECT_TRUE(std::isnan(check::outsideBuild.limited.value(surveyed(unitBox()))));
 }
 
 TEST(Brief, LengthsAreMillimetres) {
@@ -436,14 +437,14 @@ TEST(Brief, AFileInInchesIsJudgedInInches) {
     ASSERT_TRUE(judged);
     EXPECT_EQ(judged->surface.unit, "in");
     EXPECT_TRUE(judged->verdict.allMet());
-    EXPECT_EQ(judged->survey->shape.thinPlaces, 0);
+    EXPECT_EQ(check::thinWalls.limited.value(*judged->survey), 0);
     EXPECT_EQ(surveyed(plate).solid, true);
     const auto large = folder / "large.3mf";
     ASSERT_TRUE(
         io::writeSurface(box(Point(0, 0, 0), Point(11, 9, 9)), large, {*io::formatForWriting(large), "in"}, silent()));
     const auto tooLarge = project::readAndJudge(large, steps::builtInBriefs().front(), silent());
     ASSERT_TRUE(tooLarge);
-    EXPECT_NEAR(tooLarge->survey->shape.outsideBuild, 11 - 250 / 25.4, 1e-9);
+    EXPECT_NEAR(check::outsideBuild.limited.value(*tooLarge->survey), 11 - 250 / 25.4, 1e-9);
     EXPECT_FALSE(tooLarge->verdict.allMet());
 }
 

@@ -46,6 +46,32 @@ TEST(Thicken, BodiesAreClosedAndNowhereInsideOutAndKeepTheirFaces) {
     }
 }
 
+TEST(Thicken, TheSheetsOwnTrianglesComeFirstAsTheyStood) {
+    for (const std::uint32_t n : {1U, 3U, 8U}) {
+        Mesh m;
+        for (std::uint32_t y = 0; y <= n; ++y)
+            for (std::uint32_t x = 0; x <= n; ++x) m.positions.emplace_back(x, y, 0.125 * x * y);
+        for (std::uint32_t y = 0; y < n; ++y)
+            for (std::uint32_t x = 0; x < n; ++x) {
+                const std::uint32_t v = (n + 1) * y + x;
+                m.triangles.push_back({v, v + 1, v + n + 2});
+                m.triangles.push_back({v, v + n + 2, v + n + 1});
+            }
+        const mesh::Traced t = enclose::thickened(m, 0.05, mesh::Precision::Single);
+        ASSERT_GT(t.mesh.triangles.size(), m.triangles.size());
+        for (TriangleId i = 0; i < t.sourceOf.size(); ++i) {
+            if (i < m.triangles.size()) {
+                EXPECT_EQ(t.sourceOf[i], i);
+                EXPECT_EQ(t.mesh.triangles[i], m.triangles[i]);
+            } else {
+                EXPECT_EQ(t.sourceOf[i], TriangleId(mesh::noIndex));
+            }
+        }
+        // What two prisms have between them is gone: both sides and the rim are left.
+        EXPECT_EQ(t.mesh.triangles.size(), 2 * m.triangles.size() + 2 * surveyed(m).counts.boundaryEdges);
+    }
+}
+
 TEST(Thicken, AFoldSharperThanItIsThickHollowsNothingOut) {
     // A strip that turns back on itself within a tenth of its thickness.
     Mesh m;

@@ -4,6 +4,7 @@
 #include <nlohmann/json.hpp>
 #include <numbers>
 
+#include "check/catalogue.h"
 #include "fit/fuse.h"
 #include "measure/triangle_rows.h"
 #include "measure/wall.h"
@@ -269,13 +270,13 @@ TEST(Wall, IsTheSameOnOneThreadAndCancels) {
 TEST(Wall, CannotBeToldOfOpenOrInsideOutSurfaces) {
     check::SurveyOptions options;
     options.wall = 2;
-    EXPECT_TRUE(std::isnan(surveyedWith(without(unitBox(), {0}), options).shape.thinPlaces));
-    EXPECT_TRUE(std::isnan(surveyedWith(flipped(unitBox()), options).shape.thinPlaces));
-    EXPECT_TRUE(std::isnan(surveyedWith(Mesh(), options).shape.thinPlaces));
-    EXPECT_TRUE(std::isnan(surveyedWith(unitBox(), {}).shape.thinPlaces));
+    EXPECT_TRUE(std::isnan(check::thinWalls.limited.value(surveyedWith(without(unitBox(), {0}), options))));
+    EXPECT_TRUE(std::isnan(check::thinWalls.limited.value(surveyedWith(flipped(unitBox()), options))));
+    EXPECT_TRUE(std::isnan(check::thinWalls.limited.value(surveyedWith(Mesh(), options))));
+    EXPECT_TRUE(std::isnan(check::thinWalls.limited.value(surveyedWith(unitBox(), {}))));
     const check::Survey survey = surveyedWith(unitBox(), options);
-    EXPECT_EQ(survey.shape.thinPlaces, 1);
-    EXPECT_NEAR(survey.shape.thinnest, 1, 1e-12);
+    EXPECT_EQ(check::thinWalls.limited.value(survey), 1);
+    EXPECT_NEAR(survey.measured[check::thinnest], 1, 1e-12);
     EXPECT_EQ(std::count_if(survey.findings.list.begin(), survey.findings.list.end(),
                             [](const check::Finding& f) { return f.defect == check::thinWalls; }),
               1);
@@ -296,7 +297,7 @@ double overhangOf(const Mesh& m, double slope, std::array<double, 3> up = {0, 0,
     check::SurveyOptions options;
     options.slopeDeg = slope;
     options.up = up;
-    return surveyedWith(m, options).shape.overhangArea;
+    return check::overhangs.limited.value(surveyedWith(m, options));
 }
 
 TEST(Overhangs, AreWhatFacesDownAndIsNotOnTheFloor) {
@@ -337,20 +338,22 @@ TEST(Overhangs, EachConnectedPatchIsOnePlace) {
 
 TEST(Shape, WallsAreHeldAgainstTheEdgesOfTheMesh) {
     check::SurveyOptions options;
-    EXPECT_TRUE(std::isnan(surveyedWith(unitBox(), options).shape.narrowPlaces));
+    EXPECT_TRUE(std::isnan(check::narrowWalls.limited.value(surveyedWith(unitBox(), options))));
     // A plate of 0.5 with edges of about one.
     options.narrowEdges = 2;
     options.narrowEdge = 0.2;
     const Mesh plate = box(Point(0, 0, 0), Point(10, 10, 0.5));
-    EXPECT_EQ(surveyedWith(plate, options).shape.narrowPlaces, 0);
+    EXPECT_EQ(check::narrowWalls.limited.value(surveyedWith(plate, options)), 0);
     options.narrowEdge = 0.3;
     const check::Survey narrow = surveyedWith(plate, options);
-    EXPECT_EQ(narrow.shape.narrowPlaces, 2);
-    EXPECT_NEAR(narrow.shape.narrowest, 0.5, 1e-9);
+    EXPECT_EQ(check::narrowWalls.limited.value(narrow), 2);
+    EXPECT_NEAR(narrow.measured[check::narrowest], 0.5, 1e-9);
     // Of the mean edge where no length is said.
     options.narrowEdge = 0;
-    EXPECT_EQ(surveyedWith(finely(Point(0, 0, 0), Point(10, 10, 0.5), 20), options).shape.narrowPlaces, 2);
-    EXPECT_EQ(surveyedWith(finely(Point(0, 0, 0), Point(10, 10, 0.5), 90), options).shape.narrowPlaces, 0);
+    EXPECT_EQ(check::narrowWalls.limited.value(surveyedWith(finely(Point(0, 0, 0), Point(10, 10, 0.5), 20), options)),
+              2);
+    EXPECT_EQ(check::narrowWalls.limited.value(surveyedWith(finely(Point(0, 0, 0), Point(10, 10, 0.5), 90), options)),
+              0);
 }
 
 TEST(Shape, SmallComponentsAndHolesAreToldApartFromLargeOnes) {
@@ -362,14 +365,14 @@ TEST(Shape, SmallComponentsAndHolesAreToldApartFromLargeOnes) {
     check::SurveyOptions options;
     options.componentPercent = options.holePercent = 2;
     const check::Survey survey = surveyedWith(m, options);
-    EXPECT_EQ(survey.shape.smallComponents, 2);
-    EXPECT_EQ(survey.shape.smallHoles, 1);
-    EXPECT_TRUE(std::isnan(survey.shape.smallTunnels));
+    EXPECT_EQ(check::smallComponents.limited.value(survey), 2);
+    EXPECT_EQ(check::smallHoles.limited.value(survey), 1);
+    EXPECT_TRUE(std::isnan(check::smallTunnels.limited.value(survey)));
     std::size_t marked = 0;
     for (const check::Finding& f : survey.findings.list) marked += f.defect == check::DefectClass(check::smallHoles);
     EXPECT_EQ(marked, 1U);
     options.holePercent = 90;
-    EXPECT_EQ(surveyedWith(m, options).shape.smallHoles, 2);
+    EXPECT_EQ(check::smallHoles.limited.value(surveyedWith(m, options)), 2);
 }
 
 // A bow over a ball is a small handle.
@@ -381,10 +384,10 @@ TEST(Shape, SmallTunnelsAreToldApartFromLargeOnes) {
     check::SurveyOptions options;
     options.tunnelPercent = 50;
     const check::Survey survey = surveyedWith(bowed->mesh, options);
-    EXPECT_EQ(survey.shape.smallTunnels, 1);
+    EXPECT_EQ(check::smallTunnels.limited.value(survey), 1);
     options.tunnelPercent = 3;
-    EXPECT_EQ(surveyedWith(bowed->mesh, options).shape.smallTunnels, 0);
-    EXPECT_TRUE(std::isnan(surveyedWith(bowed->mesh, {}).shape.smallTunnels));
+    EXPECT_EQ(check::smallTunnels.limited.value(surveyedWith(bowed->mesh, options)), 0);
+    EXPECT_TRUE(std::isnan(check::smallTunnels.limited.value(surveyedWith(bowed->mesh, {}))));
 }
 
 // ---- knife edges, voids, undercuts
@@ -405,7 +408,7 @@ Mesh wedge(double degrees) {
 double knifeLength(const Mesh& m, double degrees) {
     check::SurveyOptions options;
     options.knifeDeg = degrees;
-    return surveyedWith(m, options).shape.knifeLength;
+    return check::knifeEdges.limited.value(surveyedWith(m, options));
 }
 
 TEST(KnifeEdges, AreSharperThanTheirLimit) {
@@ -425,29 +428,29 @@ TEST(KnifeEdges, AreSharperThanTheirLimit) {
 
 TEST(Voids, AreCavitiesWithinMaterial) {
     Mesh m = box(Point(0, 0, 0), Point(10, 10, 10));
-    EXPECT_EQ(surveyed(m).shape.voids, 0);
+    EXPECT_EQ(check::voids.limited.value(surveyed(m)), 0);
     mesh::append(m, flipped(box(Point(1, 1, 1), Point(3, 3, 3))));
     mesh::append(m, flipped(box(Point(5, 5, 5), Point(8, 8, 8))));
-    EXPECT_EQ(surveyed(m).shape.voids, 2);
-    EXPECT_NEAR(surveyed(m).shape.voidVolume, 35, 1e-9);
+    EXPECT_EQ(check::voids.limited.value(surveyed(m)), 2);
+    EXPECT_NEAR(surveyed(m).measured[check::voidVolume], 35, 1e-9);
     // A body in a cavity is none, nor is one that is inside out and stands free.
     mesh::append(m, box(Point(6, 6, 6), Point(7, 7, 7)));
     mesh::append(m, flipped(box(Point(20, 0, 0), Point(21, 1, 1))));
-    EXPECT_EQ(surveyed(m).shape.voids, 2);
+    EXPECT_EQ(check::voids.limited.value(surveyed(m)), 2);
 }
 
 TEST(Undercuts, AreDarkFromBothEnds) {
     check::SurveyOptions options;
     options.parallelDeg = 0.5;
-    EXPECT_EQ(surveyedWith(unitBox(), options).shape.undercutArea, 0);
+    EXPECT_EQ(check::undercuts.limited.value(surveyedWith(unitBox(), options)), 0);
     // A table has none; one with a foot as wide as its plate hides the sides that face each other.
-    EXPECT_EQ(surveyedWith(table(), options).shape.undercutArea, 0);
+    EXPECT_EQ(check::undercuts.limited.value(surveyedWith(table(), options)), 0);
     Mesh spool = table();
     mesh::append(spool, box(Point(-5, -5, -1), Point(5, 5, 0.5)));
     const auto fused = fit::fuse(spool, mesh::Pick(), {}, silent());
     ASSERT_TRUE(fused);
-    EXPECT_NEAR(surveyedWith(fused->mesh, options).shape.undercutArea, 2 * 96, 1);
-    EXPECT_TRUE(std::isnan(surveyed(unitBox()).shape.undercutArea));
+    EXPECT_NEAR(check::undercuts.limited.value(surveyedWith(fused->mesh, options)), 2 * 96, 1);
+    EXPECT_TRUE(std::isnan(check::undercuts.limited.value(surveyed(unitBox()))));
 }
 
 // ---- what is asked for
@@ -471,8 +474,8 @@ TEST(SurveyOptions, WhatIsMeasuredAlreadyIsNotMeasuredAgain) {
     small.build = {{0.5, 0.5, 0.5}};
     check::SurveyOptions large;
     large.build = {{9, 9, 9}};
-    EXPECT_GT((*part.survey(small, silent()))->shape.outsideBuild, 0);
-    EXPECT_EQ((*part.survey(large, silent()))->shape.outsideBuild, 0);
+    EXPECT_GT(check::outsideBuild.limited.value(*(*part.survey(small, silent()))), 0);
+    EXPECT_EQ(check::outsideBuild.limited.value(*(*part.survey(large, silent()))), 0);
     EXPECT_TRUE(small.cover(small));
     EXPECT_FALSE(small.cover(large));
 }

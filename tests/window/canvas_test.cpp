@@ -108,7 +108,7 @@ TEST(Canvases, DrawTheSameSightAlike) {
         rays.canvas.show(sight, true);
         const QImage byCard = card.picture();
         const QImage byRays = rays.picture();
-        EXPECT_GT(beside(byRays, session::paper::sheet.rgb()), 10000) << name;
+        EXPECT_GT(beside(byRays, session::lightPaper().sheet.rgb()), 10000) << name;
         // Hatch and ghosts are patterns of pixels, counted from another corner.
         const bool patterned =
             name == "inside out" || name == "slab" || name == "section" || name.starts_with("corner");
@@ -148,7 +148,7 @@ TEST(Canvases, BothShowRelief) {
 TEST(Canvases, NothingIsPaper) {
     Shown<desktop::RayCanvas> rays;
     rays.canvas.show({}, false);
-    EXPECT_EQ(beside(rays.picture(), session::paper::sheet.rgb()), 0);
+    EXPECT_EQ(beside(rays.picture(), session::lightPaper().sheet.rgb()), 0);
 }
 
 TEST(Canvases, OnceTheEyeRestsEdgesAreSmoothed) {
@@ -193,7 +193,7 @@ TEST(Viewport, ACardDrawsWhereThereIsOneAndAnswersTheSameClicks) {
     EXPECT_TRUE(d.waitFor([&] { return !view.drawsByRays(); }));
     QTest::qWait(600);
     EXPECT_TRUE(d.waitFor([&] { return !view.drawsByRays(); }));
-    EXPECT_GT(beside(view.grab().toImage(), session::paper::sheet.rgb()), 10000);
+    EXPECT_GT(beside(view.grab().toImage(), session::lightPaper().sheet.rgb()), 10000);
     d.click(&view, QPointF(210, 150));
     EXPECT_EQ(d.workshop().picking().pick().triangles().size(), 1U);
 }

@@ -86,12 +86,13 @@ TEST(Display, CancelledAtAnyTickGivesNothing) {
 TEST(Display, OnlyWhatIsPickedHasTheColourOfPicks) {
     const Mesh m = unitBox();
     std::vector<std::uint32_t> colours;
-    session::paintPick(colours, m, mesh::Pick());
+    session::paintPick(colours, m, mesh::Pick(), session::lightPaper().picked);
     EXPECT_TRUE(colours.empty());
-    session::paintPick(colours, m, mesh::Pick(std::vector<mesh::TriangleId>{mesh::TriangleId(3), mesh::TriangleId(7)}));
+    session::paintPick(colours, m, mesh::Pick(std::vector<mesh::TriangleId>{mesh::TriangleId(3), mesh::TriangleId(7)}),
+                       session::lightPaper().picked);
     ASSERT_EQ(colours.size(), 12U);
     for (std::size_t t = 0; t < 12; ++t)
-        EXPECT_EQ(colours[t] == session::packed(session::paper::picked), t == 3 || t == 7) << t;
+        EXPECT_EQ(colours[t] == session::packed(session::lightPaper().picked), t == 3 || t == 7) << t;
 }
 
 }  // namespace

@@ -58,7 +58,7 @@ void expectTheSame(const QString& file) {
     // What waits for a person is the same, too.
     std::size_t questions = 0;
     for (const session::QuestionGroup& group :
-         session::questionsOf(*d.workshop().parts().current(), *d.workshop().looks().kept()))
+         session::questionsOf(*d.workshop().parts().current(), *d.workshop().looks().kept(), {}))
         for (const session::Question& q : group.questions)
             for (const char* key : {"openings", "sheets"}) questions += group.key == key && !q.answers.empty();
     std::size_t listed = 0;

@@ -297,7 +297,7 @@ TEST(StepsTable, TellsHowFarEachStopLiesFromTheImport) {
     EXPECT_LT(figures.deviation, 2);
     EXPECT_EQ(table->rowCount(), 2);
     EXPECT_EQ(table->horizontalHeaderItem(6)->text(), "deviation");
-    EXPECT_EQ(table->item(1, 6)->text(), session::shortNumber(figures.deviation));
+    EXPECT_EQ(table->item(1, 6)->text(), session::Numbers().shortNumber(figures.deviation));
     EXPECT_TRUE(table->item(0, 6)->text().isEmpty());
     window->close();
 }

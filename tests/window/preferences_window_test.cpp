@@ -34,15 +34,15 @@ TEST(Preferences, TakeEffectAtOnceAndAreKept) {
     d.key(Qt::Key_Comma, Qt::ControlModifier);
     ASSERT_TRUE(d.waitFor([&] { return d.find("preferences")->isVisible(); }));
     session::Preferences& wanted = d.workshop().preferences();
-    EXPECT_EQ(session::shortNumber(1.23456789), "1.23");
+    EXPECT_EQ(wanted.numbers().shortNumber(1.23456789), "1.23");
     auto* digits = d.find<QSpinBox>("preferences.digits");
     QApplication::setActiveWindow(digits->window());
     digits->setFocus();
     QTest::keyClick(digits, Qt::Key_Up);
     QTest::keyClick(digits, Qt::Key_Up);
-    EXPECT_EQ(wanted.digits(), 5);
-    EXPECT_EQ(session::shortNumber(1.23456789), "1.2346");
-    EXPECT_EQ(session::shortNumber(12345.678), "12346");
+    EXPECT_EQ(wanted.numbers().digits(), 5);
+    EXPECT_EQ(wanted.numbers().shortNumber(1.23456789), "1.2346");
+    EXPECT_EQ(wanted.numbers().shortNumber(12345.678), "12346");
     // The middle button turns.
     choose(d, "preferences.turn", 1);
     desktop::Viewport* view = &d.window().viewport();
@@ -72,27 +72,27 @@ TEST(Preferences, PaperIsLightOrDark) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("hub")}));
     session::Preferences& wanted = d.workshop().preferences();
-    const QColor light = session::paper::sheet;
+    const QColor light = wanted.paper().sheet;
     int told = 0;
     QObject::connect(&wanted, &session::Preferences::paperChanged, &d.window(), [&] { ++told; });
     d.key(Qt::Key_Comma, Qt::ControlModifier);
     ASSERT_TRUE(d.waitFor([&] { return d.find("preferences")->isVisible(); }));
     choose(d, "preferences.paper", 1);
     EXPECT_EQ(told, 1);
-    EXPECT_TRUE(session::paper::isDark());
-    EXPECT_LT(session::paper::sheet.lightness(), 60);
-    EXPECT_GT(session::paper::ink.lightness(), 180);
+    EXPECT_TRUE(wanted.paper().isDark);
+    EXPECT_LT(wanted.paper().sheet.lightness(), 60);
+    EXPECT_GT(wanted.paper().ink.lightness(), 180);
     // Every ink of a class can be read on it.
     for (const check::DefectClass defect : check::catalogue())
-        EXPECT_GT(session::inkOf(defect).lightness() - session::paper::sheet.lightness(), 100)
+        EXPECT_GT(wanted.paper().inkOf(defect).lightness() - wanted.paper().sheet.lightness(), 100)
             << std::string(std::string_view(defect->name));
     // The picture stands on it as well.
     d.window().viewport().fit();
     QTest::qWait(600);
     const QImage picture = d.window().viewport().picture(1);
-    EXPECT_EQ(picture.pixelColor(picture.width() - 2, 2), session::paper::sheet);
+    EXPECT_EQ(picture.pixelColor(picture.width() - 2, 2), wanted.paper().sheet);
     choose(d, "preferences.paper", 0);
-    EXPECT_EQ(session::paper::sheet, light);
+    EXPECT_EQ(wanted.paper().sheet, light);
 }
 
 // ---- ranges
@@ -158,14 +158,14 @@ TEST(Preferences, OfASiteHoldUntilAUserSetsTheirs) {
     {
         const auto settings = fresh();
         session::Workshop workshop(*settings);
-        EXPECT_EQ(workshop.preferences().digits(), 5);
+        EXPECT_EQ(workshop.preferences().numbers().digits(), 5);
         EXPECT_EQ(workshop.preferences().unitOfOthers(), "in");
         EXPECT_EQ(workshop.judging().chosen().id, "volume-mesh");
         workshop.preferences().setDigits(4);
     }
     const auto settings = fresh();
     session::Workshop workshop(*settings);
-    EXPECT_EQ(workshop.preferences().digits(), 4);
+    EXPECT_EQ(workshop.preferences().numbers().digits(), 4);
     EXPECT_EQ(workshop.preferences().unitOfOthers(), "in");
     workshop.preferences().setDigits(3);
 }

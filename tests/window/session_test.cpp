@@ -149,7 +149,8 @@ TEST_F(WorkshopTest, StringsAsText) {
         rowsAsText(),
         "ok boundary_edges 0\nok nonmanifold_edges 0\nok nonmanifold_vertices 0\nfails misoriented_edges 6\n"
         "ok self_intersecting_pairs 0\nok duplicate_triangles 0\nok degenerate_triangles 0\nfails inward_shells 1\n"
-        "ok buried_shells 0\nnoted shells 2\nnoted thin_places 0\nnoted overhang_area 1\nnoted voids 0\nok outside_build 0\nnoted lost "
+        "ok buried_shells 0\nnoted shells 2\nnoted thin_places 0\nnoted overhang_area 1\nnoted voids 0\nok "
+        "outside_build 0\nnoted lost "
         "0\n");
 }
 
@@ -338,7 +339,7 @@ TEST_F(WorkshopTest, AddedLensShowsWhatIsNewAndOnlyThat) {
     open("blade");
     workshop.coating().setLens(session::addedLens);
     settle();
-    const auto plain = session::packed(session::paper::clay);
+    const auto plain = session::packed(session::clay::face);
     EXPECT_TRUE(workshop.coating().coat().legend.note.startsWith("blue: new, 0 %"));
     workshop.trial().start({steps::findStep("fill"), {}});
     settle();

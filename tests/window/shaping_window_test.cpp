@@ -5,6 +5,7 @@
 #include <QComboBox>
 #include <QDoubleSpinBox>
 
+#include "check/catalogue.h"
 #include "desktop/viewport.h"
 #include "io/surface_file.h"
 #include "session/lens/colours.h"
@@ -129,7 +130,7 @@ TEST(Shaping, APartIsScaledToAHeightAndNothingSeemsChanged) {
     // Where no turn helps, none is offered.
     tryAndKeep(d, "scale", "size", 900);
     const auto next = session::nextSteps(*d.workshop().looks().kept(),
-                                         d.workshop().judging().verdictOf(*d.workshop().looks().kept()));
+                                         d.workshop().judging().verdictOf(*d.workshop().looks().kept()), {});
     const auto offers = [&](std::string_view name) {
         return std::any_of(next.begin(), next.end(), [&](const session::NextStep& n) { return n.step->name == name; });
     };
@@ -209,12 +210,12 @@ TEST(Shaping, TheBladeIsTurnedToLeastOverhangInTheBuildVolume) {
         const auto& tried = d.workshop().trial().current();
         return tried && tried->used.at("lie").text() == "least-overhang" && d.button("Keep");
     }));
-    const double before = d.workshop().looks().kept()->survey->shape.overhangArea;
+    const double before = check::overhangs.limited.value(*d.workshop().looks().kept()->survey);
     ASSERT_TRUE(d.settle());
     ASSERT_TRUE(d.clickButton("Keep"));
     ASSERT_TRUE(d.settle());
     const check::Survey& survey = *d.workshop().looks().kept()->survey;
-    EXPECT_LE(survey.shape.overhangArea, before);
+    EXPECT_LE(check::overhangs.limited.value(survey), before);
     EXPECT_TRUE(row(d, "outside_build").met);
     EXPECT_TRUE(survey.solid);
 }
@@ -253,11 +254,11 @@ TEST(Shaping, TheFairingBecomesAPrintableBody) {
 TEST(Shaping, TheNacelleIsHollowedWithTwoDrains) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("nacelle")}));
-    EXPECT_EQ(d.workshop().looks().kept()->survey->shape.voids, 1);
+    EXPECT_EQ(check::voids.limited.value(*d.workshop().looks().kept()->survey), 1);
     tryAndKeep(d, "hollow", "drains", 2);
     const session::Look& look = *d.workshop().looks().kept();
     EXPECT_TRUE(look.survey->solid);
-    EXPECT_EQ(look.survey->shape.voids, 0);
+    EXPECT_EQ(check::voids.limited.value(*look.survey), 0);
     EXPECT_EQ(d.workshop().parts().current()->track.stops().back().record.number("drains").value(), 2);
     EXPECT_TRUE(row(d, "lost").met);
 }

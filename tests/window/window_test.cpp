@@ -436,7 +436,7 @@ TEST(View, DrawsThePartAndHatchesInsides) {
     }
     EXPECT_GT(ochre, 2U);
     EXPECT_GT(pale, 2U);
-    EXPECT_EQ(picture.pixelColor(3, 3).rgb(), session::paper::sheet.rgb());
+    EXPECT_EQ(picture.pixelColor(3, 3).rgb(), session::lightPaper().sheet.rgb());
 }
 
 TEST(Parts, ChosenByClickAndClosedByKey) {
@@ -598,9 +598,9 @@ TEST(Recipe, IsSavedFromTheTrack) {
 TEST(Strings, WordsAndNumbers) {
     EXPECT_EQ(session::spaced(1234567), QString("1\u202F234\u202F567"));
     EXPECT_EQ(session::spaced(999), "999");
-    EXPECT_EQ(session::shortNumber(0.012345), "0.0123");
-    EXPECT_EQ(session::shortNumber(-12), "−12");
-    EXPECT_EQ(session::shortNumber(std::numeric_limits<double>::infinity()), "∞");
+    EXPECT_EQ(session::Numbers().shortNumber(0.012345), "0.0123");
+    EXPECT_EQ(session::Numbers().shortNumber(-12), "−12");
+    EXPECT_EQ(session::Numbers().shortNumber(std::numeric_limits<double>::infinity()), "∞");
 }
 
 }  // namespace
@@ -608,7 +608,7 @@ TEST(Strings, WordsAndNumbers) {
 
 int main(int argc, char** argv) {
     QApplication application(argc, argv);
-    zither::desktop::applyTheme(application);
+    zither::desktop::applyTheme(application, zither::session::lightPaper());
     ::testing::InitGoogleTest(&argc, argv);
     return RUN_ALL_TESTS();
 }

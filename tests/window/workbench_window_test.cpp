@@ -154,7 +154,7 @@ TEST(StartPage, OffersTheRigAndWhatWasOpenLately) {
 TEST(Next, EachHasItsReasonFromThisPart) {
     WindowDriver d;
     ASSERT_TRUE(d.open({rig("hub")}));
-    const auto next = session::nextSteps(*d.workshop().looks().kept(), *d.workshop().judging().verdict());
+    const auto next = session::nextSteps(*d.workshop().looks().kept(), *d.workshop().judging().verdict(), {});
     ASSERT_FALSE(next.empty());
     EXPECT_LE(next.size(), 3U);
     for (const session::NextStep& n : next) {
@@ -176,7 +176,7 @@ TEST(Next, EachHasItsReasonFromThisPart) {
 TEST(Next, ASoundPartNeedsNothing) {
     WindowDriver d;
     ASSERT_TRUE(openMesh(d, "box.stl", box(Point(0, 0, 0), Point(40, 30, 20))));
-    EXPECT_TRUE(session::nextSteps(*d.workshop().looks().kept(), *d.workshop().judging().verdict()).empty());
+    EXPECT_TRUE(session::nextSteps(*d.workshop().looks().kept(), *d.workshop().judging().verdict(), {}).empty());
 }
 
 TEST(AllSteps, StandInFamiliesThatOpen) {
@@ -286,7 +286,7 @@ TEST(Edit, UndoAndRedoSayWhatTheyDo) {
 }
 
 TEST(Help, HasAPageForEachCheckAndStep) {
-    const auto topics = session::helpTopics();
+    const auto topics = session::helpTopics({});
     const auto has = [&](const QString& key) {
         return std::any_of(topics.begin(), topics.end(),
                            [&](const auto& t) { return t.key == key && !t.html.isEmpty(); });

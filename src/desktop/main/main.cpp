@@ -25,7 +25,7 @@ int main(int argc, char** argv) {
     std::unique_ptr<zither::desktop::MainWindow> window;
     // On other paper the window is made anew: the session goes on.
     const auto show = [&] {
-        zither::desktop::applyTheme(application);
+        zither::desktop::applyTheme(application, workshop.paper());
         const QRect place = window ? window->geometry() : QRect();
         window = std::make_unique<zither::desktop::MainWindow>(workshop, dialogs);
         if (place.isValid()) window->setGeometry(place);

@@ -3,10 +3,10 @@
 
 #include "measure/loss.h"
 #include "mesh/parallel.h"
-#include "session/reading/palette.h"
 #include "session/lens/colours.h"
 #include "session/reading/loss_signs.h"
 #include "session/reading/number_text.h"
+#include "session/reading/palette.h"
 
 namespace zither::session {
 namespace {
@@ -16,7 +16,7 @@ mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress& progress) {
     const space::TriangleTree& import = view.import->tree();
     const double tolerance = measure::lossTolerance(view.import->mesh());
     Coat coat;
-    coat.colours.assign(m.triangles.size(), packed(paper::clay));
+    coat.colours.assign(m.triangles.size(), packed(clay::face));
     std::vector<double> areaOf(m.triangles.size(), 0);
     const std::uint32_t ink = packed(sign::added.ink);
     std::atomic<bool> stop = false;
@@ -37,7 +37,7 @@ mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress& progress) {
     coat.legend.title = "Lost and added since the import";
     coat.legend.note =
         QString("blue: new, %1 % of the area; a ring with a bar: lost\nwithin %2 of the import it counts as kept")
-            .arg(shortNumber(whole > 0 ? 100 * area / whole : 0), shortNumber(tolerance));
+            .arg(view.numbers.shortNumber(whole > 0 ? 100 * area / whole : 0), view.numbers.shortNumber(tolerance));
     return coat;
 }
 

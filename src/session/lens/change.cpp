@@ -3,9 +3,9 @@
 #include <array>
 
 #include "project/provenance.h"
-#include "session/reading/palette.h"
 #include "session/lens/colours.h"
 #include "session/reading/number_text.h"
+#include "session/reading/palette.h"
 
 namespace zither::session {
 namespace {
@@ -34,7 +34,7 @@ mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress&) {
     coat.colours.resize(m.triangles.size());
     for (std::size_t t = 0; t < coat.colours.size(); ++t) {
         ++counts[first[t]];
-        coat.colours[t] = packed(first[t] == 0 ? paper::clay : turnOf(first[t]).ink);
+        coat.colours[t] = packed(first[t] == 0 ? clay::face : turnOf(first[t]).ink);
     }
     coat.legend.title = "Change since the import, by step";
     const double whole = std::max<double>(1, static_cast<double>(m.triangles.size()));

@@ -29,7 +29,7 @@ mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress& progress) {
     const double farthest = most == distances.end() ? 0 : *most;
     if (farthest > 0) {
         const auto t = static_cast<mesh::TriangleId>(most - distances.begin());
-        legend.note = "farthest near " + placeText(mesh::centroid(view.part.mesh(), t));
+        legend.note = "farthest near " + view.numbers.placeText(mesh::centroid(view.part.mesh(), t));
     }
     Coat coat = coatOfValues(distances, {0, farthest}, std::move(legend));
     coat.atVertices.assign(atVertices->begin(), atVertices->end());

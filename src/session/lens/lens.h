@@ -16,6 +16,8 @@
 #include "mesh/motion.h"
 #include "mesh/outcome.h"
 #include "mesh/progress.h"
+#include "session/reading/number_text.h"
+#include "session/reading/palette.h"
 
 namespace zither::session {
 
@@ -52,7 +54,9 @@ struct LensView {
     const check::Survey& survey;
     const std::vector<PastStop>& past;  // from the import to the part itself, never empty
     const check::SurveyedPtr& import;   // as the steps since have moved it
-    std::size_t kind = 0;               // of Lens::kinds
+    const Paper& paper;
+    Numbers numbers;
+    std::size_t kind = 0;  // of Lens::kinds
 };
 
 struct Lens {

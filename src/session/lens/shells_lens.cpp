@@ -1,8 +1,8 @@
 // Pieces of surface that share no edge, each in a colour of its own.
 #include <cmath>
 
-#include "session/reading/palette.h"
 #include "session/lens/colours.h"
+#include "session/reading/palette.h"
 
 namespace zither::session {
 namespace {
@@ -14,7 +14,7 @@ mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress&) {
     for (std::size_t t = 0; t < coat.colours.size(); ++t) {
         const std::uint32_t shell = survey.shellOf[t];
         if (shell == mesh::noIndex) {
-            coat.colours[t] = packed(paper::quiet);
+            coat.colours[t] = packed(view.paper.quiet);
             continue;
         }
         // Golden-angle hues in earth tones: neighbours in number differ, none shouts.

@@ -29,7 +29,9 @@ mesh::Outcome<Coat> coat(const LensView& view, mesh::Progress& progress) {
     if (!walls) return mesh::errorOf(walls);
     const double limit = survey.options.wall;
     const double most = limit > 0 ? limitsShown * limit : shareShown * survey.mass.size.diagonal();
-    if (limit > 0) legend.note = QString("asked: %1; measured at the middle of each triangle").arg(shortNumber(limit));
+    if (limit > 0)
+        legend.note =
+            QString("asked: %1; measured at the middle of each triangle").arg(view.numbers.shortNumber(limit));
     return coatOfValues(*walls, {0, most, true}, std::move(legend));
 }
 

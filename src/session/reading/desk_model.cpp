@@ -30,6 +30,7 @@ DeskModel::DeskModel(Workshop& workshop, QObject* parent) : QObject(parent), wor
         edited_ = nullptr;
         Q_EMIT changed();
     });
+    connect(&workshop_.preferences(), &Preferences::changed, this, [this] { questionsFor_ = nullptr; });
     connect(&workshop_.veil(), &Veil::changed, this, [this] {
         questionsFor_ = nullptr;
         if (!workshop_.trial().current()) Q_EMIT changed();
@@ -252,7 +253,7 @@ const std::vector<QuestionGroup>& DeskModel::questions() {
         questions_.clear();
         questionsFor_ = nullptr;
     } else if (questionsFor_ != look->part) {
-        questions_ = questionsOf(*part, *look, workshop_.veil().faintPick());
+        questions_ = questionsOf(*part, *look, workshop_.preferences().numbers(), workshop_.veil().faintPick());
         questionsFor_ = look->part;
     }
     return questions_;

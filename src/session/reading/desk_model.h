@@ -26,6 +26,7 @@ class DeskModel : public QObject {
 public:
     explicit DeskModel(Workshop& workshop, QObject* parent = nullptr);
 
+    [[nodiscard]] const Preferences& preferences() const { return workshop_.preferences(); }
     [[nodiscard]] DeskPage page() const;
     // Every step that helps with the class, in catalogue order.
     [[nodiscard]] static std::vector<const steps::Step*> stepsFor(check::DefectClass defect);

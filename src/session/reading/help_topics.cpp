@@ -2,8 +2,8 @@
 #include "session/reading/help_topics.h"
 
 #include "check/catalogue.h"
-#include "session/reading/desk_model.h"
 #include "session/lens/lens.h"
+#include "session/reading/desk_model.h"
 #include "session/reading/number_text.h"
 #include "session/reading/word_search.h"
 #include "steps/brief.h"
@@ -54,16 +54,16 @@ HelpTopic topicOf(const steps::Step& step) {
     return {helpKeyOf(step), "Steps: " + text(step.family->title), text(step.title), words, page};
 }
 
-HelpTopic topicOf(const steps::Brief& brief) {
+HelpTopic topicOf(const steps::Brief& brief, const Numbers& numbers) {
     QString page = "<table>";
     for (const steps::Requirement& r : brief.requirements) {
         const bool share = r.measure->unit == "share";
-        page +=
-            QString("<tr><td style=\"padding: 2px 14px 2px 0\">%1</td><td>%2</td></tr>")
-                .arg(QString::fromStdString(steps::titleOf(r)).toHtmlEscaped(),
-                     r.limit ? QString("%1 %2%3").arg(r.measure->atLeast ? "at least" : "at most",
-                                                      shortNumber(share ? 100 * *r.limit : *r.limit), share ? " %" : "")
-                             : QString("noted"));
+        page += QString("<tr><td style=\"padding: 2px 14px 2px 0\">%1</td><td>%2</td></tr>")
+                    .arg(QString::fromStdString(steps::titleOf(r)).toHtmlEscaped(),
+                         r.limit ? QString("%1 %2%3").arg(r.measure->atLeast ? "at least" : "at most",
+                                                          numbers.shortNumber(share ? 100 * *r.limit : *r.limit),
+                                                          share ? " %" : "")
+                                 : QString("noted"));
     }
     return {"brief-" + text(brief.id), "Briefs", text(brief.title), {}, page + "</table>"};
 }
@@ -78,7 +78,7 @@ QString helpKeyOf(check::DefectClass defect) {
     return "check-" + text(defect->key);
 }
 
-std::vector<HelpTopic> helpTopics() {
+std::vector<HelpTopic> helpTopics(const Numbers& numbers) {
     std::vector<HelpTopic> topics;
     for (const check::DefectClass defect : check::catalogue()) topics.push_back(topicOf(defect));
     for (const steps::Family& family : steps::families())
@@ -87,7 +87,7 @@ std::vector<HelpTopic> helpTopics() {
     for (const Lens& lens : lenses())
         topics.push_back(
             {"lens-" + text(lens.name), "Lenses", text(lens.name), {}, QString("<p>%1</p>").arg(html(lens.help))});
-    for (const steps::Brief& brief : steps::builtInBriefs()) topics.push_back(topicOf(brief));
+    for (const steps::Brief& brief : steps::builtInBriefs()) topics.push_back(topicOf(brief, numbers));
     return topics;
 }
 

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "check/defect_class.h"
+#include "session/reading/number_text.h"
 #include "steps/step.h"
 
 namespace zither::session {
@@ -19,7 +20,7 @@ struct HelpTopic {
 };
 
 // Checks, steps by their families, lenses, briefs.
-std::vector<HelpTopic> helpTopics();
+std::vector<HelpTopic> helpTopics(const Numbers& numbers);
 
 QString helpKeyOf(const steps::Step& step);
 QString helpKeyOf(check::DefectClass defect);

@@ -14,7 +14,8 @@ constexpr std::size_t most = 3;
 
 class Finder {
 public:
-    Finder(const Look& look, const steps::Verdict& verdict) : look_(look), verdict_(verdict) {}
+    Finder(const Look& look, const steps::Verdict& verdict, const Numbers& numbers)
+        : look_(look), verdict_(verdict), numbers_(numbers) {}
 
     [[nodiscard]] std::vector<NextStep> find() {
         for (const steps::Judged& j : verdict_.judged)
@@ -52,18 +53,19 @@ private:
         if (called) return;
         for (const steps::Step* step : helpful)
             if (!step->byHand && !step->reason && !look_.proposals->at(step).nothing)
-                return add(*step, failureText(judged) + ".");
+                return add(*step, failureText(judged, numbers_) + ".");
     }
 
     const Look& look_;
     const steps::Verdict& verdict_;
+    const Numbers& numbers_;
     std::vector<NextStep> found_;
 };
 
 }  // namespace
 
-std::vector<NextStep> nextSteps(const Look& look, const steps::Verdict& verdict) {
-    return Finder(look, verdict).find();
+std::vector<NextStep> nextSteps(const Look& look, const steps::Verdict& verdict, const Numbers& numbers) {
+    return Finder(look, verdict, numbers).find();
 }
 
 }  // namespace zither::session

@@ -4,6 +4,7 @@
 #include <QString>
 #include <vector>
 
+#include "session/reading/number_text.h"
 #include "session/state/judging.h"
 #include "session/state/looks.h"
 
@@ -16,6 +17,6 @@ struct NextStep {
 
 // At most three, in the order of the work: those for what is out of tune first, then those whose reasons stand by
 // themselves. Steps by hand are never among them.
-std::vector<NextStep> nextSteps(const Look& look, const steps::Verdict& verdict);
+std::vector<NextStep> nextSteps(const Look& look, const steps::Verdict& verdict, const Numbers& numbers);
 
 }  // namespace zither::session

@@ -7,15 +7,8 @@
 #include "io/units.h"
 
 namespace zither::session {
-namespace {
 
-int significant = fewestDigits;
-
-}  // namespace
-
-void setSignificantDigits(int digits) {
-    significant = std::clamp(digits, fewestDigits, mostDigits);
-}
+Numbers::Numbers(int digits) : digits_(std::clamp(digits, fewestDigits, mostDigits)) {}
 
 const QStringList& unitNames() {
     static const QStringList names = [] {
@@ -32,16 +25,16 @@ QString spaced(std::uint64_t number) {
     return text;
 }
 
-QString shortNumber(double value) {
+QString Numbers::shortNumber(double value) const {
     if (std::isinf(value)) return "∞";
     if (value == std::floor(value) && std::abs(value) < 1e15)
         return value < 0 ? "−" + spaced(static_cast<std::uint64_t>(-value)) : spaced(static_cast<std::uint64_t>(value));
-    if (std::abs(value) >= std::pow(10, significant))
+    if (std::abs(value) >= std::pow(10, digits_))
         return spaced(static_cast<std::uint64_t>(std::llround(std::abs(value)))).prepend(value < 0 ? "−" : "");
-    return QString::number(value, 'g', significant);
+    return QString::number(value, 'g', digits_);
 }
 
-QString placeText(const mesh::Point& p) {
+QString Numbers::placeText(const mesh::Point& p) const {
     return QString("%1, %2, %3").arg(shortNumber(p.x()), shortNumber(p.y()), shortNumber(p.z()));
 }
 

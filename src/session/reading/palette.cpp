@@ -3,50 +3,58 @@
 
 #include <algorithm>
 
+#include "draw/inks.h"
+
 namespace zither::session {
-namespace paper {
-namespace {
 
-struct Sheet {
-    std::uint32_t ground, sheet, raised, line, ink, quiet, chosen, spruce, wood, fails, picked, edge;
-};
-constexpr Sheet light = {0xEFE7DA, draw::ink::sheet, 0xFBF7EF, 0xD9CBB4, 0x222B2E, 0x757066,
-                         0xE3D7C0, 0x4C6B5C,         0xB7824F, 0xB3134E, 0x3F7D9C, draw::ink::edge};
-constexpr Sheet darker = {0x282D2E, 0x202526, 0x323839, 0x4A5152, 0xEAE2D3, 0xA8A194,
-                          0x3F484A, 0x86B09A, 0xD8A873, 0xF2719B, 0x74B4D2, draw::ink::edge};
-
-bool dark = false;
-
-}  // namespace
-
-bool isDark() {
-    return dark;
+const Paper& lightPaper() {
+    static const Paper paper = {
+        .isDark = false,
+        .ground = 0xEFE7DA,
+        .sheet = draw::ink::sheet,
+        .raised = 0xFBF7EF,
+        .line = 0xD9CBB4,
+        .ink = 0x222B2E,
+        .quiet = 0x757066,
+        .chosen = 0xE3D7C0,
+        .spruce = 0x4C6B5C,
+        .wood = 0xB7824F,
+        .fails = 0xB3134E,
+        .picked = 0x3F7D9C,
+        .edge = draw::ink::edge,
+    };
+    return paper;
 }
 
-void use(bool darkPaper) {
-    dark = darkPaper;
-    const Sheet& s = darkPaper ? darker : light;
-    const auto set = [](QColor& colour, std::uint32_t rgb) { colour = QColor::fromRgb(rgb); };
-    set(ground, s.ground);
-    set(sheet, s.sheet);
-    set(raised, s.raised);
-    set(line, s.line);
-    set(ink, s.ink);
-    set(quiet, s.quiet);
-    set(chosen, s.chosen);
-    set(spruce, s.spruce);
-    set(wood, s.wood);
-    set(fails, s.fails);
-    set(picked, s.picked);
-    set(edge, s.edge);
+const Paper& darkPaper() {
+    static const Paper paper = {
+        .isDark = true,
+        .ground = 0x282D2E,
+        .sheet = 0x202526,
+        .raised = 0x323839,
+        .line = 0x4A5152,
+        .ink = 0xEAE2D3,
+        .quiet = 0xA8A194,
+        .chosen = 0x3F484A,
+        .spruce = 0x86B09A,
+        .wood = 0xD8A873,
+        .fails = 0xF2719B,
+        .picked = 0x74B4D2,
+        .edge = draw::ink::edge,
+    };
+    return paper;
 }
 
-}  // namespace paper
+namespace clay {
+const QColor face = QColor::fromRgb(draw::ink::clay);
+const QColor hatched = QColor::fromRgb(draw::ink::hatched);
+const QColor cap = QColor::fromRgb(draw::ink::cap);
+}  // namespace clay
 
 // Inks are dark enough for light paper: on dark paper they are as much lighter.
-QColor inkOf(check::DefectClass defect) {
+QColor Paper::inkOf(check::DefectClass defect) const {
     const QColor own = QColor::fromRgb(defect->ink.rgb);
-    if (!paper::isDark()) return own;
+    if (!isDark) return own;
     constexpr float least = 0.66F;
     return QColor::fromHslF(own.hslHueF(), own.hslSaturationF(), std::max(own.lightnessF(), least));
 }

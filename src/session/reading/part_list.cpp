@@ -31,7 +31,7 @@ std::vector<std::size_t> damageOf(const Workshop& w, const check::Survey& survey
     return damage;
 }
 
-QString detailOf(const check::Shell& shell, std::size_t damage) {
+QString detailOf(const check::Shell& shell, std::size_t damage, const Numbers& numbers) {
     QString detail = spaced(shell.triangles) + " tri · ";
     if (damage > 0)
         detail += QString("%1 %2").arg(spaced(damage), damage == 1 ? "bad place" : "bad places");
@@ -46,7 +46,7 @@ QString detailOf(const check::Shell& shell, std::size_t damage) {
     else if (shell.depth > 0)
         detail += "inside another";
     else
-        detail += QString("volume %1").arg(shortNumber(shell.volume));
+        detail += QString("volume %1").arg(numbers.shortNumber(shell.volume));
     return detail;
 }
 
@@ -113,8 +113,8 @@ ShellList shellsOf(const Workshop& w, ShellOrder order, std::size_t most) {
     else
         for (const std::size_t s : all) entries.push_back({s, 0});
     for (const auto& [s, indent] : entries)
-        list.lines.push_back(
-            {s, indent, QString("shell %1").arg(s + 1), detailOf(shells[s], damage[s]), w.veil().of(shells[s])});
+        list.lines.push_back({s, indent, QString("shell %1").arg(s + 1),
+                              detailOf(shells[s], damage[s], w.preferences().numbers()), w.veil().of(shells[s])});
     return list;
 }
 

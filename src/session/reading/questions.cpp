@@ -54,9 +54,11 @@ void answerAllAlike(QuestionGroup& group) {
     }
 }
 
-Question leftOut(const QString& name, std::vector<mesh::TriangleId> triangles, const mesh::Box& box) {
-    Question q{QString("%1: %2 triangles, %3 across").arg(name, spaced(triangles.size()), shortNumber(box.diagonal())),
-               box.centre(), box.diagonal()};
+Question leftOut(const QString& name, std::vector<mesh::TriangleId> triangles, const mesh::Box& box,
+                 const Numbers& numbers) {
+    Question q{
+        QString("%1: %2 triangles, %3 across").arg(name, spaced(triangles.size()), numbers.shortNumber(box.diagonal())),
+        box.centre(), box.diagonal()};
     q.answers.push_back({"Leave it out", {&steps::removeStep()}, mesh::Pick(std::move(triangles))});
     return q;
 }
@@ -65,7 +67,7 @@ Question leftOut(const QString& name, std::vector<mesh::TriangleId> triangles, c
 constexpr std::size_t mostAsked = 40;
 
 // The bodies of a file, as long as nothing has been done to it: all of them are worked on, unless some are left out.
-QuestionGroup bodiesAsked(const Part& part, const Look& look, const mesh::Pick& faint) {
+QuestionGroup bodiesAsked(const Part& part, const Look& look, const Numbers& numbers, const mesh::Pick& faint) {
     QuestionGroup group{"bodies", "Bodies in this file", "All are worked on. What is not meant can be left out.", {}};
     const auto& shells = look.survey->shells;
     if (part.track.current() != 0 || shells.size() < 2 || shells.size() > mostAsked) return group;
@@ -75,7 +77,8 @@ QuestionGroup bodiesAsked(const Part& part, const Look& look, const mesh::Pick& 
     for (std::size_t s = 0; s < shells.size(); ++s) {
         // What lies within a body is a part of it.
         if (shells[s].depth > 0) continue;
-        group.questions.push_back(leftOut(QString("Shell %1").arg(s + 1), std::move(ofShell[s]), shells[s].box));
+        group.questions.push_back(
+            leftOut(QString("Shell %1").arg(s + 1), std::move(ofShell[s]), shells[s].box, numbers));
     }
     if (group.questions.size() < 2) group.questions.clear();
     if (!faint.everything()) group.forAll.push_back({"Leave out the ghosts", {&steps::removeStep()}, faint});
@@ -83,7 +86,7 @@ QuestionGroup bodiesAsked(const Part& part, const Look& look, const mesh::Pick& 
 }
 
 // The same of named regions: what is left out leaves its rim open.
-QuestionGroup regionsAsked(const Part& part, const Look& look) {
+QuestionGroup regionsAsked(const Part& part, const Look& look, const Numbers& numbers) {
     QuestionGroup group{"regions",
                         "Named regions in this file",
                         "All are worked on. What is not meant can be left out; its rim is open then.",
@@ -102,8 +105,8 @@ QuestionGroup regionsAsked(const Part& part, const Look& look) {
     for (std::size_t r = 0; r < count; ++r) {
         if (ofRegion[r].empty()) continue;
         const QString name = QString::fromStdString(m.regionNames[r]);
-        group.questions.push_back(
-            leftOut(name.isEmpty() ? QString("Region %1").arg(r + 1) : name, std::move(ofRegion[r]), boxes[r]));
+        group.questions.push_back(leftOut(name.isEmpty() ? QString("Region %1").arg(r + 1) : name,
+                                          std::move(ofRegion[r]), boxes[r], numbers));
     }
     if (group.questions.size() < 2) group.questions.clear();
     return group;
@@ -127,9 +130,10 @@ QuestionGroup triedBy(const Part& part) {
 
 }  // namespace
 
-std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look, const mesh::Pick& faint) {
-    QuestionGroup bodies = bodiesAsked(part, look, faint);
-    QuestionGroup regions = regionsAsked(part, look);
+std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look, const Numbers& numbers,
+                                       const mesh::Pick& faint) {
+    QuestionGroup bodies = bodiesAsked(part, look, numbers, faint);
+    QuestionGroup regions = regionsAsked(part, look, numbers);
     QuestionGroup openings{
         "openings", "Openings, likely meant", "Left open. What is closed is a patch, and listed.", {}};
     QuestionGroup sheets{
@@ -157,7 +161,7 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look, const
         if (p.came > 0)
             what << spaced(p.came) + (p.went > 0 ? " came" : p.came == 1 ? " triangle came" : " triangles came");
         Question q{QString("%1, %2 across, at (%3).")
-                       .arg(what.join(", "), shortNumber(p.box.diagonal()), placeText(p.box.centre())),
+                       .arg(what.join(", "), numbers.shortNumber(p.box.diagonal()), numbers.placeText(p.box.centre())),
                    p.box.centre(), p.box.diagonal()};
         if (canPutBack)
             q.answers.push_back(

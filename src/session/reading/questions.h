@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "mesh/pick.h"
+#include "session/reading/number_text.h"
 #include "session/state/parts.h"
 #include "steps/step.h"
 
@@ -39,6 +40,7 @@ struct QuestionGroup {
 // closed, thickened or removed is not asked again. The look is of that stop. At the import also which of its bodies
 // and named regions are meant, where there are several; `faint`: triangles of those that are drawn as ghosts, or not at
 // all.
-std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look, const mesh::Pick& faint = {});
+std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look, const Numbers& numbers,
+                                       const mesh::Pick& faint = {});
 
 }  // namespace zither::session

@@ -1,13 +1,11 @@
 // Inks and strengths that the card and the rays share.
 #include "session/reading/sight.h"
 
-#include <array>
 #include <cmath>
 #include <deque>
 #include <utility>
 
 #include "check/catalogue.h"
-#include "session/reading/palette.h"
 
 namespace zither::session {
 namespace {
@@ -29,16 +27,17 @@ draw::Eye eyeOf(const Camera& camera, const QSize& pixels, const QPointF& shift)
 }
 
 // The cap and outline of what the cut with this number bounds.
-void addSection(const measure::Section& section, std::size_t cut, const mesh::Point& origin, draw::Subject& subject,
+void addSection(const measure::Section& section, std::size_t cut, const Sight& sight, draw::Subject& subject,
                 std::vector<float>& outline) {
-    for (const CapInk& cap : capInks()) {
+    for (const CapInk& cap : capInks(*sight.paper)) {
         draw::Fill& fill = subject.fills.emplace_back(draw::Fill{{}, colour(cap.ink), cut});
         for (mesh::TriangleId t = 0; t < section.cap.triangles.size(); ++t)
             if (cap.isOf(section.depth[t]))
                 for (unsigned k = 0; k < 3; ++k) fill.corners.push_back(section.cap.corner(t, k));
     }
+    const mesh::Point& origin = sight.display->origin;
     outline = project::outlineAbout(section, origin);
-    subject.lines.push_back({.points = outline, .origin = origin, .ink = colour(paper::ink), .endOf = cut});
+    subject.lines.push_back({.points = outline, .origin = origin, .ink = colour(sight.paper->ink), .endOf = cut});
 }
 
 // `outlines`: room for what the subject borrows.
@@ -46,26 +45,24 @@ void addCuts(const Sight& sight, draw::Subject& subject, std::deque<std::vector<
     for (std::size_t i = 0; i < sight.cuts.size(); ++i) {
         subject.left.push_back(sight.cuts[i].left);
         for (const auto& section : sight.cuts[i].ends)
-            if (section) addSection(*section, i, sight.display->origin, subject, outlines.emplace_back());
+            if (section) addSection(*section, i, sight, subject, outlines.emplace_back());
         // What the other one has there, in the ink of what was.
         for (const auto& section : sight.cuts[i].others)
             if (section) {
                 const std::vector<float>& outline =
                     outlines.emplace_back(project::outlineAbout(*section, sight.display->origin));
                 subject.lines.push_back(
-                    {.points = outline, .origin = sight.display->origin, .ink = colour(paper::wood), .endOf = i});
+                    {.points = outline, .origin = sight.display->origin, .ink = colour(sight.paper->wood), .endOf = i});
             }
     }
 }
 
 }  // namespace
 
-std::span<const CapInk> capInks() {
-    static const std::array<CapInk, 3> inks = {
-        CapInk{[](int depth) { return depth == 1; }, paper::cap},
-        CapInk{[](int depth) { return depth > 1; }, inkOf(check::selfIntersections).lighter(190)},
-        CapInk{[](int depth) { return depth < 1; }, inkOf(check::misoriented).lighter(150)}};
-    return inks;
+std::array<CapInk, 3> capInks(const Paper& paper) {
+    return {CapInk{[](int depth) { return depth == 1; }, clay::cap},
+            CapInk{[](int depth) { return depth > 1; }, paper.inkOf(check::selfIntersections).lighter(190)},
+            CapInk{[](int depth) { return depth < 1; }, paper.inkOf(check::misoriented).lighter(150)}};
 }
 
 std::optional<Pointed> pointedAt(const Display& display, const Camera& camera, const QPointF& at,
@@ -95,7 +92,7 @@ namespace {
 draw::Picture painted(const Sight& sight, const draw::Eye& eye, draw::CloseUp& closeUp) {
     draw::Subject subject;
     subject.inks = project::pictureInks();
-    subject.inks.ground = colour(paper::sheet);
+    subject.inks.ground = colour(sight.paper->sheet);
     if (!sight.display) return draw::paint(subject, eye);
     const Display& display = *sight.display;
     subject.surface = &display.mesh();

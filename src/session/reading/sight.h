@@ -5,12 +5,14 @@
 #include <QImage>
 #include <QPointF>
 #include <QSize>
+#include <array>
 #include <memory>
 #include <optional>
 #include <span>
 #include <vector>
 
 #include "draw/paint.h"
+#include "session/reading/palette.h"
 #include "session/state/camera.h"
 #include "session/state/coating.h"
 #include "session/state/display.h"
@@ -29,6 +31,7 @@ struct Moved {
 };
 
 struct Sight {
+    const Paper* paper = &lightPaper();
     std::shared_ptr<const Display> display;  // nullptr: nothing is seen
     Camera camera;
     const std::vector<std::uint32_t>* coat = nullptr;  // as packed; of another surface or none: clay
@@ -57,7 +60,7 @@ struct CapInk {
     bool (*isOf)(int depth);
     QColor ink;
 };
-std::span<const CapInk> capInks();
+std::array<CapInk, 3> capInks(const Paper& paper);
 
 // Of the surface, and of the one beside it: kept from picture to picture.
 struct CloseUps {

@@ -8,7 +8,6 @@
 
 #include "check/catalogue.h"
 #include "measure/measure_tolerances.h"
-#include "session/reading/palette.h"
 
 namespace zither::session {
 namespace {
@@ -99,14 +98,14 @@ std::vector<Mark> lossMarks(const Workshop& w) {
     return marks;
 }
 
-QString numberText(double value, const steps::Measure& measure) {
-    if (measure.unit == "share") return shortNumber(100 * value) + " %";
-    return shortNumber(value) + (measure.unit == "deg" ? "°" : "");
+QString numberText(double value, const steps::Measure& measure, const Numbers& numbers) {
+    if (measure.unit == "share") return numbers.shortNumber(100 * value) + " %";
+    return numbers.shortNumber(value) + (measure.unit == "deg" ? "°" : "");
 }
 
-QString limitText(const steps::Requirement& r) {
+QString limitText(const steps::Requirement& r, const Numbers& numbers) {
     if (!r.limit) return "noted";
-    return QString("%1 %2").arg(r.measure->atLeast ? "least" : "limit", numberText(*r.limit, *r.measure));
+    return QString("%1 %2").arg(r.measure->atLeast ? "least" : "limit", numberText(*r.limit, *r.measure, numbers));
 }
 
 // What its check has told while others still listen: a number without places.
@@ -114,35 +113,37 @@ void hearSoFar(const Workshop& w, const steps::Requirement& r, StringRow& row) {
     const auto value = row.defect ? w.looks().heard(*row.defect) : std::nullopt;
     row.listening = !value;
     if (!value || std::isnan(*value)) return;
-    row.value = numberText(*value, *r.measure);
+    row.value = numberText(*value, *r.measure, w.preferences().numbers());
     row.met = !r.limit || (r.measure->atLeast ? *value >= *r.limit : *value <= *r.limit);
 }
 
 }  // namespace
 
-QString failureText(const steps::Judged& j) {
+QString failureText(const steps::Judged& j, const Numbers& numbers) {
     const steps::Measure& measure = *j.requirement.measure;
     return QString("%1: %2, %3")
-        .arg(text(steps::titleOf(j.requirement)), j.value ? numberText(*j.value, measure) : QString("–"),
-             limitText(j.requirement));
+        .arg(text(steps::titleOf(j.requirement)), j.value ? numberText(*j.value, measure, numbers) : QString("–"),
+             limitText(j.requirement, numbers));
 }
 
 std::vector<StringRow> stringRows(const Workshop& w) {
     std::vector<StringRow> rows;
     const auto verdict = w.judging().verdict();
     const steps::Brief brief = w.judging().brief();
+    const Numbers numbers = w.preferences().numbers();
+    const Paper& paper = w.preferences().paper();
     for (const steps::Requirement& r : brief.requirements) {
         StringRow row;
         row.id = text(r.measure->id);
         row.title = text(steps::titleOf(r));
-        row.limit = limitText(r);
+        row.limit = limitText(r, numbers);
         row.noted = !r.limit;
         row.defect = r.measure->marks;
-        if (row.defect) row.sign = Sign{&(*row.defect)->glyph, inkOf(*row.defect)};
+        if (row.defect) row.sign = Sign{&(*row.defect)->glyph, paper.inkOf(*row.defect)};
         if (r.measure->ofImport != nullptr) row.sign = sign::lost;
         if (verdict) {
             const steps::Judged& judged = verdict->judged[rows.size()];
-            row.value = judged.value ? numberText(*judged.value, *r.measure) : "–";
+            row.value = judged.value ? numberText(*judged.value, *r.measure, numbers) : "–";
             row.met = judged.met;
             // What cannot be told is neither in tune nor out of it.
             row.noted |= !judged.value;

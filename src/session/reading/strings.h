@@ -37,7 +37,7 @@ struct StringRow {
 };
 
 // "open edges: 7, limit 0".
-QString failureText(const steps::Judged& judged);
+QString failureText(const steps::Judged& judged, const Numbers& numbers);
 
 std::vector<StringRow> stringRows(const Workshop& workshop);
 

@@ -4,13 +4,19 @@
 #include <algorithm>
 
 #include "session/lens/colours.h"
+#include "session/state/preferences.h"
 
 namespace zither::session {
 
 using mesh::Outcome;
 
 Coating::Coating(const Bench& bench, const Trial& trial, const Picking& picking)
-    : parts_(bench.parts), looks_(bench.looks), trial_(trial), picking_(picking), jobs_(bench.jobs) {}
+    : parts_(bench.parts),
+      looks_(bench.looks),
+      trial_(trial),
+      picking_(picking),
+      jobs_(bench.jobs),
+      preferences_(bench.preferences) {}
 
 void Coating::setLens(const Lens& lens, std::size_t kind) {
     if (lens_ != &lens || kind_ != kind) range_.reset();
@@ -24,7 +30,8 @@ void Coating::refreshPick() {
         colours_.assign(coat_.colours.size(), 0);
     else
         colours_ = coat_.colours;
-    if (looks_.shown() && looks_.shown() == looks_.kept()) paintPick(colours_, looks_.shown()->mesh(), picking_.pick());
+    if (looks_.shown() && looks_.shown() == looks_.kept())
+        paintPick(colours_, looks_.shown()->mesh(), picking_.pick(), preferences_.paper().picked);
     Q_EMIT changed();
 }
 
@@ -79,9 +86,9 @@ void Coating::refresh() {
     using Made = std::shared_ptr<Coat>;
     jobs_.start<Made>(
         "Colouring", Jobs::Lane::Colour,
-        [look = *look, lens = lens_, kind = kind_, past = past(),
-         seen = origin().seen](mesh::Progress& progress) -> Outcome<Made> {
-            auto coat = lens->coat({*look.part, *look.survey, past, seen->import(), kind}, progress);
+        [look = *look, lens = lens_, kind = kind_, past = past(), paper = &preferences_.paper(),
+         numbers = preferences_.numbers(), seen = origin().seen](mesh::Progress& progress) -> Outcome<Made> {
+            auto coat = lens->coat({*look.part, *look.survey, past, seen->import(), *paper, numbers, kind}, progress);
             if (!coat) return mesh::errorOf(coat);
             return std::make_shared<Coat>(std::move(*coat));
         },

@@ -7,8 +7,8 @@
 #include <utility>
 
 #include "draw/picture.h"
-#include "session/state/bench.h"
 #include "session/lens/lens.h"
+#include "session/state/bench.h"
 #include "session/state/trial.h"
 
 namespace zither::session {
@@ -59,6 +59,7 @@ private:
     const Trial& trial_;
     const Picking& picking_;
     Jobs& jobs_;
+    const Preferences& preferences_;
     const Lens* lens_ = &plainLens;
     std::size_t kind_ = 0;
     Coat coat_;

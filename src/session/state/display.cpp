@@ -4,8 +4,8 @@
 #include <cmath>
 
 #include "mesh/parallel.h"
-#include "session/reading/palette.h"
 #include "session/lens/colours.h"
+#include "session/reading/palette.h"
 
 namespace zither::session {
 
@@ -94,11 +94,11 @@ std::vector<float> cornersForCard(const Display& display) {
     return corners;
 }
 
-void paintPick(std::vector<std::uint32_t>& colours, const Mesh& m, const mesh::Pick& pick) {
+void paintPick(std::vector<std::uint32_t>& colours, const Mesh& m, const mesh::Pick& pick, const QColor& ink) {
     if (pick.everything()) return;
-    if (colours.empty()) colours.assign(m.triangles.size(), packed(paper::clay));
+    if (colours.empty()) colours.assign(m.triangles.size(), packed(clay::face));
     for (TriangleId t : pick.triangles())
-        if (t < colours.size()) colours[t] = packed(paper::picked);
+        if (t < colours.size()) colours[t] = packed(ink);
 }
 
 }  // namespace zither::session

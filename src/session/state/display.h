@@ -2,6 +2,7 @@
 // and lines of the findings; corners for a graphics card where there is one.
 #pragma once
 
+#include <QColor>
 #include <memory>
 #include <optional>
 #include <span>
@@ -48,6 +49,6 @@ std::shared_ptr<const Display> glimpseOf(const check::SurveyedPtr& part);
 std::vector<float> cornersForCard(const Display& display);
 
 // The picked triangles in the colour of picks, the others as they are.
-void paintPick(std::vector<std::uint32_t>& colours, const mesh::Mesh& m, const mesh::Pick& pick);
+void paintPick(std::vector<std::uint32_t>& colours, const mesh::Mesh& m, const mesh::Pick& pick, const QColor& ink);
 
 }  // namespace zither::session

@@ -4,7 +4,7 @@
 #include <cmath>
 #include <numbers>
 
-#include "session/reading/number_text.h"
+#include "session/state/preferences.h"
 
 namespace zither::session {
 
@@ -24,7 +24,7 @@ std::optional<double> wallAt(const Display& display, mesh::TriangleId triangle, 
 
 }  // namespace
 
-Measuring::Measuring(const Bench& bench) : parts_(bench.parts), looks_(bench.looks) {}
+Measuring::Measuring(const Bench& bench) : parts_(bench.parts), looks_(bench.looks), preferences_(bench.preferences) {}
 
 void Measuring::setOn(bool on) {
     on_ = on;
@@ -80,25 +80,27 @@ void Measuring::restore(std::uint64_t part, std::vector<Measured> measured) {
 }
 
 QString Measuring::text(const Measured& measured) const {
+    const Numbers numbers = preferences_.numbers();
     const QString unit = parts_.current()->unit().name;
     const std::vector<Point>& p = measured.points;
     if (p.size() == 1)
-        return placeText(p[0]) +
-               (measured.wall ? QString("  wall %1 %2").arg(shortNumber(*measured.wall), unit) : QString());
+        return numbers.placeText(p[0]) +
+               (measured.wall ? QString("  wall %1 %2").arg(numbers.shortNumber(*measured.wall), unit) : QString());
     const Point way = p[1] - p[0];
     if (p.size() == 2)
         return QString("%1 %2  (x %3, y %4, z %5)")
-            .arg(shortNumber(way.norm()), unit, shortNumber(way.x()), shortNumber(way.y()), shortNumber(way.z()));
+            .arg(numbers.shortNumber(way.norm()), unit, numbers.shortNumber(way.x()), numbers.shortNumber(way.y()),
+                 numbers.shortNumber(way.z()));
     const Point back = p[0] - p[1];
     const Point on = p[2] - p[1];
     const double cross = back.cross(on).norm();
     const double angle = std::atan2(cross, back.dot(on)) * 180 / std::numbers::pi;
-    QString said = QString("%1°").arg(shortNumber(angle));
+    QString said = QString("%1°").arg(numbers.shortNumber(angle));
     // Of the circle through all three.
     const double twiceArea = cross;
     if (twiceArea > 0)
         said += QString("  radius %1 %2")
-                    .arg(shortNumber(back.norm() * on.norm() * (p[2] - p[0]).norm() / (2 * twiceArea)), unit);
+                    .arg(numbers.shortNumber(back.norm() * on.norm() * (p[2] - p[0]).norm() / (2 * twiceArea)), unit);
     return said;
 }
 

@@ -46,6 +46,7 @@ Q_SIGNALS:
 private:
     const Parts& parts_;
     const Looks& looks_;
+    const Preferences& preferences_;
     bool on_ = false;
     bool open_ = false;  // the last one takes more points
     std::map<std::uint64_t, std::vector<Measured>> ofPart_;

@@ -4,9 +4,6 @@
 #include <QSettings>
 #include <algorithm>
 
-#include "session/reading/palette.h"
-#include "session/reading/number_text.h"
-
 namespace zither::session {
 namespace {
 
@@ -24,10 +21,7 @@ constexpr auto frameKey = "view/frame-ms";
 
 }  // namespace
 
-Preferences::Preferences(QSettings& settings, QObject* parent) : QObject(parent), settings_(settings) {
-    setSignificantDigits(digits());
-    paper::use(darkPaper());
-}
+Preferences::Preferences(QSettings& settings, QObject* parent) : QObject(parent), settings_(settings) {}
 
 void Preferences::set(const char* key, const QVariant& value) {
     settings_.setValue(key, value);
@@ -49,24 +43,22 @@ void Preferences::setViewAlone(bool alone) {
     Q_EMIT changed();
 }
 
-bool Preferences::darkPaper() const {
-    return settings_.value(darkPaperKey, false).toBool();
+const Paper& Preferences::paper() const {
+    return settings_.value(darkPaperKey, false).toBool() ? darkPaper() : lightPaper();
 }
 
 void Preferences::setDarkPaper(bool dark) {
-    if (dark == darkPaper()) return;
+    if (dark == paper().isDark) return;
     settings_.setValue(darkPaperKey, dark);
-    paper::use(dark);
     Q_EMIT paperChanged();
 }
 
-int Preferences::digits() const {
-    return std::clamp(settings_.value(digitsKey, fewestDigits).toInt(), fewestDigits, mostDigits);
+Numbers Preferences::numbers() const {
+    return Numbers(settings_.value(digitsKey, Numbers::fewestDigits).toInt());
 }
 
 void Preferences::setDigits(int digits) {
     settings_.setValue(digitsKey, digits);
-    setSignificantDigits(this->digits());
     Q_EMIT changed();
 }
 

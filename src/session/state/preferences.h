@@ -4,6 +4,9 @@
 #include <QObject>
 #include <QString>
 
+#include "session/reading/number_text.h"
+#include "session/reading/palette.h"
+
 class QSettings;
 
 namespace zither::session {
@@ -22,10 +25,9 @@ public:
     [[nodiscard]] bool viewAlone() const { return viewAlone_; }
     void setViewAlone(bool alone);
 
-    [[nodiscard]] bool darkPaper() const;
+    [[nodiscard]] const Paper& paper() const;
     void setDarkPaper(bool dark);
-    // Significant digits of numbers that are not whole: 3 to 6.
-    [[nodiscard]] int digits() const;
+    [[nodiscard]] Numbers numbers() const;
     void setDigits(int digits);
     // Of files that do not say theirs: "mm" at first.
     [[nodiscard]] QString unitOfOthers() const;

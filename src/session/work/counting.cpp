@@ -3,13 +3,14 @@
 
 #include "project/json.h"
 #include "session/reading/number_text.h"
+#include "session/state/preferences.h"
 
 namespace zither::session {
 
 using mesh::Outcome;
 
 Counting::Counting(const Bench& bench, const Picking& picking)
-    : parts_(bench.parts), looks_(bench.looks), picking_(picking), jobs_(bench.jobs) {}
+    : parts_(bench.parts), looks_(bench.looks), picking_(picking), jobs_(bench.jobs), preferences_(bench.preferences) {}
 
 void Counting::setWanted(bool wanted) {
     wanted_ = wanted;
@@ -55,35 +56,38 @@ std::vector<Counting::Row> Counting::rows() const {
     std::vector<Row> rows;
     if (!numbers_ || numbers_->triangles == 0) return rows;
     const measure::Numbers& n = *numbers_;
+    const Numbers in = preferences_.numbers();
     const mesh::Point size = n.box.extent();
     rows.push_back({"triangles", spaced(n.triangles)});
     rows.push_back({"vertices", spaced(n.vertices)});
     rows.push_back(
-        {"size",
-         QString("%1 × %2 × %3 %4").arg(shortNumber(size.x()), shortNumber(size.y()), shortNumber(size.z()), unit_)});
-    rows.push_back({"from", placeText(n.box.min)});
-    rows.push_back({"to", placeText(n.box.max)});
-    rows.push_back({"area", QString("%1 %2²").arg(shortNumber(n.area), unit_)});
+        {"size", QString("%1 × %2 × %3 %4")
+                     .arg(in.shortNumber(size.x()), in.shortNumber(size.y()), in.shortNumber(size.z()), unit_)});
+    rows.push_back({"from", in.placeText(n.box.min)});
+    rows.push_back({"to", in.placeText(n.box.max)});
+    rows.push_back({"area", QString("%1 %2²").arg(in.shortNumber(n.area), unit_)});
     rows.push_back(
-        {"volume", n.volume ? QString("%1 %2³").arg(shortNumber(*n.volume), unit_) : QString("none: it is open")});
+        {"volume", n.volume ? QString("%1 %2³").arg(in.shortNumber(*n.volume), unit_) : QString("none: it is open")});
     if (const auto grams = project::MassAsked{.density = density_, .unit = unit_.toStdString()}.gramsOf(n))
-        rows.push_back({"mass", QString("%1 g").arg(shortNumber(*grams))});
-    if (n.centreOfMass) rows.push_back({"centre of mass", placeText(*n.centreOfMass)});
-    rows.push_back({"centre of area", placeText(n.centreOfArea)});
-    rows.push_back({"edges", QString("%1 to %2, %3 on average")
-                                 .arg(shortNumber(n.edges.min), shortNumber(n.edges.max), shortNumber(n.edges.mean))});
-    rows.push_back({"border", QString("%1 %2").arg(shortNumber(n.borderLength), unit_)});
+        rows.push_back({"mass", QString("%1 g").arg(in.shortNumber(*grams))});
+    if (n.centreOfMass) rows.push_back({"centre of mass", in.placeText(*n.centreOfMass)});
+    rows.push_back({"centre of area", in.placeText(n.centreOfArea)});
+    rows.push_back(
+        {"edges", QString("%1 to %2, %3 on average")
+                      .arg(in.shortNumber(n.edges.min), in.shortNumber(n.edges.max), in.shortNumber(n.edges.mean))});
+    rows.push_back({"border", QString("%1 %2").arg(in.shortNumber(n.borderLength), unit_)});
     return rows;
 }
 
 std::vector<Counting::Quality> Counting::qualities() const {
     std::vector<Quality> all;
     if (!numbers_ || numbers_->triangles == 0) return all;
+    const Numbers in = preferences_.numbers();
     for (const measure::QualityKind& kind : measure::qualityKinds) {
         const measure::Spread& s = numbers_->quality.*kind.spread;
         all.push_back({text(kind.title),
                        QString("worst %1%4   1 %: %2%4   mean %3%4")
-                           .arg(shortNumber(s.worst), shortNumber(s.onePercent), shortNumber(s.mean),
+                           .arg(in.shortNumber(s.worst), in.shortNumber(s.onePercent), in.shortNumber(s.mean),
                                 kind.unit == "deg" ? QString("°") : QString()),
                        s});
     }

@@ -46,6 +46,7 @@ private:
     const Looks& looks_;
     const Picking& picking_;
     Jobs& jobs_;
+    const Preferences& preferences_;
     bool wanted_ = false;
     double density_ = 0;
     bool ofPick_ = false;

@@ -10,11 +10,16 @@
 #include "mesh/precision.h"
 #include "session/reading/number_text.h"
 #include "session/reading/strings.h"
+#include "session/state/preferences.h"
 
 namespace zither::session {
 
 Exporting::Exporting(const Bench& bench, const Judging& judging, HandingOver& handingOver)
-    : parts_(bench.parts), judging_(judging), handingOver_(handingOver), format_(io::writableFormats().front()) {}
+    : parts_(bench.parts),
+      judging_(judging),
+      handingOver_(handingOver),
+      preferences_(bench.preferences),
+      format_(io::writableFormats().front()) {}
 
 void Exporting::setWhich(Which which) {
     which_ = which;
@@ -124,7 +129,8 @@ QStringList Exporting::remarks() const {
         if (format_->floats && !box.empty() && !mesh::fitsPrecision(m, mesh::Precision::Single))
             said << QString("%1: coordinates are rounded by up to %2 %3.")
                         .arg(part->name,
-                             shortNumber(mesh::unitInLastPlace(mesh::Precision::Single, box.farthest()) / 2),
+                             preferences_.numbers().shortNumber(
+                                 mesh::unitInLastPlace(mesh::Precision::Single, box.farthest()) / 2),
                              part->unit().name);
     }
     if (!assumed.isEmpty())
@@ -155,7 +161,7 @@ QStringList Exporting::failing() const {
             continue;
         }
         for (const steps::Judged& j : judging_.verdictOf(*look).judged)
-            if (!j.met) fails << QString("%1 – %2").arg(part->name, failureText(j));
+            if (!j.met) fails << QString("%1 – %2").arg(part->name, failureText(j, preferences_.numbers()));
     }
     return fails;
 }

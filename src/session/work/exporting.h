@@ -60,6 +60,7 @@ private:
     const Parts& parts_;
     const Judging& judging_;
     HandingOver& handingOver_;
+    const Preferences& preferences_;
     Which which_ = Which::Front;
     const io::Format* format_;
     QString folder_;

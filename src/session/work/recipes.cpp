@@ -8,6 +8,7 @@
 #include "project/job.h"
 #include "session/reading/number_text.h"
 #include "session/reading/strings.h"
+#include "session/state/preferences.h"
 #include "steps/condition.h"
 
 namespace zither::session {
@@ -17,7 +18,12 @@ using mesh::Progress;
 using steps::StepCall;
 
 Recipes::Recipes(const Bench& bench, const Judging& judging, const Exporting& exporting)
-    : parts_(bench.parts), jobs_(bench.jobs), notice_(bench.notice), judging_(judging), exporting_(exporting) {}
+    : parts_(bench.parts),
+      jobs_(bench.jobs),
+      notice_(bench.notice),
+      judging_(judging),
+      exporting_(exporting),
+      preferences_(bench.preferences) {}
 
 // What was tried was another recipe.
 void Recipes::edited() {
@@ -126,9 +132,9 @@ QString Recipes::inWords(std::size_t i) const {
     const StepCall& call = recipe_.steps[i];
     QStringList words;
     for (const auto& [name, value] : call.given)
-        words << QString("%1 %2").arg(QString::fromStdString(name), value.isText()
-                                                                        ? QString::fromStdString(value.text())
-                                                                        : shortNumber(value.number()));
+        words << QString("%1 %2").arg(
+            QString::fromStdString(name),
+            value.isText() ? QString::fromStdString(value.text()) : preferences_.numbers().shortNumber(value.number()));
     if (!call.pick.empty()) words << "on a pick";
     if (!call.onlyIf.empty())
         if (const auto condition = steps::conditionFromText(call.onlyIf))

@@ -84,6 +84,7 @@ private:
     Notice& notice_;
     const Judging& judging_;
     const Exporting& exporting_;
+    const Preferences& preferences_;
     steps::Recipe recipe_;
     std::optional<steps::RepairAsked> repairFirst_;  // as it was said before it was taken out
     QString name_ = "new recipe";

@@ -103,6 +103,29 @@ bool isTwisted(const State& s) {
     return s.counts.misorientedEdges + s.counts.inwardShells > 0;
 }
 
+// What there is none of is not said.
+std::string sentenceOf(const std::vector<std::pair<std::size_t, std::string>>& parts) {
+    std::string said;
+    for (const auto& [count, words] : parts)
+        if (count > 0) said += (said.empty() ? "" : "; ") + words;
+    return said + ".";
+}
+
+std::string twistedInWords(const State& s) {
+    return sentenceOf(
+        {{s.counts.misorientedEdges,
+          counted(s.counts.misorientedEdges, "edge has", "edges have") + " sides that face opposite ways"},
+         {s.counts.inwardShells, counted(s.counts.inwardShells, "shell faces", "shells face") + " the wrong side"}});
+}
+
+std::string surplusInWords(const State& s) {
+    return sentenceOf(
+        {{s.counts.collapsedTriangles,
+          counted(s.counts.collapsedTriangles, "triangle has", "triangles have") + " two corners in one point"},
+         {s.counts.duplicateTriangles,
+          counted(s.counts.duplicateTriangles, "triangle lies", "triangles lie") + " on another"}});
+}
+
 bool crossesItself(const State& s) {
     return s.counts.selfIntersectingTriangles > 0 && s.asks(check::selfIntersections);
 }
@@ -134,11 +157,7 @@ constexpr Link chain[] = {
                             s.counts.duplicateTriangles, s.counts.nonmanifoldEdges);
      },
      true},
-    {cleanStep, hasSurplus, plain,
-     [](const State& s) {
-         return fmt::format("{} collapsed and {} duplicate triangles hide what the surface is.",
-                            s.counts.collapsedTriangles, s.counts.duplicateTriangles);
-     }},
+    {cleanStep, hasSurplus, plain, surplusInWords},
     {stitchStep, [](const State& s) { return s.isOpen(); }, stitchCall,
      [](const State& s) {
          return fmt::format("Among {} open edges some lie much closer to each other than they are long: cracks.",
@@ -159,11 +178,7 @@ constexpr Link chain[] = {
              s.counts.shells);
      }},
     {resolveStep, isTied, plain, [](const State& s) { return tiedInWords(s.counts) + "."; }, true},
-    {orientStep, isTwisted, plain,
-     [](const State& s) {
-         return fmt::format("At {} edges neighbours face opposite ways, and {} shells face the wrong side.",
-                            s.counts.misorientedEdges, s.counts.inwardShells);
-     }},
+    {orientStep, isTwisted, plain, twistedInWords},
     {absorbStep, hasBuried, absorbCall, buriedInWords},
     {refineSliversStep, [](const State& s) { return s.counts.degenerateTriangles > 0; }, needleCall,
      [](const State& s) {
@@ -172,8 +187,7 @@ constexpr Link chain[] = {
      }},
     {fillStep, [](const State& s) { return s.isOpen(); }, fillCall,
      [](const State& s) {
-         return fmt::format("{} holes; those that look like damage are closed, each as its rim suggests.",
-                            s.counts.holes);
+         return counted(s.counts.holes, "hole") + "; those that look like damage are closed, each as its rim suggests.";
      },
      true},
     {orientStep, isTwisted, plain,
