@@ -477,6 +477,13 @@ TEST(NumberPoints, EqualPointsAreOneAndPointsOfTheLastPlaceApartAreTwo) {
     // Those of the input stand first, in their order.
     EXPECT_EQ(given, (std::vector<VertexId>{VertexId(0), VertexId(7), VertexId(mesh::noIndex)}));
     EXPECT_EQ(slot[1], VertexId(mesh::noIndex));
+    // The same of constructed points alone.
+    Mesh alone;
+    given.clear();
+    const auto madeAlone = arrange::numberPoints(points, {first, first + 1, first + 2}, alone, given);
+    EXPECT_EQ(alone.positions.size(), 2U);
+    EXPECT_EQ(madeAlone[first], madeAlone[first + 2]);
+    EXPECT_NE(madeAlone[first], madeAlone[first + 1]);
 }
 
 }  // namespace
