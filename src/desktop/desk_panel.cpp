@@ -218,11 +218,15 @@ void DeskPanel::addUse() {
 void DeskPanel::addNext() {
     const auto verdict = workshop_.judging().verdict();
     if (!verdict) return;
-    const std::vector<session::NextStep> next =
-        session::nextSteps(*workshop_.looks().kept(), *verdict, workshop_.numbers());
+    const std::vector<session::NextStep> next = session::nextSteps(
+        *workshop_.looks().kept(), *verdict, workshop_.numbers(), session::isRepaired(*workshop_.parts().current()));
     addHeading("NEXT");
     if (next.empty()) {
+        const auto& waiting = desk_.questions();
+        const bool decides =
+            std::any_of(waiting.begin(), waiting.end(), [](const session::QuestionGroup& g) { return !g.done; });
         addText(verdict->allMet() ? "All that the brief asks for is in tune. Export writes the part and reads it back."
+                : decides         ? "What is left is for you to decide: it stands below."
                                   : "No step of its own helps with what is out of tune; its string says more.",
                 12, false);
         return;
@@ -316,12 +320,16 @@ void DeskPanel::addQuestionGroup(const session::QuestionGroup& group) {
     });
     const auto addRow = [&](const std::vector<session::Answer>& answers, const auto& answerNow) {
         if (answers.empty()) return;
-        auto* row = new QHBoxLayout;
+        constexpr int room = 216;  // of a card
+        auto* row = new QBoxLayout(QBoxLayout::LeftToRight);
+        int wide = 0;
         for (std::size_t i = 0; i < answers.size(); ++i) {
             auto* button = new QPushButton(answers[i].name);
             connect(button, &QPushButton::clicked, this, [answerNow, i] { answerNow(i); });
+            wide += button->sizeHint().width() + (i > 0 ? row->spacing() : 0);
             row->addWidget(button);
         }
+        if (wide > room) row->setDirection(QBoxLayout::TopToBottom);
         inner->addLayout(row);
     };
     addRow(group.questions.front().answers, [this, list, questions = group.questions](std::size_t i) {

@@ -138,6 +138,18 @@ void Workshop::repair() {
     repairing_.start();
 }
 
+void Workshop::repairAgain(steps::BuriedWay buried) {
+    const std::uint64_t part = parts_.current()->id;
+    const project::Track& track = parts_.current()->track;
+    project::StopId begin = track.current();
+    while (begin != 0 && track.stop(begin).why.empty()) begin = track.stop(begin).parent;
+    while (begin != 0 && !track.stop(begin).why.empty()) begin = track.stop(begin).parent;
+    goTo(begin);
+    trial_.drop();
+    choice_.chooseClass(std::nullopt);
+    repairing_.start(part, {.buried = buried});
+}
+
 void Workshop::cancelAll() {
     opening_.dropWaiting();
     jobs_.cancelAll();

@@ -89,6 +89,8 @@ public:
     [[nodiscard]] QString redoes() const;
     void goTo(project::StopId stop);
     void repair();
+    // From where the repair began that led here, with this said of bodies within bodies.
+    void repairAgain(steps::BuriedWay buried);
     // The triangles that came with the last step: the seam of a fuse, the patches of a fill. Nothing at the import.
     void pickWhatCameLast();
     // Everything that runs or waits to run.

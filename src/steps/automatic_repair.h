@@ -87,6 +87,9 @@ double usualTimeLimit(std::uint64_t triangles);
 // help.
 Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairOptions& options, Progress& progress);
 
+// The automatic repair goes the step by itself, where a part calls for it.
+[[nodiscard]] bool isOfRepair(const Step& step);
+
 // What is left as a sentence by itself, with what to do.
 [[nodiscard]] std::string inWords(const Listed& left);
 // All of it in at most twenty lines: of each kind the largest, then how many more, and what mends them.

@@ -85,6 +85,47 @@ TEST(Questions, AreAskedAfterARepairAndAnsweredOneByOne) {
     EXPECT_EQ(rowsOf(d, "questions-openings"), 1);
 }
 
+TEST(Questions, BodiesWithinBodiesAreMaterialUntilAClickSaysOtherwise) {
+    WindowDriver d;
+    const Mesh nested = together(box(Point(0, 0, 0), Point(10, 10, 10)), box(Point(2, 2, 2), Point(8, 8, 8)));
+    ASSERT_TRUE(d.open({written(d, nested)}));
+    const auto repaired = [&](const char* answer) {
+        if (!d.clickButton(answer) || !d.settle(60000)) return 0.0;
+        return d.workshop().looks().kept()->survey->mass.volume;
+    };
+    EXPECT_NEAR(repaired("Repair"), 1000, 1e-3);
+    ASSERT_EQ(rowsOf(d, "questions-within"), 1);
+    EXPECT_NEAR(repaired("They are voids"), 784, 1e-3);
+    EXPECT_TRUE(d.workshop().looks().kept()->survey->solid);
+    // Both results stand on the track; the first is one undo and a click away.
+    EXPECT_EQ(d.workshop().parts().current()->track.stops().size(), 3U);
+    d.workshop().undo();
+    ASSERT_TRUE(d.settle());
+    EXPECT_NEAR(repaired("Repair"), 1000, 1e-3);
+    EXPECT_NEAR(repaired("They stay as bodies"), 1216, 1e-3);
+    EXPECT_EQ(d.workshop().looks().kept()->survey->counts.buriedShells, 1U);
+}
+
+// What the repair could have done itself is not what comes next.
+TEST(Questions, AfterARepairTheDeskCallsForNoStepOfIt) {
+    WindowDriver d;
+    ASSERT_TRUE(d.open({written(d, pending())}));
+    const auto called = [&] {
+        std::size_t count = 0;
+        for (auto* button : d.window().findChildren<QAbstractButton*>())
+            count += button->isVisible() && button->objectName().startsWith("next-");
+        return count;
+    };
+    EXPECT_GT(called(), 0U);
+    ASSERT_TRUE(d.clickButton("Repair"));
+    ASSERT_TRUE(d.settle(60000));
+    ASSERT_GT(openEdges(d), 0U);
+    EXPECT_EQ(called(), 0U);
+    // Nor when one question is answered.
+    answer(d, "Remove it");
+    EXPECT_EQ(called(), 0U);
+}
+
 TEST(Questions, ARepairWithoutAStepSaysWhyOnTheDesk) {
     WindowDriver d;
     ASSERT_TRUE(d.open({written(d, halvesOfABall())}));

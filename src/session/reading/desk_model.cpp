@@ -262,6 +262,7 @@ const std::vector<QuestionGroup>& DeskModel::questions() {
 void DeskModel::answer(const Answer& answer) {
     // The questions are asked anew while this goes on.
     const Answer a = answer;
+    if (a.buried) return workshop_.repairAgain(*a.buried);
     if (!a.pick.everything()) workshop_.picking().set(a.pick);
     showStep(*a.call.step);
     for (const auto& [name, value] : a.call.given) setValue(*a.call.step, name, value);

@@ -6,6 +6,8 @@
 
 #include "session/reading/desk_model.h"
 #include "session/reading/strings.h"
+#include "steps/all_steps.h"
+#include "steps/automatic_repair.h"
 
 namespace zither::session {
 namespace {
@@ -14,8 +16,8 @@ constexpr std::size_t most = 3;
 
 class Finder {
 public:
-    Finder(const Look& look, const steps::Verdict& verdict, const Numbers& numbers)
-        : look_(look), verdict_(verdict), numbers_(numbers) {}
+    Finder(const Look& look, const steps::Verdict& verdict, const Numbers& numbers, bool repaired)
+        : look_(look), verdict_(verdict), numbers_(numbers), repaired_(repaired) {}
 
     [[nodiscard]] std::vector<NextStep> find() {
         for (const steps::Judged& j : verdict_.judged)
@@ -23,12 +25,22 @@ public:
         std::stable_sort(found_.begin(), found_.end(),
                          [](const NextStep& a, const NextStep& b) { return placeOf(*a.step) < placeOf(*b.step); });
         for (const steps::Step& step : steps::catalogue())
-            if (!look_.proposals->at(&step).reason.empty()) add(step, text(look_.proposals->at(&step).reason));
+            if (!look_.proposals->at(&step).reason.empty() && isOfBrief(step))
+                add(step, text(look_.proposals->at(&step).reason));
         found_.resize(std::min(most, found_.size()));
         return std::move(found_);
     }
 
 private:
+    // It helps with nothing in particular, or with something that the brief looks at.
+    [[nodiscard]] bool isOfBrief(const steps::Step& step) const {
+        const auto& helps = step.helpsWith;
+        return helps.empty() || std::any_of(helps.begin(), helps.end(), [&](check::DefectClass defect) {
+                   return std::any_of(verdict_.judged.begin(), verdict_.judged.end(),
+                                      [&](const steps::Judged& j) { return j.requirement.measure->marks == defect; });
+               });
+    }
+
     static std::ptrdiff_t placeOf(const steps::Step& step) {
         const auto all = steps::catalogue();
         return std::find_if(all.begin(), all.end(), [&](const steps::Step& s) { return &s == &step; }) - all.begin();
@@ -37,7 +49,7 @@ private:
     void add(const steps::Step& step, const QString& reason) {
         const bool known =
             std::any_of(found_.begin(), found_.end(), [&](const NextStep& n) { return n.step == &step; });
-        if (!known && !step.byHand) found_.push_back({&step, reason});
+        if (!known && !step.byHand && !(repaired_ && steps::isOfRepair(step))) found_.push_back({&step, reason});
     }
 
     void addFor(const steps::Judged& judged) {
@@ -59,13 +71,24 @@ private:
     const Look& look_;
     const steps::Verdict& verdict_;
     const Numbers& numbers_;
+    bool repaired_;
     std::vector<NextStep> found_;
 };
 
 }  // namespace
 
-std::vector<NextStep> nextSteps(const Look& look, const steps::Verdict& verdict, const Numbers& numbers) {
-    return Finder(look, verdict, numbers).find();
+std::vector<NextStep> nextSteps(const Look& look, const steps::Verdict& verdict, const Numbers& numbers,
+                                bool repaired) {
+    return Finder(look, verdict, numbers, repaired).find();
+}
+
+bool isRepaired(const Part& part) {
+    const auto answers = {&steps::fillStep(), &steps::thickenStep(), &steps::removeStep(), &steps::putBackStep()};
+    for (project::StopId id = part.track.current();; id = part.track.stop(id).parent) {
+        const project::Stop& stop = part.track.stop(id);
+        if (!stop.why.empty() || part.tried.contains(id)) return true;
+        if (!stop.call || std::find(answers.begin(), answers.end(), stop.call->step) == answers.end()) return false;
+    }
 }
 
 }  // namespace zither::session

@@ -112,6 +112,19 @@ QuestionGroup regionsAsked(const Part& part, const Look& look, const Numbers& nu
     return group;
 }
 
+// Bodies within bodies that the repair took for material may be voids, or bodies of their own.
+std::vector<Answer> otherThanMaterial(const Part& part) {
+    const auto path = part.track.pathTo(part.track.current());
+    const bool absorbed = std::any_of(path.begin(), path.end(), [&](project::StopId id) {
+        const project::Stop& stop = part.track.stop(id);
+        return !stop.why.empty() && stop.call && stop.call->step == &steps::absorbStep();
+    });
+    if (!absorbed) return {};
+    Answer voids{"They are voids", {}, {}, steps::BuriedWay::Void};
+    Answer bodies{"They stay as bodies", {}, {}, steps::BuriedWay::Keep};
+    return {std::move(voids), std::move(bodies)};
+}
+
 // What the repair that led here tried, and what each way would have come to.
 QuestionGroup triedBy(const Part& part) {
     QuestionGroup group{"tried", "What was tried", "The ways that the repair went, in their order.", {}};
@@ -171,6 +184,7 @@ std::vector<QuestionGroup> questionsOf(const Part& part, const Look& look, const
                  {}});
         changes.questions.push_back(std::move(q));
     }
+    if (!within.questions.empty()) within.forAll = otherThanMaterial(part);
     QuestionGroup tried = triedBy(part);
     within.done = changes.done = tried.done = true;
     std::vector<QuestionGroup> groups;

@@ -9,6 +9,7 @@
 #include "mesh/pick.h"
 #include "session/reading/number_text.h"
 #include "session/state/parts.h"
+#include "steps/automatic_repair.h"
 #include "steps/step.h"
 
 namespace zither::session {
@@ -17,6 +18,8 @@ struct Answer {
     QString name;
     steps::StepCall call;
     mesh::Pick pick;  // that the step works on; everything: none
+    // Not a step: the repair that led here runs again, with this said of bodies within bodies.
+    std::optional<steps::BuriedWay> buried = {};
 };
 
 struct Question {

@@ -41,6 +41,8 @@ void Opening::open(const QStringList& wanted) {
             Q_EMIT projectWanted(file);
     }
     if (files.isEmpty()) return;
+    // What was said of other files is over.
+    notice_.dismiss();
     auto batch = std::make_shared<Batch>();
     batch->ids.resize(static_cast<std::size_t>(files.size()), 0);
     batch->done.resize(batch->ids.size(), 0);

@@ -11,27 +11,31 @@ Repairing::Repairing(const Bench& bench, const Judging& judging, const Exporting
     : parts_(bench.parts), judging_(judging), exporting_(exporting), jobs_(bench.jobs), notice_(bench.notice) {}
 
 void Repairing::start() {
-    repair(parts_.chosenIds());
+    repair(parts_.chosenIds(), {});
 }
 
-void Repairing::repair(std::vector<std::uint64_t> ids) {
+void Repairing::start(std::uint64_t id, const steps::RepairAsked& asked) {
+    repair({id}, asked);
+}
+
+void Repairing::repair(std::vector<std::uint64_t> ids, const steps::RepairAsked& asked) {
     const Part* part = parts_.takeNext(ids);
     if (!part) return;
     jobs_.start<steps::RepairResult>(
         QString("Repairing %1").arg(part->name), Jobs::Lane::Work,
-        [subject = judging_.subjectOf(*part), format = &exporting_.format()](mesh::Progress& progress) {
-            return project::repair(subject, {}, format, progress);
+        [subject = judging_.subjectOf(*part), format = &exporting_.format(), asked](mesh::Progress& progress) {
+            return project::repair(subject, asked, format, progress);
         },
-        [this, id = part->id, from = part->track.current(), ids](Outcome<steps::RepairResult> result) {
+        [this, id = part->id, from = part->track.current(), ids, asked](Outcome<steps::RepairResult> result) {
             if (!result) {
                 notice_.failed(result.error());
                 // Cancelled means all of them.
-                if (!result.error().cancelled()) repair(ids);
+                if (!result.error().cancelled()) repair(ids, asked);
                 return;
             }
             const std::size_t count = result->steps.size();
             Part* repaired = parts_.addSteps(id, from, std::move(result->steps));
-            if (!repaired) return repair(ids);
+            if (!repaired) return repair(ids, asked);
             const bool saysWhy = !result->left.empty();
             repaired->left[repaired->track.current()] = std::move(result->left);
             repaired->tried[repaired->track.current()] = std::move(result->tried);
@@ -47,7 +51,7 @@ void Repairing::repair(std::vector<std::uint64_t> ids) {
                                       .arg(repaired->name)
                                       .arg(count));
             parts_.showSteps(*repaired);
-            repair(ids);
+            repair(ids, asked);
         });
 }
 

@@ -17,10 +17,12 @@ public:
     Repairing(const Bench& bench, const Judging& judging, const Exporting& exporting);
 
     void start();
+    // One part, with what is said beforehand.
+    void start(std::uint64_t id, const steps::RepairAsked& asked);
 
 private:
     // The first of them, then the rest; those that were closed meanwhile are left out.
-    void repair(std::vector<std::uint64_t> ids);
+    void repair(std::vector<std::uint64_t> ids, const steps::RepairAsked& asked);
 
     Parts& parts_;
     const Judging& judging_;

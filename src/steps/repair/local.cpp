@@ -353,4 +353,11 @@ Outcome<RepairResult> repairLocally(const SurveyedPtr& part, const RepairOptions
     return Chain(part, options, how, progress).run();
 }
 
+// Small closed bodies are for a person to drop: of shells the repair takes out no more than specks that are open.
+bool isOfRepair(const Step& step) {
+    if (&step == &dropShellsStep()) return false;
+    return &step == &encloseStep() ||
+           std::any_of(std::begin(chain), std::end(chain), [&](const Link& link) { return &link.step() == &step; });
+}
+
 }  // namespace zither::steps
