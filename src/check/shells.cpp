@@ -220,7 +220,8 @@ private:
 
 std::vector<std::uint8_t> inwardWithAllTheyHold(const NestedShells& nested, const std::vector<std::uint8_t>& mayTurn,
                                                 const std::vector<int>& aroundToo) {
-    const auto& [list, holders] = nested;
+    const std::vector<Shell>& list = nested.shells;
+    const auto& holders = nested.holders;
     std::vector<std::uint32_t> outermostFirst;
     std::vector<std::vector<std::uint32_t>> held(list.size());
     for (std::uint32_t i = 0; i < list.size(); ++i) {
