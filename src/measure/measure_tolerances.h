@@ -22,6 +22,12 @@ inline constexpr double speckArea = 0.005;
 // A repair may lose this share of a shell's area that is seen at all through a crack, without losing the shell.
 inline constexpr double glimpse = 0.02;
 
+// ---- full space
+
+// Winding numbers, which are told to a few hundredths: what is above the one is enclosed, what is below the other is not.
+inline constexpr double surelyFull = 0.75;
+inline constexpr double surelyEmpty = 0.25;
+
 // ---- wall, slope, undercut (definitions.md)
 
 // Of the diagonal: where bodies lie in each other, faces no farther apart along a ray are met at once.

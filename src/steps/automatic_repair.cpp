@@ -122,6 +122,8 @@ private:
         log.sheets = score.sheets;
         if (score.anyWorse) log.why = "a count would be further from its limit than before";
         if (!score.keepsAll) log.why = fmt::format("{:.2g} % of what can be seen would be lost", 100 * score.lost);
+        if (score.emptied > Score::mostEmptied)
+            log.why = fmt::format("{:.2g} % of what is full would become empty", 100 * score.emptied);
         if (score.lost > measure::mostLost) {
             const NotTaken loses{stepsOf(attempt.result), score};
             if (!notTaken_ || loses.isBetterThan(*notTaken_)) notTaken_ = loses;

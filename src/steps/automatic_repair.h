@@ -80,11 +80,11 @@ double usualTimeLimit(std::uint64_t triangles);
 
 // A search: ways are made from facts of the survey (steps/repair/way_candidates.h), gone one after the other, the
 // simplest first, scored, and the best is taken (steps/repair/choose.h). A way counts only if it loses at most 0.2 % of
-// what can be seen, and no piece (promise 5), and no count of the brief is worse. The first that leaves nothing ends
-// it. A way that would leave less but loses too much is not gone; `left` says which. Where none ends solid, the one
-// that leaves the least that plates could cover (fit/cover.h) is gone once more with all of it covered. When time is
-// up, the best that there is by then is the result. `left` says what a person has to decide, and whether wrapping would
-// help.
+// what can be seen, and no piece (promise 5), no count of the brief is worse, and what closed shells enclosed is full
+// still but for a thousandth (promise 7). The first that leaves nothing ends it. A way that would leave less but loses
+// too much is not gone; `left` says which. Where none ends solid, the one that leaves the least that plates could cover
+// (fit/cover.h) is gone once more with all of it covered. When time is up, the best that there is by then is the
+// result. `left` says what a person has to decide, and whether wrapping would help.
 Outcome<RepairResult> repairAutomatically(const SurveyedPtr& part, const RepairOptions& options, Progress& progress);
 
 // The automatic repair goes the step by itself, where a part calls for it.

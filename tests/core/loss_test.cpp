@@ -2,6 +2,7 @@
 #include <cmath>
 
 #include "check/tight_shells.h"
+#include "measure/full_space.h"
 #include "steps/lost.h"
 #include "tests/core/assemblies.h"
 #include "tests/core/enclosed.h"
@@ -142,6 +143,52 @@ TEST(Loss, OneThreadGivesTheSame) {
         return std::pair{loss.lost, loss.added};
     };
     EXPECT_EQ(run(), withOneThread(run));
+}
+
+// ---- full space
+
+double emptied(const Mesh& was, const Mesh& is, const std::vector<std::uint8_t>& closed) {
+    const check::Surveyed part(was);
+    return measure::FullSpace(part.tree(), closed, measure::lossTolerance(was)).emptiedBy(is);
+}
+
+double emptied(const Mesh& was, const Mesh& is) {
+    return emptied(was, is, std::vector<std::uint8_t>(was.triangles.size(), 1));
+}
+
+TEST(FullSpace, WhatBecameEmptyIsToldAsAShare) {
+    const Mesh body = boxAt(0, 0, 0, 10);
+    const Mesh hollow = together(body, flipped(boxAt(2, 2, 2, 5)));
+    EXPECT_EQ(emptied(body, body), 0);
+    EXPECT_NEAR(emptied(body, hollow), 0.125, 0.03);
+    EXPECT_NEAR(emptied(body, boxAt(0, 0, 0, 5)), 0.875, 0.03);
+    EXPECT_EQ(emptied(body, Mesh()), 1);
+    // More that is full is not what it tells, nor the space of a void.
+    EXPECT_EQ(emptied(hollow, body), 0);
+    EXPECT_EQ(emptied(hollow, hollow), 0);
+    // A body within a body is full, whether its skin is there or not; as a void it is not.
+    const Mesh nested = together(body, boxAt(2, 2, 2, 5));
+    EXPECT_EQ(emptied(nested, body), 0);
+    EXPECT_NEAR(emptied(nested, hollow), 0.125, 0.03);
+    // What has moved less than anybody sees, and a surface with a triangle missing.
+    EXPECT_EQ(emptied(body, moved(body, Eigen::Affine3d(Eigen::Translation3d(0.01, 0.01, 0.01)), true)), 0);
+    EXPECT_EQ(emptied(sphere(), without(sphere(), {3})), 0);
+    // A void whose skin is torn, in a closed body.
+    const Mesh torn = together(body, without(flipped(boxAt(2, 2, 2, 5)), {0}));
+    std::vector<std::uint8_t> onlyBody(torn.triangles.size(), 0);
+    std::fill(onlyBody.begin(), onlyBody.begin() + 12, 1);
+    EXPECT_EQ(emptied(torn, hollow, onlyBody), 0);
+    EXPECT_GT(emptied(torn, boxAt(0, 0, 0, 5), onlyBody), 0.5);
+    // Nothing is closed; and too little to tell.
+    EXPECT_EQ(emptied(body, Mesh(), std::vector<std::uint8_t>(12, 0)), 0);
+    EXPECT_EQ(emptied(Mesh(), body), 0);
+    Mesh flat = body;
+    for (Point& p : flat.positions) p.z() = 0;
+    EXPECT_EQ(emptied(flat, Mesh()), 0);
+    // Far from the origin, and small.
+    Eigen::Affine3d away(Eigen::Translation3d(1e6, -1e6, 1e6));
+    away.scale(1e-2);
+    EXPECT_NEAR(emptied(moved(body, away, true), moved(hollow, away, true)), 0.125, 0.03);
 }
 
 }  // namespace

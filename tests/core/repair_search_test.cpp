@@ -147,6 +147,12 @@ TEST(RepairChoice, WhatMayNotBeTakenIsWorseThanAnythingThatMay) {
     Score worse = score(0);
     worse.anyWorse = true;
     EXPECT_TRUE(steps::isBetter(score(3), worse));
+    steps::Score emptier = score(0);
+    emptier.emptied = 2 * steps::Score::mostEmptied;
+    EXPECT_TRUE(steps::isBetter(score(3), emptier));
+    EXPECT_FALSE(emptier.isWhole());
+    emptier.emptied = steps::Score::mostEmptied / 2;
+    EXPECT_TRUE(emptier.isWhole());
     EXPECT_FALSE(loses.isWhole());
 }
 

@@ -58,6 +58,15 @@ bool isOnlyDamaged(const Surveyed& part, bool closeOpenings, double crackWidth) 
     return narrowest > crackWidth;
 }
 
+// Others close, join, or move nothing that anybody sees.
+bool mayEmpty(const std::vector<DoneStep>& done) {
+    const auto emptying = {&encloseStep(), &fuseStep(),   &resolveStep(),   &mendStep(),
+                           &orientStep(),  &absorbStep(), &dropShellsStep()};
+    return std::any_of(done.begin(), done.end(), [&](const DoneStep& step) {
+        return std::find(emptying.begin(), emptying.end(), step.call.step) != emptying.end();
+    });
+}
+
 // The chain says itself what it left.
 std::vector<Listed> leftBy(const RepairResult& result, const Verdict& now, bool solid) {
     std::vector<Listed> openings;
@@ -87,6 +96,7 @@ Outcome<RepairFacts> Attempts::facts(Progress& progress) {
     given_.left = leftOf(verdict_);
     given_.thin = thinOf(verdict_);
     area_ = (*survey)->mass.area;
+    findFullSpace(**survey);
     RepairFacts facts;
     facts.came = facts.ready = came_ = (*survey)->counts;
     // Left as it came the part would be rounded as it is written: no way need be better than that.
@@ -135,6 +145,18 @@ Outcome<RepairFacts> Attempts::facts(Progress& progress) {
     if (!then) return deadline_.isOver() ? Outcome<RepairFacts>(facts) : mesh::errorOf(then);
     facts.ready = (*then)->counts;
     return facts;
+}
+
+void Attempts::findFullSpace(const check::Survey& survey) {
+    if (options_.buried == BuriedWay::Void || survey.counts.inwardShells > 0) return;
+    std::vector<std::uint8_t> closed(part_->mesh().triangles.size(), 0);
+    bool any = false;
+    for (mesh::TriangleId t = 0; t < closed.size(); ++t) {
+        const std::uint32_t shell = survey.shellOf[t];
+        closed[t] = shell != mesh::noEdge && survey.shells[shell].closed;
+        any = any || closed[t];
+    }
+    if (any) full_.emplace(part_->tree(), closed, measure::lossTolerance(part_->mesh()));
 }
 
 Outcome<Attempts::Prepared> Attempts::after(const std::vector<Stage>& stages, Progress& progress) {
@@ -306,6 +328,7 @@ Outcome<Attempt> Attempts::scored(RepairResult result, Progress& progress) const
         const bool loose = isLoose(came_);
         score.keepsAll =
             !part->mesh().triangles.empty() && (loose ? score.lost <= measure::mostLost : measure::losesNothing(*loss));
+        if (full_ && mayEmpty(result.steps)) score.emptied = full_->emptiedBy(part->mesh());
     }
     if (result.left.empty()) result.left = leftBy(result, now, (*survey)->solid);
     const auto enclosing = std::find_if(result.steps.begin(), result.steps.end(),

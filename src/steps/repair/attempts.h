@@ -3,8 +3,10 @@
 
 #include <map>
 #include <memory>
+#include <optional>
 #include <vector>
 
+#include "measure/full_space.h"
 #include "steps/automatic_repair.h"
 #include "steps/lost.h"
 #include "steps/repair/deadline.h"
@@ -54,6 +56,8 @@ private:
     // As proposed; kept for the part that was asked about last.
     double crackWidth(const SurveyedPtr& part);
     Outcome<bool> doOne(StepCall call, std::string_view why, Prepared& state, Progress& progress) const;
+    // What the part's closed shells enclose; nothing to hold to where some face the wrong way or voids are asked for.
+    void findFullSpace(const check::Survey& survey);
     [[nodiscard]] StepCall encloseCall(bool covered) const;
     Outcome<Attempt> locally(const std::vector<Stage>& before, bool stitches, Progress& progress);
     Outcome<Attempt> scored(RepairResult result, Progress& progress) const;
@@ -67,6 +71,7 @@ private:
     Score given_;
     check::Counts came_;
     double area_ = 0;
+    std::optional<measure::FullSpace> full_;
     std::map<std::vector<Stage>, Prepared> prepared_;
     SurveyedPtr crackedPart_;
     double crackWidth_ = 0;

@@ -23,13 +23,16 @@ struct Score {
     bool anyWorse = false;       // some count with a limit is further from it than it was
     bool keepsAll = true;        // at most so much of what can be seen is lost as may be, and no piece (promise 5)
     double lost = 0;             // share of what can be seen, of what was neither listed nor asked for
+    double emptied = 0;          // share of what closed shells enclosed that is empty now (promise 7)
     double sheets = 0;           // share of the part's area that bounds no volume: it stays, went or became bodies
     bool onlyQuestions = false;  // all that is left is for a person to decide
     bool tooDense = false;       // no file holds its pieces apart: other ways of telling full from empty end alike
     double coverable = 0;        // triangles in trouble that plates could cover
 
+    // So much of what is full may become empty.
+    static constexpr double mostEmptied = 1e-3;
     // It may be taken.
-    [[nodiscard]] bool isAdmissible() const { return !anyWorse && keepsAll; }
+    [[nodiscard]] bool isAdmissible() const { return !anyWorse && keepsAll && emptied <= mostEmptied; }
     // Nothing unsound is left, and nothing was taken that was not asked for.
     [[nodiscard]] bool isWhole() const { return isAdmissible() && failing.unsound == 0; }
 };
