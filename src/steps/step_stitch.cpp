@@ -29,6 +29,11 @@ const Choice<Worse> whereWorse(
 const Choice<Worse> worse({.name = "worse", .help = "As where-worse.", .retired = true},
                           {{"keep", Worse::Keep}, {"put-back", Worse::PutBack}});
 
+std::size_t usedVertices(Mesh m) {
+    mesh::dropUnusedVertices(m);
+    return m.positions.size();
+}
+
 Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a, Progress& progress) {
     auto result = repair::stitch(s, pick, {.distance = a[distance], .sameFacingOnly = a[sameFacing]}, progress);
     if (!result) return mesh::errorOf(result);
@@ -39,7 +44,15 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
         const auto back = repair::placesToPutBack(s, result->mesh, places,
                                                   {.classes = {check::nonmanifoldEdges, check::duplicates}}, judging);
         if (!back) return mesh::errorOf(back);
-        if (!back->flags.empty()) result->mesh = places.putBack(back->flags).mesh;
+        if (!back->flags.empty()) {
+            result->mesh = places.putBack(back->flags).mesh;
+            // What was joined or split there counts no more.
+            const std::size_t joined = usedVertices(s.mesh()) - usedVertices(result->mesh);
+            const std::size_t triangles = result->mesh.triangles.size() + result->collapsed;
+            const std::size_t split = triangles - std::min(triangles, s.mesh().triangles.size());
+            result->joined = std::min(result->joined, joined);
+            result->split = std::min(result->split, split);
+        }
         record.add("places_put_back", back->left.size());
         for (const repair::PlaceLeft& place : back->left)
             record.listed.push_back({Listed::AsItCame, place.box.centre(), place.box.diagonal(),

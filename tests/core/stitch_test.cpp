@@ -195,6 +195,10 @@ TEST(Stitch, WhereEdgesWouldGetThreeTrianglesCracksStayIfAsked) {
     const check::Counts counts = surveyed(some.part->mesh()).counts;
     EXPECT_EQ(counts.nonmanifoldEdges, 0U);
     EXPECT_EQ(counts.boundaryEdges, surveyed(sheets).counts.boundaryEdges);
+    // Only what stayed joined is told.
+    EXPECT_LT(some.record.number("vertices_joined").value(), all.record.number("vertices_joined").value());
+    EXPECT_EQ(some.record.number("vertices_joined").value(),
+              static_cast<double>(surveyed(m).counts.vertices - counts.vertices));
     ASSERT_EQ(some.record.listed.size(), 1U);
     EXPECT_EQ(some.record.listed[0].kind, steps::Listed::AsItCame);
     EXPECT_NE(some.record.listed[0].text.find("non-manifold edges"), std::string::npos) << some.record.listed[0].text;
