@@ -298,7 +298,12 @@ private:
     }
 
     using KeptPieces = std::vector<std::vector<std::pair<Piece, int>>>;  // by block; -1: turned over
+    using Signs = std::vector<std::int8_t>;  // of each triangle: 1 it is on the skin, -1 turned over, 0 it is not
     Skin assemble(const Mesh& input);
+    [[nodiscard]] Signs signsOfUncut() const;
+    KeptPieces keepPieces(Signs& keep, Skin& skin);
+    void write(const Mesh& input, const Signs& keep, const KeptPieces& kept, Skin& skin);
+    [[nodiscard]] bool isOpen(TriangleId t) const { return s_.exactWeight[t] == Windings{}; }
     void listShells(const Mesh& input, const std::vector<std::uint8_t>& shellLeft, Skin& skin) const;
 
     Prepared& p_;
@@ -354,11 +359,15 @@ Skin SkinFinder::assemble(const Mesh& input) {
     skin.crossingPairs = cutting_.pairs.size();
     skin.doubtful = doubtful_;
     skin.shellsIn = p_.shells;
-    std::vector<std::uint8_t> shellLeft(p_.shells, 0);
+    Signs keep = signsOfUncut();
+    const KeptPieces kept = keepPieces(keep, skin);
+    write(input, keep, kept, skin);
+    return skin;
+}
 
-    const auto isOpen = [&](TriangleId t) { return s_.exactWeight[t] == Windings{}; };
-    // Triangles that nothing cuts.
-    std::vector<std::int8_t> keep(m_.triangles.size(), 0);
+// Of triangles that nothing cuts; 0 for the others.
+SkinFinder::Signs SkinFinder::signsOfUncut() const {
+    Signs keep(m_.triangles.size(), 0);
     std::vector<TriangleId> uncut;
     for (TriangleId t = 0; t < m_.triangles.size(); ++t)
         if (rimOf_[t] == none) uncut.push_back(t);
@@ -374,6 +383,11 @@ Skin SkinFinder::assemble(const Mesh& input) {
                 onSkin(sidesOf(t, {}, {s_.weight[t], s_.exactWeight[t]}, means, i), isOpen(t)));
         }
     });
+    return keep;
+}
+
+// The pieces that stay; a triangle that was only touched may come out in one piece, and gets its sign.
+SkinFinder::KeptPieces SkinFinder::keepPieces(Signs& keep, Skin& skin) {
     std::vector<std::uint8_t> isCut(m_.triangles.size(), 0);
     KeptPieces kept(blocks_.size());
     std::atomic<std::size_t> buried = 0;
@@ -392,14 +406,11 @@ Skin SkinFinder::assemble(const Mesh& input) {
             if (weight.all == Windings{} && weight.exact == Windings{}) continue;
             const bool open = isOpen(piece.source);
             const int sign = onSkin(sidesOf(piece.sheet, piece.front, weight, means, i), open);
-            // A triangle that was only touched may come out in one piece.
-            const bool whole =
-                mesh::sameCorners(piece.corner, m_.triangles[piece.source]) && weight.all == s_.weight[piece.source];
-            if (whole)
+            if (mesh::sameCorners(piece.corner, m_.triangles[piece.source]) && weight.all == s_.weight[piece.source]) {
                 keep[piece.source] = static_cast<std::int8_t>(sign);
-            else
-                isCut[piece.source] = 1;
-            if (whole) continue;
+                continue;
+            }
+            isCut[piece.source] = 1;
             if (sign != 0)
                 kept[b].emplace_back(piece, sign);
             else if (open)
@@ -410,13 +421,17 @@ Skin SkinFinder::assemble(const Mesh& input) {
     skin.buriedPieces = buried;
     negative_ = negative;
     for (TriangleId t = 0; t < m_.triangles.size(); ++t) skin.cut += isCut[t];
+    return kept;
+}
 
+void SkinFinder::write(const Mesh& input, const Signs& keep, const KeptPieces& kept, Skin& skin) {
     std::vector<std::uint32_t> used;
     for (TriangleId t = 0; t < m_.triangles.size(); ++t)
         if (keep[t] != 0) used.insert(used.end(), m_.triangles[t].begin(), m_.triangles[t].end());
     for (const auto& block : kept)
         for (const auto& [piece, sign] : block) used.insert(used.end(), piece.corner.begin(), piece.corner.end());
     const std::vector<VertexId> slot = numberPoints(points_, std::move(used), skin.mesh, skin.givenVertex);
+    std::vector<std::uint8_t> shellLeft(p_.shells, 0);
     const auto emit = [&](const mesh::Triangle& corner, TriangleId source, int sign) {
         mesh::Triangle t{slot[corner[0]], slot[corner[1]], slot[corner[2]]};
         if (sign < 0) std::swap(t[1], t[2]);
@@ -433,9 +448,7 @@ Skin SkinFinder::assemble(const Mesh& input) {
         for (const auto& [piece, sign] : block) emit(piece.corner, piece.source, sign);
     skin.mesh.regionNames = input.regionNames;
     skin.mesh.regionsAre = input.regionsAre;
-
     listShells(input, shellLeft, skin);
-    return skin;
 }
 
 }  // namespace
