@@ -89,7 +89,7 @@ std::vector<double> brush(zither::tests::WindowDriver& d, int frames) {
 
 int main(int argc, char** argv) {
     QApplication application(argc, argv);
-    zither::desktop::applyTheme(application);
+    zither::desktop::applyTheme(application, zither::session::lightPaper());
     if (argc < 2 || argc > 3) {
         std::cerr << "usage: zither-view-bench FILE [FOLDER]\n";
         return 2;

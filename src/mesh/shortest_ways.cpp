@@ -98,6 +98,7 @@ struct Noting : boost::dijkstra_visitor<> {
         ShortestWays::Reached& there = graph->reached(e.to);
         there.from = e.from;
         there.via = e.via;
+        there.start = graph->reached(e.from).start;
     }
     void examine_vertex(std::uint32_t v, const WayGraph&) const {
         if (v == until) throw Arrived();  // the way that Boost.Graph has for ending early
@@ -114,7 +115,9 @@ ShortestWays::ShortestWays(std::size_t vertexCount, std::span<const Start> start
     if (many_) reached_.assign(vertexCount, {notReached});
     std::vector<std::uint32_t> from;
     for (const Start& start : starts) {
-        reached_[numbered(start.vertex)].away = start.away;
+        const std::uint32_t number = numbered(start.vertex);
+        reached_[number].away = start.away;
+        reached_[number].start = start.vertex;
         from.push_back(start.vertex);
     }
     const WayGraph graph(*this, leaving);

@@ -33,6 +33,7 @@ public:
         double away;
         std::uint32_t from = none;  // the vertex before; none at a start
         std::uint32_t via = none;
+        std::uint32_t start = none;  // where the way begins
     };
 
     // Goes on until `until` is reached, if it is given, or until no leg leads farther.

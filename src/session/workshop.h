@@ -43,7 +43,7 @@ public:
     [[nodiscard]] Preferences& preferences() { return preferences_; }
     [[nodiscard]] const Preferences& preferences() const { return preferences_; }
     [[nodiscard]] const Paper& paper() const { return preferences_.paper(); }
-    [[nodiscard]] Numbers numbers() const { return preferences_.numbers(); }
+    [[nodiscard]] const Numbers& numbers() const { return preferences_.numbers(); }
     [[nodiscard]] Jobs& jobs() { return jobs_; }
     [[nodiscard]] const Jobs& jobs() const { return jobs_; }
     [[nodiscard]] Notice& notice() { return notice_; }

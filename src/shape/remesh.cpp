@@ -118,7 +118,7 @@ private:
             const double least = leastOfShortest * options_.target.shortest;
             for (VertexId v = 0; v < lengths_.size(); ++v)
                 if (lengths_[v] > least) lengths_[v] = std::max(least, lengths_[v] * wrong.shorter[v]);
-            limitGrowth(lengths_, m_, s_.edges(), options_.target.growth);
+            limitGrowth(lengths_, m_, options_.target.growth);
         } else {
             hold(wrong.triangles, tries - patience);
         }

@@ -132,29 +132,14 @@ private:
                                                       legs.push_back({w, length});
                                           }
                                       });
-        // The line that each vertex was reached from, as far as they are asked for.
-        std::vector<LineId> nearest(m_.positions.size(), noLine);
-        const auto lineNear = [&](VertexId v) {
-            std::vector<VertexId> passed;
-            for (; nearest[v] == noLine; v = ways.at(v)->from) {
-                if (!ways.at(v)) return noLine;
-                passed.push_back(v);
-                if (ways.at(v)->from == mesh::ShortestWays::none) {
-                    nearest[v] = lines_.places[v].line;
-                    break;
-                }
-            }
-            for (const VertexId p : passed) nearest[p] = nearest[v];
-            return nearest[v];
-        };
         for (EdgeId e = 0; e < edges_.count(); ++e) {
             const HalfEdge h = edges_.around(e)[0];
             const VertexId a = fromVertex(m_, h);
             const VertexId b = toVertex(m_, h);
-            const LineId ofA = lineNear(a);
-            const LineId ofB = lineNear(b);
-            if (ofA == noLine || ofB == noLine || meet(ofA, ofB)) continue;
-            const double way = ways.at(a)->away + ways.at(b)->away + (m_.positions[a] - m_.positions[b]).norm();
+            const auto* toA = ways.at(a);
+            const auto* toB = ways.at(b);
+            if (!toA || !toB || meet(lines_.places[toA->start].line, lines_.places[toB->start].line)) continue;
+            const double way = toA->away + toB->away + (m_.positions[a] - m_.positions[b]).norm();
             for (const VertexId v : {a, b}) limitAt(v, way, lengths);
         }
     }
@@ -173,7 +158,7 @@ std::vector<double> targetLengths(const Mesh& m, const mesh::Edges& edges, const
     const bool isEven = !(options.shortest < options.longest);
     BetweenLines(m, edges, lines, leastOfShortest * options.shortest).limit(lengths);
     if (isEven && !std::isfinite(options.deviation)) {
-        limitGrowth(lengths, m, edges, options.growth);
+        limitGrowth(lengths, m, options.growth);
         return lengths;
     }
     const std::vector<double> curvature = curvatures(m, edges, lines);
@@ -187,7 +172,7 @@ std::vector<double> targetLengths(const Mesh& m, const mesh::Edges& edges, const
                               std::min(lengths[v], std::sqrt(3 * options.deviation / curvature[v])));
     }
     if (std::isfinite(options.deviation)) allowForRidges(lengths, m, edges, lines, options);
-    limitGrowth(lengths, m, edges, options.growth);
+    limitGrowth(lengths, m, options.growth);
     return lengths;
 }
 
@@ -202,7 +187,7 @@ double expectedTriangles(const Mesh& m, const std::vector<double>& lengths) {
     return count;
 }
 
-void limitGrowth(std::vector<double>& lengths, const Mesh& m, const mesh::Edges& edges, double growth) {
+void limitGrowth(std::vector<double>& lengths, const Mesh& m, double growth) {
     const mesh::Corners corners(m);
     const auto toEachOther = [&](VertexId v, const auto& visit) {
         for (const HalfEdge h : corners.at(v)) {

@@ -33,6 +33,6 @@ std::vector<double> targetLengths(const Mesh& m, const mesh::Edges& edges, const
                                   const TargetOptions& options);
 
 // No length is longer than that of a neighbour and `growth` times the way to it.
-void limitGrowth(std::vector<double>& lengths, const Mesh& m, const mesh::Edges& edges, double growth);
+void limitGrowth(std::vector<double>& lengths, const Mesh& m, double growth);
 
 }  // namespace zither::shape

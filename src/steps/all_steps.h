@@ -98,6 +98,13 @@ Record settleRecord(const fit::Fit& r);
 // "3 holes", "1 hole": a count with its noun.
 std::string counted(std::size_t count, std::string_view noun, std::string_view plural = {});
 
+// Each with its count in words; those of which there are none are left out.
+struct CountedWords {
+    std::size_t count;
+    std::string words;
+};
+std::string onlyThere(std::initializer_list<CountedWords> all, std::string_view between);
+
 // "2 edges have more than two triangles, 1 vertex is pinched"; empty: neither.
 std::string tiedInWords(const check::Counts& counts);
 

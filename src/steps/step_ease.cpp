@@ -1,6 +1,5 @@
 // Descriptor of `ease`.
 #include <fmt/format.h>
-#include <fmt/ranges.h>
 
 #include "check/catalogue.h"
 #include "fit/ease.h"
@@ -81,11 +80,11 @@ Outcome<StepOutput> run(const Surveyed& s, const Pick& pick, const Arguments& a,
 std::string reason(const Survey& s, const Arguments&, std::span<const double>) {
     const check::Counts& c = s.counts;
     if (placesOf(c) == 0) return {};
-    std::vector<std::string> found;
-    if (c.needles > 0) found.push_back(counted(c.needles, "needle"));
-    if (c.folds > 0) found.push_back(counted(c.folds, "fold"));
-    if (c.hairGaps > 0) found.push_back(counted(c.hairGaps, "hair gap"));
-    return fmt::format("{}: most meshers stop at them.", fmt::join(found, ", "));
+    return onlyThere({{c.needles, counted(c.needles, "needle")},
+                      {c.folds, counted(c.folds, "fold")},
+                      {c.hairGaps, counted(c.hairGaps, "hair gap")}},
+                     ", ") +
+           ": most meshers stop at them.";
 }
 
 }  // namespace

@@ -13,15 +13,19 @@ std::string counted(std::size_t count, std::string_view noun, std::string_view p
     return plural.empty() ? fmt::format("{} {}s", count, noun) : fmt::format("{} {}", count, plural);
 }
 
-std::string tiedInWords(const check::Counts& counts) {
+std::string onlyThere(std::initializer_list<CountedWords> all, std::string_view between) {
     std::string said;
-    if (counts.nonmanifoldEdges > 0)
-        said =
-            counted(counts.nonmanifoldEdges, "edge has more than two triangles", "edges have more than two triangles");
-    if (counts.nonmanifoldVertices > 0)
-        said += (said.empty() ? "" : ", ") +
-                counted(counts.nonmanifoldVertices, "vertex is pinched", "vertices are pinched");
+    for (const auto& [count, words] : all)
+        if (count > 0) said += (said.empty() ? "" : std::string(between)) + words;
     return said;
+}
+
+std::string tiedInWords(const check::Counts& c) {
+    return onlyThere(
+        {{c.nonmanifoldEdges,
+          counted(c.nonmanifoldEdges, "edge has more than two triangles", "edges have more than two triangles")},
+         {c.nonmanifoldVertices, counted(c.nonmanifoldVertices, "vertex is pinched", "vertices are pinched")}},
+        ", ");
 }
 
 std::string lengthText(double length) {

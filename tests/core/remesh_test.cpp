@@ -150,7 +150,7 @@ TEST(TargetLengths, FollowCurvatureWithinTheirLimitsAndGrowSlowly) {
     expect(3 * shape::leastOfShortest, 0);
     std::vector<double> lengths(m.positions.size(), 50);
     lengths[0] = 1;
-    shape::limitGrowth(lengths, m, edges, 0.3);
+    shape::limitGrowth(lengths, m, 0.3);
     for (mesh::EdgeId e = 0; e < edges.count(); ++e) {
         const mesh::HalfEdge h = edges.around(e)[0];
         const double way = (m.positions[fromVertex(m, h)] - m.positions[toVertex(m, h)]).norm();

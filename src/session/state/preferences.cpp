@@ -19,9 +19,18 @@ constexpr auto middleTurnsKey = "view/middle-turns";
 constexpr auto wheelPullsKey = "view/wheel-pulls";
 constexpr auto frameKey = "view/frame-ms";
 
+const Paper& paperOf(const QSettings& settings) {
+    return settings.value(darkPaperKey, false).toBool() ? darkPaper() : lightPaper();
+}
+
+Numbers numbersOf(const QSettings& settings) {
+    return Numbers(settings.value(digitsKey, Numbers::fewestDigits).toInt());
+}
+
 }  // namespace
 
-Preferences::Preferences(QSettings& settings, QObject* parent) : QObject(parent), settings_(settings) {}
+Preferences::Preferences(QSettings& settings, QObject* parent)
+    : QObject(parent), settings_(settings), paper_(&paperOf(settings)), numbers_(numbersOf(settings)) {}
 
 void Preferences::set(const char* key, const QVariant& value) {
     settings_.setValue(key, value);
@@ -43,22 +52,16 @@ void Preferences::setViewAlone(bool alone) {
     Q_EMIT changed();
 }
 
-const Paper& Preferences::paper() const {
-    return settings_.value(darkPaperKey, false).toBool() ? darkPaper() : lightPaper();
-}
-
 void Preferences::setDarkPaper(bool dark) {
     if (dark == paper().isDark) return;
     settings_.setValue(darkPaperKey, dark);
+    paper_ = &paperOf(settings_);
     Q_EMIT paperChanged();
-}
-
-Numbers Preferences::numbers() const {
-    return Numbers(settings_.value(digitsKey, Numbers::fewestDigits).toInt());
 }
 
 void Preferences::setDigits(int digits) {
     settings_.setValue(digitsKey, digits);
+    numbers_ = numbersOf(settings_);
     Q_EMIT changed();
 }
 

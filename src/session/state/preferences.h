@@ -25,9 +25,9 @@ public:
     [[nodiscard]] bool viewAlone() const { return viewAlone_; }
     void setViewAlone(bool alone);
 
-    [[nodiscard]] const Paper& paper() const;
+    [[nodiscard]] const Paper& paper() const { return *paper_; }
     void setDarkPaper(bool dark);
-    [[nodiscard]] Numbers numbers() const;
+    [[nodiscard]] const Numbers& numbers() const { return numbers_; }
     void setDigits(int digits);
     // Of files that do not say theirs: "mm" at first.
     [[nodiscard]] QString unitOfOthers() const;
@@ -50,6 +50,9 @@ private:
     void set(const char* key, const QVariant& value);
 
     QSettings& settings_;
+    // Both are asked for with everything that is painted.
+    const Paper* paper_;
+    Numbers numbers_;
     bool viewAlone_ = false;
 };
 

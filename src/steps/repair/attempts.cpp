@@ -58,6 +58,15 @@ bool isOnlyDamaged(const Surveyed& part, bool closeOpenings, double crackWidth) 
     return narrowest > crackWidth;
 }
 
+// Flags of triangles of closed shells; empty where there are none.
+std::vector<std::uint8_t> closedIn(const check::Survey& survey) {
+    std::vector<std::uint8_t> closed(survey.shellOf.size(), 0);
+    for (std::size_t t = 0; t < closed.size(); ++t)
+        closed[t] = survey.shellOf[t] != mesh::noEdge && survey.shells[survey.shellOf[t]].closed;
+    if (std::find(closed.begin(), closed.end(), 1) == closed.end()) closed.clear();
+    return closed;
+}
+
 // Others close, join, or move nothing that anybody sees.
 bool mayEmpty(const std::vector<DoneStep>& done) {
     const auto emptying = {&encloseStep(), &fuseStep(),   &resolveStep(),   &mendStep(),
@@ -96,7 +105,7 @@ Outcome<RepairFacts> Attempts::facts(Progress& progress) {
     given_.left = leftOf(verdict_);
     given_.thin = thinOf(verdict_);
     area_ = (*survey)->mass.area;
-    findFullSpace(**survey);
+    if (options_.buried != BuriedWay::Void && (*survey)->counts.inwardShells == 0) closed_ = closedIn(**survey);
     RepairFacts facts;
     facts.came = facts.ready = came_ = (*survey)->counts;
     // Left as it came the part would be rounded as it is written: no way need be better than that.
@@ -147,16 +156,10 @@ Outcome<RepairFacts> Attempts::facts(Progress& progress) {
     return facts;
 }
 
-void Attempts::findFullSpace(const check::Survey& survey) {
-    if (options_.buried == BuriedWay::Void || survey.counts.inwardShells > 0) return;
-    std::vector<std::uint8_t> closed(part_->mesh().triangles.size(), 0);
-    bool any = false;
-    for (mesh::TriangleId t = 0; t < closed.size(); ++t) {
-        const std::uint32_t shell = survey.shellOf[t];
-        closed[t] = shell != mesh::noEdge && survey.shells[shell].closed;
-        any = any || closed[t];
-    }
-    if (any) full_.emplace(part_->tree(), closed, measure::lossTolerance(part_->mesh()));
+double Attempts::emptiedBy(const Mesh& other) {
+    if (closed_.empty()) return 0;
+    if (!full_) full_.emplace(part_->tree(), closed_, measure::lossTolerance(part_->mesh()));
+    return full_->emptiedBy(other);
 }
 
 Outcome<Attempts::Prepared> Attempts::after(const std::vector<Stage>& stages, Progress& progress) {
@@ -307,7 +310,7 @@ Outcome<std::vector<Attempt>> Attempts::beginnings(Progress& progress) {
 }
 
 // What was gone is scored even where time is up by then.
-Outcome<Attempt> Attempts::scored(RepairResult result, Progress& progress) const {
+Outcome<Attempt> Attempts::scored(RepairResult result, Progress& progress) {
     mesh::Progress& patient = deadline_.isOver() ? deadline_.whole() : progress;
     Attempt attempt;
     Score& score = attempt.score;
@@ -328,7 +331,7 @@ Outcome<Attempt> Attempts::scored(RepairResult result, Progress& progress) const
         const bool loose = isLoose(came_);
         score.keepsAll =
             !part->mesh().triangles.empty() && (loose ? score.lost <= measure::mostLost : measure::losesNothing(*loss));
-        if (full_ && mayEmpty(result.steps)) score.emptied = full_->emptiedBy(part->mesh());
+        if (mayEmpty(result.steps)) score.emptied = emptiedBy(part->mesh());
     }
     if (result.left.empty()) result.left = leftBy(result, now, (*survey)->solid);
     const auto enclosing = std::find_if(result.steps.begin(), result.steps.end(),

@@ -56,11 +56,12 @@ private:
     // As proposed; kept for the part that was asked about last.
     double crackWidth(const SurveyedPtr& part);
     Outcome<bool> doOne(StepCall call, std::string_view why, Prepared& state, Progress& progress) const;
-    // What the part's closed shells enclose; nothing to hold to where some face the wrong way or voids are asked for.
-    void findFullSpace(const check::Survey& survey);
+    // Share of what the part's closed shells enclose that is empty in another; 0 where some face the wrong way or voids
+    // are asked for: nothing is to hold to.
+    double emptiedBy(const Mesh& other);
     [[nodiscard]] StepCall encloseCall(bool covered) const;
     Outcome<Attempt> locally(const std::vector<Stage>& before, bool stitches, Progress& progress);
-    Outcome<Attempt> scored(RepairResult result, Progress& progress) const;
+    Outcome<Attempt> scored(RepairResult result, Progress& progress);
 
     const SurveyedPtr& part_;
     const RepairOptions& options_;
@@ -71,7 +72,8 @@ private:
     Score given_;
     check::Counts came_;
     double area_ = 0;
-    std::optional<measure::FullSpace> full_;
+    std::vector<std::uint8_t> closed_;        // triangles of the part, of shells that enclose what is to stay full
+    std::optional<measure::FullSpace> full_;  // once it is asked for
     std::map<std::vector<Stage>, Prepared> prepared_;
     SurveyedPtr crackedPart_;
     double crackWidth_ = 0;

@@ -103,27 +103,22 @@ bool isTwisted(const State& s) {
     return s.counts.misorientedEdges + s.counts.inwardShells > 0;
 }
 
-// What there is none of is not said.
-std::string sentenceOf(const std::vector<std::pair<std::size_t, std::string>>& parts) {
-    std::string said;
-    for (const auto& [count, words] : parts)
-        if (count > 0) said += (said.empty() ? "" : "; ") + words;
-    return said + ".";
-}
-
 std::string twistedInWords(const State& s) {
-    return sentenceOf(
-        {{s.counts.misorientedEdges,
-          counted(s.counts.misorientedEdges, "edge has", "edges have") + " sides that face opposite ways"},
-         {s.counts.inwardShells, counted(s.counts.inwardShells, "shell faces", "shells face") + " the wrong side"}});
+    const std::size_t edges = s.counts.misorientedEdges;
+    const std::size_t shells = s.counts.inwardShells;
+    return onlyThere({{edges, counted(edges, "edge has", "edges have") + " sides that face opposite ways"},
+                      {shells, counted(shells, "shell faces", "shells face") + " the wrong side"}},
+                     "; ") +
+           ".";
 }
 
 std::string surplusInWords(const State& s) {
-    return sentenceOf(
-        {{s.counts.collapsedTriangles,
-          counted(s.counts.collapsedTriangles, "triangle has", "triangles have") + " two corners in one point"},
-         {s.counts.duplicateTriangles,
-          counted(s.counts.duplicateTriangles, "triangle lies", "triangles lie") + " on another"}});
+    const std::size_t collapsed = s.counts.collapsedTriangles;
+    const std::size_t twice = s.counts.duplicateTriangles;
+    return onlyThere({{collapsed, counted(collapsed, "triangle has", "triangles have") + " two corners in one point"},
+                      {twice, counted(twice, "triangle lies", "triangles lie") + " on another"}},
+                     "; ") +
+           ".";
 }
 
 bool crossesItself(const State& s) {
