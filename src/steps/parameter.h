@@ -48,16 +48,22 @@ constexpr bool isText(ParameterKind kind) {
 class Value {
 public:
     Value(double number) : held_(number) {}  // NOLINT: a number is a value
-    explicit Value(std::string text) : held_(std::move(text)) {}
-    explicit Value(const char* text) : held_(std::string(text)) {}
+    explicit Value(std::string text) : held_(Text{std::move(text)}) {}
+    explicit Value(const char* text) : Value(std::string(text)) {}
 
-    [[nodiscard]] bool isText() const { return std::holds_alternative<std::string>(held_); }
+    [[nodiscard]] bool isText() const { return std::holds_alternative<Text>(held_); }
     [[nodiscard]] double number() const { return std::get<double>(held_); }
-    [[nodiscard]] const std::string& text() const { return std::get<std::string>(held_); }
+    [[nodiscard]] const std::string& text() const { return std::get<Text>(held_).characters; }
     friend bool operator==(const Value&, const Value&) = default;
 
 private:
-    std::variant<double, std::string> held_;
+    // A bare string would do, but of a variant of one libstdc++ 12 believes that it always holds something, also where
+    // memory ran out while it was copied.
+    struct Text {
+        std::string characters;
+        friend bool operator==(const Text&, const Text&) = default;
+    };
+    std::variant<double, Text> held_;
 };
 
 // One parameter: its unit, range and default.
