@@ -56,7 +56,7 @@ bool shareAVertex(const Mesh& m, TriangleId a, TriangleId b) {
 }
 
 TEST(TriangleDistance, EqualsHalvingOnIntegerGrids) {
-    for (std::uint64_t seed = 0; seed < seedsOf(8, 25); ++seed) {
+    for (std::uint64_t seed = 0; seed < seedsOf(25, 25); ++seed) {
         const Mesh m = gridSoup(seed + 4100, 8, 4);
         for (TriangleId a = 0; a < m.triangles.size(); ++a)
             for (TriangleId b = a + 1; b < m.triangles.size(); ++b) {
