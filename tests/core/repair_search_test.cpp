@@ -103,6 +103,29 @@ TEST(RepairCandidates, AGentlerTwinOfStitchingStandsBehindIt) {
     for (const std::string& name : namesOf(facts)) EXPECT_EQ(name.find("apart"), std::string::npos);
 }
 
+// Sewing that ties edges and sets sides against each other joins what does not belong together.
+TEST(RepairCandidates, WhereSewingGoesAmissWaysWithoutItComeFirst) {
+    RepairFacts facts = torn();
+    facts.hasCracks = facts.sewsAmiss = true;
+    facts.came.nonmanifoldEdges = facts.ready.nonmanifoldEdges = 100;
+    facts.openLeft = 0.4;
+    const auto ways = steps::candidatesFor(facts);
+    ASSERT_GT(ways.size(), 2U);
+    EXPECT_EQ(nameOf(ways[0]), "orient, enclose");
+    EXPECT_EQ(nameOf(ways[1]), "enclose");
+    EXPECT_EQ(nameOf(ways[2]), "stitch, orient, enclose");
+    // Where the first calls much sheets, it is sewn all the same.
+    steps::Score sheets;
+    sheets.onlyQuestions = true;
+    sheets.sheets = 0.3;
+    EXPECT_TRUE(steps::isWorthTrying(ways[2], std::vector<steps::TriedWay>{{ways[0], sheets}}, facts));
+    sheets.sheets = 0.01;
+    EXPECT_FALSE(steps::isWorthTrying(ways[2], std::vector<steps::TriedWay>{{ways[0], sheets}}, facts));
+    // Nearly all that is open are cracks: sewn first.
+    facts.openLeft = 0.02;
+    EXPECT_EQ(namesOf(facts).front(), "stitch, orient, enclose");
+}
+
 TEST(RepairCandidates, SheetsAreToldOnceCracksAreClosed) {
     RepairFacts facts = torn();
     facts.hasCracks = true;

@@ -8,6 +8,7 @@
 #include <utility>
 
 #include "check/check_tolerances.h"
+#include "check/edge_runs.h"
 #include "holes/holes_tolerances.h"
 #include "holes/rims.h"
 #include "measure/loss.h"
@@ -22,17 +23,20 @@ namespace zither::steps {
 namespace {
 
 std::size_t openEdgesOf(const Surveyed& part) {
-    const mesh::Edges& edges = part.edges();
-    std::size_t open = 0;
-    for (mesh::EdgeId e = 0; e < edges.count(); ++e) open += edges.degree(e) == 1;
-    return open;
+    return check::edgesWhere(part, [&](mesh::EdgeId e) { return part.edges().degree(e) == 1; }).size();
 }
 
 std::size_t tiedEdgesOf(const Surveyed& part) {
+    return check::edgesWhere(part, [&](mesh::EdgeId e) { return part.edges().degree(e) > 2; }).size();
+}
+
+// Edges whose two triangles disagree about the side that is out.
+std::size_t misorientedEdgesOf(const Surveyed& part) {
     const mesh::Edges& edges = part.edges();
-    std::size_t tied = 0;
-    for (mesh::EdgeId e = 0; e < edges.count(); ++e) tied += edges.degree(e) > 2;
-    return tied;
+    const auto disagree = [&](mesh::EdgeId e) {
+        return edges.degree(e) == 2 && mesh::runsAlong(part.mesh(), edges.around(e)[0], edges.around(e)[1]);
+    };
+    return check::edgesWhere(part, disagree).size();
 }
 
 // There are openings, all in surfaces without knots, all are closed as a matter of course or as was asked, none is so
@@ -122,11 +126,13 @@ Outcome<RepairFacts> Attempts::facts(Progress& progress) {
     mesh::PartOfProgress preparing(progress, 0.5, 1);
     std::vector<Stage> stages = beginningOf(facts.came);
     double crack = 0;
+    SurveyedPtr unstitched = part_;
     if (facts.came.boundaryEdges > 0) {
         const auto begun = after(stages, preparing);
         if (!begun) return deadline_.isOver() ? Outcome<RepairFacts>(facts) : mesh::errorOf(begun);
-        crack = crackWidth(begun->part);
-        facts.onlyDamage = isOnlyDamaged(*begun->part, options_.closeOpenings, crack);
+        unstitched = begun->part;
+        crack = crackWidth(unstitched);
+        facts.onlyDamage = isOnlyDamaged(*unstitched, options_.closeOpenings, crack);
         stages.push_back(Stage::Stitch);
     }
     if (stages.empty()) return facts;
@@ -138,6 +144,8 @@ Outcome<RepairFacts> Attempts::facts(Progress& progress) {
     }
     facts.hasCracks = std::any_of(ready->steps.begin(), ready->steps.end(),
                                   [](const DoneStep& s) { return s.call.step == &stitchStep(); });
+    facts.sewsAmiss = facts.hasCracks && tiedEdgesOf(*ready->part) > tiedEdgesOf(*unstitched) &&
+                      misorientedEdgesOf(*ready->part) > misorientedEdgesOf(*unstitched);
     // Between triangles that only lie beside each other all that is hidden can be seen: closed first, where nobody sees
     // that anything moves.
     if (facts.hasCracks && isLoose(facts.came) && crack <= measure::lossTolerance(part_->mesh()))

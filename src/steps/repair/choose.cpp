@@ -47,9 +47,11 @@ bool isWorthTrying(const Way& next, std::span<const TriedWay> tried, const Repai
     if (!next.encloses()) return !(isHeavy(facts.ready) && score.isAdmissible());
     if (std::any_of(tried.begin(), tried.end(), [](const TriedWay& t) { return t.score.tooDense; })) return false;
     // Where only questions are left another way of telling full from empty has no other answer; but where much bounds
-    // no volume it may have been turned the wrong way, or not been turned.
-    const bool mayBeTurned = score.sheets > fewSheets && next.has(Stage::Orient) != tried[*best].way.has(Stage::Orient);
-    return !(score.isAdmissible() && score.onlyQuestions) || mayBeTurned;
+    // no volume it may have been turned the wrong way, or not been turned, or what closes it was left unstitched.
+    const Way& taken = tried[*best].way;
+    const bool mayBeFuller = score.sheets > fewSheets && (next.has(Stage::Orient) != taken.has(Stage::Orient) ||
+                                                          (next.has(Stage::Stitch) && !taken.has(Stage::Stitch)));
+    return !(score.isAdmissible() && score.onlyQuestions) || mayBeFuller;
 }
 
 }  // namespace zither::steps

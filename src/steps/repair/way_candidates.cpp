@@ -92,15 +92,18 @@ std::vector<Way> candidatesFor(const RepairFacts& facts) {
     const bool faces = turns && !twofold;
     // Where nearly all rims are cracks, triangles that stand alone are nothing else.
     const bool asItCame = !(facts.hasCracks && facts.openLeft <= nearlyNone && soup);
-    if (facts.hasCracks && faces) enclosing.push_back(way({Stage::Stitch, Stage::Orient}, Stage::Enclose));
-    if (facts.hasCracks && !faces) enclosing.push_back(way({Stage::Stitch}, Stage::Enclose));
+    const auto stitching = [&](Stage stage) {
+        return faces ? way({stage, Stage::Orient}, Stage::Enclose) : way({stage}, Stage::Enclose);
+    };
+    const bool apartFirst = facts.sewsAmiss && facts.openLeft > nearlyNone && !soup;
+    if (apartFirst && faces) enclosing.push_back(way({Stage::Orient}, Stage::Enclose));
+    if (apartFirst) enclosing.push_back(way({}, Stage::Enclose));
+    if (facts.hasCracks) enclosing.push_back(stitching(Stage::Stitch));
     // A sheet that is stitched to a body and stays hangs on it: worse than what came, where nothing did.
-    if (facts.hasCracks && came.nonmanifoldEdges == 0)
-        enclosing.push_back(faces ? way({Stage::StitchApart, Stage::Orient}, Stage::Enclose)
-                                  : way({Stage::StitchApart}, Stage::Enclose));
-    if (asItCame && faces) enclosing.push_back(way({Stage::Orient}, Stage::Enclose));
+    if (facts.hasCracks && came.nonmanifoldEdges == 0) enclosing.push_back(stitching(Stage::StitchApart));
+    if (asItCame && !apartFirst && faces) enclosing.push_back(way({Stage::Orient}, Stage::Enclose));
     if (facts.hasCracks && faces) enclosing.push_back(way({Stage::Stitch}, Stage::Enclose));
-    if (asItCame) enclosing.push_back(way({}, Stage::Enclose));
+    if (asItCame && !apartFirst) enclosing.push_back(way({}, Stage::Enclose));
     if (asItCame && turns && twofold) enclosing.push_back(way({Stage::Orient}, Stage::Enclose));
     std::vector<Way> local{way({}, Stage::Local)};
     // What was taken for cracks may have been the rims of a thin part; or of holes, which are known for what they are.

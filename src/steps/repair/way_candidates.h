@@ -14,6 +14,7 @@ struct RepairFacts {
     check::Counts ready;      // once surplus triangles are gone and cracks are closed; `came` where there are none
     bool hasCracks = false;   // stitching has something to close
     double openLeft = 0;      // share of the open edges that stitching leaves; 0 where none is open
+    bool sewsAmiss = false;   // stitching ties edges and sets sides against each other: it joins what belongs apart
     bool onlyDamage = false;  // all that is open are holes in surfaces, which are closed: patches go on as these do
 };
 
